@@ -1,0 +1,84 @@
+//! What each alternative for one link would do before it is chosen.
+
+use serde::Serialize;
+
+use crate::claims::{Claim, Verdict};
+use crate::document::Document;
+use crate::error::Result;
+use crate::estimate::{Estimate, estimate};
+use crate::findings::Severity;
+use crate::library::Part;
+
+/// The outcome of putting one library part in.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outcome {
+    /// Claims with the part in.
+    pub claims: Vec<Claim>,
+    /// Goals met.
+    pub met: u32,
+    /// Stop findings, as messages.
+    pub stops: Vec<String>,
+    /// Net cost.
+    pub cost: f64,
+    /// Mass of the converted vehicle, kg.
+    pub converted_kg: f64,
+}
+
+/// The same document with a part put into its place. A module keeps series and parallel counts so that the pack's
+/// nominal voltage stays as near as can be and its energy at least as large, within one string.
+#[must_use]
+pub fn with_part(document: &Document, part: &Part) -> Document {
+    let mut changed = document.clone();
+    let design = &mut changed.design;
+    match part {
+        Part::Motor(motor) => design.motor = Some(motor.clone()),
+        Part::Controller(controller) => design.controller = Some(controller.clone()),
+        Part::Charger(charger) => design.charger = Some(charger.clone()),
+        Part::Module(module) => {
+            let volts = |m: &crate::library::Module| m.nominal_voltage_v * f64::from(m.cells_in_series);
+            let old = design.pack.take();
+            let (wanted_v, wanted_wh) = old.as_ref().map_or((96.0, 10_000.0), |p| {
+                let v = volts(&p.module) * f64::from(p.modules_in_series);
+                (v, v * p.module.present_capacity_ah() * f64::from(p.strings_in_parallel))
+            });
+            let series = (wanted_v / volts(module)).round().max(1.0);
+            let string_wh = series * volts(module) * module.present_capacity_ah();
+            let parallel = (wanted_wh / string_wh).round().max(1.0);
+            // The old window belongs to the old chemistry.
+            design.pack = Some(crate::document::Pack {
+                module: module.clone(),
+                modules_in_series: series.min(400.0) as u32,
+                strings_in_parallel: parallel.min(200.0) as u32,
+                soc_min: None,
+                soc_max: None,
+                box_mass_kg: old.as_ref().map_or(0.0, |p| p.box_mass_kg),
+                box_price: old.as_ref().map_or(0.0, |p| p.box_price),
+                monitored: old.as_ref().is_some_and(|p| p.monitored),
+            });
+        }
+    }
+    changed
+}
+
+/// Estimates a document with one library part put in.
+///
+/// # Errors
+/// As [`estimate`].
+pub fn outcome(document: &Document, part: &Part) -> Result<Outcome> {
+    Ok(Outcome::of(estimate(&with_part(document, part))?))
+}
+
+impl Outcome {
+    /// The comparable part of an estimate.
+    #[must_use]
+    pub fn of(estimate: Estimate) -> Self {
+        Self {
+            met: estimate.claims.iter().filter(|c| c.verdict == Verdict::Met).count() as u32,
+            stops: estimate.findings.iter().filter(|f| f.severity == Severity::Stop).map(|f| f.message.clone()).collect(),
+            cost: estimate.cost.net,
+            converted_kg: estimate.masses.converted_kg,
+            claims: estimate.claims,
+        }
+    }
+}

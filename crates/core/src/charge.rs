@@ -1,0 +1,180 @@
+//! Charging: constant current, then constant voltage, within what circuit, charger, station and pack allow.
+
+use serde::Serialize;
+
+use crate::document::{Document, Socket, SocketKind};
+use crate::library::Charger;
+use crate::pack::PackModel;
+
+/// What holds the charge back for most of its time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ChargeLimit {
+    /// The circuit of the socket, with its continuous share.
+    Circuit,
+    /// The charger's power.
+    ChargerPower,
+    /// The charger's output current.
+    ChargerAmps,
+    /// The fast-charging station.
+    Station,
+    /// The cells' charge rate.
+    PackRate,
+    /// Constant-voltage phase: the current tapers.
+    Taper,
+    /// Lead-acid acceptance.
+    Acceptance,
+}
+
+impl ChargeLimit {
+    /// Words for people.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Circuit => "socket circuit",
+            Self::ChargerPower => "charger power",
+            Self::ChargerAmps => "charger amps",
+            Self::Station => "charging station",
+            Self::PackRate => "cells' charge rate",
+            Self::Taper => "taper at full voltage",
+            Self::Acceptance => "lead-acid acceptance",
+        }
+    }
+}
+
+/// A charge from one state of charge to another.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChargeSession {
+    /// From state of charge.
+    pub from_soc: f64,
+    /// To state of charge, as asked.
+    pub to_soc: f64,
+    /// Reached, lower than asked when the current tapers off first.
+    pub reached_soc: f64,
+    /// h; absent when the target is not reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hours_h: Option<f64>,
+    /// Energy out of the socket, kWh.
+    pub socket_kwh: f64,
+    /// Greatest power out of the socket, kW.
+    pub peak_socket_kw: f64,
+    /// What holds it back for most of the time.
+    pub limited_by: ChargeLimit,
+}
+
+/// The current below which constant-voltage charging ends, share of capacity an hour (3-5 %, common practice).
+pub const TAPER_END_C: f64 = 0.04;
+/// Steps of the integration over state of charge.
+const STEPS: u32 = 400;
+
+/// What feeds the pack.
+#[derive(Debug, Clone, Copy)]
+struct Supply {
+    power_w: f64,
+    power_limit: ChargeLimit,
+    current_a: f64,
+    current_limit: ChargeLimit,
+    end_v: f64,
+    efficiency: f64,
+}
+
+impl Supply {
+    fn of(socket: &Socket, charger: Option<&Charger>, pack: &PackModel) -> Option<Self> {
+        match socket.kind {
+            SocketKind::Dc => Some(Self {
+                power_w: socket.power_w.unwrap_or(socket.voltage_v * socket.current_a),
+                power_limit: ChargeLimit::Station,
+                current_a: socket.current_a,
+                current_limit: ChargeLimit::Station,
+                end_v: pack.full_v.min(socket.voltage_v),
+                efficiency: 1.0,
+            }),
+            SocketKind::Ac => {
+                let charger = charger?;
+                let phases = f64::from(socket.phases.min(charger.phases));
+                let circuit_w = socket.voltage_v * socket.current_a * socket.continuous_share * phases;
+                let input_w = charger.input_current_a.map_or(f64::INFINITY, |a| a * socket.voltage_v * phases);
+                let own_w = charger.output_power_w.min(input_w * charger.efficiency);
+                let fed_w = circuit_w * charger.efficiency;
+                let (power_w, power_limit) =
+                    if fed_w < own_w { (fed_w, ChargeLimit::Circuit) } else { (own_w, ChargeLimit::ChargerPower) };
+                Some(Self {
+                    power_w,
+                    power_limit,
+                    current_a: charger.output_current_a,
+                    current_limit: ChargeLimit::ChargerAmps,
+                    end_v: pack.full_v.clamp(charger.output_min_v, charger.output_max_v),
+                    efficiency: charger.efficiency,
+                })
+            }
+        }
+    }
+}
+
+/// Charges a document's pack at a socket between two states of charge; `None` without the charger or pack it needs.
+///
+/// At each state of charge the current is the least of the charger's or station's amps, what its power gives at the
+/// terminal voltage `OCV + I R`, the cells' charge rate, `(V_end - OCV) / R` once the end voltage is reached, and for
+/// lead-acid the ampere-hour law `I <= missing Ah / 1 h` (common practice).
+#[must_use]
+pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: f64, to_soc: f64) -> Option<ChargeSession> {
+    let design_pack = document.design.pack.as_ref()?;
+    let supply = Supply::of(socket, document.design.charger.as_ref(), pack)?;
+    let chemistry = design_pack.module.chemistry;
+    let capacity_ah = pack.capacity_a_s / 3600.0;
+    let r = pack.resistance_ohm.max(1e-9);
+    let mut session = ChargeSession {
+        from_soc,
+        to_soc,
+        reached_soc: from_soc,
+        hours_h: None,
+        socket_kwh: 0.0,
+        peak_socket_kw: 0.0,
+        limited_by: supply.power_limit,
+    };
+    let mut hours = 0.0;
+    let mut held: Vec<(ChargeLimit, f64)> = Vec::new();
+    let trickle = if chemistry.is_lead() { 0.05 } else { 0.02 };
+    let step = (to_soc - from_soc) / f64::from(STEPS);
+    for i in 0..STEPS {
+        let soc = from_soc + (f64::from(i) + 0.5) * step;
+        let ocv = pack.ocv_v(soc);
+        let from_power = (-ocv + (ocv * ocv + 4.0 * r * supply.power_w).sqrt()) / (2.0 * r);
+        let mut least = (from_power, supply.power_limit);
+        for (amps, limit) in [
+            (supply.current_a, supply.current_limit),
+            (pack.charge_a, ChargeLimit::PackRate),
+            ((supply.end_v - ocv) / r, ChargeLimit::Taper),
+            (if chemistry.is_lead() { (1.0 - soc) * capacity_ah } else { f64::INFINITY }, ChargeLimit::Acceptance),
+        ] {
+            if amps < least.0 {
+                least = (amps, limit);
+            }
+        }
+        let (amps, limit) = least;
+        let ended = matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance) && amps < TAPER_END_C * capacity_ah;
+        if amps <= 0.0 || ended && soc < to_soc - trickle {
+            session.limited_by = limit;
+            return Some(session);
+        }
+        // The last few hundredths may trickle: the charger holds the voltage while lithium balances and lead-acid absorbs.
+        let amps = amps.max(TAPER_END_C * capacity_ah / 4.0);
+        let dt_h = step * capacity_ah / (amps * chemistry.charge_efficiency());
+        hours += dt_h;
+        let socket_kw = amps * (ocv + amps * pack.resistance_ohm) / supply.efficiency / 1000.0;
+        session.socket_kwh += socket_kw * dt_h;
+        session.peak_socket_kw = session.peak_socket_kw.max(socket_kw);
+        session.reached_soc = from_soc + f64::from(i + 1) * step;
+        match held.iter_mut().find(|(l, _)| *l == limit) {
+            Some((_, time)) => *time += dt_h,
+            None => held.push((limit, dt_h)),
+        }
+    }
+    session.hours_h = Some(hours);
+    if let Some((limit, _)) = held.iter().max_by(|a, b| a.1.total_cmp(&b.1)) {
+        session.limited_by = *limit;
+    }
+    Some(session)
+}

@@ -1,0 +1,428 @@
+//! What the vehicle must do, where, and how it is judged.
+
+use serde::{Deserialize, Serialize};
+
+use crate::error::Problem;
+use crate::library::{check_name, join};
+use crate::trip::Schedule;
+
+/// The owner's brief.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Brief {
+    /// Goals, each judged.
+    pub goals: Vec<Goal>,
+    /// Trips the vehicle makes.
+    pub trips: Vec<Trip>,
+    /// Regulatory schedules also computed, under the conditions of the site.
+    pub schedules: Vec<Schedule>,
+    /// Where it is used.
+    pub site: Site,
+    /// Where it is charged.
+    pub sockets: Vec<Socket>,
+    /// Driver, kg. Default 75.
+    pub driver_kg: f64,
+    /// Payload carried on every trip and run unless a trip says otherwise, kg.
+    pub payload_kg: f64,
+    /// Conditions of acceleration, top-speed and hill figures.
+    pub performance: Performance,
+    /// Currency of every price, three letters or a sign.
+    pub currency: String,
+    /// Price of one kWh at the socket.
+    pub price_per_kwh: f64,
+}
+
+impl Default for Brief {
+    fn default() -> Self {
+        Self {
+            goals: Vec::new(),
+            trips: Vec::new(),
+            schedules: Vec::new(),
+            site: Site::default(),
+            sockets: Vec::new(),
+            driver_kg: 75.0,
+            payload_kg: 0.0,
+            performance: Performance::default(),
+            currency: "EUR".to_owned(),
+            price_per_kwh: 0.0,
+        }
+    }
+}
+
+/// One goal of the brief.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Goal {
+    /// Stable identifier within the brief.
+    pub id: String,
+    /// Name shown; made from the measure when empty.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub name: String,
+    /// A must, or a wish.
+    #[serde(default)]
+    pub level: GoalLevel,
+    /// Weight among the wishes.
+    #[serde(default = "one")]
+    pub weight: f64,
+    /// What is measured, and what is asked of it.
+    pub measure: Measure,
+}
+
+fn one() -> f64 {
+    1.0
+}
+
+/// How binding a goal is.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum GoalLevel {
+    /// The conversion has failed without it.
+    #[default]
+    Must,
+    /// Good to have.
+    Wish,
+}
+
+/// What a goal measures.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Measure {
+    /// Range when a trip is repeated.
+    Range {
+        /// Trip or schedule id.
+        trip: String,
+        /// km.
+        at_least_km: f64,
+    },
+    /// Energy at the battery terminals per distance on a trip.
+    EnergyUse {
+        /// Trip or schedule id.
+        trip: String,
+        /// Wh/km.
+        at_most_wh_per_km: f64,
+    },
+    /// Top speed on the level.
+    TopSpeed {
+        /// km/h.
+        at_least_kmh: f64,
+    },
+    /// Time between two speeds.
+    Sprint {
+        /// km/h.
+        from_kmh: f64,
+        /// km/h.
+        to_kmh: f64,
+        /// s.
+        at_most_s: f64,
+    },
+    /// Steepest grade it can start on.
+    HillStart {
+        /// Percent.
+        at_least_percent: f64,
+    },
+    /// Steepest grade at a speed.
+    HillAtSpeed {
+        /// km/h.
+        speed_kmh: f64,
+        /// Percent.
+        at_least_percent: f64,
+        /// Whether it must be held for ever, on continuous ratings.
+        #[serde(default)]
+        sustained: bool,
+    },
+    /// Hours to fill the usable window at a socket.
+    ChargeTime {
+        /// Socket id.
+        socket: String,
+        /// h.
+        at_most_h: f64,
+    },
+    /// Parts bought less parts sold.
+    Cost {
+        /// In the brief's currency.
+        at_most: f64,
+    },
+    /// Mass added over the donor as it stood.
+    AddedMass {
+        /// kg.
+        at_most_kg: f64,
+    },
+}
+
+/// A trip the vehicle makes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Trip {
+    /// Stable identifier within the brief.
+    pub id: String,
+    /// Name shown.
+    pub name: String,
+    /// Speed and grade over time.
+    pub path: TripPath,
+    /// Gear held from start to end, counted from 1. Absent: at each step the gear that draws the least power.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gear: Option<u32>,
+    /// Payload on this trip, kg. Absent: the brief's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub payload_kg: Option<f64>,
+    /// Heater, demister and cooling drawn straight from the traction pack, W.
+    #[serde(default)]
+    pub comfort_w: f64,
+    /// State of charge at the start, 0..1. Absent: the top of the pack's window.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub start_soc: Option<f64>,
+}
+
+/// Speed and grade over time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum TripPath {
+    /// A regulatory schedule on the level.
+    Schedule(Schedule),
+    /// A recorded or drawn speed trace, linear between points.
+    Trace(Vec<TracePoint>),
+    /// Stretches of road, from which a trace is made.
+    Segments(Vec<TravelSegment>),
+}
+
+/// One point of a speed trace.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TracePoint {
+    /// Time from the start, s.
+    pub time_s: f64,
+    /// Speed, km/h.
+    pub speed_kmh: f64,
+    /// Grade from this point to the next, percent.
+    #[serde(default)]
+    pub grade_percent: f64,
+}
+
+/// One stretch of road of a trip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TravelSegment {
+    /// Length, km.
+    pub distance_km: f64,
+    /// Speed held between stops, km/h.
+    pub speed_kmh: f64,
+    /// Complete stops, each kilometre.
+    #[serde(default)]
+    pub stops_per_km: f64,
+    /// Height gained (lost when negative), m, spread evenly.
+    #[serde(default)]
+    pub climb_m: f64,
+    /// Acceleration and braking between stops, m/s2.
+    #[serde(default = "usual_acceleration")]
+    pub acceleration_m_s2: f64,
+    /// Seconds standing at each stop.
+    #[serde(default)]
+    pub stop_s: f64,
+}
+
+fn usual_acceleration() -> f64 {
+    0.8
+}
+
+/// Where the vehicle is used.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Site {
+    /// Air temperature, degC. Default 15.
+    pub temperature_c: f64,
+    /// Height above sea level, m.
+    pub altitude_m: f64,
+    /// Air density, kg/m3. Absent: from temperature and height.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub air_density_kg_m3: Option<f64>,
+    /// Wind from ahead on every trip and run, km/h.
+    pub headwind_kmh: f64,
+}
+
+impl Default for Site {
+    fn default() -> Self {
+        Self { temperature_c: 15.0, altitude_m: 0.0, air_density_kg_m3: None, headwind_kmh: 0.0 }
+    }
+}
+
+/// Kind of supply.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SocketKind {
+    /// Mains; the vehicle's own charger makes direct current.
+    #[default]
+    Ac,
+    /// Fast charging with direct current; the vehicle's charger is bypassed.
+    Dc,
+}
+
+/// A place to charge.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Socket {
+    /// Stable identifier within the brief.
+    pub id: String,
+    /// Name shown.
+    pub name: String,
+    /// Mains or direct current.
+    #[serde(default)]
+    pub kind: SocketKind,
+    /// Mains: volts from phase to neutral. Direct current: the highest it gives.
+    pub voltage_v: f64,
+    /// Mains: rating of the circuit on each phase. Direct current: the most it gives, A.
+    pub current_a: f64,
+    /// Phases of the circuit.
+    #[serde(default = "phases")]
+    pub phases: u32,
+    /// Share of the circuit's rating that may be drawn for hours; 0.8 by NEC 625.42, 1 where local rules rate the circuit itself for it.
+    #[serde(default = "continuous_share")]
+    pub continuous_share: f64,
+    /// Direct current: greatest power, W. Absent: volts times amps.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub power_w: Option<f64>,
+}
+
+fn phases() -> u32 {
+    1
+}
+fn continuous_share() -> f64 {
+    0.8
+}
+
+/// Two speeds.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SprintRange {
+    /// km/h.
+    pub from_kmh: f64,
+    /// km/h.
+    pub to_kmh: f64,
+}
+
+/// Conditions of acceleration, top-speed and hill figures.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Performance {
+    /// State of charge, 0..1. Absent: 0.8, kept within the pack's window.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub soc: Option<f64>,
+    /// Gear held in sprints, counted from 1. Absent: the quickest use of the gears, changes included.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub gear: Option<u32>,
+    /// Sprints computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
+    pub sprints: Vec<SprintRange>,
+    /// Speed at which the links of the chain are compared, km/h. Absent: 50, or 60 % of the top speed if that is lower.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reference_kmh: Option<f64>,
+}
+
+impl Brief {
+    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        let at = |key: String| join(path, &key);
+        let mut ids: Vec<&str> = self.schedules.iter().map(|s| s.id()).collect();
+        for (i, trip) in self.trips.iter().enumerate() {
+            check_name(&trip.name, &at(format!("trips[{i}]")), problems);
+            if trip.id.trim().is_empty() || ids.contains(&trip.id.as_str()) {
+                problems.push(Problem::new(at(format!("trips[{i}].id")), format!("\"{}\"", trip.id), "every trip and schedule needs its own id"));
+            }
+            ids.push(&trip.id);
+            trip.path.check(&at(format!("trips[{i}].path")), problems);
+        }
+        for (i, socket) in self.sockets.iter().enumerate() {
+            check_name(&socket.name, &at(format!("sockets[{i}]")), problems);
+            if self.sockets[..i].iter().any(|s| s.id == socket.id) {
+                problems.push(Problem::new(at(format!("sockets[{i}].id")), format!("\"{}\"", socket.id), "every socket needs its own id"));
+            }
+        }
+        for (i, range) in self.performance.sprints.iter().enumerate() {
+            rising(range.from_kmh, range.to_kmh, &at(format!("performance.sprints[{i}]")), problems);
+        }
+        for (i, goal) in self.goals.iter().enumerate() {
+            let here = at(format!("goals[{i}]"));
+            if goal.id.trim().is_empty() || self.goals[..i].iter().any(|g| g.id == goal.id) {
+                problems.push(Problem::new(format!("{here}.id"), format!("\"{}\"", goal.id), "every goal needs its own id"));
+            }
+            match &goal.measure {
+                Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if !ids.contains(&trip.as_str()) => {
+                    problems.push(Problem::new(
+                        format!("{here}.measure.trip"),
+                        format!("\"{trip}\""),
+                        format!("known trips and schedules are: {}", ids.join(", ")),
+                    ));
+                }
+                Measure::Sprint { from_kmh, to_kmh, .. } => rising(*from_kmh, *to_kmh, &format!("{here}.measure"), problems),
+                Measure::ChargeTime { socket, .. } if !self.sockets.iter().any(|s| s.id == *socket) => {
+                    let known: Vec<&str> = self.sockets.iter().map(|s| s.id.as_str()).collect();
+                    problems.push(Problem::new(
+                        format!("{here}.measure.socket"),
+                        format!("\"{socket}\""),
+                        format!("known sockets are: {}", known.join(", ")),
+                    ));
+                }
+                _ => {}
+            }
+        }
+    }
+}
+
+fn rising(from_kmh: f64, to_kmh: f64, path: &str, problems: &mut Vec<Problem>) {
+    if to_kmh <= from_kmh {
+        problems.push(Problem::new(format!("{path}.to_kmh"), to_kmh, format!("it must be above from_kmh, which is {from_kmh} km/h")));
+    }
+}
+
+impl TripPath {
+    fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        match self {
+            Self::Schedule(_) => {}
+            Self::Trace(points) => {
+                let path = format!("{path}.trace");
+                if points.len() < 2 {
+                    problems.push(Problem::new(&path, format!("{} points long", points.len()), "at least 2 points are needed"));
+                }
+                for (i, pair) in points.windows(2).enumerate() {
+                    let gap_s = pair[1].time_s - pair[0].time_s;
+                    if gap_s <= 0.0 || gap_s > 60.0 {
+                        problems.push(Problem::new(
+                            format!("{path}[{}].time_s", i + 1),
+                            pair[1].time_s,
+                            format!("time must rise without gaps of more than 60 s; the point before it is at {} s", pair[0].time_s),
+                        ));
+                    }
+                }
+                if !points.iter().any(|p| p.speed_kmh > 0.0) {
+                    problems.push(Problem::new(&path, "standing still throughout", "at least one point must move"));
+                }
+            }
+            Self::Segments(segments) => {
+                let path = format!("{path}.segments");
+                if segments.is_empty() {
+                    problems.push(Problem::new(&path, "empty", "at least 1 segment is needed"));
+                }
+                for (i, s) in segments.iter().enumerate() {
+                    let grade = s.climb_m / (s.distance_km * 1000.0);
+                    if grade.abs() > 0.40 {
+                        problems.push(Problem::new(
+                            format!("{path}[{i}].climb_m"),
+                            s.climb_m,
+                            format!("over {} km that is a grade of {:.0} %; at most 40 % is accepted", s.distance_km, grade * 100.0),
+                        ));
+                    }
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,242 @@
+//! The vehicle as it stands before conversion.
+
+use serde::{Deserialize, Serialize};
+
+use crate::error::Problem;
+use crate::library::{check_name, join};
+use crate::quantity::Sources;
+use crate::vehicle::tyre;
+
+/// Kind of vehicle; chooses handbook values for what is not known.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum VehicleKind {
+    /// Passenger car.
+    Car,
+    /// Light van.
+    Van,
+    /// Off-road vehicle with a transfer box.
+    OffRoad,
+    /// Motorcycle.
+    Motorcycle,
+    /// Three-wheeler.
+    Trike,
+    /// Kart.
+    Kart,
+    /// Quad.
+    Quad,
+    /// Tracked sled on snow.
+    Sled,
+    /// Tractor, tug or other utility machine.
+    Utility,
+}
+
+/// The vehicle as it stands.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Donor {
+    /// Name shown.
+    pub name: String,
+    /// Kind of vehicle.
+    pub kind: VehicleKind,
+    /// Remarks.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub notes: String,
+    /// Mass as it stands, empty, fluids in, nobody aboard, kg.
+    pub curb_mass_kg: f64,
+    /// Test mass that replaces curb - removed + added + driver + payload, kg. Absent: that sum.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub test_mass_kg: Option<f64>,
+    /// Items taken out.
+    #[serde(default)]
+    pub removed: Vec<RemovedItem>,
+    /// Rated gross mass, kg. Absent: not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gross_limit_kg: Option<f64>,
+    /// Rated mass on the front axle, kg. Absent: not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub front_axle_limit_kg: Option<f64>,
+    /// Rated mass on the rear axle, kg. Absent: not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rear_axle_limit_kg: Option<f64>,
+    /// Share of the mass on the front axle, 0..1.
+    #[serde(default = "half")]
+    pub front_axle_share: f64,
+    /// Distance between the axles, m.
+    #[serde(default = "wheelbase_m")]
+    pub wheelbase_m: f64,
+    /// Height of the centre of gravity, m.
+    #[serde(default = "cg_height_m")]
+    pub cg_height_m: f64,
+    /// Axle that drives.
+    pub driven_axle: DrivenAxle,
+    /// Peak coefficient of adhesion between tyre and road.
+    #[serde(default = "adhesion")]
+    pub adhesion: f64,
+    /// Drag coefficient.
+    pub drag_coefficient: f64,
+    /// Frontal area, m2.
+    pub frontal_area_m2: f64,
+    /// Rolling resistance coefficient at walking pace.
+    pub rolling_coefficient: f64,
+    /// Growth of the rolling resistance coefficient with speed, s/m.
+    #[serde(default)]
+    pub rolling_coefficient_per_m_s: f64,
+    /// Tyre of the driven axle.
+    pub tyre: Tyre,
+    /// Rotating-mass factor k in F = m k a. Absent: from inertias or the handbook.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rotating_mass_factor: Option<f64>,
+    /// Gearbox and final drive as they stand.
+    pub driveline: Driveline,
+    /// Provenance by key.
+    #[serde(default, skip_serializing_if = "Sources::is_empty")]
+    pub sources: Sources,
+}
+
+fn half() -> f64 {
+    0.5
+}
+fn wheelbase_m() -> f64 {
+    2.4
+}
+fn cg_height_m() -> f64 {
+    0.55
+}
+fn adhesion() -> f64 {
+    0.8
+}
+
+/// Axle that drives.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DrivenAxle {
+    /// Front wheels.
+    Front,
+    /// Rear wheels.
+    Rear,
+    /// All wheels.
+    All,
+}
+
+/// An item taken out of the donor.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct RemovedItem {
+    /// What it is.
+    pub name: String,
+    /// Mass, kg.
+    pub mass_kg: f64,
+    /// What it sold for.
+    #[serde(default)]
+    pub sale_price: f64,
+}
+
+/// Tyre size, by code or by radius.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Tyre {
+    /// Size as moulded on the side: `175/70 R13`, `31x10.50 R15`, `3.50-10`.
+    Code(String),
+    /// Rolling radius (circumference / 2 pi), m.
+    RollingRadiusM(f64),
+}
+
+/// Gears and fixed stages between motor and wheel.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Driveline {
+    /// Gears to choose from, first to last. Empty: none, direct through the stages.
+    pub gears: Vec<Gear>,
+    /// Stages always in the path: transfer box, final drive, reduction, chain, belt.
+    pub stages: Vec<Stage>,
+    /// Time without drive when changing gear, s. Default 1.2, clutchless.
+    pub shift_s: f64,
+    /// Greatest torque at the gearbox input, N m. Absent: not stated.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub input_torque_limit_nm: Option<f64>,
+}
+
+impl Default for Driveline {
+    fn default() -> Self {
+        Self { gears: Vec::new(), stages: Vec::new(), shift_s: 1.2, input_torque_limit_nm: None }
+    }
+}
+
+/// One gear.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Gear {
+    /// Input turns for one output turn.
+    pub ratio: f64,
+    /// Efficiency, 0..1. Absent: 0.98 when direct, 0.96 otherwise.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub efficiency: Option<f64>,
+}
+
+/// Kind of a fixed stage; gives the handbook efficiency.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum StageKind {
+    /// Hypoid final drive, 0.94.
+    FinalDrive,
+    /// Spur or helical reduction, 0.97.
+    Reduction,
+    /// Transfer box, 0.97.
+    TransferBox,
+    /// Chain, 0.96.
+    Chain,
+    /// Toothed belt, 0.97.
+    Belt,
+}
+
+/// One fixed stage.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Stage {
+    /// Kind.
+    pub kind: StageKind,
+    /// Input turns for one output turn.
+    pub ratio: f64,
+    /// Efficiency, 0..1. Absent: by kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub efficiency: Option<f64>,
+}
+
+impl Donor {
+    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        check_name(&self.name, path, problems);
+        let at = |key: &str| join(path, key);
+        if let Tyre::Code(code) = &self.tyre
+            && let Err(accepted) = tyre::rolling_radius_m(code)
+        {
+            problems.push(Problem::new(at("tyre.code"), format!("\"{code}\""), accepted));
+        }
+        let removed: f64 = self.removed.iter().map(|r| r.mass_kg).sum();
+        if removed >= self.curb_mass_kg {
+            problems.push(Problem::new(
+                at("removed"),
+                format!("{removed} kg in all"),
+                format!("it must be less than the mass as it stands, {} kg", self.curb_mass_kg),
+            ));
+        }
+        if let Some(limit) = self.gross_limit_kg
+            && limit < self.curb_mass_kg
+        {
+            problems.push(Problem::new(
+                at("gross_limit_kg"),
+                limit,
+                format!("it cannot be below the mass as it stands, {} kg", self.curb_mass_kg),
+            ));
+        }
+    }
+}

@@ -1,0 +1,124 @@
+//! The design document: brief, donor and design in one self-contained, versioned JSON text.
+
+mod brief;
+mod chain;
+mod donor;
+mod starter;
+
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+
+pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath};
+pub use chain::{AddedItem, Design, LowVoltage, Pack, Regeneration, Wiring};
+pub use donor::{Donor, DrivenAxle, Driveline, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
+
+use crate::error::{Error, Problem, Result};
+use crate::library::{check_name, join};
+use crate::quantity::{check_numbers, fields};
+
+/// The only `format` accepted.
+pub const FORMAT: &str = "joulethesis-design";
+/// The only `version` accepted.
+pub const VERSION: u32 = 1;
+
+/// A whole design with all it is judged against. Every key is explained in docs/FORMATS.md.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Document {
+    /// Always `joulethesis-design`.
+    pub format: String,
+    /// Always 1.
+    pub version: u32,
+    /// Name of the conversion and variant.
+    pub name: String,
+    /// What the vehicle must do.
+    pub brief: Brief,
+    /// The vehicle as it stands.
+    pub donor: Donor,
+    /// What is put into it.
+    pub design: Design,
+}
+
+impl Document {
+    /// Reads and checks a design document.
+    ///
+    /// Numbers are checked against the field catalogue first, so that a wrong one is reported with its own path,
+    /// what was given and what is accepted; all such problems are listed together.
+    ///
+    /// # Errors
+    /// [`Error::Unreadable`] for text that is no JSON, [`Error::Invalid`] for anything else.
+    pub fn from_json(text: &[u8]) -> Result<Self> {
+        let value = serde_json::from_slice(text).map_err(|e| Error::Unreadable(e.to_string()))?;
+        Self::from_value(&value)
+    }
+
+    /// Reads and checks a design document that is already parsed.
+    ///
+    /// # Errors
+    /// As [`Document::from_json`].
+    pub fn from_value(value: &serde_json::Value) -> Result<Self> {
+        let format = value.get("format").and_then(|v| v.as_str()).unwrap_or_default();
+        if format != FORMAT {
+            return Err(Error::field("format", format!("\"{format}\""), format!("a design document says \"{FORMAT}\"")));
+        }
+        let version = value.get("version").cloned().unwrap_or_default();
+        if version != serde_json::json!(VERSION) {
+            return Err(Error::field("version", version, format!("this program reads version {VERSION}")));
+        }
+        let mut problems = Vec::new();
+        check_numbers(value, "", fields::DOCUMENT, &mut problems);
+        if !problems.is_empty() {
+            return Err(Error::Invalid(problems));
+        }
+        let document: Self = deserialize(value, "")?;
+        document.check()?;
+        Ok(document)
+    }
+
+    /// Checks what single numbers cannot show: names, references, order, curves.
+    ///
+    /// # Errors
+    /// [`Error::Invalid`] listing every problem found.
+    pub fn check(&self) -> Result<()> {
+        let mut problems = Vec::new();
+        check_name(&self.name, "", &mut problems);
+        self.brief.check("brief", &mut problems);
+        self.donor.check("donor", &mut problems);
+        self.design.check("design", &mut problems);
+        let gears = self.driveline().gears.len();
+        let mut gear_exists = |path: String, gear: Option<u32>| {
+            if gear.is_some_and(|g| g as usize > gears) {
+                problems.push(Problem::new(path, gear.unwrap_or_default(), format!("the driveline has {gears} gears")));
+            }
+        };
+        gear_exists("brief.performance.gear".to_owned(), self.brief.performance.gear);
+        for (i, trip) in self.brief.trips.iter().enumerate() {
+            gear_exists(join("brief", &format!("trips[{i}].gear")), trip.gear);
+        }
+        if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
+    }
+
+    /// The driveline in use: the design's own, else the donor's.
+    #[must_use]
+    pub fn driveline(&self) -> &Driveline {
+        self.design.driveline.as_ref().unwrap_or(&self.donor.driveline)
+    }
+}
+
+/// Reads one typed value, naming the path of whatever does not fit.
+pub(crate) fn deserialize<T: DeserializeOwned>(value: &serde_json::Value, root: &str) -> Result<T> {
+    serde_path_to_error::deserialize(value).map_err(|e| {
+        let path = match e.path().to_string().as_str() {
+            "." => root.to_owned(),
+            path => join(root, path),
+        };
+        let message = e.inner().to_string();
+        Error::Invalid(vec![Problem {
+            message: format!("{}: {message}", if path.is_empty() { "document" } else { &path }),
+            path,
+            given: String::new(),
+            accepted: message,
+        }])
+    })
+}

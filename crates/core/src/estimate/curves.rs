@@ -1,0 +1,113 @@
+//! Curves to draw: pull at the wheel against speed, and a run against time.
+
+use serde::Serialize;
+
+use super::performance::{Performance, run_soc};
+use crate::document::Document;
+use crate::powertrain::{Chain, Rating};
+use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{Gears, Pull, SPRINT_STEP_M_S, sprint};
+
+/// Curves to draw.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Curves {
+    /// Speeds of every curve below, km/h.
+    pub speed_kmh: Vec<f64>,
+    /// Pull in each gear on burst ratings; grip already taken into account.
+    pub gears: Vec<GearCurve>,
+    /// Pull in the best gear on continuous ratings, N.
+    pub sustained_n: Vec<f64>,
+    /// Resistance of the road on some grades.
+    pub grades: Vec<GradeLine>,
+    /// Force at which the driven tyres slip on the level, N.
+    pub grip_n: f64,
+    /// A run from rest to 98 % of top speed.
+    pub run: RunCurve,
+}
+
+/// Pull in one gear.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct GearCurve {
+    /// Gear, from 1.
+    pub gear: u32,
+    /// N at each speed, absent past the motor's highest speed.
+    pub force_n: Vec<Option<f64>>,
+}
+
+/// Resistance on one grade.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct GradeLine {
+    /// Percent.
+    pub grade_percent: f64,
+    /// N at each speed.
+    pub force_n: Vec<f64>,
+}
+
+/// Speed against time of a run from rest.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RunCurve {
+    /// s.
+    pub time_s: Vec<f64>,
+    /// km/h.
+    pub speed_kmh: Vec<f64>,
+    /// m.
+    pub distance_m: Vec<f64>,
+}
+
+const SPEEDS: u32 = 60;
+const RUN_POINTS: usize = 60;
+const GRADES: [f64; 4] = [0.0, 5.0, 10.0, 20.0];
+
+/// Curves of a document's chain.
+pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) -> Curves {
+    let soc = run_soc(document, chain);
+    let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
+    let widest_kmh = (performance.top_speed_kmh * 1.15).max(20.0);
+    let speed_kmh: Vec<f64> = (0..=SPEEDS).map(|i| widest_kmh * f64::from(i) / f64::from(SPEEDS)).collect();
+    let at = |kmh: f64| kmh / KMH_PER_M_S;
+    let gears = chain
+        .gears
+        .iter()
+        .map(|g| GearCurve {
+            gear: g.gear,
+            force_n: speed_kmh
+                .iter()
+                .map(|kmh| (at(*kmh) * g.rad_per_m <= chain.motor.max_speed_rad_s).then(|| chain.full_force(g, at(*kmh), &burst).0))
+                .collect(),
+        })
+        .collect();
+    let sustained_n = speed_kmh
+        .iter()
+        .map(|kmh| chain.gears.iter().map(|g| chain.full_force(g, at(*kmh), &forever).0).fold(0.0, f64::max))
+        .collect();
+    let grades = GRADES
+        .iter()
+        .map(|percent| GradeLine {
+            grade_percent: *percent,
+            force_n: speed_kmh.iter().map(|kmh| chain.road.steady_n(at(*kmh), percent / 100.0)).collect(),
+        })
+        .collect();
+    let mut pull = Pull::new(chain, Gears::of(document.brief.performance.gear), &burst, SPRINT_STEP_M_S);
+    let target = 0.98 * at(performance.top_speed_kmh);
+    let run = sprint(&mut pull, 0.0, target);
+    let every = (run.points.len() / RUN_POINTS).max(1);
+    let last = run.points.len() - 1;
+    let kept: Vec<_> = run.points.iter().enumerate().filter(|(i, _)| i % every == 0 || *i == last).map(|(_, p)| p).collect();
+    Curves {
+        speed_kmh,
+        gears,
+        sustained_n,
+        grades,
+        grip_n: chain.traction.drive_n,
+        run: RunCurve {
+            time_s: kept.iter().map(|p| p.time_s).collect(),
+            speed_kmh: kept.iter().map(|p| p.speed_m_s * KMH_PER_M_S).collect(),
+            distance_m: kept.iter().map(|p| p.distance_m).collect(),
+        },
+    }
+}

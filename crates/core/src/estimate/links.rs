@@ -1,0 +1,223 @@
+//! The chain from cell to tyre: what power each link can pass, for ever and in a burst, and which is the tightest.
+
+use serde::Serialize;
+
+use super::performance::{Performance, run_soc};
+use crate::document::Document;
+use crate::powertrain::{Chain, GearPath, Limits, Rating};
+use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{Best, Gears};
+
+/// Kind of link.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LinkKind {
+    /// Cells.
+    Pack,
+    /// Fuse and cable.
+    Wiring,
+    /// Controller.
+    Controller,
+    /// Motor.
+    Motor,
+    /// Gears and stages.
+    Driveline,
+    /// Driven tyres.
+    Tyres,
+}
+
+/// One link. Powers are those that arrive at the wheels if this link alone were the limit, so that links compare.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Link {
+    /// Kind.
+    pub kind: LinkKind,
+    /// For ever, W at the wheels; absent when the link states no rating.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sustained_w: Option<f64>,
+    /// In a burst, W at the wheels; absent when the link states no rating.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub burst_w: Option<f64>,
+    /// How long the burst holds, s; absent when it does not tire.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub burst_s: Option<f64>,
+    /// The rating behind it, in the link's own terms.
+    pub rating: String,
+}
+
+/// The chain at one speed.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChainLinks {
+    /// Compared at this speed, km/h.
+    pub speed_kmh: f64,
+    /// In this gear.
+    pub gear: u32,
+    /// At this state of charge.
+    pub soc: f64,
+    /// Links from cell to tyre.
+    pub links: Vec<Link>,
+    /// Tightest in a burst.
+    pub tightest_burst: LinkKind,
+    /// Tightest for ever.
+    pub tightest_sustained: LinkKind,
+    /// Power the level road takes at this speed, W at the wheels.
+    pub level_road_w: f64,
+}
+
+/// Reference speed when none is given, km/h, and its share of a lower top speed.
+const USUAL_KMH: f64 = 50.0;
+const TOP_SPEED_SHARE: f64 = 0.6;
+/// Burst of a cable over its continuous rating for a minute, and of a fuse's continuous use below its rating (common practice).
+const CABLE_BURST: f64 = 1.5;
+const FUSE_MARGIN: f64 = 1.25;
+
+/// A chain seen at one speed, gear and state of charge.
+struct At<'a> {
+    chain: &'a Chain,
+    gear: &'a GearPath,
+    v_m_s: f64,
+    speed_rad_s: f64,
+    soc: f64,
+}
+
+impl At<'_> {
+    fn limits(&self, rating: Rating) -> Limits {
+        self.chain.limits(self.soc, self.chain.low_voltage_w, rating)
+    }
+
+    /// W at the wheels from W at the terminals.
+    fn wheel_from_terminals(&self, terminals_w: f64) -> f64 {
+        let bus_w = (terminals_w - self.chain.low_voltage_w).max(0.0);
+        self.wheel_from_torque(self.chain.motor.torque_for_power_nm(self.speed_rad_s, bus_w * self.chain.efficiency))
+    }
+
+    fn wheel_from_torque(&self, torque_nm: f64) -> f64 {
+        (torque_nm * self.speed_rad_s * self.gear.efficiency).max(0.0)
+    }
+
+    /// Power at the terminals at `amps`, no lower than `cutoff_v` and half of the open-circuit voltage.
+    fn terminals_w(&self, amps: f64, cutoff_v: f64) -> f64 {
+        let (ocv_v, r) = (self.chain.pack.ocv_v(self.soc), self.chain.pack.resistance_ohm);
+        let most = if r > 0.0 { ((ocv_v - cutoff_v) / r).clamp(0.0, ocv_v / (2.0 * r)) } else { f64::INFINITY };
+        let amps = amps.min(most);
+        amps * (ocv_v - amps * r)
+    }
+
+    fn pack(&self, amps: f64) -> f64 {
+        self.wheel_from_terminals(self.terminals_w(amps, self.chain.pack.cutoff_v))
+    }
+
+    fn controller(&self, rating: Rating) -> f64 {
+        // The same limits with cells that never tire, so that only the controller binds.
+        let mut alone = self.chain.clone();
+        alone.pack.burst_a = f64::INFINITY;
+        alone.pack.continuous_a = f64::INFINITY;
+        let own = alone.limits(self.soc, alone.low_voltage_w, rating);
+        self.wheel_from_terminals(own.bus_w + own.aux_w).min(self.wheel_from_torque(own.amps_nm))
+    }
+
+    fn motor(&self, rating: Rating) -> f64 {
+        let chain = self.chain;
+        let limits = self.limits(Rating::Burst);
+        let mut torque =
+            chain.motor.sagged_nm(f64::INFINITY, self.speed_rad_s, limits.ocv_v, chain.pack.resistance_ohm, chain.efficiency, limits.aux_w);
+        if rating == Rating::Continuous {
+            torque = torque.min(chain.motor.continuous_nm).min(chain.motor.continuous_w / self.speed_rad_s.max(1e-9));
+        }
+        self.wheel_from_torque(torque)
+    }
+}
+
+/// Links of a document's chain at its reference speed, in the gear that pulls hardest there.
+pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) -> ChainLinks {
+    let usual = USUAL_KMH.min(TOP_SPEED_SHARE * performance.top_speed_kmh).max(1.0);
+    let speed_kmh = document.brief.performance.reference_kmh.unwrap_or(usual);
+    let v_m_s = speed_kmh / KMH_PER_M_S;
+    let soc = run_soc(document, chain);
+    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    let best = Best::at(chain, Gears::Any, v_m_s, &limits);
+    let gear = chain.gear(best.gear);
+    let at = At { chain, gear, v_m_s, speed_rad_s: v_m_s * gear.rad_per_m, soc };
+    let links = describe(document, &at);
+    let tightest = |power: fn(&Link) -> Option<f64>| {
+        links
+            .iter()
+            .filter_map(|l| power(l).map(|p| (l.kind, p)))
+            .min_by(|a, b| a.1.total_cmp(&b.1))
+            .map_or(LinkKind::Motor, |(kind, _)| kind)
+    };
+    ChainLinks {
+        speed_kmh,
+        gear: gear.gear,
+        soc,
+        tightest_burst: tightest(|l| l.burst_w),
+        tightest_sustained: tightest(|l| l.sustained_w),
+        links,
+        level_road_w: chain.road.steady_n(v_m_s, 0.0) * v_m_s,
+    }
+}
+
+fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
+    let (chain, design) = (at.chain, &document.design);
+    let mut links = vec![Link {
+        kind: LinkKind::Pack,
+        sustained_w: Some(at.pack(chain.pack.continuous_a)),
+        burst_w: Some(at.pack(chain.pack.burst_a)),
+        burst_s: design.pack.as_ref().map(|p| p.module.burst_s.unwrap_or(10.0)),
+        rating: format!("{:.0} A, burst {:.0} A", chain.pack.continuous_a, chain.pack.burst_a),
+    }];
+    let wiring = &design.wiring;
+    if wiring.cable_current_a.is_some() || wiring.fuse_a.is_some() {
+        let cable_a = wiring.cable_current_a.unwrap_or(f64::INFINITY);
+        let fuse_a = wiring.fuse_a.unwrap_or(f64::INFINITY);
+        let says = |what: &str, amps: f64| if amps.is_finite() { format!("{what} {amps:.0} A") } else { format!("no {what} rating") };
+        links.push(Link {
+            kind: LinkKind::Wiring,
+            sustained_w: Some(at.wheel_from_terminals(at.terminals_w(cable_a.min(fuse_a / FUSE_MARGIN), 0.0))),
+            burst_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a), 0.0))),
+            burst_s: Some(60.0),
+            rating: format!("{}, {}", says("cable", cable_a), says("fuse", fuse_a)),
+        });
+    }
+    if let Some(controller) = &design.controller {
+        let motor_side = controller.motor_current_a.map_or_else(String::new, |a| format!(", {a:.0} A motor"));
+        links.push(Link {
+            kind: LinkKind::Controller,
+            sustained_w: Some(at.controller(Rating::Continuous)),
+            burst_w: Some(at.controller(Rating::Burst)),
+            burst_s: Some(controller.burst_s.unwrap_or(60.0)),
+            rating: format!("{:.0} A battery{motor_side}", controller.battery_current_a),
+        });
+    }
+    if let Some(motor) = &design.motor {
+        links.push(Link {
+            kind: LinkKind::Motor,
+            sustained_w: Some(at.motor(Rating::Continuous)),
+            burst_w: Some(at.motor(Rating::Burst)),
+            burst_s: Some(motor.burst_s.unwrap_or(60.0)),
+            rating: format!("{:.1} kW for ever, {:.0} N m burst", chain.motor.continuous_w / 1000.0, chain.motor.greatest_nm()),
+        });
+    }
+    let torque_limit = document.driveline().input_torque_limit_nm.map(|t| at.wheel_from_torque(t));
+    links.push(Link {
+        kind: LinkKind::Driveline,
+        sustained_w: torque_limit,
+        burst_w: torque_limit,
+        burst_s: None,
+        rating: document
+            .driveline()
+            .input_torque_limit_nm
+            .map_or_else(|| format!("{:.2} overall, torque not rated", at.gear.ratio), |t| format!("{:.2} overall, {t:.0} N m in", at.gear.ratio)),
+    });
+    let grip_w = chain.traction.drive_n * at.v_m_s;
+    links.push(Link {
+        kind: LinkKind::Tyres,
+        sustained_w: Some(grip_w),
+        burst_w: Some(grip_w),
+        burst_s: None,
+        rating: format!("{:.1} kN of grip", chain.traction.drive_n / 1000.0),
+    });
+    links
+}

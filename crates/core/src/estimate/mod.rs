@@ -1,0 +1,242 @@
+//! From a design document to everything it will do. A pure function: never stored as truth, always recomputed.
+
+mod curves;
+mod links;
+mod performance;
+mod trips;
+
+use serde::Serialize;
+
+pub use curves::{Curves, GearCurve, GradeLine, RunCurve};
+pub use links::{ChainLinks, Link, LinkKind};
+pub use performance::{GearTopSpeed, HillResults, Performance, SprintResult};
+pub use trips::{EnergySplit, TripResult};
+
+use crate::charge::{ChargeSession, charge};
+use crate::claims::{Claim, judge};
+use crate::document::Document;
+use crate::error::Result;
+use crate::findings::{Finding, find};
+use crate::pack::PackModel;
+use crate::powertrain::Chain;
+use crate::vehicle::{Masses, masses};
+
+/// Everything computed of one design. Keys carry their units.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Estimate {
+    /// Version of this layout.
+    pub version: u32,
+    /// Mass account.
+    pub masses: Masses,
+    /// Air density used, kg/m3.
+    pub air_density_kg_m3: f64,
+    /// Rolling radius used, m.
+    pub rolling_radius_m: f64,
+    /// Gears with overall ratio, efficiency and rotating-mass factor.
+    pub gears: Vec<GearSummary>,
+    /// The pack as a whole.
+    pub pack: PackSummary,
+    /// Money.
+    pub cost: CostSummary,
+    /// Trips, then schedules.
+    pub trips: Vec<TripResult>,
+    /// Sprints, top speed and hills.
+    pub performance: Performance,
+    /// Charging of the usable window at each socket.
+    pub charging: Vec<SocketResult>,
+    /// Power each link can pass.
+    pub chain: ChainLinks,
+    /// Curves to draw.
+    pub curves: Curves,
+    /// Every goal judged.
+    pub claims: Vec<Claim>,
+    /// What the rules found.
+    pub findings: Vec<Finding>,
+}
+
+/// One gear's path to the wheel.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct GearSummary {
+    /// Gear, from 1.
+    pub gear: u32,
+    /// Motor turns for one wheel turn.
+    pub overall_ratio: f64,
+    /// Efficiency, 0..1.
+    pub efficiency: f64,
+    /// Rotating-mass factor.
+    pub rotating_mass_factor: f64,
+}
+
+/// The pack as a whole.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PackSummary {
+    /// Cells in series and strings in parallel, as people say it: `20s2p`.
+    pub layout: String,
+    /// Nominal, V.
+    pub nominal_v: f64,
+    /// Full charge, V.
+    pub full_v: f64,
+    /// Cut-off, V.
+    pub cutoff_v: f64,
+    /// Resistance with wiring, ohm.
+    pub resistance_ohm: f64,
+    /// Capacity today, Ah.
+    pub capacity_ah: f64,
+    /// Nominal voltage times capacity today, kWh.
+    pub gross_kwh: f64,
+    /// Between the ends of the window at vanishing current, kWh.
+    pub usable_kwh: f64,
+    /// Window, lowest.
+    pub soc_min: f64,
+    /// Window, highest.
+    pub soc_max: f64,
+    /// For ever, A.
+    pub continuous_a: f64,
+    /// Burst, A.
+    pub burst_a: f64,
+}
+
+/// Money, in the brief's currency.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CostSummary {
+    /// Parts put in.
+    pub bought: f64,
+    /// Removed parts sold.
+    pub sold: f64,
+    /// Bought less sold.
+    pub net: f64,
+    /// The dearest group.
+    pub largest: String,
+    /// Its price.
+    pub largest_price: f64,
+}
+
+/// Charging at one socket.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SocketResult {
+    /// Socket id.
+    pub socket: String,
+    /// Socket name.
+    pub name: String,
+    /// The whole window; absent without a charger that fits the socket's kind.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub window: Option<ChargeSession>,
+    /// Twenty to eighty percent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub twenty_to_eighty: Option<ChargeSession>,
+    /// Price of filling the window.
+    pub window_cost: f64,
+}
+
+/// Estimates a checked document.
+///
+/// # Errors
+/// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, or what the document's own check refuses.
+pub fn estimate(document: &Document) -> Result<Estimate> {
+    document.check()?;
+    let masses = masses(document);
+    let chain = Chain::of(document, masses.test_kg)?;
+    let charging = sockets(document, &chain.pack);
+    let usable_wh = chain.pack.energy_wh(chain.pack.soc_min, chain.pack.soc_max);
+    let socket_per_cell = charging
+        .iter()
+        .find_map(|s| s.window.filter(|w| w.hours_h.is_some()))
+        .map(|w| w.socket_kwh * 1000.0 / usable_wh);
+    let performance = performance::of(document, &chain);
+    let mut estimate = Estimate {
+        version: 1,
+        masses,
+        air_density_kg_m3: document
+            .brief
+            .site
+            .air_density_kg_m3
+            .unwrap_or_else(|| crate::vehicle::air::density_kg_m3(document.brief.site.altitude_m, document.brief.site.temperature_c)),
+        rolling_radius_m: chain.radius_m,
+        gears: chain
+            .gears
+            .iter()
+            .map(|g| GearSummary {
+                gear: g.gear,
+                overall_ratio: g.ratio,
+                efficiency: g.efficiency,
+                rotating_mass_factor: g.rotating_factor,
+            })
+            .collect(),
+        pack: pack_summary(document, &chain.pack),
+        cost: cost(document),
+        trips: trips::of(document, &masses, &chain, socket_per_cell)?,
+        chain: links::of(document, &chain, &performance),
+        curves: curves::of(document, &chain, &performance),
+        performance,
+        charging,
+        claims: Vec::new(),
+        findings: Vec::new(),
+    };
+    estimate.claims = document.brief.goals.iter().map(|goal| judge(goal, document, &estimate)).collect();
+    estimate.findings = find(document, &chain, &estimate);
+    Ok(estimate)
+}
+
+fn sockets(document: &Document, pack: &PackModel) -> Vec<SocketResult> {
+    document
+        .brief
+        .sockets
+        .iter()
+        .map(|socket| {
+            let window = charge(document, pack, socket, pack.soc_min, pack.soc_max);
+            SocketResult {
+                socket: socket.id.clone(),
+                name: socket.name.clone(),
+                window,
+                twenty_to_eighty: charge(document, pack, socket, 0.2, 0.8),
+                window_cost: window.map_or(0.0, |w| w.socket_kwh * document.brief.price_per_kwh),
+            }
+        })
+        .collect()
+}
+
+fn pack_summary(document: &Document, pack: &PackModel) -> PackSummary {
+    let design = document.design.pack.as_ref();
+    let capacity_ah = pack.capacity_a_s / 3600.0;
+    PackSummary {
+        layout: design.map_or_else(String::new, |p| format!("{}s{}p", p.cells_in_series(), p.strings_in_parallel)),
+        nominal_v: pack.nominal_v,
+        full_v: pack.full_v,
+        cutoff_v: pack.cutoff_v,
+        resistance_ohm: pack.resistance_ohm,
+        capacity_ah,
+        gross_kwh: pack.nominal_v * capacity_ah / 1000.0,
+        usable_kwh: pack.energy_wh(pack.soc_min, pack.soc_max) / 1000.0,
+        soc_min: pack.soc_min,
+        soc_max: pack.soc_max,
+        continuous_a: pack.continuous_a,
+        burst_a: pack.burst_a,
+    }
+}
+
+/// Money account of a design.
+#[must_use]
+pub fn cost(document: &Document) -> CostSummary {
+    let design = &document.design;
+    let groups = [
+        ("motor", design.motor.as_ref().map_or(0.0, |m| m.price) * f64::from(design.motor_count)),
+        ("controller", design.controller.as_ref().map_or(0.0, |c| c.price) * f64::from(design.controller_count)),
+        (
+            "pack",
+            design.pack.as_ref().map_or(0.0, |p| {
+                f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.price + p.box_price
+            }),
+        ),
+        ("charger", design.charger.as_ref().map_or(0.0, |c| c.price)),
+        ("other parts", design.added.iter().map(|a| a.price).sum()),
+    ];
+    let bought = groups.iter().map(|g| g.1).sum();
+    let sold = document.donor.removed.iter().map(|r| r.sale_price).sum();
+    let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();
+    CostSummary { bought, sold, net: bought - sold, largest: largest.0.to_owned(), largest_price: largest.1 }
+}

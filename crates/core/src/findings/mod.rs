@@ -1,0 +1,64 @@
+//! Rules with stable ids that compare two figures of a design and say what to change.
+
+mod rules;
+
+use serde::Serialize;
+
+use crate::document::Document;
+use crate::estimate::Estimate;
+use crate::powertrain::Chain;
+
+/// How grave a finding is. A design with a stop can be saved but is not ready.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Severity {
+    /// Something will be damaged, or someone may be hurt.
+    Stop,
+    /// It will disappoint or age early.
+    Warn,
+    /// Worth knowing.
+    Note,
+}
+
+/// One thing found.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// Stable id of the rule.
+    pub rule: String,
+    /// How grave.
+    pub severity: Severity,
+    /// What is wrong, with both figures.
+    pub message: String,
+    /// Why it matters.
+    pub why: String,
+    /// What to change.
+    pub change: String,
+    /// Standard, or "common practice".
+    pub source: String,
+    /// The figure found.
+    pub found: f64,
+    /// The figure it is held against.
+    pub limit: f64,
+    /// Unit of both.
+    pub unit: String,
+    /// Link of the chain it belongs to.
+    pub part: String,
+}
+
+/// What a rule looks at.
+pub(crate) struct Evidence<'a> {
+    pub(crate) document: &'a Document,
+    pub(crate) chain: &'a Chain,
+    pub(crate) estimate: &'a Estimate,
+}
+
+/// Runs every rule; the gravest come first, in the order of the rules.
+#[must_use]
+pub fn find(document: &Document, chain: &Chain, estimate: &Estimate) -> Vec<Finding> {
+    let evidence = Evidence { document, chain, estimate };
+    let mut findings: Vec<Finding> = rules::ALL.iter().flat_map(|rule| rule(&evidence)).collect();
+    findings.sort_by_key(|f| f.severity);
+    findings
+}

@@ -1,0 +1,100 @@
+//! Part records of the library: typed ratings with provenance, checked on the way in and out.
+
+mod builtin;
+mod charger;
+mod controller;
+mod module;
+mod motor;
+
+use serde::{Deserialize, Serialize};
+
+pub use builtin::builtin;
+pub use charger::Charger;
+pub use controller::Controller;
+pub use module::{Chemistry, Module, OcvPoint};
+pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+
+use crate::error::{Error, Problem, Result};
+use crate::quantity::check_numbers;
+
+/// A library part of any kind.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "part", rename_all = "snake_case")]
+pub enum Part {
+    /// An electric motor, with its reduction if it cannot be separated from it.
+    Motor(Motor),
+    /// A motor controller (inverter or chopper).
+    Controller(Controller),
+    /// A cell, a module or a battery.
+    Module(Module),
+    /// A charger.
+    Charger(Charger),
+}
+
+impl Part {
+    /// Kind as it stands in the `part` key.
+    #[must_use]
+    pub fn kind(&self) -> &'static str {
+        match self {
+            Self::Motor(_) => "motor",
+            Self::Controller(_) => "controller",
+            Self::Module(_) => "module",
+            Self::Charger(_) => "charger",
+        }
+    }
+
+    /// Name shown in lists.
+    #[must_use]
+    pub fn name(&self) -> &str {
+        match self {
+            Self::Motor(p) => &p.name,
+            Self::Controller(p) => &p.name,
+            Self::Module(p) => &p.name,
+            Self::Charger(p) => &p.name,
+        }
+    }
+
+    /// Reads and checks one part from JSON text.
+    ///
+    /// # Errors
+    /// [`Error::Invalid`] naming every field that is missing, of the wrong type or out of bounds.
+    pub fn from_value(value: &serde_json::Value) -> Result<Self> {
+        let mut problems = Vec::new();
+        let kind = value.get("part").and_then(|v| v.as_str()).unwrap_or_default();
+        if let Some(group) = crate::quantity::fields::group_of_part(kind) {
+            check_numbers(value, "", group, &mut problems);
+        } else {
+            problems.push(Problem::new("part", format!("\"{kind}\""), "accepted are motor, controller, module and charger"));
+        }
+        if !problems.is_empty() {
+            return Err(Error::Invalid(problems));
+        }
+        let part: Self = crate::document::deserialize(value, "")?;
+        part.check("", &mut problems);
+        if problems.is_empty() { Ok(part) } else { Err(Error::Invalid(problems)) }
+    }
+
+    /// Checks what single numbers cannot show: order of limits, curves, name.
+    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        match self {
+            Self::Motor(p) => p.check(path, problems),
+            Self::Controller(p) => p.check(path, problems),
+            Self::Module(p) => p.check(path, problems),
+            Self::Charger(p) => p.check(path, problems),
+        }
+    }
+}
+
+/// Joins a parent path and a key with a dot, without one at the root.
+pub(crate) fn join(path: &str, key: &str) -> String {
+    if path.is_empty() { key.to_owned() } else { format!("{path}.{key}") }
+}
+
+/// Reports a name that is empty or unreasonably long.
+pub(crate) fn check_name(name: &str, path: &str, problems: &mut Vec<Problem>) {
+    let length = name.trim().chars().count();
+    if length == 0 || length > 120 {
+        problems.push(Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"));
+    }
+}

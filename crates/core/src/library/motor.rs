@@ -1,0 +1,235 @@
+//! Motor record.
+
+use serde::{Deserialize, Serialize};
+
+use super::{check_name, join};
+use crate::error::Problem;
+use crate::quantity::Sources;
+
+/// Kind of motor; decides which controllers fit it and whether it can brake.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum MotorKind {
+    /// Series-wound direct current; no regeneration, overspeeds without load.
+    SeriesDc,
+    /// Brushed with permanent magnets.
+    BrushedPm,
+    /// Brushless permanent magnet in the wheel.
+    Hub,
+    /// Permanent-magnet synchronous (brushless).
+    PmSynchronous,
+    /// Induction.
+    Induction,
+}
+
+impl MotorKind {
+    /// Whether the usual controller of this kind can feed energy back.
+    #[must_use]
+    pub fn regenerates(self) -> bool {
+        self != Self::SeriesDc
+    }
+
+    /// Trade word for messages.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::SeriesDc => "series DC",
+            Self::BrushedPm => "brushed permanent-magnet",
+            Self::Hub => "hub",
+            Self::PmSynchronous => "permanent-magnet synchronous",
+            Self::Induction => "induction",
+        }
+    }
+}
+
+/// How torque depends on speed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum MotorModel {
+    /// Constant torque up to base speed (peak power / peak torque), constant power above it.
+    Envelope {
+        /// Greatest torque in a burst, N m.
+        peak_torque_nm: f64,
+        /// Greatest shaft power in a burst at the reference voltage, W.
+        peak_power_w: f64,
+    },
+    /// Torque read from a data sheet at the reference voltage, linear between points.
+    Points {
+        /// At least two points, speed rising.
+        points: Vec<TorquePoint>,
+    },
+}
+
+/// One point of a torque curve.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TorquePoint {
+    /// Shaft speed, rpm.
+    pub speed_rpm: f64,
+    /// Torque available in a burst, N m.
+    pub torque_nm: f64,
+}
+
+/// Loss model `kc T^2 + ki w + kw w^3 + C` in W, T in N m, w in rad/s.
+///
+/// # Source
+/// Larminie and Lowry, Electric Vehicle Technology Explained, 2nd ed., section 7.3 (from memory).
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LossCoefficients {
+    /// Copper loss kc, W/(N m)^2.
+    pub copper_w_per_nm2: f64,
+    /// Iron and brush loss ki, W/(rad/s).
+    pub iron_w_per_rad_s: f64,
+    /// Windage loss kw, W/(rad/s)^3.
+    pub windage_w_per_rad3_s3: f64,
+    /// Constant loss C while turning, W.
+    pub constant_w: f64,
+}
+
+/// One motor, as sold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Motor {
+    /// Name shown in lists.
+    pub name: String,
+    /// Kind of motor.
+    pub kind: MotorKind,
+    /// Remarks.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub notes: String,
+    /// Torque against speed.
+    pub model: MotorModel,
+    /// Motor-side bus voltage the model holds at, V; speed and power scale with the sagged bus. Absent: no scaling.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reference_voltage_v: Option<f64>,
+    /// Highest permitted speed, rpm.
+    pub max_speed_rpm: f64,
+    /// Highest bus voltage it is insulated for, V. Absent: not stated.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub max_voltage_v: Option<f64>,
+    /// Shaft power it can give for ever, W.
+    pub continuous_power_w: f64,
+    /// Torque it can give for ever, N m. Absent: continuous power at base speed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub continuous_torque_nm: Option<f64>,
+    /// How long the burst rating holds from cold, s. Absent: 60 s (common practice).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub burst_s: Option<f64>,
+    /// Torque per amp of motor current, N m/A; links the controller's motor amps to torque. Absent: motor amps are not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub torque_per_amp_nm_a: Option<f64>,
+    /// Loss coefficients. Absent: fitted to the best efficiency and the no-load power.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub losses: Option<LossCoefficients>,
+    /// Best efficiency stated, 0..1; taken at base speed. Used when losses are absent. Absent: by kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub best_efficiency: Option<f64>,
+    /// Power drawn unloaded at base speed, W. Absent: half of the loss at best efficiency.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub no_load_power_w: Option<f64>,
+    /// Rotor inertia, kg m^2. Absent: the handbook rotating-mass factor is used.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rotor_inertia_kg_m2: Option<f64>,
+    /// Mass, kg.
+    pub mass_kg: f64,
+    /// Price in the brief's currency.
+    #[serde(default)]
+    pub price: f64,
+    /// Provenance by key.
+    #[serde(default, skip_serializing_if = "Sources::is_empty")]
+    pub sources: Sources,
+}
+
+impl Motor {
+    /// Speed at which the curve leaves its greatest torque, rad/s.
+    #[must_use]
+    pub fn base_speed_rad_s(&self) -> f64 {
+        use crate::quantity::units::RAD_S_PER_RPM;
+        match &self.model {
+            MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
+                (peak_power_w / peak_torque_nm).min(self.max_speed_rpm * RAD_S_PER_RPM)
+            }
+            MotorModel::Points { points } => points
+                .iter()
+                .max_by(|a, b| (a.torque_nm * a.speed_rpm).total_cmp(&(b.torque_nm * b.speed_rpm)))
+                .map_or(0.0, |p| p.speed_rpm * RAD_S_PER_RPM),
+        }
+    }
+
+    /// Torque for ever, N m: as stated, else continuous power at base speed.
+    #[must_use]
+    pub fn continuous_torque_or_default_nm(&self) -> f64 {
+        self.continuous_torque_nm.unwrap_or_else(|| self.continuous_power_w / self.base_speed_rad_s().max(1.0))
+    }
+
+    /// Loss coefficients: as stated, else fitted.
+    ///
+    /// At a given speed, efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the
+    /// continuous rating and base speed half of the loss is copper; the rest is the no-load power, split 60 % iron,
+    /// 25 % windage and 15 % constant (judgement, no source).
+    #[must_use]
+    pub fn loss_coefficients(&self) -> LossCoefficients {
+        if let Some(given) = self.losses {
+            return given;
+        }
+        let efficiency = self.best_efficiency.unwrap_or(match self.kind {
+            MotorKind::SeriesDc => 0.85,
+            MotorKind::BrushedPm | MotorKind::Induction => 0.90,
+            MotorKind::Hub => 0.87,
+            MotorKind::PmSynchronous => 0.94,
+        });
+        let speed = self.base_speed_rad_s().max(1.0);
+        let torque = self.continuous_torque_or_default_nm().min(self.continuous_power_w / speed).max(1e-6);
+        let total = torque * speed * (1.0 / efficiency - 1.0);
+        let rest = self.no_load_power_w.map_or(total / 2.0, |p| p.min(total));
+        LossCoefficients {
+            copper_w_per_nm2: (total - rest) / (torque * torque),
+            iron_w_per_rad_s: 0.60 * rest / speed,
+            windage_w_per_rad3_s3: 0.25 * rest / speed.powi(3),
+            constant_w: 0.15 * rest,
+        }
+    }
+
+    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        check_name(&self.name, path, problems);
+        let at = |key: &str| join(path, key);
+        match &self.model {
+            MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
+                if self.continuous_power_w > *peak_power_w {
+                    problems.push(Problem::new(
+                        at("continuous_power_w"),
+                        self.continuous_power_w,
+                        format!("it cannot exceed the peak power of {peak_power_w} W"),
+                    ));
+                }
+                if self.continuous_torque_nm.is_some_and(|t| t > *peak_torque_nm) {
+                    problems.push(Problem::new(
+                        at("continuous_torque_nm"),
+                        self.continuous_torque_nm.unwrap_or_default(),
+                        format!("it cannot exceed the peak torque of {peak_torque_nm} N m"),
+                    ));
+                }
+            }
+            MotorModel::Points { points } => {
+                if points.len() < 2 {
+                    problems.push(Problem::new(at("model.points"), format!("{} points long", points.len()), "at least 2 points are needed"));
+                }
+                for (i, pair) in points.windows(2).enumerate() {
+                    if pair[1].speed_rpm <= pair[0].speed_rpm {
+                        problems.push(Problem::new(
+                            at(&format!("model.points[{}].speed_rpm", i + 1)),
+                            pair[1].speed_rpm,
+                            format!("speeds must rise; the point before it is at {} rpm", pair[0].speed_rpm),
+                        ));
+                    }
+                }
+            }
+        }
+    }
+}

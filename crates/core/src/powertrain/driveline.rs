@@ -1,0 +1,92 @@
+//! Gears and stages folded into one ratio and one efficiency a gear.
+
+use crate::document::{Document, Driveline, Gear, Stage, StageKind};
+
+/// The path from motor shaft to wheel in one gear.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct GearPath {
+    /// Gear, counted from 1; 1 also when there is no gearbox.
+    pub gear: u32,
+    /// Motor turns for one wheel turn.
+    pub ratio: f64,
+    /// Efficiency in both directions, 0..1.
+    pub efficiency: f64,
+    /// Rotating-mass factor k.
+    pub rotating_factor: f64,
+    /// Motor rad/s for 1 m/s on the road.
+    pub rad_per_m: f64,
+    /// Motor torque for 1 N of pull at the wheels, N m.
+    pub pull_nm_per_n: f64,
+    /// Motor torque for 1 N of braking at the wheels, N m.
+    pub brake_nm_per_n: f64,
+    /// Braking at the wheels for 1 N m of motor torque, N.
+    pub brake_n_per_nm: f64,
+}
+
+/// Rotating-mass factor without the rotor's part: wheels, tyres and brakes.
+const WHEELS_FACTOR: f64 = 1.04;
+/// Growth of the factor with the square of the overall ratio when the rotor's inertia is not known.
+///
+/// # Source
+/// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2 (from memory).
+const RATIO_SQUARED_FACTOR: f64 = 0.0025;
+
+impl Gear {
+    fn efficiency_or_usual(&self) -> f64 {
+        // Handbook values (from memory): a direct gear passes no loaded mesh.
+        self.efficiency.unwrap_or(if (self.ratio - 1.0).abs() < 1e-9 { 0.98 } else { 0.96 })
+    }
+}
+
+impl Stage {
+    fn efficiency_or_usual(&self) -> f64 {
+        // Handbook values (from memory).
+        self.efficiency.unwrap_or(match self.kind {
+            StageKind::FinalDrive => 0.94,
+            StageKind::Reduction | StageKind::TransferBox | StageKind::Belt => 0.97,
+            StageKind::Chain => 0.96,
+        })
+    }
+}
+
+fn stages(driveline: &Driveline) -> (f64, f64) {
+    driveline.stages.iter().fold((1.0, 1.0), |(ratio, efficiency), s| (ratio * s.ratio, efficiency * s.efficiency_or_usual()))
+}
+
+/// Every gear of a document's driveline, first to last; one direct path when there is no gearbox.
+#[must_use]
+pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearPath> {
+    let driveline = document.driveline();
+    let (stage_ratio, stage_efficiency) = stages(driveline);
+    let rotors_kg_m2 = document
+        .design
+        .motor
+        .as_ref()
+        .and_then(|m| m.rotor_inertia_kg_m2)
+        .map(|one| one * f64::from(document.design.motor_count));
+    let path = |gear: usize, ratio: f64, efficiency: f64| {
+        let rotating_factor = document.donor.rotating_mass_factor.unwrap_or_else(|| {
+            let rotor = rotors_kg_m2.map_or(RATIO_SQUARED_FACTOR, |j| j / (mass_kg * radius_m * radius_m));
+            WHEELS_FACTOR + rotor * ratio * ratio
+        });
+        GearPath {
+            gear: gear as u32,
+            ratio,
+            efficiency,
+            rotating_factor,
+            rad_per_m: ratio / radius_m,
+            pull_nm_per_n: radius_m / (ratio * efficiency),
+            brake_nm_per_n: radius_m * efficiency / ratio,
+            brake_n_per_nm: ratio / (radius_m * efficiency),
+        }
+    };
+    if driveline.gears.is_empty() {
+        return vec![path(1, stage_ratio, stage_efficiency)];
+    }
+    driveline
+        .gears
+        .iter()
+        .enumerate()
+        .map(|(i, g)| path(i + 1, g.ratio * stage_ratio, g.efficiency_or_usual() * stage_efficiency))
+        .collect()
+}

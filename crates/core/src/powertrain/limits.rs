@@ -1,0 +1,166 @@
+//! What stops more torque: every limit of the chain at one state of charge, each by name.
+
+use serde::Serialize;
+
+use super::Chain;
+
+/// Which ratings hold: those for a burst, or those for ever.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Rating {
+    /// Burst ratings.
+    Burst,
+    /// Continuous ratings.
+    Continuous,
+}
+
+/// The limit that binds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Cause {
+    /// Grip of the driven tyres.
+    Traction,
+    /// The motor's own torque.
+    MotorTorque,
+    /// The motor's power at its reference voltage.
+    MotorPower,
+    /// Bus voltage: the motor's back-EMF leaves too little.
+    Voltage,
+    /// The controller's motor-side current.
+    MotorAmps,
+    /// The controller's battery-side current.
+    BatteryAmps,
+    /// The controller's power limit.
+    ControllerPower,
+    /// The cells' discharge rate.
+    PackAmps,
+    /// Pack or controller cut-off voltage under load.
+    Sag,
+    /// The motor's highest speed.
+    MotorSpeed,
+    /// Nothing: the demand is met.
+    None,
+}
+
+impl Cause {
+    /// Words for people.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Traction => "tyre grip",
+            Self::MotorTorque => "motor torque",
+            Self::MotorPower => "motor power",
+            Self::Voltage => "bus voltage",
+            Self::MotorAmps => "motor amps",
+            Self::BatteryAmps => "battery amps",
+            Self::ControllerPower => "controller power",
+            Self::PackAmps => "pack amps",
+            Self::Sag => "pack sag",
+            Self::MotorSpeed => "motor speed",
+            Self::None => "nothing",
+        }
+    }
+}
+
+/// Limits at one state of charge.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Limits {
+    rating: Rating,
+    /// Open-circuit voltage, V.
+    pub ocv_v: f64,
+    /// Power drawn beside the controller, W.
+    pub aux_w: f64,
+    /// Most power the controller can take from the bus, W.
+    pub bus_w: f64,
+    /// What sets it.
+    pub bus_cause: Cause,
+    /// Torque allowed by the controller's motor amps, N m.
+    pub amps_nm: f64,
+}
+
+/// What an instant needs to know of the supply; the full [`Limits`] are worked out only near a limit.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Supply {
+    /// Open-circuit voltage, V.
+    pub ocv_v: f64,
+    /// Power drawn beside the controller, W.
+    pub aux_w: f64,
+    /// Most power that may be fed back to the bus, W.
+    pub feedback_w: f64,
+}
+
+impl Chain {
+    /// Limits at a state of charge with `aux_w` drawn beside the controller.
+    #[must_use]
+    pub fn limits(&self, soc: f64, aux_w: f64, rating: Rating) -> Limits {
+        let ocv_v = self.pack.ocv_v(soc);
+        let r = self.pack.resistance_ohm;
+        let burst = rating == Rating::Burst;
+        let (cells_a, controller_a) = if burst {
+            (self.pack.burst_a, self.battery_burst_a)
+        } else {
+            (self.pack.continuous_a, self.battery_continuous_a)
+        };
+        // Each in W at the controller's input.
+        let from_current = |amps: f64| amps * (ocv_v - amps * r) - aux_w;
+        let cells_w = from_current(if r > 0.0 { cells_a.min(ocv_v / (2.0 * r)) } else { cells_a });
+        let mut best = (cells_w, Cause::PackAmps);
+        if r > 0.0 {
+            // The bus may fall to the cut-off, but never past half of the open-circuit voltage, where power peaks.
+            let sag_a = ((ocv_v - self.cutoff_v) / r).clamp(0.0, ocv_v / (2.0 * r));
+            let sag_w = from_current(sag_a);
+            if sag_w < best.0 {
+                best = (sag_w, Cause::Sag);
+            }
+        } else if ocv_v < self.cutoff_v {
+            best = (0.0, Cause::Sag);
+        }
+        // Controller amps alone: V = ocv - R (I + aux / V).
+        let b = ocv_v - r * controller_a;
+        let root = b * b - 4.0 * r * aux_w;
+        let controller_w = if root >= 0.0 && b > 0.0 { controller_a * 0.5 * (b + root.sqrt()) } else { f64::INFINITY };
+        if controller_w < best.0 {
+            best = (controller_w, Cause::BatteryAmps);
+        }
+        if self.max_power_w < best.0 {
+            best = (self.max_power_w, Cause::ControllerPower);
+        }
+        let amps_nm = if burst { self.motor_amps_burst_nm } else { self.motor_amps_continuous_nm };
+        Limits { rating, ocv_v, aux_w, bus_w: best.0.max(0.0), bus_cause: best.1, amps_nm }
+    }
+
+    /// Greatest motor torque at a shaft speed, N m, and what stops more.
+    #[must_use]
+    pub fn full_torque(&self, speed_rad_s: f64, limits: &Limits) -> (f64, Cause) {
+        if speed_rad_s > self.motor.max_speed_rad_s {
+            return (0.0, Cause::MotorSpeed);
+        }
+        let mut best = (f64::INFINITY, Cause::None);
+        let mut lower = |torque: f64, cause: Cause| {
+            if torque < best.0 {
+                best = (torque.max(0.0), cause);
+            }
+        };
+        lower(limits.amps_nm, Cause::MotorAmps);
+        lower(self.motor.torque_for_power_nm(speed_rad_s, limits.bus_w * self.efficiency), limits.bus_cause);
+        if limits.rating == Rating::Continuous {
+            lower(self.motor.continuous_nm, Cause::MotorTorque);
+            lower(self.motor.continuous_w / speed_rad_s.max(1e-9), Cause::MotorPower);
+        }
+        // The curve last: it needs the sag under its own load, which is spared when something else binds first.
+        let ceiling_nm = best.0;
+        let resistance_ohm = self.pack.resistance_ohm;
+        let curve_nm = self.motor.sagged_nm(ceiling_nm, speed_rad_s, limits.ocv_v, resistance_ohm, self.efficiency, limits.aux_w);
+        if curve_nm < ceiling_nm {
+            let cause = if curve_nm >= self.motor.greatest_nm() * (1.0 - 1e-9) {
+                Cause::MotorTorque
+            } else if self.motor.reference_v().is_some() {
+                Cause::Voltage
+            } else {
+                Cause::MotorPower
+            };
+            best = (curve_nm, cause);
+        }
+        best
+    }
+}

@@ -1,0 +1,11 @@
+//! The power path: motor, controller, driveline and what limits them.
+
+mod chain;
+mod driveline;
+mod limits;
+mod motor;
+
+pub use chain::{Chain, Draw};
+pub use driveline::{GearPath, gear_paths};
+pub use limits::{Cause, Limits, Rating, Supply};
+pub use motor::MotorMap;

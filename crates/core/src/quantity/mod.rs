@@ -1,0 +1,9 @@
+//! Quantities at the edge: units people type, bounds of every input, and how far a value is trusted.
+
+pub mod fields;
+pub mod provenance;
+pub mod units;
+mod walk;
+
+pub use provenance::{Provenance, Source, Sources};
+pub(crate) use walk::check_numbers;

@@ -1,0 +1,52 @@
+//! Where a value comes from and how far it is trusted.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+
+/// Where a value comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Provenance {
+    /// Weighed, timed or metered on this vehicle or part.
+    Measured,
+    /// The maker's data sheet.
+    Datasheet,
+    /// A seller's claim; read with suspicion.
+    Seller,
+    /// Typical for the kind.
+    Handbook,
+    /// A guess.
+    Guess,
+}
+
+impl Provenance {
+    /// Half-width of the spread that holds about 80 % of such values, as a share of the value.
+    /// A seller's claim is one-sided (60-100 %) and is listed with its full width. Common practice.
+    #[must_use]
+    pub fn default_spread(self) -> f64 {
+        match self {
+            Self::Measured => 0.02,
+            Self::Datasheet => 0.05,
+            Self::Handbook => 0.12,
+            Self::Guess => 0.25,
+            Self::Seller => 0.40,
+        }
+    }
+}
+
+/// Provenance of one value and, where it differs from the usual, its spread.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Source {
+    /// Where the value comes from.
+    pub from: Provenance,
+    /// Half-width in percent of the value that holds about 80 % of the truth; the usual one of its kind when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub spread_percent: Option<f64>,
+}
+
+/// Provenance by key of the record it stands in; a key that is absent is a plain statement.
+pub type Sources = BTreeMap<String, Source>;

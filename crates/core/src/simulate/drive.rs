@@ -1,0 +1,272 @@
+//! One passage of a trip: backward-facing where the trace can be followed, at full force where it cannot.
+
+use serde::Serialize;
+
+use super::follow;
+use crate::powertrain::{Chain, Draw, GearPath, Supply};
+use crate::trip::Trace;
+
+/// Where the energy of a trip went, J at the battery terminals unless said otherwise.
+///
+/// `battery = air + rolling + climb + driveline + motor + controller + low_voltage + comfort + brakes + kinetic`.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+pub struct Split {
+    /// Drawn from the terminals less what was fed back.
+    pub battery_j: f64,
+    /// Fed back to the terminals (part of the figure above).
+    pub recovered_j: f64,
+    /// Air drag.
+    pub air_j: f64,
+    /// Rolling resistance.
+    pub rolling_j: f64,
+    /// Climbing less descending.
+    pub climb_j: f64,
+    /// Gears and stages.
+    pub driveline_j: f64,
+    /// Motor losses.
+    pub motor_j: f64,
+    /// Controller losses.
+    pub controller_j: f64,
+    /// Low-voltage load with its converter's loss.
+    pub low_voltage_j: f64,
+    /// Heating and cooling.
+    pub comfort_j: f64,
+    /// Heat in the friction brakes.
+    pub brakes_j: f64,
+    /// Left in the moving mass at the end.
+    pub kinetic_j: f64,
+    /// Heat inside the pack and its wiring; beside the terminals' sum.
+    pub pack_j: f64,
+}
+
+/// State and account of a vehicle under way.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Passage {
+    /// State of charge now.
+    pub soc: f64,
+    /// Speed now, m/s.
+    pub speed_m_s: f64,
+    /// Distance driven, m.
+    pub distance_m: f64,
+    /// Time gone, s.
+    pub time_s: f64,
+    /// Seconds more than 2 km/h below the trace, the tolerance of UN GTR No. 15.
+    pub off_trace_s: f64,
+    /// Energy account.
+    pub split: Split,
+    /// Sum of squared battery current over time, A^2 s.
+    pub current_squared_a2_s: f64,
+    /// Greatest battery current, A.
+    pub peak_current_a: f64,
+    /// Lowest terminal voltage, V.
+    pub lowest_v: f64,
+    /// Whether the pack could not give what even standing still draws.
+    pub exhausted: bool,
+}
+
+/// Speed below the trace that counts as off it, m/s (2 km/h: UN GTR No. 15, annex 6).
+const OFF_TRACE_M_S: f64 = 2.0 / 3.6;
+
+/// Which gear a trip uses and what is drawn beside the drive.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Manner<'a> {
+    pub(super) gears: &'a [GearPath],
+    pub(super) comfort_w: f64,
+    /// Sub-steps in a second in which a limit may fall.
+    pub(super) sub_steps: u32,
+    /// Sub-steps in every other second.
+    pub(super) base_steps: u32,
+}
+
+impl Passage {
+    /// A vehicle at rest.
+    #[must_use]
+    pub fn at_rest(soc: f64) -> Self {
+        Self {
+            soc,
+            speed_m_s: 0.0,
+            distance_m: 0.0,
+            time_s: 0.0,
+            off_trace_s: 0.0,
+            split: Split::default(),
+            current_squared_a2_s: 0.0,
+            peak_current_a: 0.0,
+            lowest_v: f64::INFINITY,
+            exhausted: false,
+        }
+    }
+
+    /// Root mean square battery current, A.
+    #[must_use]
+    pub fn rms_current_a(&self) -> f64 {
+        if self.time_s > 0.0 { (self.current_squared_a2_s / self.time_s).sqrt() } else { 0.0 }
+    }
+
+    #[inline]
+    fn draw_battery(&mut self, chain: &Chain, supply: &Supply, volts_v: f64, current_a: f64, dt: f64) {
+        let energy_j = volts_v * current_a * dt;
+        self.split.battery_j += energy_j;
+        if current_a < 0.0 {
+            self.split.recovered_j -= energy_j;
+        }
+        self.split.pack_j += current_a * current_a * chain.pack.resistance_ohm * dt;
+        self.split.low_voltage_j += chain.low_voltage_w * dt;
+        self.split.comfort_j += (supply.aux_w - chain.low_voltage_w) * dt;
+        self.current_squared_a2_s += current_a * current_a * dt;
+        self.peak_current_a = self.peak_current_a.max(current_a);
+        self.lowest_v = self.lowest_v.min(volts_v);
+        self.soc -= chain.pack.counted_a(current_a) * dt / chain.pack.capacity_a_s;
+        self.time_s += dt;
+    }
+
+    /// Stands still for `dt` seconds.
+    pub(super) fn stand(&mut self, chain: &Chain, supply: &Supply, dt: f64) {
+        match chain.pack.under(supply.ocv_v, supply.aux_w) {
+            Some(t) => self.draw_battery(chain, supply, t.volts_v, t.current_a, dt),
+            None => self.exhausted = true,
+        }
+    }
+
+    /// Moves for `dt` seconds with `draw`, the speed changing linearly to `to_m_s`.
+    #[inline]
+    pub(super) fn advance(&mut self, chain: &Chain, supply: &Supply, draw: &Draw, slope: (f64, f64), factor: f64, to_m_s: f64, dt: f64) {
+        let middle = 0.5 * (self.speed_m_s + to_m_s);
+        let road = &chain.road;
+        let split = &mut self.split;
+        split.air_j += road.air_n(middle) * middle * dt;
+        split.rolling_j += road.rolling_n(middle, slope.1) * middle * dt;
+        split.climb_j += road.climb_n(slope.0) * middle * dt;
+        split.kinetic_j += 0.5 * road.mass_kg * factor * (to_m_s * to_m_s - self.speed_m_s * self.speed_m_s);
+        split.driveline_j += draw.driveline_w * dt;
+        split.motor_j += draw.motor_w * dt;
+        split.controller_j += draw.controller_w * dt;
+        split.brakes_j += draw.brakes_w * dt;
+        self.distance_m += middle * dt;
+        self.speed_m_s = to_m_s;
+        self.draw_battery(chain, supply, draw.terminals.volts_v, draw.terminals.current_a, dt);
+    }
+}
+
+/// The gear that draws the least from the bus for a mean speed and an acceleration, among those that `accept` takes.
+#[inline]
+pub(super) fn least_draw<'a>(
+    chain: &Chain,
+    manner: &Manner<'a>,
+    supply: &Supply,
+    (v_m_s, resistance_n, accel_m_s2): (f64, f64, f64),
+    accept: impl Fn(&Draw) -> bool,
+) -> Option<(Draw, &'a GearPath)> {
+    let force_n = |gear: &GearPath| resistance_n + chain.road.mass_kg * gear.rotating_factor * accel_m_s2;
+    if let [gear] = manner.gears {
+        let force_n = force_n(gear);
+        let draw = chain.draw(gear, v_m_s, force_n, supply)?;
+        return (force_n <= chain.traction.drive_n && accept(&draw)).then_some((draw, gear));
+    }
+    // Gears once refused, as bits; bus power is cheap, the rest is worked out for the cheapest gear only.
+    let mut refused = 0u32;
+    loop {
+        let mut best: Option<(usize, f64)> = None;
+        for (i, gear) in manner.gears.iter().enumerate() {
+            if refused & (1 << i) != 0 {
+                continue;
+            }
+            if let Some(bus_w) = chain.bus_power_w(gear, v_m_s, force_n(gear), supply)
+                && best.is_none_or(|b| bus_w < b.1)
+            {
+                best = Some((i, bus_w));
+            }
+        }
+        let (i, _) = best?;
+        let gear = &manner.gears[i];
+        let force_n = force_n(gear);
+        if force_n <= chain.traction.drive_n
+            && let Some(draw) = chain.draw(gear, v_m_s, force_n, supply)
+            && accept(&draw)
+        {
+            return Some((draw, gear));
+        }
+        refused |= 1 << i;
+    }
+}
+
+/// Drives one passage of `trace`, ending early when `soc_end` is reached.
+pub(super) fn passage(chain: &Chain, trace: &Trace, manner: &Manner<'_>, passage: &mut Passage, soc_end: f64) {
+    for pair in trace.points.windows(2) {
+        let (from, to) = (pair[0], pair[1]);
+        let dt = to.time_s - from.time_s;
+        let supply = chain.supply(passage.soc, chain.low_voltage_w + manner.comfort_w);
+        let before = (passage.soc, passage.distance_m, passage.split.battery_j);
+        let on_trace = (passage.speed_m_s - from.speed_m_s).abs() < 1e-9;
+        if on_trace && from.speed_m_s == 0.0 && to.speed_m_s == 0.0 {
+            passage.stand(chain, &supply, dt);
+        } else if !on_trace || !steady(chain, manner, passage, &supply, from, to, dt) {
+            follow::second(chain, manner, passage, from, to, dt);
+        }
+        if to.speed_m_s - passage.speed_m_s > OFF_TRACE_M_S {
+            passage.off_trace_s += dt;
+        }
+        if passage.exhausted {
+            return;
+        }
+        if passage.soc <= soc_end {
+            // The window ends inside this step: keep the share of it that was left.
+            let share = ((before.0 - soc_end) / (before.0 - passage.soc)).clamp(0.0, 1.0);
+            passage.distance_m = before.1 + share * (passage.distance_m - before.1);
+            passage.split.battery_j = before.2 + share * (passage.split.battery_j - before.2);
+            passage.soc = soc_end;
+            return;
+        }
+    }
+}
+
+/// Follows the trace through one step evaluated at mid-step; false, with nothing changed, when a limit may fall inside.
+#[inline]
+fn steady(
+    chain: &Chain,
+    manner: &Manner<'_>,
+    passage: &mut Passage,
+    supply: &Supply,
+    from: crate::trip::Point,
+    to: crate::trip::Point,
+    dt: f64,
+) -> bool {
+    if manner.base_steps > 1 {
+        return false;
+    }
+    let accel = (to.speed_m_s - from.speed_m_s) / dt;
+    let middle = 0.5 * (from.speed_m_s + to.speed_m_s);
+    let resistance_n = chain.road.air_n(middle) + chain.road.rolling_n(middle, from.cos) + chain.road.climb_n(from.sin);
+    // The cheapest gear that is easy might not be the cheapest that is possible; then the sub-steps decide.
+    let demand = (middle, resistance_n, accel);
+    let Some((draw, gear)) = least_draw(chain, manner, supply, demand, |_| true).filter(|(d, _)| chain.is_easy(d, supply)) else {
+        return false;
+    };
+    // The motor's highest speed may be passed after the middle of the step.
+    if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s {
+        return false;
+    }
+    passage.advance(chain, supply, &draw, (from.sin, from.cos), gear.rotating_factor, to.speed_m_s, dt);
+    true
+}
+
+/// Drives one whole passage of a trace from rest.
+///
+/// `gear` holds one gear (counted from 1), `None` takes at each step the gear that draws the least.
+#[must_use]
+pub fn drive_trace(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64) -> Passage {
+    drive_trace_finely(chain, trace, gear, comfort_w, start_soc, 1)
+}
+
+/// As [`drive_trace`] with every step cut into `base_steps`; for convergence checks.
+#[must_use]
+pub fn drive_trace_finely(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64, base_steps: u32) -> Passage {
+    let mut state = Passage::at_rest(start_soc);
+    let manner = manner(chain, gear.as_ref(), comfort_w, base_steps);
+    passage(chain, trace, &manner, &mut state, f64::NEG_INFINITY);
+    state
+}
+
+pub(super) fn manner<'a>(chain: &'a Chain, gear: Option<&u32>, comfort_w: f64, base_steps: u32) -> Manner<'a> {
+    let gears = gear.map_or(chain.gears.as_slice(), |g| std::slice::from_ref(chain.gear(*g)));
+    Manner { gears, comfort_w, sub_steps: 10 * base_steps, base_steps }
+}

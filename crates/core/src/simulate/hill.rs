@@ -1,0 +1,48 @@
+//! Hills: steepest start, steepest at a speed.
+
+use super::{Best, Gears};
+use crate::powertrain::{Cause, Chain, Rating};
+use serde::Serialize;
+
+/// A grade and what stops a steeper one.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct HillGrade {
+    /// Rise over run in percent; 0 when not even the level is held. Capped at 100.
+    pub grade_percent: f64,
+    /// What stops more.
+    pub limited_by: Cause,
+    /// In this gear.
+    pub gear: u32,
+}
+
+/// A wall: grades are reported up to here, percent.
+const STEEPEST_PERCENT: f64 = 100.0;
+
+fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
+    let percent = chain.road.steepest(best.force_n, v_m_s).map_or(0.0, |g| 100.0 * g);
+    // Grip falls with the cosine of the slope: mu_effective = tan(th) + c.
+    let weight_n = chain.road.mass_kg * crate::quantity::units::STANDARD_GRAVITY_M_S2;
+    let rolling = chain.road.rolling + chain.road.rolling_per_m_s * v_m_s;
+    let grip_percent = 100.0 * (chain.traction.drive_n / weight_n - rolling).max(0.0);
+    let (grade_percent, limited_by) = if grip_percent < percent || best.cause == Cause::Traction {
+        (grip_percent.min(percent), Cause::Traction)
+    } else {
+        (percent, best.cause)
+    };
+    HillGrade { grade_percent: grade_percent.min(STEEPEST_PERCENT), limited_by, gear: best.gear }
+}
+
+/// Steepest grade on which the greatest pull from rest still balances weight and rolling resistance.
+#[must_use]
+pub fn hill_start(chain: &Chain, soc: f64) -> HillGrade {
+    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    grade(chain, Best::at(chain, Gears::Any, 0.0, &limits), 0.0)
+}
+
+/// Steepest grade at a steady speed, on burst or on continuous ratings.
+#[must_use]
+pub fn hill_at_speed(chain: &Chain, soc: f64, v_m_s: f64, rating: Rating) -> HillGrade {
+    let limits = chain.limits(soc, chain.low_voltage_w, rating);
+    grade(chain, Best::at(chain, Gears::Any, v_m_s, &limits), v_m_s)
+}

@@ -1,0 +1,50 @@
+//! Top speed in a gear and its cause.
+
+use crate::powertrain::{Cause, Chain, GearPath, Limits};
+
+/// Top speed in one gear.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct TopSpeed {
+    /// m/s.
+    pub speed_m_s: f64,
+    /// What stops more.
+    pub cause: Cause,
+    /// In this gear.
+    pub gear: u32,
+}
+
+/// Scan step in m/s; a hump narrower than this between two crossings is not seen.
+const SCAN_M_S: f64 = 0.25;
+
+/// Highest speed reached from rest in a gear on the level: where the greatest pull first falls below the resistance,
+/// or the motor's highest speed.
+#[must_use]
+pub fn top_speed(chain: &Chain, gear: &GearPath, limits: &Limits) -> TopSpeed {
+    let rpm_limit_m_s = chain.motor.max_speed_rad_s / gear.rad_per_m;
+    let surplus = |v: f64| chain.full_force(gear, v, limits).0 - chain.road.steady_n(v, 0.0);
+    let at = |v: f64, cause: Cause| TopSpeed { speed_m_s: v, cause, gear: gear.gear };
+    if surplus(0.0) <= 0.0 {
+        return at(0.0, chain.full_force(gear, 0.0, limits).1);
+    }
+    let mut low = 0.0;
+    while low < rpm_limit_m_s {
+        let high = (low + SCAN_M_S).min(rpm_limit_m_s * (1.0 - 1e-12));
+        if surplus(high) < 0.0 {
+            let (mut a, mut b) = (low, high);
+            for _ in 0..40 {
+                let middle = 0.5 * (a + b);
+                if surplus(middle) >= 0.0 {
+                    a = middle;
+                } else {
+                    b = middle;
+                }
+            }
+            return at(a, chain.full_force(gear, a, limits).1);
+        }
+        if low + SCAN_M_S >= rpm_limit_m_s {
+            break;
+        }
+        low = high;
+    }
+    at(rpm_limit_m_s, Cause::MotorSpeed)
+}

@@ -1,0 +1,101 @@
+//! Trips: regulatory schedules, traces and stretches of road, all turned into one speed trace.
+
+mod schedule;
+mod segments;
+
+pub use schedule::Schedule;
+
+use std::sync::OnceLock;
+
+use crate::document::TripPath;
+use crate::quantity::units::KMH_PER_M_S;
+
+/// Speed and grade over time; speed is linear between points, grade constant up to the next.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Trace {
+    /// Points in the order of time.
+    pub points: Vec<Point>,
+}
+
+/// One point of a trace, SI.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Point {
+    /// s.
+    pub time_s: f64,
+    /// m/s.
+    pub speed_m_s: f64,
+    /// Sine of the grade up to the next point.
+    pub sin: f64,
+    /// Cosine of the grade up to the next point.
+    pub cos: f64,
+}
+
+impl Point {
+    fn new(time_s: f64, speed_m_s: f64, grade: f64) -> Self {
+        let (sin, cos) = crate::vehicle::slope(grade);
+        Self { time_s, speed_m_s, sin, cos }
+    }
+}
+
+/// Longest step in s; a longer stretch of a trace is cut, so that speed stays near its middle value within each.
+const LONGEST_STEP_S: f64 = 1.0;
+
+impl Trace {
+    /// Trace of a checked trip.
+    #[must_use]
+    pub fn of(path: &TripPath) -> Self {
+        let coarse = match path {
+            TripPath::Schedule(schedule) => return schedule.trace().clone(),
+            TripPath::Trace(points) => points
+                .iter()
+                .map(|p| Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0))
+                .collect::<Vec<_>>(),
+            TripPath::Segments(segments) => segments::points(segments),
+        };
+        Self { points: cut(&coarse) }
+    }
+
+    /// Distance in m if followed exactly.
+    #[must_use]
+    pub fn distance_m(&self) -> f64 {
+        self.points.windows(2).map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s)).sum()
+    }
+
+    /// Duration in s.
+    #[must_use]
+    pub fn duration_s(&self) -> f64 {
+        match (self.points.first(), self.points.last()) {
+            (Some(first), Some(last)) => last.time_s - first.time_s,
+            _ => 0.0,
+        }
+    }
+}
+
+impl Schedule {
+    /// The schedule as a trace, read once.
+    fn trace(self) -> &'static Trace {
+        static READ: [OnceLock<Trace>; Schedule::ALL.len()] = [const { OnceLock::new() }; Schedule::ALL.len()];
+        READ[self as usize].get_or_init(|| Trace {
+            points: self.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect(),
+        })
+    }
+}
+
+fn cut(coarse: &[Point]) -> Vec<Point> {
+    let mut points = Vec::with_capacity(coarse.len() + 1);
+    for pair in coarse.windows(2) {
+        let (a, b) = (pair[0], pair[1]);
+        let still = a.speed_m_s == 0.0 && b.speed_m_s == 0.0;
+        let pieces = if still { 1.0 } else { ((b.time_s - a.time_s) / LONGEST_STEP_S - 1e-9).ceil().max(1.0) };
+        for i in 0..pieces as usize {
+            let share = i as f64 / pieces;
+            points.push(Point {
+                time_s: a.time_s + share * (b.time_s - a.time_s),
+                speed_m_s: a.speed_m_s + share * (b.speed_m_s - a.speed_m_s),
+                ..a
+            });
+        }
+    }
+    points.extend(coarse.last().copied());
+    points
+}

@@ -1,0 +1,97 @@
+//! Stretches of road turned into a speed trace: run up, hold, brake, stand.
+
+use super::Point;
+use crate::document::TravelSegment;
+use crate::quantity::units::KMH_PER_M_S;
+
+/// A leg between two stops or changes of speed.
+struct Leg {
+    length_m: f64,
+    cruise_m_s: f64,
+    accel_m_s2: f64,
+    grade: f64,
+    stop_s: Option<f64>,
+}
+
+/// Break points of the trace. It starts and ends at rest; stops are spread evenly over their stretch.
+pub(super) fn points(segments: &[TravelSegment]) -> Vec<Point> {
+    let mut legs = Vec::new();
+    for s in segments {
+        let length_m = s.distance_km * 1000.0;
+        let stops = (s.stops_per_km * s.distance_km).round() as usize;
+        let count = stops.max(1);
+        for i in 0..count {
+            legs.push(Leg {
+                length_m: length_m / count as f64,
+                cruise_m_s: s.speed_kmh / KMH_PER_M_S,
+                accel_m_s2: s.acceleration_m_s2,
+                grade: s.climb_m / length_m,
+                stop_s: (i < stops).then_some(s.stop_s),
+            });
+        }
+    }
+    if let Some(last) = legs.last_mut() {
+        last.stop_s.get_or_insert(0.0);
+    }
+    let mut time_s = 0.0;
+    let mut entry = 0.0_f64;
+    let mut out = vec![Point::new(0.0, 0.0, legs.first().map_or(0.0, |l| l.grade))];
+    for (i, leg) in legs.iter().enumerate() {
+        let exit = match (leg.stop_s, legs.get(i + 1)) {
+            (Some(_), _) | (None, None) => 0.0,
+            (None, Some(next)) => leg.cruise_m_s.min(next.cruise_m_s),
+        };
+        let a = leg.accel_m_s2;
+        // Reachable speeds on a short leg: from the entry speed, and so that the exit speed can still be met.
+        let exit = exit.min((entry * entry + 2.0 * a * leg.length_m).sqrt());
+        let top = leg.cruise_m_s.min(((2.0 * a * leg.length_m + entry * entry + exit * exit) / 2.0).sqrt()).max(exit);
+        let up_m = ((top * top - entry * entry) / (2.0 * a)).max(0.0);
+        let down_m = (top * top - exit * exit) / (2.0 * a);
+        let hold_m = (leg.length_m - up_m - down_m).max(0.0);
+        let mut push = |dt: f64, speed: f64| {
+            if dt > 1e-9 {
+                time_s += dt;
+                out.push(Point::new(time_s, speed, leg.grade));
+            }
+        };
+        // The grade holds from a point to the next, so the point that opens the leg carries it too.
+        push((top - entry).max(0.0) / a, top);
+        push(hold_m / top.max(1e-9), top);
+        push((top - exit) / a, exit);
+        push(leg.stop_s.unwrap_or(0.0), exit);
+        entry = exit;
+        if let (Some(point), Some(next)) = (out.last_mut(), legs.get(i + 1)) {
+            *point = Point::new(point.time_s, point.speed_m_s, next.grade);
+        }
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::document::{TravelSegment, TripPath};
+    use crate::trip::Trace;
+
+    #[test]
+    fn length_and_climb_are_kept_whatever_the_stops() {
+        let segment = |km: f64, kmh: f64, stops: f64, climb: f64| TravelSegment {
+            distance_km: km,
+            speed_kmh: kmh,
+            stops_per_km: stops,
+            climb_m: climb,
+            acceleration_m_s2: 0.9,
+            stop_s: 20.0,
+        };
+        let path = TripPath::Segments(vec![segment(4.0, 60.0, 0.5, 30.0), segment(0.3, 25.0, 0.0, 42.0), segment(1.0, 60.0, 12.0, -72.0)]);
+        let trace = Trace::of(&path);
+        let climbed: f64 = trace
+            .points
+            .windows(2)
+            .map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s) * w[0].sin / w[0].cos)
+            .sum();
+        assert!((trace.distance_m() - 5300.0).abs() < 1e-6, "got {}", trace.distance_m());
+        assert!(climbed.abs() < 1e-6, "got {climbed}");
+        let standing = trace.points.windows(2).filter(|w| w[0].speed_m_s == 0.0 && w[1].speed_m_s == 0.0).count();
+        assert_eq!(standing, 14);
+    }
+}

@@ -1,0 +1,71 @@
+//! Mass account: what stood there, what came out, what went in, who rides.
+
+use serde::Serialize;
+
+use crate::document::{Design, Document};
+
+/// Masses of a design, kg.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Masses {
+    /// As it stood.
+    pub donor_kg: f64,
+    /// Taken out.
+    pub removed_kg: f64,
+    /// Motors.
+    pub motors_kg: f64,
+    /// Controllers.
+    pub controllers_kg: f64,
+    /// Pack with its box.
+    pub pack_kg: f64,
+    /// Charger.
+    pub charger_kg: f64,
+    /// Everything else put in.
+    pub other_kg: f64,
+    /// Converted, empty, nobody aboard.
+    pub converted_kg: f64,
+    /// Converted less donor.
+    pub change_kg: f64,
+    /// Test mass with driver and the brief's payload.
+    pub test_kg: f64,
+    /// Front axle at test mass.
+    pub front_axle_kg: f64,
+    /// Rear axle at test mass.
+    pub rear_axle_kg: f64,
+}
+
+fn pack_kg(design: &Design) -> f64 {
+    design.pack.as_ref().map_or(0.0, |p| {
+        f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.mass_kg + p.box_mass_kg
+    })
+}
+
+/// Adds up the masses of a document.
+#[must_use]
+pub fn masses(document: &Document) -> Masses {
+    let (donor, design, brief) = (&document.donor, &document.design, &document.brief);
+    let removed_kg: f64 = donor.removed.iter().map(|r| r.mass_kg).sum();
+    let motors_kg = design.motor.as_ref().map_or(0.0, |m| m.mass_kg) * f64::from(design.motor_count);
+    let controllers_kg = design.controller.as_ref().map_or(0.0, |c| c.mass_kg) * f64::from(design.controller_count);
+    let pack_kg = pack_kg(design);
+    let charger_kg = design.charger.as_ref().map_or(0.0, |c| c.mass_kg);
+    let other_kg: f64 = design.added.iter().map(|a| a.mass_kg).sum();
+    let change_kg = motors_kg + controllers_kg + pack_kg + charger_kg + other_kg - removed_kg;
+    let converted_kg = donor.curb_mass_kg + change_kg;
+    let test_kg = donor.test_mass_kg.unwrap_or(converted_kg + brief.driver_kg + brief.payload_kg);
+    let front = design.front_axle_share.unwrap_or(donor.front_axle_share);
+    Masses {
+        donor_kg: donor.curb_mass_kg,
+        removed_kg,
+        motors_kg,
+        controllers_kg,
+        pack_kg,
+        charger_kg,
+        other_kg,
+        converted_kg,
+        change_kg,
+        test_kg,
+        front_axle_kg: test_kg * front,
+        rear_axle_kg: test_kg * (1.0 - front),
+    }
+}

@@ -1,0 +1,12 @@
+//! The vehicle on the road: air, tyres, resistance, rotating mass, grip.
+
+pub mod air;
+mod mass;
+mod road;
+mod traction;
+pub mod tyre;
+
+pub use mass::{Masses, masses};
+pub use road::Road;
+pub(crate) use road::{radius_m, slope};
+pub use traction::Traction;

@@ -1,0 +1,40 @@
+//! Grip: the force the driven tyres can pass to the road.
+
+use crate::document::{Document, DrivenAxle};
+use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+
+/// Grip of one vehicle at one mass.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Traction {
+    /// Greatest pulling force on the level, N.
+    pub drive_n: f64,
+    /// Greatest braking force the driven axle can pass on the level, N.
+    pub brake_n: f64,
+}
+
+impl Traction {
+    /// Grip of a document's vehicle at `mass_kg`.
+    ///
+    /// Load moves to the rear by `h/L` of the pulling force: rear drive `mu m g (a/L) / (1 - mu h/L)`, front drive
+    /// `mu m g (b/L) / (1 + mu h/L)`, all wheels `mu m g`. On a grade the same holds times its cosine.
+    ///
+    /// # Source
+    /// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2.
+    #[must_use]
+    pub fn of(document: &Document, mass_kg: f64) -> Self {
+        let donor = &document.donor;
+        let front = document.design.front_axle_share.unwrap_or(donor.front_axle_share);
+        let mu = donor.adhesion;
+        let weight_n = mass_kg * STANDARD_GRAVITY_M_S2;
+        let shift = mu * donor.cg_height_m / donor.wheelbase_m;
+        let (drive, brake) = match donor.driven_axle {
+            // With the front axle about to lift, all of the weight is on the driven wheels.
+            DrivenAxle::Rear if shift >= front => (1.0, (1.0 - front) / (1.0 + shift)),
+            DrivenAxle::Rear => ((1.0 - front) / (1.0 - shift), (1.0 - front) / (1.0 + shift)),
+            DrivenAxle::Front if shift >= 1.0 - front => (front / (1.0 + shift), 1.0),
+            DrivenAxle::Front => (front / (1.0 + shift), front / (1.0 - shift)),
+            DrivenAxle::All => (1.0, 1.0),
+        };
+        Self { drive_n: mu * weight_n * drive.min(1.0), brake_n: mu * weight_n * brake.min(1.0) }
+    }
+}
