@@ -1,1 +1,137 @@
-fn main(){}
+//! The `joulethesis` command.
+
+mod demo;
+mod generate;
+mod schema;
+mod serve;
+
+use std::io::{Read, Write};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+use joulethesis_core::document::Document;
+use joulethesis_core::error::Error;
+use joulethesis_core::estimate::estimate;
+
+/// Computes, judges and keeps electric conversions.
+#[derive(Parser)]
+#[command(version)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Estimate a design document and print the result as JSON; needs no database.
+    Estimate {
+        /// File to read, or - for standard input.
+        file: PathBuf,
+        /// Leave out the curves to draw.
+        #[arg(long)]
+        no_curves: bool,
+    },
+    /// Print the JSON Schema of a format.
+    Schema {
+        /// What to describe.
+        #[arg(value_parser = ["design"])]
+        what: String,
+    },
+    /// Print the OpenAPI description of the HTTP service.
+    Openapi,
+    /// Print what other files are made from: the units and fields of the interface, or the tables of docs/FORMATS.md.
+    Generate {
+        /// What to print.
+        #[arg(value_parser = ["interface", "formats"])]
+        what: String,
+    },
+    /// Bring the database to the newest schema.
+    Migrate(serve::Database),
+    /// Serve the application.
+    Serve(serve::Serve),
+    /// Load the demo data into an empty database, then serve.
+    Demo(serve::Serve),
+}
+
+fn main() -> ExitCode {
+    match run(Arguments::parse().command) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(Failure { status, message }) => {
+            eprintln!("joulethesis: {message}");
+            ExitCode::from(status)
+        }
+    }
+}
+
+/// Why the command failed: 2 for bad input, 1 for anything else.
+struct Failure {
+    status: u8,
+    message: String,
+}
+
+impl Failure {
+    fn input(message: impl ToString) -> Self {
+        Self { status: 2, message: message.to_string() }
+    }
+
+    fn other(message: impl ToString) -> Self {
+        Self { status: 1, message: message.to_string() }
+    }
+}
+
+impl From<Error> for Failure {
+    fn from(error: Error) -> Self {
+        Self::input(error)
+    }
+}
+
+fn run(command: Command) -> Result<(), Failure> {
+    match command {
+        Command::Estimate { file, no_curves } => {
+            let document = Document::from_json(&read(&file)?)?;
+            let mut result = serde_json::to_value(estimate(&document)?).map_err(Failure::other)?;
+            if no_curves && let Some(map) = result.as_object_mut() {
+                map.remove("curves");
+            }
+            print(&result)
+        }
+        Command::Schema { .. } => print(&schema::design()),
+        Command::Openapi => print(&serde_json::to_value(joulethesis_server::open_api()).map_err(Failure::other)?),
+        Command::Generate { what } if what == "interface" => print(&generate::interface()),
+        Command::Generate { .. } => write(&generate::formats()),
+        Command::Migrate(database) => serve::migrate(&database),
+        Command::Serve(settings) => serve::serve(&settings, false),
+        Command::Demo(settings) => serve::serve(&settings, true),
+    }
+}
+
+/// Largest design document read, bytes; the service accepts as much.
+const LARGEST_FILE: u64 = 8 * 1024 * 1024;
+
+fn read(file: &std::path::Path) -> Result<Vec<u8>, Failure> {
+    let name = file.display();
+    let mut bytes = Vec::new();
+    let source: Box<dyn Read> = if file.as_os_str() == "-" {
+        Box::new(std::io::stdin())
+    } else {
+        Box::new(std::fs::File::open(file).map_err(|e| Failure::input(format!("{name}: {e}")))?)
+    };
+    source.take(LARGEST_FILE + 1).read_to_end(&mut bytes).map_err(|e| Failure::input(format!("{name}: {e}")))?;
+    if bytes.len() as u64 > LARGEST_FILE {
+        return Err(Failure::input(format!("{name}: larger than {LARGEST_FILE} bytes")));
+    }
+    Ok(bytes)
+}
+
+fn print(value: &serde_json::Value) -> Result<(), Failure> {
+    write(&(serde_json::to_string_pretty(value).map_err(Failure::other)? + "\n"))
+}
+
+/// Writes to standard output; a reader that has seen enough is no failure.
+fn write(text: &str) -> Result<(), Failure> {
+    match std::io::stdout().write_all(text.as_bytes()) {
+        Err(e) if e.kind() != std::io::ErrorKind::BrokenPipe => Err(Failure::other(e)),
+        _ => Ok(()),
+    }
+}

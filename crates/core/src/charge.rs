@@ -98,8 +98,7 @@ impl Supply {
                 let input_w = charger.input_current_a.map_or(f64::INFINITY, |a| a * socket.voltage_v * phases);
                 let own_w = charger.output_power_w.min(input_w * charger.efficiency);
                 let fed_w = circuit_w * charger.efficiency;
-                let (power_w, power_limit) =
-                    if fed_w < own_w { (fed_w, ChargeLimit::Circuit) } else { (own_w, ChargeLimit::ChargerPower) };
+                let (power_w, power_limit) = if fed_w < own_w { (fed_w, ChargeLimit::Circuit) } else { (own_w, ChargeLimit::ChargerPower) };
                 Some(Self {
                     power_w,
                     power_limit,

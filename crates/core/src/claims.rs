@@ -104,12 +104,7 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
                 more_is_better: true,
                 limited_by: result.map_or_else(String::new, range_limit),
                 why: result.map_or_else(String::new, |t| {
-                    format!(
-                        "{:.1} kWh usable at {:.0} Wh/km; most goes to {}",
-                        estimate.pack.usable_kwh,
-                        t.wh_per_km,
-                        largest_share(t)
-                    )
+                    format!("{:.1} kWh usable at {:.0} Wh/km; most goes to {}", estimate.pack.usable_kwh, t.wh_per_km, largest_share(t))
                 }),
                 never: false,
             }
@@ -177,7 +172,12 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
             }
         }
         Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained } => {
-            let hill = performance.hills.at_speed.iter().find(|h| h.speed_kmh == *speed_kmh).map(|h| if *sustained { h.sustained } else { h.burst });
+            let hill = performance
+                .hills
+                .at_speed
+                .iter()
+                .find(|h| h.speed_kmh == *speed_kmh)
+                .map(|h| if *sustained { h.sustained } else { h.burst });
             Prediction {
                 name: format!("Hill at {speed_kmh:.0} km/h{}", if *sustained { ", held" } else { "" }),
                 target: *at_least_percent,
@@ -205,7 +205,12 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
                 why: window.map_or_else(
                     || "no charger has been chosen".to_owned(),
                     |w| match w.hours_h {
-                        Some(_) => format!("{:.1} kWh from the socket at up to {:.1} kW; {} holds it back", w.socket_kwh, w.peak_socket_kw, w.limited_by.word()),
+                        Some(_) => format!(
+                            "{:.1} kWh from the socket at up to {:.1} kW; {} holds it back",
+                            w.socket_kwh,
+                            w.peak_socket_kw,
+                            w.limited_by.word()
+                        ),
                         None => format!("it ends at {:.0} % charge: {}", w.reached_soc * 100.0, w.limited_by.word()),
                     },
                 ),

@@ -20,11 +20,7 @@ impl Problem {
     /// A problem whose sentence is made from its parts.
     pub fn new(path: impl Into<String>, given: impl ToString, accepted: impl Into<String>) -> Self {
         let (path, given, accepted) = (path.into(), given.to_string(), accepted.into());
-        let message = if given.is_empty() {
-            format!("{path} is missing; {accepted}")
-        } else {
-            format!("{path} is {given}; {accepted}")
-        };
+        let message = if given.is_empty() { format!("{path} is missing; {accepted}") } else { format!("{path} is {given}; {accepted}") };
         Self { path, given, accepted, message }
     }
 }

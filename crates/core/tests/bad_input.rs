@@ -38,11 +38,31 @@ fn each_slip_is_named_by_its_own_path() {
         ("/design/motor", json!(null), "design.motor"),
         ("/design/controller", json!(null), "design.controller"),
         ("/brief/schedules", json!(["wltp9"]), "brief.schedules[0]"),
-        ("/brief/trips", trace(json!([{ "time_s": 0, "speed_kmh": 0 }, { "time_s": 90, "speed_kmh": 10 }])), "brief.trips[0].path.trace[1].time_s"),
-        ("/brief/trips", trace(json!([{ "time_s": 5, "speed_kmh": 0 }, { "time_s": 4, "speed_kmh": 10 }])), "brief.trips[0].path.trace[1].time_s"),
-        ("/brief/trips", trace(json!([{ "time_s": 0, "speed_kmh": -1 }, { "time_s": 4, "speed_kmh": 10 }])), "brief.trips[0].path.trace[0].speed_kmh"),
-        ("/brief/goals", json!([{ "id": "g", "measure": { "kind": "range", "trip": "moon", "at_least_km": 5 } }]), "brief.goals[0].measure.trip"),
-        ("/brief/goals", json!([{ "id": "g", "measure": { "kind": "sprint", "from_kmh": 50, "to_kmh": 30, "at_most_s": 5 } }]), "brief.goals[0].measure.to_kmh"),
+        (
+            "/brief/trips",
+            trace(json!([{ "time_s": 0, "speed_kmh": 0 }, { "time_s": 90, "speed_kmh": 10 }])),
+            "brief.trips[0].path.trace[1].time_s",
+        ),
+        (
+            "/brief/trips",
+            trace(json!([{ "time_s": 5, "speed_kmh": 0 }, { "time_s": 4, "speed_kmh": 10 }])),
+            "brief.trips[0].path.trace[1].time_s",
+        ),
+        (
+            "/brief/trips",
+            trace(json!([{ "time_s": 0, "speed_kmh": -1 }, { "time_s": 4, "speed_kmh": 10 }])),
+            "brief.trips[0].path.trace[0].speed_kmh",
+        ),
+        (
+            "/brief/goals",
+            json!([{ "id": "g", "measure": { "kind": "range", "trip": "moon", "at_least_km": 5 } }]),
+            "brief.goals[0].measure.trip",
+        ),
+        (
+            "/brief/goals",
+            json!([{ "id": "g", "measure": { "kind": "sprint", "from_kmh": 50, "to_kmh": 30, "at_most_s": 5 } }]),
+            "brief.goals[0].measure.to_kmh",
+        ),
         ("/brief/performance/gear", json!(3), "brief.performance.gear"),
     ] {
         let found = paths(pointer, &with(plain(), pointer, value.clone()));

@@ -47,7 +47,8 @@ fn coasting_follows_the_arctangent() {
     let whole = Trace::of(&document.brief.trips[0].path);
     let run_up = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 30.0).collect() };
     let (up, all) = (drive_trace(&chain, &run_up, None, 0.0, 0.5), drive_trace(&chain, &whole, None, 0.0, 0.5));
-    let (drawn, resisted) = (all.split.battery_j - up.split.battery_j, all.split.air_j + all.split.rolling_j - up.split.air_j - up.split.rolling_j);
+    let (drawn, resisted) =
+        (all.split.battery_j - up.split.battery_j, all.split.air_j + all.split.rolling_j - up.split.air_j - up.split.rolling_j);
     println!("drawn {drawn:.1} J while {resisted:.0} J were resisted");
     assert!(drawn.abs() < 1e-3 * resisted, "drawn {drawn} J of {resisted} J");
     check("kinetic energy given up", up.split.kinetic_j - all.split.kinetic_j, resisted, 1e-3);
@@ -76,9 +77,13 @@ fn steepest_start_balances_weight() {
 
 #[test]
 fn charging_at_constant_power_takes_energy_over_power() {
-    let mut document = with(plain(), "/design/charger", json!({
-        "name": "c", "output_min_v": 300, "output_max_v": 500, "output_current_a": 500, "output_power_w": 3000, "efficiency": 0.9, "mass_kg": 5
-    }));
+    let mut document = with(
+        plain(),
+        "/design/charger",
+        json!({
+            "name": "c", "output_min_v": 300, "output_max_v": 500, "output_current_a": 500, "output_power_w": 3000, "efficiency": 0.9, "mass_kg": 5
+        }),
+    );
     document = with(document, "/brief/sockets", json!([{ "id": "s", "name": "s", "voltage_v": 230, "current_a": 32 }]));
     let document = read(&document);
     let chain = Chain::of(&document, 1000.0).expect("complete");

@@ -21,22 +21,43 @@ fn demo(name: &str) -> Document {
 /// Relative error of `battery = air + rolling + ... + kinetic`.
 fn imbalance(p: &Passage) -> f64 {
     let s = &p.split;
-    let sum = s.air_j + s.rolling_j + s.climb_j + s.driveline_j + s.motor_j + s.controller_j + s.low_voltage_j + s.comfort_j + s.brakes_j + s.kinetic_j;
+    let sum = s.air_j
+        + s.rolling_j
+        + s.climb_j
+        + s.driveline_j
+        + s.motor_j
+        + s.controller_j
+        + s.low_voltage_j
+        + s.comfort_j
+        + s.brakes_j
+        + s.kinetic_j;
     (s.battery_j - sum).abs() / (s.battery_j.abs() + s.recovered_j + s.air_j + s.rolling_j).max(1.0)
 }
 
 /// A lossy vehicle with gears and sag.
 fn lossy(mass: f64, torque: f64, power: f64, ratio: f64, resistance: f64, share: f64) -> Value {
     let mut d = with(plain(), "/donor/test_mass_kg", json!(mass));
-    d = with(d, "/donor/driveline", json!({ "gears": [{ "ratio": ratio }, { "ratio": ratio * 0.6 }], "stages": [{ "kind": "final_drive", "ratio": 4.0 }], "shift_s": 0.6 }));
+    d = with(
+        d,
+        "/donor/driveline",
+        json!({ "gears": [{ "ratio": ratio }, { "ratio": ratio * 0.6 }], "stages": [{ "kind": "final_drive", "ratio": 4.0 }], "shift_s": 0.6 }),
+    );
     d = with(d, "/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": torque, "peak_power_w": power }));
     d = with(d, "/design/motor/continuous_power_w", json!(power / 3.0));
     d = with(d, "/design/motor/max_speed_rpm", json!(9000));
     d = with(d, "/design/motor/reference_voltage_v", json!(350));
-    d = with(d, "/design/motor/losses", json!({ "copper_w_per_nm2": 0.2, "iron_w_per_rad_s": 1.0, "windage_w_per_rad3_s3": 1e-5, "constant_w": 80 }));
+    d = with(
+        d,
+        "/design/motor/losses",
+        json!({ "copper_w_per_nm2": 0.2, "iron_w_per_rad_s": 1.0, "windage_w_per_rad3_s3": 1e-5, "constant_w": 80 }),
+    );
     d = with(d, "/design/controller/efficiency", json!(0.95));
     d = with(d, "/design/pack/module/resistance_ohm", json!(resistance));
-    d = with(d, "/design/pack/module/ocv", json!([{ "soc": 0, "volts_v": 3.2 }, { "soc": 0.5, "volts_v": 3.6 }, { "soc": 1, "volts_v": 4.1 }]));
+    d = with(
+        d,
+        "/design/pack/module/ocv",
+        json!([{ "soc": 0, "volts_v": 3.2 }, { "soc": 0.5, "volts_v": 3.6 }, { "soc": 1, "volts_v": 4.1 }]),
+    );
     d = with(d, "/design/low_voltage", json!({ "load_w": 200 }));
     with(d, "/design/regeneration", json!({ "share": share }))
 }

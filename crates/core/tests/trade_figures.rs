@@ -29,7 +29,11 @@ fn hours(document: &Document) -> f64 {
 #[test]
 fn horsepower_and_gearing() {
     check("1 hp in W", convert(1.0, "hp", "W").expect("units"), 750.0, 0.01);
-    let gears = with(plain(), "/donor/driveline", json!({ "gears": [{ "ratio": 2.84 }, { "ratio": 1 }], "stages": [{ "kind": "final_drive", "ratio": 4.22 }] }));
+    let gears = with(
+        plain(),
+        "/donor/driveline",
+        json!({ "gears": [{ "ratio": 2.84 }, { "ratio": 1 }], "stages": [{ "kind": "final_drive", "ratio": 4.22 }] }),
+    );
     let result = estimate(&read(&gears)).expect("sound");
     check("first gear before 4.22", result.gears[0].overall_ratio, 11.98, 0.001);
     check("more torque than direct", result.gears[0].overall_ratio / result.gears[1].overall_ratio, 3.0, 0.06);
@@ -40,9 +44,13 @@ fn hobby_packs_20s2p() {
     // Five 4-series 5 Ah hard packs in series, two strings; a 4 A charger at 84 V; planned at half of the printed 20C.
     let mut document = pack(module("Gale 4s pouch pack"), 5, 2);
     document = with(document, "/design/controller/max_voltage_v", json!(100));
-    document = with(document, "/design/charger", json!({
-        "name": "c", "output_min_v": 84, "output_max_v": 84, "output_current_a": 4, "output_power_w": 400, "efficiency": 0.9, "mass_kg": 2
-    }));
+    document = with(
+        document,
+        "/design/charger",
+        json!({
+            "name": "c", "output_min_v": 84, "output_max_v": 84, "output_current_a": 4, "output_power_w": 400, "efficiency": 0.9, "mass_kg": 2
+        }),
+    );
     document = with(document, "/brief/sockets", json!([{ "id": "s", "name": "s", "voltage_v": 230, "current_a": 10 }]));
     let document = read(&document);
     let result = estimate(&document).expect("sound");
@@ -63,9 +71,13 @@ fn charging_hours() {
         let mut document = with(plain(), "/design/pack/module/capacity_ah", json!(kwh * 1000.0 / 360.0));
         document = with(document, "/design/pack/soc_min", json!(from));
         document = with(document, "/design/pack/soc_max", json!(to));
-        document = with(document, "/design/charger", json!({
-            "name": "c", "output_min_v": 200, "output_max_v": 500, "output_current_a": 500, "output_power_w": kw * 1000.0, "efficiency": 0.99, "mass_kg": 5
-        }));
+        document = with(
+            document,
+            "/design/charger",
+            json!({
+                "name": "c", "output_min_v": 200, "output_max_v": 500, "output_current_a": 500, "output_power_w": kw * 1000.0, "efficiency": 0.99, "mass_kg": 5
+            }),
+        );
         document = with(document, "/brief/sockets", json!([{ "id": "s", "name": "s", "voltage_v": 400, "current_a": 400 }]));
         check(&format!("{kwh} kWh at {kw} kW from {from}"), hours(&read(&document)), want, tolerance);
     }
@@ -88,13 +100,15 @@ fn four_hub_motors_at_48_v() {
     // 52 A at 48 V each, burst twice that: 20 kW and about 400 A from the pack.
     let power = 4.0 * 2.0 * 52.0 * 48.0;
     check("burst W", power, 20_000.0, 0.01);
-    let mut document = with(plain(), "/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": 100, "peak_power_w": power / 4.0 }));
+    let mut document =
+        with(plain(), "/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": 100, "peak_power_w": power / 4.0 }));
     document = with(document, "/design/motor/continuous_power_w", json!(power / 8.0));
     document = with(document, "/design/motor_count", json!(4));
     document = with(document, "/design/controller/min_voltage_v", json!(20));
     document = with(document, "/design/pack/modules_in_series", json!(13));
     document = with(document, "/design/pack/module/nominal_voltage_v", json!(48.0 / 13.0));
-    document = with(document, "/design/pack/module/ocv", json!([{ "soc": 0, "volts_v": 48.0 / 13.0 }, { "soc": 1, "volts_v": 48.0 / 13.0 }]));
+    document =
+        with(document, "/design/pack/module/ocv", json!([{ "soc": 0, "volts_v": 48.0 / 13.0 }, { "soc": 1, "volts_v": 48.0 / 13.0 }]));
     let points = json!([{ "time_s": 0, "speed_kmh": 0 }, { "time_s": 60, "speed_kmh": 200 }]);
     document = with(document, "/brief/trips", json!([{ "id": "t", "name": "Full throttle", "path": { "trace": points } }]));
     let result = estimate(&read(&document)).expect("sound");

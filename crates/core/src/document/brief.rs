@@ -336,7 +336,11 @@ impl Brief {
         for (i, trip) in self.trips.iter().enumerate() {
             check_name(&trip.name, &at(format!("trips[{i}]")), problems);
             if trip.id.trim().is_empty() || ids.contains(&trip.id.as_str()) {
-                problems.push(Problem::new(at(format!("trips[{i}].id")), format!("\"{}\"", trip.id), "every trip and schedule needs its own id"));
+                problems.push(Problem::new(
+                    at(format!("trips[{i}].id")),
+                    format!("\"{}\"", trip.id),
+                    "every trip and schedule needs its own id",
+                ));
             }
             ids.push(&trip.id);
             trip.path.check(&at(format!("trips[{i}].path")), problems);

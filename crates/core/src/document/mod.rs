@@ -8,9 +8,11 @@ mod starter;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
-pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath};
+pub use brief::{
+    Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath,
+};
 pub use chain::{AddedItem, Design, LowVoltage, Pack, Regeneration, Wiring};
-pub use donor::{Donor, DrivenAxle, Driveline, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
+pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
 use crate::error::{Error, Problem, Result};
 use crate::library::{check_name, join};
@@ -105,6 +107,49 @@ impl Document {
         self.design.driveline.as_ref().unwrap_or(&self.donor.driveline)
     }
 }
+
+/// Reads and checks the brief, donor or design of a document on its own; references between them are checked when the
+/// whole is estimated.
+///
+/// # Errors
+/// [`Error::Invalid`] with paths under the section's key.
+pub fn section<T: Section>(value: &serde_json::Value) -> Result<T> {
+    let mut problems = Vec::new();
+    check_numbers(value, T::KEY, T::fields(), &mut problems);
+    if !problems.is_empty() {
+        return Err(Error::Invalid(problems));
+    }
+    let section: T = deserialize(value, T::KEY)?;
+    section.problems(&mut problems);
+    if problems.is_empty() { Ok(section) } else { Err(Error::Invalid(problems)) }
+}
+
+/// A part of a document that is stored on its own.
+pub trait Section: DeserializeOwned {
+    /// Its key in the document.
+    const KEY: &'static str;
+    /// Its numbers.
+    fn fields() -> &'static fields::Group;
+    /// What single numbers cannot show.
+    fn problems(&self, problems: &mut Vec<Problem>);
+}
+
+macro_rules! section {
+    ($type:ty, $key:literal, $group:expr) => {
+        impl Section for $type {
+            const KEY: &'static str = $key;
+            fn fields() -> &'static fields::Group {
+                $group
+            }
+            fn problems(&self, problems: &mut Vec<Problem>) {
+                self.check(Self::KEY, problems);
+            }
+        }
+    };
+}
+section!(Brief, "brief", fields::BRIEF);
+section!(Donor, "donor", fields::DONOR);
+section!(Design, "design", fields::DESIGN);
 
 /// Reads one typed value, naming the path of whatever does not fit.
 pub(crate) fn deserialize<T: DeserializeOwned>(value: &serde_json::Value, root: &str) -> Result<T> {

@@ -1,8 +1,8 @@
 //! A first document for a kind of vehicle, filled with handbook values and marked so.
 
 use super::{
-    Brief, Design, Document, Donor, DrivenAxle, Driveline, FORMAT, Gear, Goal, GoalLevel, Measure, Site, Socket, SocketKind, Stage, StageKind,
-    TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
+    Brief, Design, Document, Donor, Driveline, DrivenAxle, FORMAT, Gear, Goal, GoalLevel, Measure, Site, Socket, SocketKind, Stage,
+    StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
 
@@ -59,7 +59,18 @@ impl Document {
     pub fn starter(name: &str, kind: VehicleKind) -> Self {
         let t = typical(kind);
         let handbook = Source { from: Provenance::Handbook, spread_percent: None };
-        let keys = ["curb_mass_kg", "drag_coefficient", "frontal_area_m2", "rolling_coefficient", "front_axle_share", "wheelbase_m", "cg_height_m", "tyre", "driveline", "adhesion"];
+        let keys = [
+            "curb_mass_kg",
+            "drag_coefficient",
+            "frontal_area_m2",
+            "rolling_coefficient",
+            "front_axle_share",
+            "wheelbase_m",
+            "cg_height_m",
+            "tyre",
+            "driveline",
+            "adhesion",
+        ];
         let stage = Stage { kind: t.stage.0, ratio: t.stage.1, efficiency: None };
         let goal = |id: &str, level, measure| Goal { id: id.to_owned(), name: String::new(), level, weight: 1.0, measure };
         let segment = |distance_km, speed_kmh, stops_per_km| TravelSegment {

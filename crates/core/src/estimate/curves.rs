@@ -81,10 +81,8 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) 
                 .collect(),
         })
         .collect();
-    let sustained_n = speed_kmh
-        .iter()
-        .map(|kmh| chain.gears.iter().map(|g| chain.full_force(g, at(*kmh), &forever).0).fold(0.0, f64::max))
-        .collect();
+    let sustained_n =
+        speed_kmh.iter().map(|kmh| chain.gears.iter().map(|g| chain.full_force(g, at(*kmh), &forever).0).fold(0.0, f64::max)).collect();
     let grades = GRADES
         .iter()
         .map(|percent| GradeLine {

@@ -206,10 +206,10 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         sustained_w: torque_limit,
         burst_w: torque_limit,
         burst_s: None,
-        rating: document
-            .driveline()
-            .input_torque_limit_nm
-            .map_or_else(|| format!("{:.2} overall, torque not rated", at.gear.ratio), |t| format!("{:.2} overall, {t:.0} N m in", at.gear.ratio)),
+        rating: document.driveline().input_torque_limit_nm.map_or_else(
+            || format!("{:.2} overall, torque not rated", at.gear.ratio),
+            |t| format!("{:.2} overall, {t:.0} N m in", at.gear.ratio),
+        ),
     });
     let grip_w = chain.traction.drive_n * at.v_m_s;
     links.push(Link {

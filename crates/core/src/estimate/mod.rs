@@ -143,10 +143,7 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
     let chain = Chain::of(document, masses.test_kg)?;
     let charging = sockets(document, &chain.pack);
     let usable_wh = chain.pack.energy_wh(chain.pack.soc_min, chain.pack.soc_max);
-    let socket_per_cell = charging
-        .iter()
-        .find_map(|s| s.window.filter(|w| w.hours_h.is_some()))
-        .map(|w| w.socket_kwh * 1000.0 / usable_wh);
+    let socket_per_cell = charging.iter().find_map(|s| s.window.filter(|w| w.hours_h.is_some())).map(|w| w.socket_kwh * 1000.0 / usable_wh);
     let performance = performance::of(document, &chain);
     let mut estimate = Estimate {
         version: 1,
@@ -228,9 +225,10 @@ pub fn cost(document: &Document) -> CostSummary {
         ("controller", design.controller.as_ref().map_or(0.0, |c| c.price) * f64::from(design.controller_count)),
         (
             "pack",
-            design.pack.as_ref().map_or(0.0, |p| {
-                f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.price + p.box_price
-            }),
+            design
+                .pack
+                .as_ref()
+                .map_or(0.0, |p| f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.price + p.box_price),
         ),
         ("charger", design.charger.as_ref().map_or(0.0, |c| c.price)),
         ("other parts", design.added.iter().map(|a| a.price).sum()),

@@ -111,8 +111,7 @@ pub(super) fn run_soc(document: &Document, chain: &Chain) -> f64 {
 }
 
 fn highest(tops: impl Iterator<Item = TopSpeed>) -> TopSpeed {
-    tops.reduce(|a, b| if b.speed_m_s > a.speed_m_s { b } else { a })
-        .unwrap_or(TopSpeed { speed_m_s: 0.0, cause: Cause::None, gear: 1 })
+    tops.reduce(|a, b| if b.speed_m_s > a.speed_m_s { b } else { a }).unwrap_or(TopSpeed { speed_m_s: 0.0, cause: Cause::None, gear: 1 })
 }
 
 /// Performance of a document's chain.
@@ -152,10 +151,7 @@ pub(super) fn of(document: &Document, chain: &Chain) -> Performance {
         top_speed_limited_by: best.cause,
         sustained_top_speed_kmh: sustained.speed_m_s * KMH_PER_M_S,
         sustained_top_speed_limited_by: sustained.cause,
-        gears: tops
-            .iter()
-            .map(|t| GearTopSpeed { gear: t.gear, speed_kmh: t.speed_m_s * KMH_PER_M_S, limited_by: t.cause })
-            .collect(),
+        gears: tops.iter().map(|t| GearTopSpeed { gear: t.gear, speed_kmh: t.speed_m_s * KMH_PER_M_S, limited_by: t.cause }).collect(),
         sprints,
         hills: HillResults {
             start: hill_start(chain, soc),

@@ -98,7 +98,12 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             change: "Charge to less than full before long descents, or take one cell fewer in series.",
             source: PRACTICE,
         };
-        out.push(finding(&words, full, *max_voltage_v, format!("Full charge is {full:.1} V, {:.1} V under the controller's {max_voltage_v:.0} V.", max_voltage_v - full)));
+        out.push(finding(
+            &words,
+            full,
+            *max_voltage_v,
+            format!("Full charge is {full:.1} V, {:.1} V under the controller's {max_voltage_v:.0} V.", max_voltage_v - full),
+        ));
     }
     out
 }
@@ -118,7 +123,12 @@ fn full_charge_below_controller(e: &Evidence<'_>) -> Vec<Finding> {
         change: "Take more cells in series, or a controller for a lower voltage.",
         source: PRACTICE,
     };
-    vec![finding(&words, full, controller.min_voltage_v, format!("Full charge is {full:.1} V; the controller starts at {:.0} V.", controller.min_voltage_v))]
+    vec![finding(
+        &words,
+        full,
+        controller.min_voltage_v,
+        format!("Full charge is {full:.1} V; the controller starts at {:.0} V.", controller.min_voltage_v),
+    )]
 }
 
 fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
@@ -134,7 +144,12 @@ fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
             change: "Take a charger that ends at the pack's full-charge voltage.",
             source: PRACTICE,
         };
-        return vec![finding(&words, full, *output_min_v, format!("The charger ends at {output_min_v:.1} V or more; the pack is full at {full:.1} V."))];
+        return vec![finding(
+            &words,
+            full,
+            *output_min_v,
+            format!("The charger ends at {output_min_v:.1} V or more; the pack is full at {full:.1} V."),
+        )];
     }
     if full > output_max_v * 1.005 {
         let words = Words {
@@ -146,7 +161,12 @@ fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
             change: "Take a charger that reaches the pack's full-charge voltage.",
             source: PRACTICE,
         };
-        return vec![finding(&words, full, *output_max_v, format!("The charger ends at {output_max_v:.1} V; the pack is full at {full:.1} V."))];
+        return vec![finding(
+            &words,
+            full,
+            *output_max_v,
+            format!("The charger ends at {output_max_v:.1} V; the pack is full at {full:.1} V."),
+        )];
     }
     Vec::new()
 }
@@ -169,7 +189,12 @@ fn sag_below_cutoff(e: &Evidence<'_>) -> Vec<Finding> {
         change: "Limit battery amps, add a string in parallel, or stop using the pack earlier.",
         source: PRACTICE,
     };
-    vec![finding(&words, low, cutoff, format!("At {:.0} % charge and {amps:.0} A the pack sags to {low:.0} V; cut-off is {cutoff:.0} V.", pack.soc_min * 100.0))]
+    vec![finding(
+        &words,
+        low,
+        cutoff,
+        format!("At {:.0} % charge and {amps:.0} A the pack sags to {low:.0} V; cut-off is {cutoff:.0} V.", pack.soc_min * 100.0),
+    )]
 }
 
 fn pack_amps(e: &Evidence<'_>) -> Vec<Finding> {
@@ -193,10 +218,16 @@ fn pack_amps(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn motor_speed(e: &Evidence<'_>) -> Vec<Finding> {
     let tops = &e.estimate.performance;
-    let capped: Vec<_> = e.document.brief.goals.iter().filter_map(|g| match g.measure {
-        crate::document::Measure::TopSpeed { at_least_kmh } => Some(at_least_kmh),
-        _ => None,
-    }).collect();
+    let capped: Vec<_> = e
+        .document
+        .brief
+        .goals
+        .iter()
+        .filter_map(|g| match g.measure {
+            crate::document::Measure::TopSpeed { at_least_kmh } => Some(at_least_kmh),
+            _ => None,
+        })
+        .collect();
     let Some(wanted_kmh) = capped.into_iter().reduce(f64::max) else { return Vec::new() };
     let Some(tallest) = e.chain.gears.iter().min_by(|a, b| a.ratio.total_cmp(&b.ratio)) else { return Vec::new() };
     let needed_rpm = wanted_kmh / KMH_PER_M_S * tallest.rad_per_m * 30.0 / std::f64::consts::PI;
@@ -213,7 +244,12 @@ fn motor_speed(e: &Evidence<'_>) -> Vec<Finding> {
         change: "Gear it taller, or take a motor that turns faster.",
         source: PRACTICE,
     };
-    vec![finding(&words, needed_rpm, limit_rpm, format!("{wanted_kmh:.0} km/h needs {needed_rpm:.0} rpm in the tallest gear; the motor may turn {limit_rpm:.0} rpm."))]
+    vec![finding(
+        &words,
+        needed_rpm,
+        limit_rpm,
+        format!("{wanted_kmh:.0} km/h needs {needed_rpm:.0} rpm in the tallest gear; the motor may turn {limit_rpm:.0} rpm."),
+    )]
 }
 
 fn motor_kind(e: &Evidence<'_>) -> Vec<Finding> {
@@ -316,7 +352,12 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
         change: "Take a thicker cable.",
         source: PRACTICE,
     };
-    vec![finding(&words, trip.rms_current_a, cable_a, format!("{} asks {:.0} A (RMS); the cable bears {cable_a:.0} A.", trip.name, trip.rms_current_a))]
+    vec![finding(
+        &words,
+        trip.rms_current_a,
+        cable_a,
+        format!("{} asks {:.0} A (RMS); the cable bears {cable_a:.0} A.", trip.name, trip.rms_current_a),
+    )]
 }
 
 fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {

@@ -187,7 +187,11 @@ impl Module {
         check_name(&self.name, path, problems);
         let at = |key: &str| join(path, key);
         if self.ocv.len() < 2 || self.ocv[0].soc != 0.0 || self.ocv[self.ocv.len() - 1].soc != 1.0 {
-            problems.push(Problem::new(at("ocv"), format!("{} points long", self.ocv.len()), "at least 2 points from soc 0 to soc 1 are needed"));
+            problems.push(Problem::new(
+                at("ocv"),
+                format!("{} points long", self.ocv.len()),
+                "at least 2 points from soc 0 to soc 1 are needed",
+            ));
         }
         for (i, pair) in self.ocv.windows(2).enumerate() {
             if pair[1].soc <= pair[0].soc {
@@ -226,7 +230,11 @@ impl Module {
             ));
         }
         if self.continuous_c > self.burst_c {
-            problems.push(Problem::new(at("continuous_c"), self.continuous_c, format!("it cannot exceed burst_c, which is {}", self.burst_c)));
+            problems.push(Problem::new(
+                at("continuous_c"),
+                self.continuous_c,
+                format!("it cannot exceed burst_c, which is {}", self.burst_c),
+            ));
         }
     }
 }

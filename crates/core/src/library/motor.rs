@@ -218,7 +218,11 @@ impl Motor {
             }
             MotorModel::Points { points } => {
                 if points.len() < 2 {
-                    problems.push(Problem::new(at("model.points"), format!("{} points long", points.len()), "at least 2 points are needed"));
+                    problems.push(Problem::new(
+                        at("model.points"),
+                        format!("{} points long", points.len()),
+                        "at least 2 points are needed",
+                    ));
                 }
                 for (i, pair) in points.windows(2).enumerate() {
                     if pair[1].speed_rpm <= pair[0].speed_rpm {

@@ -2,8 +2,8 @@
 
 use super::{Cause, GearPath, Limits, MotorMap, Supply, gear_paths};
 use crate::document::{Document, Regeneration};
-use crate::library::Controller;
 use crate::error::{Error, Problem, Result};
+use crate::library::Controller;
 use crate::pack::{PackModel, Terminals};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::vehicle::{Road, Traction, radius_m};
@@ -173,8 +173,7 @@ impl Chain {
             return (0.0, 0.0);
         }
         let wheel_n = (-force_n * share).min(self.traction.brake_n);
-        let mut torque =
-            (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_burst_nm).min(self.motor.best_braking_nm(speed_rad_s));
+        let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_burst_nm).min(self.motor.best_braking_nm(speed_rad_s));
         torque = torque.min(self.motor.curve_nm(speed_rad_s, supply.ocv_v));
         let electric_w = -torque * speed_rad_s + self.motor.copper_loss_w(torque) + self.motor.idle_loss_w(speed_rad_s);
         if -electric_w * self.efficiency > supply.feedback_w {

@@ -58,12 +58,8 @@ fn stages(driveline: &Driveline) -> (f64, f64) {
 pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearPath> {
     let driveline = document.driveline();
     let (stage_ratio, stage_efficiency) = stages(driveline);
-    let rotors_kg_m2 = document
-        .design
-        .motor
-        .as_ref()
-        .and_then(|m| m.rotor_inertia_kg_m2)
-        .map(|one| one * f64::from(document.design.motor_count));
+    let rotors_kg_m2 =
+        document.design.motor.as_ref().and_then(|m| m.rotor_inertia_kg_m2).map(|one| one * f64::from(document.design.motor_count));
     let path = |gear: usize, ratio: f64, efficiency: f64| {
         let rotating_factor = document.donor.rotating_mass_factor.unwrap_or_else(|| {
             let rotor = rotors_kg_m2.map_or(RATIO_SQUARED_FACTOR, |j| j / (mass_kg * radius_m * radius_m));

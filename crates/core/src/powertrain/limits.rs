@@ -96,11 +96,8 @@ impl Chain {
         let ocv_v = self.pack.ocv_v(soc);
         let r = self.pack.resistance_ohm;
         let burst = rating == Rating::Burst;
-        let (cells_a, controller_a) = if burst {
-            (self.pack.burst_a, self.battery_burst_a)
-        } else {
-            (self.pack.continuous_a, self.battery_continuous_a)
-        };
+        let (cells_a, controller_a) =
+            if burst { (self.pack.burst_a, self.battery_burst_a) } else { (self.pack.continuous_a, self.battery_continuous_a) };
         // Each in W at the controller's input.
         let from_current = |amps: f64| amps * (ocv_v - amps * r) - aux_w;
         let cells_w = from_current(if r > 0.0 { cells_a.min(ocv_v / (2.0 * r)) } else { cells_a });

@@ -35,13 +35,13 @@ impl MotorMap {
         let n = f64::from(count);
         let losses = motor.loss_coefficients();
         let curve = match &motor.model {
-            MotorModel::Envelope { peak_torque_nm, peak_power_w } => Curve::Envelope { torque_nm: n * peak_torque_nm, power_w: n * peak_power_w },
+            MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
+                Curve::Envelope { torque_nm: n * peak_torque_nm, power_w: n * peak_power_w }
+            }
             MotorModel::Points { points } => {
                 let speed_rad_s: Vec<f64> = points.iter().map(|p| p.speed_rpm * RAD_S_PER_RPM).collect();
                 let torque_nm: Vec<f64> = points.iter().map(|p| n * p.torque_nm).collect();
-                let slope = (1..points.len())
-                    .map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1]))
-                    .collect();
+                let slope = (1..points.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
                 Curve::Points { speed_rad_s, torque_nm, slope }
             }
         };

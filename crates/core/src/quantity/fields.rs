@@ -62,10 +62,8 @@ const fn count(key: &'static str, label: &'static str, max: f64, default: &'stat
 use Entry::{List, Object};
 
 /// `Document`.
-pub const DOCUMENT: &Group = &Group {
-    name: "Document",
-    entries: &[Object("brief", BRIEF), Object("donor", DONOR), Object("design", DESIGN)],
-};
+pub const DOCUMENT: &Group =
+    &Group { name: "Document", entries: &[Object("brief", BRIEF), Object("donor", DONOR), Object("design", DESIGN)] };
 
 /// `Brief`.
 pub const BRIEF: &Group = &Group {
@@ -82,10 +80,7 @@ pub const BRIEF: &Group = &Group {
     ],
 };
 
-const GOAL: &Group = &Group {
-    name: "Goal",
-    entries: &[may("weight", "Weight", "", 0.0, 100.0, "1"), Object("measure", MEASURE)],
-};
+const GOAL: &Group = &Group { name: "Goal", entries: &[may("weight", "Weight", "", 0.0, 100.0, "1"), Object("measure", MEASURE)] };
 
 const MEASURE: &Group = &Group {
     name: "Measure",
@@ -124,10 +119,7 @@ const TRIP: &Group = &Group {
     ],
 };
 
-const PATH: &Group = &Group {
-    name: "TripPath",
-    entries: &[List("trace", TRACE_POINT, 100_000), List("segments", SEGMENT, 200)],
-};
+const PATH: &Group = &Group { name: "TripPath", entries: &[List("trace", TRACE_POINT, 100_000), List("segments", SEGMENT, 200)] };
 
 const TRACE_POINT: &Group = &Group {
     name: "TracePoint",
@@ -190,10 +182,8 @@ const PERFORMANCE: &Group = &Group {
     ],
 };
 
-const SPRINT: &Group = &Group {
-    name: "SprintRange",
-    entries: &[need("from_kmh", "From", "km/h", 0.0, 400.0), need("to_kmh", "To", "km/h", 1.0, 400.0)],
-};
+const SPRINT: &Group =
+    &Group { name: "SprintRange", entries: &[need("from_kmh", "From", "km/h", 0.0, 400.0), need("to_kmh", "To", "km/h", 1.0, 400.0)] };
 
 /// `Donor`.
 pub const DONOR: &Group = &Group {
@@ -219,17 +209,11 @@ pub const DONOR: &Group = &Group {
     ],
 };
 
-const TYRE: &Group = &Group {
-    name: "Tyre",
-    entries: &[may("rolling_radius_m", "Rolling radius", "m", 0.05, 1.2, "from the tyre code")],
-};
+const TYRE: &Group = &Group { name: "Tyre", entries: &[may("rolling_radius_m", "Rolling radius", "m", 0.05, 1.2, "from the tyre code")] };
 
 const REMOVED: &Group = &Group {
     name: "RemovedItem",
-    entries: &[
-        need("mass_kg", "Mass", "kg", 0.0, 10_000.0),
-        may("sale_price", "Sold for", "money", 0.0, 1e7, "0"),
-    ],
+    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("sale_price", "Sold for", "money", 0.0, 1e7, "0")],
 };
 
 /// `Driveline`.
@@ -245,10 +229,7 @@ pub const DRIVELINE: &Group = &Group {
 
 const GEAR: &Group = &Group {
     name: "Gear",
-    entries: &[
-        need("ratio", "Ratio", ":1", 0.1, 50.0),
-        may("efficiency", "Efficiency", "", 0.3, 1.0, "0.98 direct, 0.96 otherwise"),
-    ],
+    entries: &[need("ratio", "Ratio", ":1", 0.1, 50.0), may("efficiency", "Efficiency", "", 0.3, 1.0, "0.98 direct, 0.96 otherwise")],
 };
 
 const STAGE: &Group = &Group {
@@ -291,7 +272,14 @@ pub const MOTOR: &Group = &Group {
         may("burst_s", "Burst holds", "s", 1.0, 3600.0, "60"),
         may("torque_per_amp_nm_a", "Torque per motor amp", "N·m/A", 0.001, 50.0, "motor amps not checked"),
         Object("losses", LOSSES),
-        may("best_efficiency", "Best efficiency", "", 0.4, 0.995, "by kind: 0.85 series DC, 0.87 hub, 0.90 brushed and induction, 0.94 PM synchronous"),
+        may(
+            "best_efficiency",
+            "Best efficiency",
+            "",
+            0.4,
+            0.995,
+            "by kind: 0.85 series DC, 0.87 hub, 0.90 brushed and induction, 0.94 PM synchronous",
+        ),
         may("no_load_power_w", "Power drawn unloaded", "W", 0.0, 50_000.0, "half the loss at best efficiency"),
         may("rotor_inertia_kg_m2", "Rotor inertia", "kg·m²", 0.0, 50.0, "handbook rotating-mass factor"),
         need("mass_kg", "Mass", "kg", 0.2, 2000.0),
@@ -347,8 +335,26 @@ pub const PACK: &Group = &Group {
     name: "Pack",
     entries: &[
         Object("module", MODULE),
-        Entry::Number(Field { key: "modules_in_series", label: "Modules in series", unit: "", min: 1.0, max: 400.0, whole: true, required: true, default: "required" }),
-        Entry::Number(Field { key: "strings_in_parallel", label: "Strings in parallel", unit: "", min: 1.0, max: 200.0, whole: true, required: true, default: "required" }),
+        Entry::Number(Field {
+            key: "modules_in_series",
+            label: "Modules in series",
+            unit: "",
+            min: 1.0,
+            max: 400.0,
+            whole: true,
+            required: true,
+            default: "required",
+        }),
+        Entry::Number(Field {
+            key: "strings_in_parallel",
+            label: "Strings in parallel",
+            unit: "",
+            min: 1.0,
+            max: 200.0,
+            whole: true,
+            required: true,
+            default: "required",
+        }),
         may("soc_min", "Lowest charge used", "", 0.0, 0.95, "by chemistry"),
         may("soc_max", "Highest charge used", "", 0.05, 1.0, "by chemistry"),
         may("box_mass_kg", "Box and monitoring, mass", "kg", 0.0, 2000.0, "0"),
@@ -380,10 +386,8 @@ pub const MODULE: &Group = &Group {
     ],
 };
 
-const OCV_POINT: &Group = &Group {
-    name: "OcvPoint",
-    entries: &[need("soc", "Charge", "", 0.0, 1.0), need("volts_v", "Open-circuit volts", "V", 0.5, 6.0)],
-};
+const OCV_POINT: &Group =
+    &Group { name: "OcvPoint", entries: &[need("soc", "Charge", "", 0.0, 1.0), need("volts_v", "Open-circuit volts", "V", 0.5, 6.0)] };
 
 /// `Charger`.
 pub const CHARGER: &Group = &Group {
@@ -429,10 +433,8 @@ const LOW_VOLTAGE: &Group = &Group {
     ],
 };
 
-const ADDED: &Group = &Group {
-    name: "AddedItem",
-    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0")],
-};
+const ADDED: &Group =
+    &Group { name: "AddedItem", entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0")] };
 
 /// The catalogue of a library part by its `part` word.
 #[must_use]

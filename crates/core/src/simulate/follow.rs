@@ -56,7 +56,16 @@ fn hardest<'a>(chain: &Chain, manner: &Manner<'a>, limits: &Limits, at: Point, v
 }
 
 /// One sub-step at full force. Rolls to a stand, never backwards, when even that is too little.
-fn at_full_force(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, at: Point, target: f64, h: f64, supply: &Supply, limits: &Limits) {
+fn at_full_force(
+    chain: &Chain,
+    manner: &Manner<'_>,
+    passage: &mut Passage,
+    at: Point,
+    target: f64,
+    h: f64,
+    supply: &Supply,
+    limits: &Limits,
+) {
     let v = passage.speed_m_s;
     // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step.
     let (guess, ..) = hardest(chain, manner, limits, at, v);

@@ -108,14 +108,7 @@ impl Run {
 
     fn finish(self, time_s: Option<f64>) -> Sprint {
         let limited_by = self.causes.iter().max_by(|a, b| a.1.total_cmp(&b.1)).map_or(Cause::None, |c| c.0);
-        Sprint {
-            time_s,
-            distance_m: self.distance_m,
-            reached_m_s: self.reached_m_s,
-            gears: self.gears,
-            limited_by,
-            points: self.points,
-        }
+        Sprint { time_s, distance_m: self.distance_m, reached_m_s: self.reached_m_s, gears: self.gears, limited_by, points: self.points }
     }
 }
 

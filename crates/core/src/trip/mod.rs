@@ -46,10 +46,9 @@ impl Trace {
     pub fn of(path: &TripPath) -> Self {
         let coarse = match path {
             TripPath::Schedule(schedule) => return schedule.trace().clone(),
-            TripPath::Trace(points) => points
-                .iter()
-                .map(|p| Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0))
-                .collect::<Vec<_>>(),
+            TripPath::Trace(points) => {
+                points.iter().map(|p| Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0)).collect::<Vec<_>>()
+            }
             TripPath::Segments(segments) => segments::points(segments),
         };
         Self { points: cut(&coarse) }
@@ -75,9 +74,8 @@ impl Schedule {
     /// The schedule as a trace, read once.
     fn trace(self) -> &'static Trace {
         static READ: [OnceLock<Trace>; Schedule::ALL.len()] = [const { OnceLock::new() }; Schedule::ALL.len()];
-        READ[self as usize].get_or_init(|| Trace {
-            points: self.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect(),
-        })
+        READ[self as usize]
+            .get_or_init(|| Trace { points: self.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect() })
     }
 }
 

@@ -35,9 +35,10 @@ pub struct Masses {
 }
 
 fn pack_kg(design: &Design) -> f64 {
-    design.pack.as_ref().map_or(0.0, |p| {
-        f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.mass_kg + p.box_mass_kg
-    })
+    design
+        .pack
+        .as_ref()
+        .map_or(0.0, |p| f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.mass_kg + p.box_mass_kg)
 }
 
 /// Adds up the masses of a document.

@@ -19,9 +19,7 @@ const DIAGONAL: f64 = 2.99;
 /// assert!((radius - 0.2792).abs() < 1e-3);
 /// ```
 pub fn rolling_radius_m(code: &str) -> Result<f64, String> {
-    let accepted = || {
-        "codes like 175/70 R13, 31x10.50 R15 or 3.50-10 are accepted, with an outer diameter from 0.15 to 2 m".to_owned()
-    };
+    let accepted = || "codes like 175/70 R13, 31x10.50 R15 or 3.50-10 are accepted, with an outer diameter from 0.15 to 2 m".to_owned();
     let (outer_m, radial) = outer_diameter_m(code).ok_or_else(accepted)?;
     if !(0.15..=2.0).contains(&outer_m) {
         return Err(accepted());

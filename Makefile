@@ -1,0 +1,27 @@
+.PHONY: demo test dev check bench shots generate serve
+
+demo:      ## set up, build, start the database, load the demo, serve
+	@scripts/demo.sh demo
+
+serve:     ## the same without demo data
+	@scripts/demo.sh serve
+
+test:      ## set up and pass everything that CI runs
+	@scripts/test.sh
+
+check:     ## quick checks without a database or a browser
+	cargo fmt --all -- --check
+	cargo clippy --workspace --all-targets -- -D warnings
+	cd web && npm run --silent typecheck && npm run --silent lint
+
+dev:       ## interface with reload at port 5173, beside a running "make demo"
+	cd web && npm run dev
+
+generate:  ## rewrite the files made from the program
+	@scripts/generate.sh
+
+bench:     ## measure and print
+	@scripts/bench.sh
+
+shots:     ## refresh docs/screenshots from the demo data
+	@scripts/shots.sh

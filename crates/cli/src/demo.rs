@@ -1,0 +1,46 @@
+//! The demo: a cooperative on an island and the vehicles it converts. All invented.
+
+use joulethesis_core::document::Document;
+use joulethesis_store::{NewConversion, Store, StoreError, UnitSystem};
+
+struct Scene {
+    name: &'static str,
+    notes: &'static str,
+    documents: &'static [&'static str],
+}
+
+const SCENES: &[Scene] = &[
+    Scene {
+        name: "Pipit, market trike",
+        notes: "Saltmarsh Growers & Bakers: lead-acid first, lithium later.",
+        documents: &[include_str!("../../../demo/pipit-a.json"), include_str!("../../../demo/pipit-b.json")],
+    },
+    Scene {
+        name: "Whimbrel 9, delivery van",
+        notes: "Saltmarsh Growers & Bakers: the bakery round with the harbour hill. B is cheaper; look at its findings.",
+        documents: &[
+            include_str!("../../../demo/whimbrel-9-a.json"),
+            include_str!("../../../demo/whimbrel-9-b.json"),
+            include_str!("../../../demo/whimbrel-9-c.json"),
+        ],
+    },
+];
+
+/// Loads the demo conversions into a database that has none; true when it did.
+pub(crate) async fn load(store: &Store) -> Result<bool, StoreError> {
+    if !store.conversions().await?.is_empty() {
+        return Ok(false);
+    }
+    for scene in SCENES {
+        let documents = scene.documents.iter().map(|text| Document::from_json(text.as_bytes())).collect::<Result<Vec<_>, _>>()?;
+        store
+            .add_conversion(NewConversion {
+                name: scene.name.to_owned(),
+                notes: scene.notes.to_owned(),
+                units: UnitSystem::Metric,
+                documents,
+            })
+            .await?;
+    }
+    Ok(true)
+}

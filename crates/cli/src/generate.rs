@@ -1,0 +1,48 @@
+//! What other files are made from, so that units, fields and bounds have one definition.
+
+use std::fmt::Write;
+
+use joulethesis_core::quantity::fields::{Entry, Group, each_group};
+use joulethesis_core::quantity::units::{SYSTEMS, UNITS};
+use serde_json::{Map, Value, json};
+
+/// Units, unit systems and the field catalogue, as the interface reads them.
+pub(crate) fn interface() -> Value {
+    let mut groups = Map::new();
+    each_group(&mut |group| {
+        let fields: Map<String, Value> = numbers(group).map(|f| (f.key.to_owned(), json!(f))).collect();
+        if !fields.is_empty() {
+            groups.insert(group.name.to_owned(), Value::Object(fields));
+        }
+    });
+    let systems: Vec<Value> = SYSTEMS
+        .iter()
+        .map(|(dimension, metric, imperial, mix)| json!({ "dimension": dimension, "metric": metric, "imperial": imperial, "mix": mix }))
+        .collect();
+    json!({ "units": UNITS, "systems": systems, "fields": groups })
+}
+
+fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {
+    group.entries.iter().filter_map(|e| match e {
+        Entry::Number(field) => Some(field),
+        _ => None,
+    })
+}
+
+/// The tables of docs/FORMATS.md: every number of every record with unit, range and default.
+pub(crate) fn formats() -> String {
+    let mut text = String::new();
+    each_group(&mut |group| {
+        if numbers(group).next().is_none() {
+            return;
+        }
+        // Writing to a String cannot fail.
+        let _ = write!(text, "\n### {}\n\n| key | meaning | unit | range | when absent |\n|---|---|---|---|---|\n", group.name);
+        for f in numbers(group) {
+            let whole = if f.whole { "whole, " } else { "" };
+            let unit = if f.unit.is_empty() { "-" } else { f.unit };
+            let _ = writeln!(text, "| `{}` | {} | {unit} | {whole}{} to {} | {} |", f.key, f.label, f.min, f.max, f.default);
+        }
+    });
+    text
+}

@@ -1,0 +1,43 @@
+//! All routes and their OpenAPI description.
+
+use axum::Router;
+use axum::http::StatusCode;
+use axum::routing::any;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+
+use crate::AppState;
+use crate::problem::ProblemDocument;
+use crate::routes::{conversions, designs, estimate, health, library};
+
+#[derive(OpenApi)]
+#[openapi(info(
+    title = "Joulethesis",
+    version = "1",
+    description = "Conversions, designs and library parts, and the computation on them. Errors are RFC 9457 problem documents."
+))]
+struct Description;
+
+fn described() -> OpenApiRouter<AppState> {
+    OpenApiRouter::with_openapi(Description::openapi())
+        .merge(health::router())
+        .merge(conversions::router())
+        .merge(designs::router())
+        .merge(library::router())
+        .merge(estimate::router())
+}
+
+/// The OpenAPI description of every route.
+#[must_use]
+pub fn open_api() -> utoipa::openapi::OpenApi {
+    described().into_openapi()
+}
+
+/// The routes, with a 404 problem for anything else under `/api`.
+pub(crate) fn router(state: AppState) -> Router {
+    let (router, _) = described().split_for_parts();
+    router
+        .route("/api/v1/openapi.json", axum::routing::get(|| async { axum::Json(open_api()) }))
+        .route("/api/{*rest}", any(|| async { ProblemDocument::new(StatusCode::NOT_FOUND, "Not found", "there is no such resource") }))
+        .with_state(state)
+}

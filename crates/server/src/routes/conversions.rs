@@ -1,0 +1,205 @@
+//! Conversions.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use joulethesis_core::document::{Brief, Document, Donor, VehicleKind};
+use joulethesis_store as store;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use time::OffsetDateTime;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+use super::designs::DesignView;
+use super::{Answer, Id, Seen, SeenVersion};
+use crate::AppState;
+use crate::body::{Body, Checked};
+use crate::problem::ProblemDocument;
+
+pub(crate) fn router() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(import)).routes(routes!(read, change, remove))
+}
+
+/// Units a conversion is shown in.
+#[derive(Debug, Clone, Copy, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub(crate) enum UnitSystem {
+    /// Kilometres, kilograms, kilowatts.
+    #[default]
+    Metric,
+    /// Miles, pounds, horsepower.
+    Imperial,
+    /// Miles on the road, kilograms and newton metres on the bench, inches for wheels.
+    Mix,
+}
+
+impl From<store::UnitSystem> for UnitSystem {
+    fn from(units: store::UnitSystem) -> Self {
+        match units {
+            store::UnitSystem::Metric => Self::Metric,
+            store::UnitSystem::Imperial => Self::Imperial,
+            store::UnitSystem::Mix => Self::Mix,
+        }
+    }
+}
+
+impl From<UnitSystem> for store::UnitSystem {
+    fn from(units: UnitSystem) -> Self {
+        match units {
+            UnitSystem::Metric => Self::Metric,
+            UnitSystem::Imperial => Self::Imperial,
+            UnitSystem::Mix => Self::Mix,
+        }
+    }
+}
+
+/// A line of the list.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct ConversionSummary {
+    id: Uuid,
+    name: String,
+    notes: String,
+    kind: String,
+    designs: Vec<String>,
+    goals: usize,
+    #[serde(with = "time::serde::rfc3339")]
+    #[schema(value_type = String, format = DateTime)]
+    updated_at: OffsetDateTime,
+}
+
+/// A conversion with its designs.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct ConversionView {
+    id: Uuid,
+    name: String,
+    notes: String,
+    units: UnitSystem,
+    brief: Brief,
+    donor: Donor,
+    version: i32,
+    #[serde(with = "time::serde::rfc3339")]
+    #[schema(value_type = String, format = DateTime)]
+    updated_at: OffsetDateTime,
+    designs: Vec<DesignView>,
+}
+
+impl From<store::Conversion> for ConversionView {
+    fn from(c: store::Conversion) -> Self {
+        Self {
+            id: c.id,
+            name: c.name,
+            notes: c.notes,
+            units: c.units.into(),
+            brief: c.brief,
+            donor: c.donor,
+            version: c.version,
+            updated_at: c.updated_at,
+            designs: c.designs.into_iter().map(Into::into).collect(),
+        }
+    }
+}
+
+/// A new conversion, filled with handbook values of its kind.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct NewConversion {
+    name: String,
+    kind: VehicleKind,
+    #[serde(default)]
+    units: UnitSystem,
+}
+
+/// A change of a conversion.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct ConversionChange {
+    /// Version the writer saw.
+    version: i32,
+    name: String,
+    notes: String,
+    units: UnitSystem,
+    #[schema(value_type = Brief)]
+    brief: Value,
+    #[schema(value_type = Donor)]
+    donor: Value,
+}
+
+/// The version after a write.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Written {
+    pub(crate) version: i32,
+}
+
+/// All conversions, the last changed first.
+#[utoipa::path(get, path = "/api/v1/conversions", responses((status = 200, body = Vec<ConversionSummary>)))]
+async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummary>>> {
+    let all = state.store.conversions().await?;
+    Ok(Json(
+        all.into_iter()
+            .map(|c| ConversionSummary {
+                id: c.id,
+                name: c.name,
+                notes: c.notes,
+                kind: c.kind,
+                designs: c.designs,
+                goals: c.goals,
+                updated_at: c.updated_at,
+            })
+            .collect(),
+    ))
+}
+
+/// Adds a conversion.
+#[utoipa::path(post, path = "/api/v1/conversions", request_body = NewConversion,
+    responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
+async fn add(State(state): State<AppState>, Body(new): Body<NewConversion>) -> Answer<(StatusCode, Json<ConversionView>)> {
+    let document = Document::starter(new.name.trim(), new.kind);
+    let new = store::NewConversion { name: new.name, notes: String::new(), units: new.units.into(), documents: vec![document] };
+    Ok((StatusCode::CREATED, Json(state.store.add_conversion(new).await?.into())))
+}
+
+/// Adds a conversion from a design document.
+#[utoipa::path(post, path = "/api/v1/conversions/import", request_body = Document,
+    responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
+async fn import(State(state): State<AppState>, Checked(document): Checked) -> Answer<(StatusCode, Json<ConversionView>)> {
+    let new = store::NewConversion {
+        name: document.name.clone(),
+        notes: String::new(),
+        units: store::UnitSystem::default(),
+        documents: vec![document],
+    };
+    Ok((StatusCode::CREATED, Json(state.store.add_conversion(new).await?.into())))
+}
+
+/// One conversion with its designs.
+#[utoipa::path(get, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)),
+    responses((status = 200, body = ConversionView), (status = 404, body = ProblemDocument)))]
+async fn read(State(state): State<AppState>, Id(id): Id) -> Answer<Json<ConversionView>> {
+    Ok(Json(state.store.conversion(id).await?.into()))
+}
+
+/// Changes a conversion that still has the version the writer saw.
+#[utoipa::path(put, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)), request_body = ConversionChange,
+    responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<ConversionChange>) -> Answer<Json<Written>> {
+    let change = store::ConversionChange {
+        version: change.version,
+        name: change.name,
+        notes: change.notes,
+        units: change.units.into(),
+        brief: change.brief,
+        donor: change.donor,
+    };
+    Ok(Json(Written { version: state.store.change_conversion(id, change).await? }))
+}
+
+/// Removes a conversion that still has the version the caller saw.
+#[utoipa::path(delete, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path), Seen),
+    responses((status = 204), (status = 409, body = ProblemDocument)))]
+async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
+    state.store.remove_conversion(id, version).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

@@ -1,0 +1,86 @@
+//! Designs: the variants of a conversion.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use joulethesis_core::document::{Design, Document};
+use joulethesis_store as store;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+use super::conversions::Written;
+use super::{Answer, Id, Seen, SeenVersion};
+use crate::AppState;
+use crate::body::Body;
+use crate::problem::ProblemDocument;
+
+pub(crate) fn router() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(add)).routes(routes!(change, remove)).routes(routes!(document))
+}
+
+/// A stored design.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct DesignView {
+    id: Uuid,
+    label: String,
+    version: i32,
+    design: Design,
+}
+
+impl From<store::DesignRecord> for DesignView {
+    fn from(d: store::DesignRecord) -> Self {
+        Self { id: d.id, label: d.label, version: d.version, design: d.design }
+    }
+}
+
+/// A new variant.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct NewDesign {
+    /// Variant to copy; absent for an empty one.
+    copy_of: Option<Uuid>,
+}
+
+/// A change of a design.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct DesignChange {
+    /// Version the writer saw.
+    version: i32,
+    #[schema(value_type = Design)]
+    design: Value,
+}
+
+/// Adds a variant under the next free letter.
+#[utoipa::path(post, path = "/api/v1/conversions/{id}/designs", params(("id" = Uuid, Path)), request_body = NewDesign,
+    responses((status = 201, body = DesignView), (status = 404, body = ProblemDocument)))]
+async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesign>) -> Answer<(StatusCode, Json<DesignView>)> {
+    let design = state.store.add_design(id, store::NewDesign { copy_of: new.copy_of }).await?;
+    Ok((StatusCode::CREATED, Json(design.into())))
+}
+
+/// Changes a design that still has the version the writer saw.
+#[utoipa::path(put, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path)), request_body = DesignChange,
+    responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<DesignChange>) -> Answer<Json<Written>> {
+    Ok(Json(Written { version: state.store.change_design(id, change.version, &change.design).await? }))
+}
+
+/// Removes a design that still has the version the caller saw.
+#[utoipa::path(delete, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path), Seen),
+    responses((status = 204), (status = 409, body = ProblemDocument)))]
+async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
+    state.store.remove_design(id, version).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// The self-contained design document, to export or to estimate elsewhere.
+#[utoipa::path(get, path = "/api/v1/designs/{id}/document", params(("id" = Uuid, Path)),
+    responses((status = 200, body = Document), (status = 404, body = ProblemDocument)))]
+async fn document(State(state): State<AppState>, Id(id): Id) -> Answer<Json<Document>> {
+    Ok(Json(state.store.document(id).await?))
+}

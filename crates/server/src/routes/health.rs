@@ -1,0 +1,25 @@
+//! Liveness and readiness.
+
+use axum::extract::State;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::Answer;
+use crate::AppState;
+
+pub(crate) fn router() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(health)).routes(routes!(ready))
+}
+
+/// The process answers.
+#[utoipa::path(get, path = "/healthz", responses((status = 200, body = String)))]
+async fn health() -> &'static str {
+    "ok"
+}
+
+/// The database answers too.
+#[utoipa::path(get, path = "/readyz", responses((status = 200, body = String), (status = 503, body = crate::problem::ProblemDocument)))]
+async fn ready(State(state): State<AppState>) -> Answer<&'static str> {
+    state.store.ping().await?;
+    Ok("ready")
+}

@@ -1,0 +1,45 @@
+//! Tables as Diesel sees them.
+#![allow(missing_docs)]
+
+diesel::table! {
+    conversions (id) {
+        id -> Uuid,
+        workspace_id -> Uuid,
+        name -> Text,
+        notes -> Text,
+        units -> Text,
+        brief -> Jsonb,
+        donor -> Jsonb,
+        version -> Int4,
+        created_at -> Timestamptz,
+        updated_at -> Timestamptz,
+    }
+}
+
+diesel::table! {
+    designs (id) {
+        id -> Uuid,
+        conversion_id -> Uuid,
+        label -> Text,
+        body -> Jsonb,
+        version -> Int4,
+        created_at -> Timestamptz,
+        updated_at -> Timestamptz,
+    }
+}
+
+diesel::table! {
+    library_parts (id) {
+        id -> Uuid,
+        workspace_id -> Uuid,
+        kind -> Text,
+        name -> Text,
+        record -> Jsonb,
+        version -> Int4,
+        created_at -> Timestamptz,
+        updated_at -> Timestamptz,
+    }
+}
+
+diesel::joinable!(designs -> conversions (conversion_id));
+diesel::allow_tables_to_appear_in_same_query!(conversions, designs);

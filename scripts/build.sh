@@ -1,0 +1,9 @@
+#!/usr/bin/env bash
+# Builds the program and, when its sources changed, the interface.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+cargo build --quiet --locked -p joulethesis
+if [ ! -e web/dist/index.html ] || [ -n "$(find web/src web/index.html web/package-lock.json web/vite.config.ts -newer web/dist/index.html -print -quit)" ]; then
+    echo "Building the interface"
+    (cd web && npm run --silent build -- --logLevel warn)
+fi

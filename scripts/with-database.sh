@@ -1,0 +1,11 @@
+#!/usr/bin/env bash
+# Runs a command with a throwaway PostgreSQL cluster in DATABASE_URL: scripts/with-database.sh cargo test
+set -euo pipefail
+here=$(cd "$(dirname "$0")/.." && pwd)
+dir=$(mktemp -d /tmp/joulethesis-test.XXXXXX)
+if [ "$(id -u)" = 0 ]; then chown postgres: "$dir"; fi
+trap '"$here/scripts/postgres.sh" stop "$dir/pg"; rm -rf "$dir"' EXIT
+chmod 755 "$dir"
+DATABASE_URL=$("$here/scripts/postgres.sh" start "$dir/pg" throwaway)
+export DATABASE_URL
+"$@"
