@@ -7,7 +7,7 @@ out=$(mktemp -d)
 trap 'rm -rf "$out"' EXIT
 target/debug/joulethesis openapi > "$out/openapi.json"
 target/debug/joulethesis generate interface > "$out/catalogue.json"
-(cd web && npx --no-install openapi-typescript "$out/openapi.json" -o "$out/schema.d.ts" >/dev/null)
+(cd web && npx --no-install openapi-typescript "$out/openapi.json" --default-non-nullable=false -o "$out/schema.d.ts" >/dev/null)
 target/debug/joulethesis schema design > "$out/design.schema.json"
 # Everything after the marker in docs/FORMATS.md is generated.
 { sed '/<!-- generated -->/q' docs/FORMATS.md; target/debug/joulethesis generate formats; } > "$out/FORMATS.md"

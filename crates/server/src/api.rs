@@ -4,6 +4,7 @@ use axum::Router;
 use axum::http::StatusCode;
 use axum::routing::any;
 use utoipa::OpenApi;
+use utoipa::openapi::{RefOr, Schema};
 use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
@@ -27,10 +28,21 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(estimate::router())
 }
 
+/// Records whose every key has a default; the description would otherwise call the keys required.
+const DEFAULTED: [&str; 8] = ["Brief", "Site", "Performance", "Driveline", "Design", "Wiring", "Regeneration", "LowVoltage"];
+
 /// The OpenAPI description of every route.
 #[must_use]
 pub fn open_api() -> utoipa::openapi::OpenApi {
-    described().into_openapi()
+    let mut description = described().into_openapi();
+    if let Some(components) = &mut description.components {
+        for name in DEFAULTED {
+            if let Some(RefOr::T(Schema::Object(object))) = components.schemas.get_mut(name) {
+                object.required.clear();
+            }
+        }
+    }
+    description
 }
 
 /// The routes, with a 404 problem for anything else under `/api`.

@@ -134,7 +134,7 @@ pub(crate) struct Written {
 }
 
 /// All conversions, the last changed first.
-#[utoipa::path(get, path = "/api/v1/conversions", responses((status = 200, body = Vec<ConversionSummary>)))]
+#[utoipa::path(operation_id = "conversions_list", get, path = "/api/v1/conversions", responses((status = 200, body = Vec<ConversionSummary>)))]
 async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummary>>> {
     let all = state.store.conversions().await?;
     Ok(Json(
@@ -153,7 +153,7 @@ async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummar
 }
 
 /// Adds a conversion.
-#[utoipa::path(post, path = "/api/v1/conversions", request_body = NewConversion,
+#[utoipa::path(operation_id = "conversions_add", post, path = "/api/v1/conversions", request_body = NewConversion,
     responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Body(new): Body<NewConversion>) -> Answer<(StatusCode, Json<ConversionView>)> {
     let document = Document::starter(new.name.trim(), new.kind);
@@ -162,7 +162,7 @@ async fn add(State(state): State<AppState>, Body(new): Body<NewConversion>) -> A
 }
 
 /// Adds a conversion from a design document.
-#[utoipa::path(post, path = "/api/v1/conversions/import", request_body = Document,
+#[utoipa::path(operation_id = "conversions_import", post, path = "/api/v1/conversions/import", request_body = Document,
     responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
 async fn import(State(state): State<AppState>, Checked(document): Checked) -> Answer<(StatusCode, Json<ConversionView>)> {
     let new = store::NewConversion {
@@ -175,14 +175,14 @@ async fn import(State(state): State<AppState>, Checked(document): Checked) -> An
 }
 
 /// One conversion with its designs.
-#[utoipa::path(get, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)),
+#[utoipa::path(operation_id = "conversions_read", get, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)),
     responses((status = 200, body = ConversionView), (status = 404, body = ProblemDocument)))]
 async fn read(State(state): State<AppState>, Id(id): Id) -> Answer<Json<ConversionView>> {
     Ok(Json(state.store.conversion(id).await?.into()))
 }
 
 /// Changes a conversion that still has the version the writer saw.
-#[utoipa::path(put, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)), request_body = ConversionChange,
+#[utoipa::path(operation_id = "conversions_change", put, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)), request_body = ConversionChange,
     responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<ConversionChange>) -> Answer<Json<Written>> {
     let change = store::ConversionChange {
@@ -197,7 +197,7 @@ async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<Co
 }
 
 /// Removes a conversion that still has the version the caller saw.
-#[utoipa::path(delete, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path), Seen),
+#[utoipa::path(operation_id = "conversions_remove", delete, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path), Seen),
     responses((status = 204), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_conversion(id, version).await?;

@@ -56,7 +56,7 @@ pub(crate) struct DesignChange {
 }
 
 /// Adds a variant under the next free letter.
-#[utoipa::path(post, path = "/api/v1/conversions/{id}/designs", params(("id" = Uuid, Path)), request_body = NewDesign,
+#[utoipa::path(operation_id = "designs_add", post, path = "/api/v1/conversions/{id}/designs", params(("id" = Uuid, Path)), request_body = NewDesign,
     responses((status = 201, body = DesignView), (status = 404, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesign>) -> Answer<(StatusCode, Json<DesignView>)> {
     let design = state.store.add_design(id, store::NewDesign { copy_of: new.copy_of }).await?;
@@ -64,14 +64,14 @@ async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesig
 }
 
 /// Changes a design that still has the version the writer saw.
-#[utoipa::path(put, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path)), request_body = DesignChange,
+#[utoipa::path(operation_id = "designs_change", put, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path)), request_body = DesignChange,
     responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<DesignChange>) -> Answer<Json<Written>> {
     Ok(Json(Written { version: state.store.change_design(id, change.version, &change.design).await? }))
 }
 
 /// Removes a design that still has the version the caller saw.
-#[utoipa::path(delete, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path), Seen),
+#[utoipa::path(operation_id = "designs_remove", delete, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path), Seen),
     responses((status = 204), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_design(id, version).await?;
@@ -79,7 +79,7 @@ async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version):
 }
 
 /// The self-contained design document, to export or to estimate elsewhere.
-#[utoipa::path(get, path = "/api/v1/designs/{id}/document", params(("id" = Uuid, Path)),
+#[utoipa::path(operation_id = "designs_document", get, path = "/api/v1/designs/{id}/document", params(("id" = Uuid, Path)),
     responses((status = 200, body = Document), (status = 404, body = ProblemDocument)))]
 async fn document(State(state): State<AppState>, Id(id): Id) -> Answer<Json<Document>> {
     Ok(Json(state.store.document(id).await?))

@@ -85,14 +85,14 @@ async fn beside<T: Send + 'static>(state: &AppState, work: impl FnOnce() -> T + 
 }
 
 /// Estimates a design document.
-#[utoipa::path(post, path = "/api/v1/estimate", request_body = Document,
+#[utoipa::path(operation_id = "estimate_compute", post, path = "/api/v1/estimate", request_body = Document,
     responses((status = 200, body = Estimate), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn compute(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Estimate>> {
     Ok(Json(beside(&state, move || estimate(&document)).await??))
 }
 
 /// What every library part of a kind would do in the design.
-#[utoipa::path(post, path = "/api/v1/alternatives", request_body = AlternativesRequest,
+#[utoipa::path(operation_id = "estimate_alternatives", post, path = "/api/v1/alternatives", request_body = AlternativesRequest,
     responses((status = 200, body = Vec<Alternative>), (status = 422, body = ProblemDocument)))]
 async fn alternatives(State(state): State<AppState>, Body(request): Body<AlternativesRequest>) -> Answer<Json<Vec<Alternative>>> {
     let document = Document::from_value(&request.document)?;

@@ -12,13 +12,13 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
 }
 
 /// The process answers.
-#[utoipa::path(get, path = "/healthz", responses((status = 200, body = String)))]
+#[utoipa::path(operation_id = "health_health", get, path = "/healthz", responses((status = 200, body = String)))]
 async fn health() -> &'static str {
     "ok"
 }
 
 /// The database answers too.
-#[utoipa::path(get, path = "/readyz", responses((status = 200, body = String), (status = 503, body = crate::problem::ProblemDocument)))]
+#[utoipa::path(operation_id = "health_ready", get, path = "/readyz", responses((status = 200, body = String), (status = 503, body = crate::problem::ProblemDocument)))]
 async fn ready(State(state): State<AppState>) -> Answer<&'static str> {
     state.store.ping().await?;
     Ok("ready")

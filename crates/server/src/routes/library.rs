@@ -68,27 +68,27 @@ impl PartView {
 }
 
 /// Every part: own ones first, then the built-in ones.
-#[utoipa::path(get, path = "/api/v1/library", responses((status = 200, body = Vec<PartView>)))]
+#[utoipa::path(operation_id = "library_list", get, path = "/api/v1/library", responses((status = 200, body = Vec<PartView>)))]
 async fn list(State(state): State<AppState>) -> Answer<Json<Vec<PartView>>> {
     Ok(Json(all(&state).await?))
 }
 
 /// Adds an own part.
-#[utoipa::path(post, path = "/api/v1/library", request_body = Part,
+#[utoipa::path(operation_id = "library_add", post, path = "/api/v1/library", request_body = Part,
     responses((status = 201, body = PartView), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Body(record): Body<Value>) -> Answer<(StatusCode, Json<PartView>)> {
     Ok((StatusCode::CREATED, Json(state.store.add_part(&record).await?.into())))
 }
 
 /// Changes an own part. Saved designs keep the record they were made with.
-#[utoipa::path(put, path = "/api/v1/library/{id}", params(("id" = Uuid, Path)), request_body = PartChange,
+#[utoipa::path(operation_id = "library_change", put, path = "/api/v1/library/{id}", params(("id" = Uuid, Path)), request_body = PartChange,
     responses((status = 200, body = PartView), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<PartChange>) -> Answer<Json<PartView>> {
     Ok(Json(state.store.change_part(id, change.version, &change.record).await?.into()))
 }
 
 /// Removes an own part.
-#[utoipa::path(delete, path = "/api/v1/library/{id}", params(("id" = Uuid, Path), Seen),
+#[utoipa::path(operation_id = "library_remove", delete, path = "/api/v1/library/{id}", params(("id" = Uuid, Path), Seen),
     responses((status = 204), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_part(id, version).await?;

@@ -33,6 +33,7 @@ impl<S: Send + Sync> FromRequestParts<S> for Id {
 
 /// The version a removal saw.
 #[derive(Debug, Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Seen {
     /// Version the caller saw.
     pub(crate) version: i32,

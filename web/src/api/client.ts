@@ -1,0 +1,35 @@
+import createClient from 'openapi-fetch';
+import type { paths } from './schema';
+import type { ProblemDocument } from './types';
+
+export const api = createClient<paths>({ baseUrl: '' });
+
+/** The service refused: it says which field, what was given and what is accepted. */
+export class Refusal extends Error {
+  constructor(readonly problem: ProblemDocument) {
+    super(problem.detail);
+  }
+}
+
+/** The service could not be reached at all, or its database is away; what was asked may be asked again. */
+export class Unreachable extends Error {}
+
+/** Result of a call, or a typed error. A body that is no problem document comes from something in between. */
+export function unwrap<T>(result: { data?: T; error?: unknown; response: Response }): T {
+  if (result.response.ok) return result.data as T;
+  const problem = result.error as Partial<ProblemDocument> | undefined;
+  if (result.response.status >= 502 || typeof problem?.detail !== 'string') {
+    throw new Unreachable(problem?.detail ?? `The service answered with status ${String(result.response.status)}.`);
+  }
+  throw new Refusal({ problems: [], ...problem } as ProblemDocument);
+}
+
+/** Runs a call and turns a failed connection into `Unreachable`. */
+export async function reach<T>(call: () => Promise<T>): Promise<T> {
+  try {
+    return await call();
+  } catch (error) {
+    if (error instanceof TypeError) throw new Unreachable('The service does not answer.');
+    throw error;
+  }
+}

@@ -1,0 +1,48 @@
+import { keepPreviousData, queryOptions } from '@tanstack/react-query';
+import { api, reach, unwrap } from './client';
+import type { Document, PartKind } from './types';
+
+const forever = Number.POSITIVE_INFINITY;
+
+export const conversionsQuery = () =>
+  queryOptions({
+    queryKey: ['conversions'],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.GET('/api/v1/conversions', { signal }))),
+  });
+
+export const conversionQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['conversion', id],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}', { params: { path: { id } }, signal }))),
+    // The workbench keeps its own copy and merges; a refetch behind its back would only waste a request.
+    staleTime: forever,
+    gcTime: 0,
+  });
+
+export const libraryQuery = () =>
+  queryOptions({
+    queryKey: ['library'],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.GET('/api/v1/library', { signal }))),
+    staleTime: 60_000,
+  });
+
+/** The estimate is a pure function of the document, so its text is its key and it never grows stale. */
+export const estimateQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['estimate', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/estimate', { body: document, signal }))),
+    staleTime: forever,
+    gcTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const alternativesQuery = (document: Document, part: PartKind) =>
+  queryOptions({
+    queryKey: ['alternatives', part, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/alternatives', { body: { document, part }, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });

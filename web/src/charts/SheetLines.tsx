@@ -1,0 +1,134 @@
+import { LineChart } from '@mui/x-charts/LineChart';
+import { useDrawingArea, useXScale, useYScale } from '@mui/x-charts/hooks';
+import { type ReactNode, useId } from 'react';
+import { mono } from '../theme';
+import { figures } from '../units/units';
+
+export interface Line {
+  id: string;
+  label: string;
+  data: (number | null)[];
+  color: string;
+  dashed?: boolean;
+  width?: number;
+  /** Index of the point the label stands at; the last point that is drawn when absent. */
+  labelAt?: number;
+  /** Shown in the tooltip only when false. */
+  labelled?: boolean;
+}
+
+interface Props {
+  title: ReactNode;
+  /** Says what the drawing shows to those who cannot see it. */
+  summary: string;
+  x: number[];
+  xUnit: string;
+  yUnit: string;
+  yMax?: number;
+  lines: Line[];
+  height: number;
+}
+
+function Labels({ lines, x, yMax }: { lines: Line[]; x: number[]; yMax: number | undefined }) {
+  const xScale = useXScale<'linear'>();
+  const yScale = useYScale<'linear'>();
+  const area = useDrawingArea();
+  const taken: number[] = [];
+  return (
+    <g aria-hidden>
+      {lines
+        .filter((l) => l.labelled !== false)
+        .map((l) => {
+          const drawn = l.data.findLastIndex((v) => v !== null && (yMax === undefined || v <= yMax));
+          const at = l.labelAt ?? drawn;
+          const value = l.data[at];
+          const place = x[at];
+          if (value == null || place === undefined) return null;
+          const px = xScale(place);
+          let py = yScale(value);
+          // Labels at the right edge must not lie on each other.
+          if (l.labelAt === undefined) {
+            while (taken.some((t) => Math.abs(t - py) < 11)) py -= 3;
+            taken.push(py);
+          }
+          const right = px > area.left + area.width - 6;
+          return (
+            <text
+              key={l.id}
+              x={px + (right ? 5 : 4)}
+              y={py + (right ? 4 : -5)}
+              fontSize={11}
+              fill={l.color}
+              fontWeight={600}
+            >
+              {l.label}
+            </text>
+          );
+        })}
+    </g>
+  );
+}
+
+/** Lines over a common x, with hairline axes and each line named where it lies. */
+export function SheetLines({ title, summary, x, xUnit, yUnit, yMax, lines, height }: Props) {
+  const id = useId();
+  const byId = new Map(lines.map((l) => [l.id, l]));
+  const tick = { fontFamily: mono, fontSize: 11 };
+  return (
+    <figure aria-labelledby={id} style={{ margin: 0 }}>
+      <figcaption id={id}>{title}</figcaption>
+      <p className="unseen">{summary}</p>
+      <LineChart
+        height={height}
+        margin={{ left: 0, right: 44, top: 14, bottom: 0 }}
+        hideLegend
+        skipAnimation
+        grid={{ horizontal: true }}
+        xAxis={[
+          {
+            data: x,
+            min: 0,
+            max: x.at(-1) ?? 1,
+            tickLabelStyle: tick,
+            height: 26,
+            disableLine: true,
+            valueFormatter: (v: number) => figures(v),
+            label: undefined,
+          },
+        ]}
+        yAxis={[{ min: 0, max: yMax, tickLabelStyle: tick, width: 38, disableLine: true, disableTicks: true }]}
+        series={lines.map((l) => ({
+          id: l.id,
+          label: l.label,
+          data: l.data,
+          color: l.color,
+          showMark: false,
+          curve: 'linear' as const,
+          valueFormatter: (v: number | null) => (v === null ? '–' : `${figures(v)} ${yUnit}`),
+        }))}
+        slotProps={{
+          line: (owner) => {
+            const line = byId.get(String(owner.seriesId));
+            return { strokeWidth: line?.width ?? 1.75, ...(line?.dashed ? { strokeDasharray: '5 4' } : {}) };
+          },
+          tooltip: { trigger: 'axis' },
+        }}
+      >
+        <Labels lines={lines} x={x} yMax={yMax} />
+      </LineChart>
+      <div
+        style={{
+          display: 'flex',
+          justifyContent: 'space-between',
+          fontSize: 11,
+          opacity: 0.75,
+          paddingLeft: 38,
+          paddingRight: 44,
+        }}
+      >
+        <span>{yUnit} over</span>
+        <span>{xUnit}</span>
+      </div>
+    </figure>
+  );
+}

@@ -1,0 +1,136 @@
+import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { Provenance } from '../api/types';
+import { field } from '../units/units';
+import { get } from '../workbench/merge';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { QuantityField } from './QuantityField';
+
+/** Numbers of one record of the draft, by their keys in the field catalogue. */
+export function Numbers({ group, at, keys, width }: { group: string; at: string; keys: string[]; width?: number }) {
+  const { draft, edit } = useWorkbench();
+  const sources = get(draft, `${at}.sources`) as Record<string, { from: Provenance }> | undefined;
+  const sourced = group === 'Donor';
+  return (
+    <>
+      {keys.map((key) => (
+        <QuantityField
+          key={key}
+          of={field(group, key)}
+          value={get(draft, `${at}.${key}`) as number | undefined}
+          currency={draft.brief.currency ?? ''}
+          onChange={(v) => {
+            edit(`${at}.${key}`, v);
+          }}
+          source={sourced ? (sources?.[key]?.from ?? 'guess') : undefined}
+          onSource={(from) => {
+            edit(`${at}.sources.${key}`, { from });
+          }}
+          {...(width === undefined ? {} : { width })}
+        />
+      ))}
+    </>
+  );
+}
+
+/** A text of the draft. */
+export function Words({
+  at,
+  label,
+  width = 240,
+  multiline = false,
+}: {
+  at: string;
+  label: string;
+  width?: number;
+  multiline?: boolean;
+}) {
+  const { draft, edit } = useWorkbench();
+  return (
+    <TextField
+      label={label}
+      value={(get(draft, at) as string | undefined) ?? ''}
+      multiline={multiline}
+      onChange={(e) => {
+        edit(at, e.target.value);
+      }}
+      sx={{ width }}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
+  );
+}
+
+/** A choice of the draft. */
+export function Choice({
+  at,
+  label,
+  options,
+  width = 160,
+  fallback,
+}: {
+  at: string;
+  label: string;
+  options: [string, string][];
+  width?: number;
+  fallback?: string;
+}) {
+  const { draft, edit } = useWorkbench();
+  return (
+    <TextField
+      select
+      label={label}
+      value={(get(draft, at) as string | undefined) ?? fallback ?? ''}
+      onChange={(e) => {
+        edit(at, e.target.value);
+      }}
+      sx={{ width }}
+      slotProps={{ inputLabel: { shrink: true } }}
+    >
+      {options.map(([value, word]) => (
+        <MenuItem key={value} value={value} dense>
+          {word}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** A headed part of a stage, divided by a hairline. */
+export function Section({
+  title,
+  note,
+  action,
+  children,
+}: {
+  title: string;
+  note?: string;
+  action?: ReactNode;
+  children: ReactNode;
+}) {
+  return (
+    <Box
+      component="section"
+      aria-label={title}
+      sx={{ borderTop: '1px solid', borderColor: 'divider', py: 2, '&:first-of-type': { borderTop: 0, pt: 0 } }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5, mb: 1.5 }}>
+        <Typography variant="h2">{title}</Typography>
+        {note !== undefined && (
+          <Typography variant="caption" color="text.secondary">
+            {note}
+          </Typography>
+        )}
+        <Box sx={{ flex: 1 }} />
+        {action}
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+/** Fields in a row that wraps. */
+export function Row({ children }: { children: ReactNode }) {
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3, rowGap: 2, alignItems: 'flex-start' }}>{children}</Box>
+  );
+}

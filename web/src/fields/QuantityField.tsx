@@ -1,0 +1,143 @@
+import { Box, InputAdornment, MenuItem, Menu, TextField, ButtonBase } from '@mui/material';
+import { useId, useState } from 'react';
+import type { Provenance } from '../api/types';
+import { type Field, inputText, parse, rangeText, showText, shownUnit } from '../units/units';
+import { useUnits } from '../units/UnitsContext';
+
+interface Props {
+  /** Entry of the field catalogue: label, stored unit, bounds. */
+  of: Field;
+  /** Stored value in the catalogue's unit; undefined when absent. */
+  value: number | null | undefined;
+  /** Called with a value that keeps the bounds, or undefined when an optional field is cleared. */
+  onChange: (value: number | undefined) => void;
+  /** Replaces the catalogue's label. */
+  label?: string;
+  /** Currency for money. */
+  currency?: string;
+  /** Provenance of the value, and how to change it; no mark without. */
+  source?: Provenance | undefined;
+  onSource?: ((source: Provenance) => void) | undefined;
+  /** Width in CSS pixels. */
+  width?: number;
+}
+
+export const sourceWords: Record<Provenance, { mark: string; word: string }> = {
+  measured: { mark: '●', word: 'measured' },
+  datasheet: { mark: '◕', word: 'data sheet' },
+  handbook: { mark: '◑', word: 'handbook' },
+  seller: { mark: '◔', word: "seller's claim" },
+  guess: { mark: '○', word: 'guess' },
+};
+
+/**
+ * A number with its unit. What is typed and what it means are kept apart: any unit of the dimension is understood, the
+ * meaning is stored as soon as it is within bounds, and nonsense stays visible with words beside it, never becoming zero.
+ */
+export function QuantityField({ of, value, onChange, label, currency, source, onSource, width = 200 }: Props) {
+  const system = useUnits();
+  const id = useId();
+  const shown = of.unit === 'money' ? (currency ?? '') : shownUnit(of.unit, system);
+  const [typed, setTyped] = useState<string | null>(null);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const stored = value == null ? '' : inputText(value, of.unit, system);
+  const text = typed ?? stored;
+  const parsed = typed === null || typed.trim() === '' ? null : parse(typed, of, system);
+  const missing = typed?.trim() === '' && of.required;
+  const error = missing
+    ? `needed; ${rangeText(of, system)} accepted`
+    : parsed && 'error' in parsed
+      ? parsed.error
+      : undefined;
+  const absent = value == null && typed === null && !of.required;
+  const converted = parsed && 'value' in parsed && typed !== null && /[a-z"'%°²]/i.test(typed);
+  const name = label ?? of.label;
+
+  return (
+    <Box sx={{ width, position: 'relative' }}>
+      <TextField
+        id={id}
+        fullWidth
+        label={name}
+        value={text}
+        error={error !== undefined}
+        helperText={
+          error ?? (converted ? `= ${showText(parsed.value, of.unit, system, 4)}` : absent ? of.default : undefined)
+        }
+        onChange={(e) => {
+          const next = e.target.value;
+          setTyped(next);
+          if (next.trim() === '') {
+            if (!of.required) onChange(undefined);
+            return;
+          }
+          const result = parse(next, of, system);
+          if ('value' in result) onChange(result.value);
+        }}
+        onBlur={() => {
+          // Nonsense stays where it was typed, so that nothing a person wrote disappears.
+          if (error === undefined) setTyped(null);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter' && error === undefined) setTyped(null);
+          if (e.key === 'Escape') setTyped(null);
+        }}
+        slotProps={{
+          input: {
+            className: 'figures',
+            endAdornment:
+              shown === '' && source === undefined ? undefined : (
+                <InputAdornment position="end">
+                  <Box component="span" sx={{ fontSize: '0.75rem', color: 'text.secondary' }}>
+                    {shown}
+                  </Box>
+                  {source !== undefined && (
+                    <ButtonBase
+                      aria-label={`${name}: ${sourceWords[source].word}; change where it comes from`}
+                      title={sourceWords[source].word}
+                      onClick={(e) => {
+                        setMenu(e.currentTarget);
+                      }}
+                      sx={{
+                        ml: 0.75,
+                        color: source === 'guess' || source === 'seller' ? 'warning.main' : 'text.secondary',
+                        minWidth: 24,
+                        minHeight: 24,
+                      }}
+                    >
+                      {sourceWords[source].mark}
+                    </ButtonBase>
+                  )}
+                </InputAdornment>
+              ),
+          },
+          inputLabel: { shrink: true },
+          htmlInput: { inputMode: 'text', autoComplete: 'off' },
+        }}
+      />
+      {source !== undefined && (
+        <Menu
+          open={menu !== null}
+          anchorEl={menu}
+          onClose={() => {
+            setMenu(null);
+          }}
+        >
+          {(Object.keys(sourceWords) as Provenance[]).map((key) => (
+            <MenuItem
+              key={key}
+              dense
+              selected={key === source}
+              onClick={() => {
+                onSource?.(key);
+                setMenu(null);
+              }}
+            >
+              {sourceWords[key].mark}&ensp;{sourceWords[key].word}
+            </MenuItem>
+          ))}
+        </Menu>
+      )}
+    </Box>
+  );
+}

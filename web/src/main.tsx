@@ -1,0 +1,49 @@
+import { CssBaseline, ThemeProvider } from '@mui/material';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { lazy, StrictMode, Suspense } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Refusal } from './api/client';
+import { Loading } from './shell/States';
+import { ConversionList } from './stages/list/ConversionList';
+import { theme } from './theme';
+
+const WorkbenchPage = lazy(() => import('./shell/WorkbenchPage'));
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A refusal stays one; only a service that is away is asked again.
+      retry: (count, error) => !(error instanceof Refusal) && count < 3,
+      refetchOnWindowFocus: false,
+      networkMode: 'always',
+    },
+  },
+});
+
+const workbench = (
+  <Suspense fallback={<Loading what="the workbench" />}>
+    <WorkbenchPage />
+  </Suspense>
+);
+
+const router = createBrowserRouter([
+  { path: '/', element: <ConversionList /> },
+  { path: '/c/:id', element: <Navigate to="brief" replace /> },
+  { path: '/c/:id/:stage/:label?', element: workbench },
+  { path: '*', element: <Navigate to="/" replace /> },
+]);
+
+const root = document.getElementById('root');
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ThemeProvider theme={theme} defaultMode="system">
+        <CssBaseline />
+        <QueryClientProvider client={client}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,126 @@
+import { Box, ButtonBase, Typography } from '@mui/material';
+import { useNavigate, useParams } from 'react-router';
+import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
+
+interface StageState {
+  word: string;
+  /** Needs a decision. */
+  open: boolean;
+}
+
+export interface StageEntry {
+  key: string;
+  title: string;
+  state: (w: Workbench) => StageState;
+}
+
+const counted = (n: number, one: string, many: string) => `${String(n)} ${n === 1 ? one : many}`;
+
+/** Stages in the order of the work; only those that work are listed. */
+export const stages: StageEntry[] = [
+  {
+    key: 'brief',
+    title: 'Brief',
+    state: (w) => {
+      const goals = w.draft.brief.goals ?? [];
+      const missed = w.claims.filter((c) => c.verdict === 'missed').length;
+      if (goals.length === 0) return { word: 'no goals yet', open: true };
+      return missed > 0
+        ? { word: `${String(missed)} of ${counted(goals.length, 'goal', 'goals')} missed`, open: true }
+        : { word: counted(goals.length, 'goal', 'goals'), open: false };
+    },
+  },
+  {
+    key: 'donor',
+    title: 'Donor',
+    state: (w) => {
+      const guesses = Object.values(w.draft.donor.sources ?? {}).filter((s) => s.from === 'guess').length;
+      return guesses > 0 ? { word: counted(guesses, 'guess', 'guesses'), open: true } : { word: 'stated', open: false };
+    },
+  },
+  {
+    key: 'chain',
+    title: 'Chain',
+    state: (w) => {
+      const design = w.document.design;
+      const missing = [design.motor, design.controller, design.pack].filter((p) => p == null).length;
+      if (missing > 0) return { word: `${String(missing)} to choose`, open: true };
+      const stops = (w.computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
+      const warns = (w.computed.estimate?.findings ?? []).filter((f) => f.severity === 'warn').length;
+      if (stops > 0) return { word: counted(stops, 'stop', 'stops'), open: true };
+      return warns > 0
+        ? { word: counted(warns, 'warning', 'warnings'), open: false }
+        : { word: 'no warnings', open: false };
+    },
+  },
+  {
+    key: 'charge',
+    title: 'Charge',
+    state: (w) => {
+      const sockets = w.draft.brief.sockets ?? [];
+      if (sockets.length === 0) return { word: 'no socket yet', open: true };
+      if (w.document.design.charger == null) return { word: 'no charger yet', open: true };
+      const never = (w.computed.estimate?.charging ?? []).filter(
+        (c) => c.window != null && c.window.hours_h == null,
+      ).length;
+      return never > 0
+        ? { word: 'does not get full', open: true }
+        : { word: counted(sockets.length, 'socket', 'sockets'), open: false };
+    },
+  },
+];
+
+export function StageRail() {
+  const bench = useWorkbench();
+  const navigate = useNavigate();
+  const { stage } = useParams();
+  return (
+    <Box
+      component="nav"
+      aria-label="Stages"
+      sx={{
+        width: { xs: '100%', sm: 132 },
+        flexShrink: 0,
+        borderRight: { sm: '1px solid' },
+        borderBottom: { xs: '1px solid', sm: 0 },
+        borderColor: { xs: 'divider', sm: 'divider' },
+        display: 'flex',
+        flexDirection: { xs: 'row', sm: 'column' },
+        overflowX: 'auto',
+        pt: { sm: 1 },
+      }}
+    >
+      {stages.map((s, i) => {
+        const state = s.state(bench);
+        const here = s.key === stage;
+        return (
+          <ButtonBase
+            key={s.key}
+            aria-current={here ? 'page' : undefined}
+            onClick={() => void navigate(`/c/${bench.id}/${s.key}/${bench.active.label}`)}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '18px 1fr',
+              textAlign: 'left',
+              px: 1.5,
+              py: 1,
+              borderLeft: { sm: '3px solid' },
+              borderColor: { sm: here ? 'text.primary' : 'transparent' },
+              bgcolor: here ? 'background.paper' : 'transparent',
+              minWidth: 110,
+            }}
+          >
+            <Typography variant="caption" color="text.secondary" className="figures">
+              {i + 1}
+            </Typography>
+            <Typography sx={{ fontWeight: here ? 700 : 500 }}>{s.title}</Typography>
+            <span />
+            <Typography variant="caption" sx={{ color: state.open ? 'error.main' : 'text.secondary', lineHeight: 1.2 }}>
+              {state.word}
+            </Typography>
+          </ButtonBase>
+        );
+      })}
+    </Box>
+  );
+}

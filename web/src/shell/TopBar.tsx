@@ -1,0 +1,173 @@
+import { Box, Button, ButtonBase, Divider, IconButton, MenuItem, Select, Tooltip, Typography } from '@mui/material';
+import { useColorScheme } from '@mui/material/styles';
+import { Link, useNavigate, useParams } from 'react-router';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import type { SaveState } from '../workbench/useAutosave';
+
+function saveWords(save: SaveState): { word: string; title: string; alarm: boolean } {
+  switch (save.kind) {
+    case 'saved':
+      return save.at
+        ? {
+            word: `saved ${save.at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}`,
+            title: 'Everything is stored.',
+            alarm: false,
+          }
+        : { word: 'saved', title: 'Everything is stored.', alarm: false };
+    case 'waiting':
+    case 'saving':
+      return { word: 'saving …', title: 'Being stored.', alarm: false };
+    case 'offline':
+      return {
+        word: 'not saved, trying again',
+        title: `${save.message} Your edits are kept in this browser until it does.`,
+        alarm: true,
+      };
+    case 'refused':
+      return { word: 'not saved', title: save.problem.detail, alarm: true };
+    case 'gone':
+      return { word: 'removed elsewhere', title: 'This conversion was removed in another window.', alarm: true };
+  }
+}
+
+export function SchemeButton() {
+  const { mode, systemMode, setMode } = useColorScheme();
+  const dark = (mode === 'system' ? systemMode : mode) === 'dark';
+  return (
+    <Tooltip title={dark ? 'Light sheet' : 'Dark sheet'}>
+      <IconButton
+        size="small"
+        aria-label={dark ? 'Switch to the light sheet' : 'Switch to the dark sheet'}
+        onClick={() => {
+          setMode(dark ? 'light' : 'dark');
+        }}
+      >
+        <span aria-hidden style={{ fontSize: 16, width: 20 }}>
+          {dark ? '☼' : '☾'}
+        </span>
+      </IconButton>
+    </Tooltip>
+  );
+}
+
+export function TopBar({ onHelp }: { onHelp: () => void }) {
+  const bench = useWorkbench();
+  const navigate = useNavigate();
+  const { stage = 'brief' } = useParams();
+  const save = saveWords(bench.save);
+  return (
+    <Box
+      component="header"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.25,
+        px: 2,
+        height: 46,
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+        flexShrink: 0,
+        overflow: 'hidden',
+      }}
+    >
+      <Typography
+        component={Link}
+        to="/"
+        sx={{ fontWeight: 700, color: 'text.primary', textDecoration: 'none', letterSpacing: '-0.01em' }}
+      >
+        Joulethesis
+      </Typography>
+      <Divider orientation="vertical" flexItem sx={{ my: 1.5 }} />
+      <Typography component="h1" noWrap sx={{ fontWeight: 500, fontSize: '0.9rem', minWidth: 60 }}>
+        {bench.draft.name}
+      </Typography>
+      <Box component="nav" aria-label="Variants" sx={{ display: 'flex', gap: 0.5, ml: 1 }}>
+        {bench.variants.map((v) => (
+          <ButtonBase
+            key={v.id}
+            aria-current={v.id === bench.active.id ? 'true' : undefined}
+            aria-label={`Variant ${v.label}`}
+            onClick={() => void navigate(`/c/${bench.id}/${stage}/${v.label}`)}
+            sx={{
+              width: 26,
+              height: 26,
+              fontWeight: 650,
+              fontSize: '0.8rem',
+              borderBottom: '2px solid',
+              borderColor: v.id === bench.active.id ? 'text.primary' : 'transparent',
+              color: v.id === bench.active.id ? 'text.primary' : 'text.secondary',
+            }}
+          >
+            {v.label}
+          </ButtonBase>
+        ))}
+        <Button
+          onClick={bench.addVariant}
+          sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
+          title="Copy this variant under the next letter"
+        >
+          copy {bench.active.label}
+        </Button>
+        {bench.variants.length > 1 && (
+          <Button
+            onClick={() => void navigate(`/c/${bench.id}/compare/${bench.active.label}`)}
+            sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
+          >
+            compare
+          </Button>
+        )}
+      </Box>
+      <Box sx={{ flex: 1 }} />
+      <Tooltip title={save.title}>
+        <ButtonBase
+          data-testid="save-state"
+          onClick={bench.retrySave}
+          sx={{
+            fontSize: '0.78rem',
+            color: save.alarm ? 'error.main' : 'text.secondary',
+            fontWeight: save.alarm ? 650 : 400,
+            whiteSpace: 'nowrap',
+            px: 0.5,
+            minHeight: 24,
+          }}
+        >
+          <span role="status">
+            {save.alarm && '▲ '}
+            {save.word}
+          </span>
+        </ButtonBase>
+      </Tooltip>
+      <Button onClick={bench.undo} disabled={!bench.canUndo} sx={{ minWidth: 0, px: 1 }} aria-keyshortcuts="Control+Z">
+        undo
+      </Button>
+      <Button
+        onClick={bench.redo}
+        disabled={!bench.canRedo}
+        sx={{ minWidth: 0, px: 1 }}
+        aria-keyshortcuts="Control+Shift+Z"
+      >
+        redo
+      </Button>
+      <Select
+        variant="standard"
+        disableUnderline
+        value={bench.draft.units}
+        onChange={(e) => {
+          bench.setUnits(e.target.value);
+        }}
+        inputProps={{ 'aria-label': 'Units' }}
+        sx={{ fontSize: '0.8rem' }}
+      >
+        <MenuItem value="metric">km · kg · kW</MenuItem>
+        <MenuItem value="imperial">mi · lb · hp</MenuItem>
+        <MenuItem value="mix">shop mix</MenuItem>
+      </Select>
+      <SchemeButton />
+      <Tooltip title="Keys">
+        <IconButton size="small" aria-label="Keyboard shortcuts" onClick={onHelp} sx={{ fontSize: 15, width: 28 }}>
+          ?
+        </IconButton>
+      </Tooltip>
+    </Box>
+  );
+}

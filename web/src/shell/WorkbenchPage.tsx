@@ -1,0 +1,49 @@
+import { Box } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { useParams } from 'react-router';
+import { conversionQuery } from '../api/queries';
+import { WorkbenchProvider } from '../workbench/WorkbenchProvider';
+import { ClaimsStrip } from './ClaimsStrip';
+import { Shortcuts } from './Shortcuts';
+import { StageRail } from './StageRail';
+import { Failed, Loading } from './States';
+import { TopBar } from './TopBar';
+
+const views = {
+  brief: lazy(() => import('../stages/brief/BriefStage')),
+  donor: lazy(() => import('../stages/donor/DonorStage')),
+  chain: lazy(() => import('../stages/chain/ChainStage')),
+  charge: lazy(() => import('../stages/charge/ChargeStage')),
+  compare: lazy(() => import('../stages/compare/CompareView')),
+};
+
+export default function WorkbenchPage() {
+  const { id = '', stage = 'brief' } = useParams();
+  const conversion = useQuery(conversionQuery(id));
+  const [help, setHelp] = useState(false);
+  if (conversion.isPending) return <Loading what="the conversion" />;
+  if (conversion.isError) return <Failed error={conversion.error} onRetry={() => void conversion.refetch()} />;
+  const View = stage in views ? views[stage as keyof typeof views] : views.brief;
+  return (
+    <WorkbenchProvider key={id} conversion={conversion.data}>
+      <Box sx={{ display: 'flex', flexDirection: 'column', height: '100dvh' }}>
+        <TopBar
+          onHelp={() => {
+            setHelp(true);
+          }}
+        />
+        <ClaimsStrip />
+        <Box sx={{ display: 'flex', flexDirection: { xs: 'column', sm: 'row' }, flex: 1, minHeight: 0 }}>
+          <StageRail />
+          <Box component="main" tabIndex={-1} sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2.5 }}>
+            <Suspense fallback={<Loading what="the stage" />}>
+              <View />
+            </Suspense>
+          </Box>
+        </Box>
+      </Box>
+      <Shortcuts open={help} onOpen={setHelp} />
+    </WorkbenchProvider>
+  );
+}

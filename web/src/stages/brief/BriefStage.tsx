@@ -1,0 +1,279 @@
+import { Box, Button, IconButton, MenuItem, TextField, Typography } from '@mui/material';
+import type { Brief, Goal, Measure, Socket } from '../../api/types';
+import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
+import { QuantityField } from '../../fields/QuantityField';
+import { verdicts } from '../../shell/ClaimsStrip';
+import { field } from '../../units/units';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { freshId, measureKinds, newMeasure, schedules } from './measures';
+import { Trips } from './Trips';
+
+function Remove({ what, onClick }: { what: string; onClick: () => void }) {
+  return (
+    <IconButton
+      size="small"
+      aria-label={`Remove ${what}`}
+      title={`Remove ${what}`}
+      onClick={onClick}
+      sx={{ fontSize: 14, width: 28, height: 28 }}
+    >
+      ✕
+    </IconButton>
+  );
+}
+
+/** The measure's own fields: references by choice, numbers from the catalogue. */
+function MeasureFields({ index, measure }: { index: number; measure: Measure }) {
+  const { draft, edit } = useWorkbench();
+  const at = `brief.goals.${String(index)}.measure`;
+  const kind = measureKinds[measure.kind];
+  const trips: [string, string][] = [
+    ...(draft.brief.trips ?? []).map((t): [string, string] => [t.id, t.name]),
+    ...(draft.brief.schedules ?? []).map((s): [string, string] => [s, schedules[s]]),
+  ];
+  return (
+    <>
+      {kind.reference === 'trip' && <Choice at={`${at}.trip`} label="on" options={trips} />}
+      {kind.reference === 'socket' && (
+        <Choice at={`${at}.socket`} label="at" options={(draft.brief.sockets ?? []).map((s) => [s.id, s.name])} />
+      )}
+      {kind.keys.map((key) => (
+        <QuantityField
+          key={key}
+          of={field('Measure', key)}
+          value={(measure as unknown as Record<string, number>)[key]}
+          currency={draft.brief.currency ?? ''}
+          width={130}
+          onChange={(v) => {
+            edit(`${at}.${key}`, v);
+          }}
+        />
+      ))}
+      {measure.kind === 'hill_at_speed' && (
+        <TextField
+          select
+          label="for"
+          value={measure.sustained ? 'ever' : 'burst'}
+          onChange={(e) => {
+            edit(`${at}.sustained`, e.target.value === 'ever');
+          }}
+          sx={{ width: 100 }}
+          slotProps={{ inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="burst">a burst</MenuItem>
+          <MenuItem value="ever">ever</MenuItem>
+        </TextField>
+      )}
+    </>
+  );
+}
+
+function GoalRow({ goal, index }: { goal: Goal; index: number }) {
+  const { claims, draft, edit } = useWorkbench();
+  const claim = claims.find((c) => c.goal === goal.id);
+  const at = `brief.goals.${String(index)}`;
+  const verdict = claim && verdicts[claim.verdict];
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: 'flex',
+        gap: 2,
+        py: 1.25,
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+        alignItems: 'flex-start',
+        flexWrap: 'wrap',
+      }}
+    >
+      <Words at={`${at}.name`} label={claim && !goal.name ? claim.name : 'Goal'} width={180} />
+      <TextField
+        select
+        label="is a"
+        value={goal.level ?? 'must'}
+        onChange={(e) => {
+          edit(`${at}.level`, e.target.value);
+        }}
+        sx={{ width: 80 }}
+        slotProps={{ inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="must">must</MenuItem>
+        <MenuItem value="wish">wish</MenuItem>
+      </TextField>
+      <MeasureFields index={index} measure={goal.measure} />
+      <Box sx={{ flex: 1 }} />
+      <Box sx={{ width: 190, pt: 0.5 }}>
+        {claim && verdict && (
+          <>
+            <Typography variant="body2" sx={{ color: verdict.color, fontWeight: 650 }}>
+              {verdict.glyph} {verdict.word}
+            </Typography>
+            <Typography variant="caption" color="text.secondary" component="p">
+              {claim.why}
+            </Typography>
+          </>
+        )}
+      </Box>
+      <Remove
+        what={claim?.name ?? 'goal'}
+        onClick={() => {
+          edit(
+            'brief.goals',
+            (draft.brief.goals ?? []).filter((g) => g.id !== goal.id),
+          );
+        }}
+      />
+    </Box>
+  );
+}
+
+function AddGoal() {
+  const { draft, edit } = useWorkbench();
+  const brief: Brief = draft.brief;
+  const usable = (Object.keys(measureKinds) as Measure['kind'][]).filter((k) => {
+    const needs = measureKinds[k].reference;
+    if (needs === 'trip') return (brief.trips ?? []).length + (brief.schedules ?? []).length > 0;
+    return needs !== 'socket' || (brief.sockets ?? []).length > 0;
+  });
+  return (
+    <TextField
+      select
+      label="Add a goal"
+      value=""
+      sx={{ width: 200, mt: 2 }}
+      onChange={(e) => {
+        const goals = brief.goals ?? [];
+        const goal: Goal = {
+          id: freshId(
+            'goal',
+            goals.map((g) => g.id),
+          ),
+          level: 'must',
+          weight: 1,
+          measure: newMeasure(e.target.value as Measure['kind'], brief),
+        };
+        edit('brief.goals', [...goals, goal]);
+      }}
+    >
+      {usable.map((k) => (
+        <MenuItem key={k} value={k} dense>
+          {measureKinds[k].word}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function Sockets() {
+  const { draft, edit } = useWorkbench();
+  const sockets = draft.brief.sockets ?? [];
+  const add = () => {
+    const socket: Socket = {
+      id: freshId(
+        'socket',
+        sockets.map((s) => s.id),
+      ),
+      name: 'Socket',
+      kind: 'ac',
+      voltage_v: 230,
+      current_a: 16,
+      phases: 1,
+      continuous_share: 0.8,
+    };
+    edit('brief.sockets', [...sockets, socket]);
+  };
+  return (
+    <Section
+      title="Sockets"
+      note="A circuit bears only a share of its rating for hours; local code decides."
+      action={<Button onClick={add}>Add a socket</Button>}
+    >
+      {sockets.length === 0 && (
+        <Typography color="text.secondary">
+          Say where it is charged; without a socket no charging time can be told.
+        </Typography>
+      )}
+      {sockets.map((s, i) => (
+        <Box key={s.id} sx={{ py: 1 }}>
+          <Row>
+            <Words at={`brief.sockets.${String(i)}.name`} label="Name" width={180} />
+            <Choice
+              at={`brief.sockets.${String(i)}.kind`}
+              label="Kind"
+              fallback="ac"
+              options={[
+                ['ac', 'mains'],
+                ['dc', 'fast, direct current'],
+              ]}
+            />
+            <Numbers
+              group="Socket"
+              at={`brief.sockets.${String(i)}`}
+              keys={
+                s.kind === 'dc'
+                  ? ['voltage_v', 'current_a', 'power_w']
+                  : ['voltage_v', 'current_a', 'phases', 'continuous_share']
+              }
+              width={120}
+            />
+            <Remove
+              what={s.name}
+              onClick={() => {
+                edit(
+                  'brief.sockets',
+                  sockets.filter((x) => x.id !== s.id),
+                );
+              }}
+            />
+          </Row>
+        </Box>
+      ))}
+    </Section>
+  );
+}
+
+export default function BriefStage() {
+  const { draft } = useWorkbench();
+  const goals = draft.brief.goals ?? [];
+  return (
+    <Box sx={{ maxWidth: 1100 }}>
+      <Section
+        title="Goals"
+        note="needs, not wishes: the longest regular trip, the road, the hill, the hours at the socket, the money"
+      >
+        <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+          {goals.map((g, i) => (
+            <GoalRow key={g.id} goal={g} index={i} />
+          ))}
+        </Box>
+        {goals.length === 0 && <Typography color="text.secondary">Nothing is judged until there is a goal.</Typography>}
+        <AddGoal />
+      </Section>
+      <Trips />
+      <Sockets />
+      <Section title="Site and load">
+        <Row>
+          <Numbers
+            group="Site"
+            at="brief.site"
+            keys={['temperature_c', 'altitude_m', 'headwind_kmh', 'air_density_kg_m3']}
+            width={180}
+          />
+          <Numbers group="Brief" at="brief" keys={['driver_kg', 'payload_kg', 'price_per_kwh']} width={140} />
+          <Words at="brief.currency" label="Currency" width={80} />
+        </Row>
+      </Section>
+      <Section title="Runs" note="conditions of acceleration, top-speed and hill figures">
+        <Row>
+          <Numbers group="Performance" at="brief.performance" keys={['soc', 'gear', 'reference_kmh']} width={220} />
+        </Row>
+      </Section>
+      <Section title="Name">
+        <Row>
+          <Words at="name" label="Conversion" />
+          <Words at="notes" label="Notes" width={480} multiline />
+        </Row>
+      </Section>
+    </Box>
+  );
+}

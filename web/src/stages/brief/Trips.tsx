@@ -1,0 +1,206 @@
+import {
+  Box,
+  Button,
+  IconButton,
+  MenuItem,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Typography,
+} from '@mui/material';
+import type { Brief, Trip } from '../../api/types';
+import { Numbers, Row, Section, Words } from '../../fields/Fields';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { newTrip, schedules } from './measures';
+
+type Schedule = NonNullable<Brief['schedules']>[number];
+type Segment = Extract<Trip['path'], { segments: unknown }>['segments'][number];
+
+function Segments({ trip, index }: { trip: Trip; index: number }) {
+  const { edit } = useWorkbench();
+  if (!('segments' in trip.path)) {
+    return (
+      <Typography variant="caption" color="text.secondary" component="p">
+        {'schedule' in trip.path
+          ? schedules[trip.path.schedule]
+          : `a trace of ${String(trip.path.trace.length)} points`}
+      </Typography>
+    );
+  }
+  const segments = trip.path.segments;
+  const at = `brief.trips.${String(index)}.path.segments`;
+  const fresh: Segment = segments.at(-1) ?? { distance_km: 5, speed_kmh: 50 };
+  return (
+    <>
+      {segments.map((_, i) => (
+        // A stretch has no identity of its own; its place is its key.
+        <Box
+          key={i}
+          sx={{
+            display: 'flex',
+            alignItems: 'flex-start',
+            gap: 2,
+            py: 0.5,
+            pl: 2,
+            borderLeft: '1px solid',
+            borderColor: 'divider',
+            flexWrap: 'wrap',
+          }}
+        >
+          <Typography variant="caption" className="figures" color="text.secondary" sx={{ width: 16, pt: 2 }}>
+            {i + 1}
+          </Typography>
+          <Numbers
+            group="TravelSegment"
+            at={`${at}.${String(i)}`}
+            keys={['distance_km', 'speed_kmh', 'stops_per_km', 'stop_s', 'climb_m', 'acceleration_m_s2']}
+            width={118}
+          />
+          {segments.length > 1 && (
+            <IconButton
+              size="small"
+              aria-label={`Remove stretch ${String(i + 1)} of ${trip.name}`}
+              sx={{ fontSize: 14, mt: 1 }}
+              onClick={() => {
+                edit(`${at}.${String(i)}`, undefined);
+              }}
+            >
+              ✕
+            </IconButton>
+          )}
+        </Box>
+      ))}
+      <Button
+        onClick={() => {
+          edit(at, [...segments, { ...fresh, climb_m: 0 }]);
+        }}
+      >
+        Add a stretch
+      </Button>
+    </>
+  );
+}
+
+/** What the trips come to, from the estimate. */
+function TripTable() {
+  const { computed } = useWorkbench();
+  const system = useUnits();
+  const trips = computed.estimate?.trips ?? [];
+  if (trips.length === 0) return null;
+  return (
+    <Table size="small" aria-label="What the trips come to" sx={{ mt: 2 }}>
+      <TableHead>
+        <TableRow>
+          <TableCell>Trip or schedule</TableCell>
+          <TableCell align="right">length</TableCell>
+          <TableCell align="right">at the battery</TableCell>
+          <TableCell align="right">at the socket</TableCell>
+          <TableCell align="right">charge used</TableCell>
+          <TableCell align="right">range</TableCell>
+          <TableCell>behind the trace</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {trips.map((t) => (
+          <TableRow key={t.trip}>
+            <TableCell>{t.name}</TableCell>
+            <TableCell align="right" className="figures">
+              {showText(t.distance_km, 'km', system)}
+            </TableCell>
+            <TableCell align="right" className="figures">
+              {showText(t.wh_per_km, 'Wh/km', system)}
+            </TableCell>
+            <TableCell align="right" className="figures">
+              {t.socket_wh_per_km == null ? '–' : showText(t.socket_wh_per_km, 'Wh/km', system)}
+            </TableCell>
+            <TableCell align="right" className="figures">
+              {(t.soc_used * 100).toFixed(1)} %
+            </TableCell>
+            <TableCell align="right" className="figures">
+              {showText(t.range_km, 'km', system)}
+            </TableCell>
+            <TableCell sx={{ color: t.off_trace_s > 0.01 * t.duration_s ? 'error.main' : 'text.secondary' }}>
+              {t.off_trace_s > 0
+                ? `${t.off_trace_s.toFixed(0)} s, ${showText(t.distance_km - t.driven_km, 'km', system)} short`
+                : 'follows it'}
+            </TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+export function Trips() {
+  const { draft, edit } = useWorkbench();
+  const trips = draft.brief.trips ?? [];
+  const chosen = draft.brief.schedules ?? [];
+  const goals = draft.brief.goals ?? [];
+  const used = (id: string) => goals.some((g) => 'trip' in g.measure && g.measure.trip === id);
+  return (
+    <Section
+      title="Trips"
+      action={
+        <Button
+          onClick={() => {
+            edit('brief.trips', [...trips, newTrip(trips.map((t) => t.id))]);
+          }}
+        >
+          Add a trip
+        </Button>
+      }
+    >
+      {trips.map((t, i) => (
+        <Box key={t.id} sx={{ mb: 2 }}>
+          <Row>
+            <Words at={`brief.trips.${String(i)}.name`} label="Name" width={200} />
+            <Numbers
+              group="Trip"
+              at={`brief.trips.${String(i)}`}
+              keys={['payload_kg', 'comfort_w', 'gear', 'start_soc']}
+              width={160}
+            />
+            <Button
+              color="inherit"
+              disabled={used(t.id)}
+              title={used(t.id) ? 'A goal refers to this trip' : `Remove ${t.name}`}
+              onClick={() => {
+                edit(`brief.trips.${String(i)}`, undefined);
+              }}
+            >
+              remove
+            </Button>
+          </Row>
+          <Box sx={{ mt: 1 }}>
+            <Segments trip={t} index={i} />
+          </Box>
+        </Box>
+      ))}
+      <TextField
+        select
+        label="Regulatory schedules computed too"
+        value={chosen}
+        sx={{ minWidth: 320 }}
+        slotProps={{
+          select: { multiple: true, renderValue: () => chosen.map((s) => schedules[s]).join(', ') || 'none' },
+          inputLabel: { shrink: true },
+        }}
+        onChange={(e) => {
+          edit('brief.schedules', e.target.value as unknown as Schedule[]);
+        }}
+      >
+        {(Object.keys(schedules) as Schedule[]).map((s) => (
+          <MenuItem key={s} value={s} dense disabled={used(s)}>
+            {schedules[s]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TripTable />
+    </Section>
+  );
+}

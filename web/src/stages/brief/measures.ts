@@ -1,0 +1,73 @@
+import type { Brief, Measure, Trip } from '../../api/types';
+
+type Schedule = NonNullable<Brief['schedules']>[number];
+
+export const schedules: Record<Schedule, string> = {
+  wltc1: 'WLTC class 1',
+  wltc2: 'WLTC class 2',
+  wltc3a: 'WLTC class 3a',
+  wltc3b: 'WLTC class 3b',
+  udds: 'UDDS',
+  hwfet: 'HWFET',
+  nedc: 'NEDC',
+  ece15: 'ECE 15',
+  j227a_b: 'SAE J227a B',
+  j227a_c: 'SAE J227a C',
+  j227a_d: 'SAE J227a D',
+};
+
+interface Kind {
+  word: string;
+  /** Numbers of the measure, keys of the field catalogue. */
+  keys: string[];
+  reference?: 'trip' | 'socket';
+}
+
+/** Described once: the form of every kind of goal follows from this. */
+export const measureKinds: Record<Measure['kind'], Kind> = {
+  range: { word: 'Range on a trip', keys: ['at_least_km'], reference: 'trip' },
+  energy_use: { word: 'Energy use on a trip', keys: ['at_most_wh_per_km'], reference: 'trip' },
+  top_speed: { word: 'Top speed', keys: ['at_least_kmh'] },
+  sprint: { word: 'Time between two speeds', keys: ['from_kmh', 'to_kmh', 'at_most_s'] },
+  hill_start: { word: 'Start on a hill', keys: ['at_least_percent'] },
+  hill_at_speed: { word: 'Hill at a speed', keys: ['speed_kmh', 'at_least_percent'] },
+  charge_time: { word: 'Charged within hours', keys: ['at_most_h'], reference: 'socket' },
+  cost: { word: 'Budget', keys: ['at_most'] },
+  added_mass: { word: 'Added mass', keys: ['at_most_kg'] },
+};
+
+export const freshId = (stem: string, taken: string[]) => {
+  let n = taken.length + 1;
+  while (taken.includes(`${stem}-${String(n)}`)) n += 1;
+  return `${stem}-${String(n)}`;
+};
+
+/** A first guess at what is asked; the person corrects it. */
+export function newMeasure(kind: Measure['kind'], brief: Brief): Measure {
+  const trip = brief.trips?.[0]?.id ?? brief.schedules?.[0] ?? '';
+  switch (kind) {
+    case 'range':
+      return { kind, trip, at_least_km: 60 };
+    case 'energy_use':
+      return { kind, trip, at_most_wh_per_km: 160 };
+    case 'top_speed':
+      return { kind, at_least_kmh: 80 };
+    case 'sprint':
+      return { kind, from_kmh: 0, to_kmh: 50, at_most_s: 10 };
+    case 'hill_start':
+      return { kind, at_least_percent: 15 };
+    case 'hill_at_speed':
+      return { kind, speed_kmh: 30, at_least_percent: 10, sustained: true };
+    case 'charge_time':
+      return { kind, socket: brief.sockets?.[0]?.id ?? '', at_most_h: 8 };
+    case 'cost':
+      return { kind, at_most: 8000 };
+    case 'added_mass':
+      return { kind, at_most_kg: 100 };
+  }
+}
+
+export function newTrip(taken: string[]): Trip {
+  const segment = { distance_km: 10, speed_kmh: 50, stops_per_km: 0.5, climb_m: 0, acceleration_m_s2: 0.8, stop_s: 10 };
+  return { id: freshId('trip', taken), name: 'New trip', path: { segments: [segment] }, comfort_w: 0 };
+}

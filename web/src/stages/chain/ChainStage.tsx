@@ -1,0 +1,284 @@
+import { Box, Button, Typography } from '@mui/material';
+import { useTheme } from '@mui/material/styles';
+import { useState } from 'react';
+import type { Estimate, LinkKind, PartKind } from '../../api/types';
+import { type Line, SheetLines } from '../../charts/SheetLines';
+import type { Sheet } from '../../theme';
+import { convert, figures, showText, shownUnit } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { EnergySplit } from './EnergySplit';
+import { Findings } from './Findings';
+import { LinkSheet } from './LinkSheet';
+import { PartPicker } from './PartPicker';
+import { PowerPath } from './PowerPath';
+
+const Title = ({ word, note }: { word: string; note: string }) => (
+  <>
+    <Typography component="span" variant="h2">
+      {word}
+    </Typography>{' '}
+    <Typography component="span" variant="caption" color="text.secondary">
+      {note}
+    </Typography>
+  </>
+);
+
+function useSheet(): Sheet {
+  const theme = useTheme();
+  // With CSS variables the colours follow the scheme by themselves; only lists of them have to be read one by one.
+  const vars = theme.vars?.palette.sheet ?? theme.palette.sheet;
+  return vars;
+}
+
+function PullChart({ curves }: { curves: Estimate['curves'] }) {
+  const system = useUnits();
+  const sheet = useSheet();
+  const force = shownUnit('kN', system);
+  const speedUnit = shownUnit('km/h', system);
+  const x = curves.speed_kmh.map((v) => convert(v, 'km/h', speedUnit));
+  const y = (n: number | null | undefined) => (n == null ? null : convert(n, 'N', force));
+  const top = Math.max(...curves.gears.flatMap((g) => g.force_n.map((f) => f ?? 0)), 1);
+  const yMax = y(top * 1.08) ?? 1;
+  const gears: Line[] = curves.gears.map((g, i) => ({
+    id: `gear-${String(g.gear)}`,
+    label: curves.gears.length === 1 ? 'pull' : `gear ${String(g.gear)}`,
+    data: g.force_n.map(y),
+    color: sheet.gears[i % sheet.gears.length] ?? 'currentColor',
+    labelAt: Math.min(
+      2 + 3 * i,
+      Math.max(
+        0,
+        g.force_n.findLastIndex((f) => f !== null),
+      ),
+    ),
+    width: 2,
+  }));
+  const grades: Line[] = curves.grades.map((g) => ({
+    id: `grade-${String(g.grade_percent)}`,
+    label: `${String(g.grade_percent)} %`,
+    data: g.force_n.map((f) => (f > top * 1.08 ? null : y(f))),
+    color: sheet.strong,
+    dashed: g.grade_percent > 0,
+    width: 1,
+  }));
+  const sustained: Line = {
+    id: 'sustained',
+    label: 'for ever',
+    data: curves.sustained_n.map(y),
+    color: sheet.signal,
+    width: 1.25,
+    labelled: false,
+  };
+  const best = Math.max(...curves.gears.map((g) => g.force_n[0] ?? 0));
+  return (
+    <SheetLines
+      title={
+        <Title word="Pull at the wheels" note="by gear in a burst; red: best gear for ever; dashed: what grades take" />
+      }
+      summary={`From rest the wheels pull at most ${figures(y(best) ?? 0)} ${force}. The tyres slip at ${figures(y(curves.grip_n) ?? 0)} ${force}.`}
+      x={x}
+      xUnit={speedUnit}
+      yUnit={force}
+      yMax={yMax}
+      lines={[...grades, sustained, ...gears]}
+      height={262}
+    />
+  );
+}
+
+function RunChart({ run }: { run: Estimate['curves']['run'] }) {
+  const system = useUnits();
+  const sheet = useSheet();
+  const unit = shownUnit('km/h', system);
+  const x = run.time_s;
+  if (x.length < 2) return null;
+  return (
+    <SheetLines
+      title={<Title word="Speed over time" note="from rest, level road, the quickest use of the gears" />}
+      summary={`Reaches ${showText(run.speed_kmh.at(-1) ?? 0, 'km/h', system)} after ${figures(x.at(-1) ?? 0)} s.`}
+      x={x}
+      xUnit="s"
+      yUnit={unit}
+      lines={[
+        {
+          id: 'speed',
+          label: unit,
+          data: run.speed_kmh.map((v) => convert(v, 'km/h', unit)),
+          color: sheet.strong,
+          width: 2,
+          labelled: false,
+        },
+      ]}
+      height={150}
+    />
+  );
+}
+
+function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
+  const { document, computed } = useWorkbench();
+  const d = document.design;
+  const steps: [PartKind, string, string, boolean][] = [
+    ['motor', 'Motor', 'sized by the torque on the hill and the speed on the road', d.motor != null],
+    [
+      'controller',
+      'Controller',
+      'must drive this kind of motor and bear the full-charge voltage',
+      d.controller != null,
+    ],
+    ['module', 'Pack', 'a cell or module; then how many in series and in parallel', d.pack != null],
+  ];
+  return (
+    <Box sx={{ maxWidth: 640 }}>
+      <Typography variant="h2" gutterBottom>
+        Choose the chain
+      </Typography>
+      <Typography color="text.secondary" sx={{ mb: 2 }}>
+        From cell to tyre the chain is as strong as its tightest link. Three parts are needed before anything can be
+        predicted.
+      </Typography>
+      {steps.map(([part, word, why, done]) => (
+        <Box
+          key={part}
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 2,
+            py: 1.25,
+            borderTop: '1px solid',
+            borderColor: 'divider',
+          }}
+        >
+          <Typography sx={{ width: 20, color: done ? 'success.main' : 'text.secondary' }}>
+            {done ? '●' : '○'}
+          </Typography>
+          <Box sx={{ flex: 1 }}>
+            <Typography sx={{ fontWeight: 650 }}>{word}</Typography>
+            <Typography variant="caption" color="text.secondary">
+              {part === 'motor'
+                ? (d.motor?.name ?? why)
+                : part === 'controller'
+                  ? (d.controller?.name ?? why)
+                  : (d.pack?.module.name ?? why)}
+            </Typography>
+          </Box>
+          <Button
+            variant={done ? 'text' : 'outlined'}
+            onClick={() => {
+              onChoose(part);
+            }}
+          >
+            {done ? 'Exchange' : `Choose a ${word.toLowerCase()}`}
+          </Button>
+        </Box>
+      ))}
+      {computed.problem?.problems
+        .filter((p) => !['design.motor', 'design.controller', 'design.pack'].includes(p.path))
+        .map((p) => (
+          <Typography key={p.path} role="alert" color="error" sx={{ mt: 1 }}>
+            {p.message}
+          </Typography>
+        ))}
+    </Box>
+  );
+}
+
+export default function ChainStage() {
+  const { computed, document } = useWorkbench();
+  const system = useUnits();
+  const [link, setLink] = useState<LinkKind | null>(null);
+  const [part, setPart] = useState<PartKind | null>(null);
+  const estimate = computed.estimate;
+  const d = document.design;
+  const picker = (
+    <PartPicker
+      kind={part}
+      onClose={() => {
+        setPart(null);
+      }}
+    />
+  );
+  if (!estimate) {
+    return (
+      <>
+        {computed.problem ? (
+          <Missing onChoose={setPart} />
+        ) : (
+          <Typography color="text.secondary">
+            {computed.away ? 'The service does not answer; trying again.' : 'Computing …'}
+          </Typography>
+        )}
+        {picker}
+      </>
+    );
+  }
+  const chain = estimate.chain;
+  const names = {
+    pack: `${estimate.pack.layout} ${d.pack?.module.name ?? ''}`,
+    wiring: 'between pack and controller',
+    controller: d.controller?.name ?? '',
+    motor: `${(d.motor_count ?? 1) > 1 ? `${String(d.motor_count)} × ` : ''}${d.motor?.name ?? ''}`,
+    driveline: `gear ${String(chain.gear)} of ${String(estimate.gears.length)}`,
+    tyres: `${document.donor.driven_axle} driven`,
+  };
+  return (
+    <Box>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
+        <Typography variant="h2">From cell to tyre</Typography>
+        <Typography variant="caption" color="text.secondary">
+          power each link lets through to the wheels: solid for ever, hatched in a burst. Click a link to change it.
+        </Typography>
+        <Box sx={{ flex: 1 }} />
+        <Typography variant="caption" color="text.secondary" className="figures">
+          at {showText(chain.speed_kmh, 'km/h', system)}, {(chain.soc * 100).toFixed(0)} % charge · level road takes{' '}
+          {showText(chain.level_road_w, 'W', system)}
+        </Typography>
+      </Box>
+      <PowerPath
+        chain={chain}
+        names={names}
+        chosen={link}
+        onChoose={(kind) => {
+          setLink(link === kind ? null : kind);
+        }}
+      />
+      {link && (
+        <LinkSheet
+          kind={link}
+          onClose={() => {
+            setLink(null);
+          }}
+          onExchange={setPart}
+        />
+      )}
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: '1fr', md: '1.15fr 1fr' },
+          columnGap: 4,
+          borderTop: '1px solid',
+          borderColor: 'divider',
+          pt: 1.5,
+        }}
+      >
+        <Box sx={{ minWidth: 0 }}>
+          <PullChart curves={estimate.curves} />
+          <Box sx={{ mt: 1.5 }}>
+            <RunChart run={estimate.curves.run} />
+          </Box>
+        </Box>
+        <Box sx={{ minWidth: 0 }}>
+          <Box sx={{ mb: 1 }}>
+            <Title word="Where the energy goes" note="at the battery" />
+          </Box>
+          <EnergySplit trips={estimate.trips} />
+          <Typography variant="h2" sx={{ mt: 2, mb: 0.5 }}>
+            Findings
+          </Typography>
+          <Findings findings={estimate.findings} />
+        </Box>
+      </Box>
+      {picker}
+    </Box>
+  );
+}

@@ -1,0 +1,46 @@
+import { Box, Typography } from '@mui/material';
+import type { Finding } from '../../api/types';
+
+export const severities = {
+  stop: { glyph: '■', word: 'Stop', color: 'error.main' },
+  warn: { glyph: '▲', word: 'Warning', color: 'warning.main' },
+  note: { glyph: '○', word: 'Note', color: 'text.secondary' },
+} as const;
+
+/** What the rules found, the gravest first, each with why it matters and what to change. */
+export function Findings({ findings }: { findings: Finding[] }) {
+  if (findings.length === 0) return <Typography color="text.secondary">Nothing found against it.</Typography>;
+  return (
+    <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Findings">
+      {findings.map((f) => {
+        const s = severities[f.severity];
+        return (
+          <Box
+            component="li"
+            key={`${f.rule}-${f.message}`}
+            data-rule={f.rule}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '20px 1fr',
+              py: 0.75,
+              borderTop: '1px solid',
+              borderColor: 'divider',
+            }}
+          >
+            <Box component="span" sx={{ color: s.color }} role="img" aria-label={s.word}>
+              {s.glyph}
+            </Box>
+            <Box>
+              <Typography variant="body2" sx={{ fontWeight: 600 }}>
+                {f.message}
+              </Typography>
+              <Typography variant="caption" color="text.secondary" component="p">
+                {f.why} <b>{f.change}</b> ({f.source})
+              </Typography>
+            </Box>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}

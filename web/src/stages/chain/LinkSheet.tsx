@@ -1,0 +1,200 @@
+import { Box, Button, FormControlLabel, IconButton, Switch, Typography } from '@mui/material';
+import type { LinkKind, PartKind } from '../../api/types';
+import { DrivelineFields } from '../../fields/DrivelineFields';
+import { Numbers, Row, Words } from '../../fields/Fields';
+import { QuantityField } from '../../fields/QuantityField';
+import { field } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { linkWords } from './PowerPath';
+import { summary } from './parts';
+
+const partOf: Partial<Record<LinkKind, PartKind>> = { pack: 'module', controller: 'controller', motor: 'motor' };
+
+function DesignNumbers({
+  group,
+  at,
+  keys,
+  width = 170,
+}: {
+  group: string;
+  at: string;
+  keys: string[];
+  width?: number;
+}) {
+  const { active } = useWorkbench();
+  return <Numbers group={group} at={`designs.${active.id}${at}`} keys={keys} width={width} />;
+}
+
+function PackSheet() {
+  const { document, editDesign, computed } = useWorkbench();
+  const pack = document.design.pack;
+  if (!pack) return null;
+  const summaryOf = computed.estimate?.pack;
+  return (
+    <Row>
+      {(['modules_in_series', 'strings_in_parallel'] as const).map((key) => (
+        <Box key={key} sx={{ display: 'flex', alignItems: 'flex-end' }}>
+          <QuantityField
+            of={field('Pack', key)}
+            value={pack[key]}
+            width={130}
+            onChange={(v) => {
+              if (v !== undefined) editDesign(`pack.${key}`, v);
+            }}
+          />
+          {[-1, 1].map((step) => (
+            <IconButton
+              key={step}
+              size="small"
+              sx={{ fontSize: 15, width: 28, height: 28 }}
+              aria-label={`${step > 0 ? 'One more' : 'One fewer'}: ${field('Pack', key).label.toLowerCase()}`}
+              disabled={pack[key] + step < 1}
+              onClick={() => {
+                editDesign(`pack.${key}`, pack[key] + step);
+              }}
+            >
+              {step > 0 ? '+' : '−'}
+            </IconButton>
+          ))}
+        </Box>
+      ))}
+      <DesignNumbers group="Pack" at=".pack" keys={['soc_min', 'soc_max', 'box_mass_kg', 'box_price']} width={150} />
+      <FormControlLabel
+        control={
+          <Switch
+            size="small"
+            checked={pack.monitored ?? false}
+            onChange={(e) => {
+              editDesign('pack.monitored', e.target.checked);
+            }}
+          />
+        }
+        label="every cell watched"
+      />
+      {summaryOf && (
+        <Typography variant="caption" color="text.secondary" className="figures" sx={{ width: '100%' }}>
+          {summaryOf.layout} · full {summaryOf.full_v.toFixed(1)} V · nominal {summaryOf.nominal_v.toFixed(1)} V ·
+          cut-off {summaryOf.cutoff_v.toFixed(1)} V · {summaryOf.capacity_ah.toFixed(0)} Ah ·{' '}
+          {summaryOf.usable_kwh.toFixed(1)} of {summaryOf.gross_kwh.toFixed(1)} kWh usable ·{' '}
+          {(summaryOf.resistance_ohm * 1000).toFixed(1)} mΩ
+        </Typography>
+      )}
+    </Row>
+  );
+}
+
+function DrivelineSheet() {
+  const { document, draft, editDesign, active } = useWorkbench();
+  const own = document.design.driveline != null;
+  return (
+    <Box>
+      <FormControlLabel
+        control={
+          <Switch
+            size="small"
+            checked={own}
+            onChange={(e) => {
+              editDesign('driveline', e.target.checked ? draft.donor.driveline : undefined);
+            }}
+          />
+        }
+        label="changed for this variant"
+      />
+      {own ? (
+        <DrivelineFields at={`designs.${active.id}.driveline`} />
+      ) : (
+        <Typography color="text.secondary">
+          The donor&rsquo;s gearbox and final drive are kept. Switch it on to lock a gear, change the final drive or
+          drive through one fixed ratio.
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+/** What can be changed at one link, below the drawing. */
+export function LinkSheet({
+  kind,
+  onClose,
+  onExchange,
+}: {
+  kind: LinkKind;
+  onClose: () => void;
+  onExchange: (part: PartKind) => void;
+}) {
+  const { document, active } = useWorkbench();
+  const system = useUnits();
+  const design = document.design;
+  const part = partOf[kind];
+  const record =
+    kind === 'pack' && design.pack
+      ? ({ ...design.pack.module, part: 'module' } as const)
+      : kind === 'motor' && design.motor
+        ? ({ ...design.motor, part: 'motor' } as const)
+        : kind === 'controller' && design.controller
+          ? ({ ...design.controller, part: 'controller' } as const)
+          : null;
+  return (
+    <Box
+      component="section"
+      aria-label={`${linkWords[kind]}, details`}
+      sx={{ borderTop: '2px solid', borderColor: 'text.primary', bgcolor: 'background.paper', p: 2, mb: 2 }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 1.5 }}>
+        <Typography variant="h2">{linkWords[kind]}</Typography>
+        <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }}>
+          {record && `${record.name}: ${summary(record, system)}`}
+        </Typography>
+        {part && (
+          <Button
+            variant="outlined"
+            onClick={() => {
+              onExchange(part);
+            }}
+          >
+            {record ? 'Exchange' : 'Choose'}
+          </Button>
+        )}
+        <IconButton size="small" aria-label="Close details" onClick={onClose} sx={{ fontSize: 14, width: 28 }}>
+          ✕
+        </IconButton>
+      </Box>
+      {kind === 'pack' && <PackSheet />}
+      {kind === 'wiring' && (
+        <Row>
+          <DesignNumbers
+            group="Wiring"
+            at=".wiring"
+            keys={['fuse_a', 'fuse_voltage_v', 'cable_current_a', 'resistance_ohm']}
+          />
+        </Row>
+      )}
+      {kind === 'controller' && (
+        <Row>
+          <DesignNumbers group="Design" at="" keys={['controller_count']} width={150} />
+          <DesignNumbers
+            group="Regeneration"
+            at=".regeneration"
+            keys={['share', 'power_cap_w', 'fade_from_kmh', 'fade_to_kmh']}
+            width={150}
+          />
+          <DesignNumbers group="LowVoltage" at=".low_voltage" keys={['load_w', 'converter_efficiency']} width={150} />
+        </Row>
+      )}
+      {kind === 'motor' && (
+        <Row>
+          <DesignNumbers group="Design" at="" keys={['motor_count']} width={150} />
+          <Words at={`designs.${active.id}.notes`} label="Remark on this variant" width={360} />
+        </Row>
+      )}
+      {kind === 'driveline' && <DrivelineSheet />}
+      {kind === 'tyres' && (
+        <Row>
+          <Numbers group="Donor" at="donor" keys={['adhesion', 'rolling_coefficient']} width={190} />
+          <DesignNumbers group="Design" at="" keys={['front_axle_share']} width={220} />
+        </Row>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,187 @@
+import { Box, ButtonBase, Typography } from '@mui/material';
+import { useTheme } from '@mui/material/styles';
+import type { Estimate, Link, LinkKind } from '../../api/types';
+import { mono } from '../../theme';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+
+export const linkWords: Record<LinkKind, string> = {
+  pack: 'Pack',
+  wiring: 'Fuse and cable',
+  controller: 'Controller',
+  motor: 'Motor',
+  driveline: 'Gearing',
+  tyres: 'Tyres',
+};
+
+const HEIGHT = 128;
+/** Links far wider than the tightest are cut off, with a broken edge, so that the tight ones stay readable. */
+const CUT_AT = 3;
+
+interface Props {
+  chain: Estimate['chain'];
+  /** What the link is, in the owner's words. */
+  names: Partial<Record<LinkKind, string>>;
+  chosen: LinkKind | null;
+  onChoose: (kind: LinkKind) => void;
+}
+
+function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: number; tight: boolean }) {
+  const theme = useTheme();
+  const p = theme.vars?.palette;
+  const ink = p?.sheet.bar;
+  const middle = HEIGHT / 2;
+  const most = HEIGHT - 4;
+  const high = (w: number | null | undefined) => (w == null ? null : Math.min(most, w * scale));
+  const burst = high(link.burst_w);
+  const ever = high(link.sustained_w);
+  const cut = link.burst_w != null && link.burst_w * scale > most;
+  const pattern = `hatch-${link.kind}`;
+  const rating = burst === null;
+  return (
+    <svg
+      viewBox={`0 0 100 ${String(HEIGHT)}`}
+      width="100%"
+      height={HEIGHT}
+      preserveAspectRatio="none"
+      aria-hidden
+      style={{ display: 'block' }}
+    >
+      <defs>
+        <pattern id={pattern} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="6" height="6" fill={p?.background.paper} />
+          <line x1="0" y1="0" x2="0" y2="6" stroke={ink} strokeWidth="2" />
+        </pattern>
+      </defs>
+      <rect x="0" width="100" y={middle - flow / 2} height={flow} fill={p?.sheet.flow} />
+      {rating && (
+        <rect
+          x="8"
+          width="84"
+          y={middle - 46}
+          height="92"
+          fill="none"
+          stroke={ink}
+          strokeDasharray="3 3"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {burst !== null && (
+        <rect
+          x="8"
+          width="84"
+          y={middle - burst / 2}
+          height={burst}
+          fill={`url(#${pattern})`}
+          stroke={ink}
+          strokeWidth="1"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {ever !== null && <rect x="8" width="84" y={middle - ever / 2} height={ever} fill={ink} />}
+      {cut && (
+        <>
+          <path
+            d={`M8 4 l10.5 -5 l10.5 5 l10.5 -5 l10.5 5 l10.5 -5 l10.5 5 l10.5 -5 l10.5 5 V-2 H8 Z`}
+            fill={p?.background.default}
+          />
+          <path
+            d={`M8 ${String(HEIGHT - 4)} l10.5 5 l10.5 -5 l10.5 5 l10.5 -5 l10.5 5 l10.5 -5 l10.5 5 l10.5 -5 V${String(HEIGHT + 2)} H8 Z`}
+            fill={p?.background.default}
+          />
+        </>
+      )}
+      {tight && burst !== null && (
+        <path
+          d={`M4 ${String(middle - burst / 2 - 5)} H96 M4 ${String(middle + burst / 2 + 5)} H96`}
+          stroke={p?.sheet.signal}
+          strokeWidth="3"
+          fill="none"
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+    </svg>
+  );
+}
+
+/** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the tightest leaves. */
+export function PowerPath({ chain, names, chosen, onChoose }: Props) {
+  const system = useUnits();
+  const tightest = chain.links.find((l) => l.kind === chain.tightest_burst)?.burst_w ?? 1;
+  const scale = (HEIGHT - 4) / (CUT_AT * Math.max(tightest, 1));
+  const kw = (w: number | null | undefined) => (w == null ? 'not rated' : showText(w, 'W', system, w < 10_000 ? 2 : 3));
+  return (
+    <Box
+      component="ol"
+      aria-label="Power path from cell to tyre"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: `repeat(${String(chain.links.length)}, minmax(96px, 1fr))`,
+        m: 0,
+        p: 0,
+        listStyle: 'none',
+        overflowX: 'auto',
+      }}
+    >
+      {chain.links.map((link) => {
+        const tight = link.kind === chain.tightest_burst;
+        const tightEver = link.kind === chain.tightest_sustained;
+        const mark = tight ? 'tightest in a burst' : tightEver ? 'tightest for ever' : '';
+        return (
+          <li key={link.kind}>
+            <ButtonBase
+              onClick={() => {
+                onChoose(link.kind);
+              }}
+              aria-pressed={chosen === link.kind}
+              aria-label={`${linkWords[link.kind]} ${names[link.kind] ?? ''}: ${kw(link.sustained_w)} for ever, ${kw(link.burst_w)} in a burst. ${mark}`}
+              sx={{
+                display: 'block',
+                width: '100%',
+                textAlign: 'left',
+                pb: 0.5,
+                bgcolor: chosen === link.kind ? 'background.paper' : 'transparent',
+                '&:hover': { bgcolor: 'background.paper' },
+              }}
+            >
+              <Box sx={{ px: '8%' }}>
+                <Typography sx={{ fontWeight: 650, lineHeight: 1.3 }}>{linkWords[link.kind]}</Typography>
+                <Typography variant="caption" color="text.secondary" noWrap component="div" title={names[link.kind]}>
+                  {names[link.kind] ?? '\u00a0'}
+                </Typography>
+              </Box>
+              <Bar link={link} scale={scale} flow={Math.min(tightest * scale, HEIGHT)} tight={tight} />
+              <Box sx={{ px: '8%' }}>
+                <Box
+                  sx={{
+                    fontFamily: mono,
+                    fontSize: '0.78rem',
+                    display: 'flex',
+                    justifyContent: 'space-between',
+                    gap: 1,
+                    letterSpacing: '-0.03em',
+                    whiteSpace: 'nowrap',
+                  }}
+                >
+                  <b>{kw(link.sustained_w)}</b>
+                  <span>{link.burst_w != null && link.burst_w !== link.sustained_w ? kw(link.burst_w) : ''}</span>
+                </Box>
+                <Typography variant="caption" color="text.secondary" component="div" noWrap title={link.rating}>
+                  {link.rating}
+                  {link.burst_s != null && link.burst_w !== link.sustained_w && ` · ${String(link.burst_s)} s`}
+                </Typography>
+                <Typography
+                  variant="caption"
+                  component="div"
+                  sx={{ color: tight ? 'error.main' : 'text.secondary', fontWeight: 650, minHeight: 16 }}
+                >
+                  {mark}
+                </Typography>
+              </Box>
+            </ButtonBase>
+          </li>
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,68 @@
+import type { Pack, Part, UnitSystem } from '../../api/types';
+import { showText } from '../../units/units';
+
+type ModulePart = Extract<Part, { part: 'module' }>;
+
+const kinds: Record<string, string> = {
+  series_dc: 'series DC',
+  brushed_pm: 'brushed, permanent magnet',
+  hub: 'hub',
+  pm_synchronous: 'permanent-magnet synchronous',
+  induction: 'induction',
+  lead_flooded: 'flooded lead-acid',
+  lead_agm: 'AGM lead-acid',
+  lfp: 'LFP',
+  nmc: 'NMC/NCA',
+  lmo: 'LMO',
+  lipo: 'lithium-polymer',
+  lto: 'LTO',
+  nimh: 'NiMH',
+};
+
+/** One line that tells a part from another. */
+export function summary(part: Part, system: UnitSystem): string {
+  const s = (v: number, unit: string, significant = 3) => showText(v, unit, system, significant);
+  switch (part.part) {
+    case 'motor': {
+      const burst =
+        part.model.kind === 'envelope'
+          ? `${s(part.model.peak_power_w, 'W')} and ${s(part.model.peak_torque_nm, 'N·m')} burst`
+          : 'curve from its data sheet';
+      return `${kinds[part.kind] ?? part.kind} · ${s(part.continuous_power_w, 'W')} for ever, ${burst} · ${s(part.max_speed_rpm, 'rpm', 5)} · ${s(part.mass_kg, 'kg')}`;
+    }
+    case 'controller':
+      return `${part.motor_kinds.map((k) => kinds[k] ?? k).join(', ')} · ${s(part.min_voltage_v, 'V')} to ${s(part.max_voltage_v, 'V')} · ${s(part.battery_current_a, 'A')} battery${part.motor_current_a == null ? '' : `, ${s(part.motor_current_a, 'A')} motor`} · ${s(part.mass_kg, 'kg')}`;
+    case 'module': {
+      const cells = part.cells_in_series ?? 1;
+      const wh = part.nominal_voltage_v * cells * part.capacity_ah * (part.capacity_share ?? 1);
+      const health =
+        part.capacity_share != null && part.capacity_share < 1
+          ? ` · ${(part.capacity_share * 100).toFixed(0)} % of its capacity left`
+          : '';
+      return `${kinds[part.chemistry] ?? part.chemistry} · ${s(part.nominal_voltage_v * cells, 'V')}, ${s(part.capacity_ah, 'Ah')} · ${s(wh / 1000, 'kWh')} in ${s(part.mass_kg, 'kg')}${health}`;
+    }
+    case 'charger':
+      return `${part.output_min_v === part.output_max_v ? s(part.output_max_v, 'V', 4) : `${s(part.output_min_v, 'V')} to ${s(part.output_max_v, 'V')}`} · ${s(part.output_power_w, 'W')}${(part.phases ?? 1) > 1 ? ', three phases' : ''} · ${s(part.mass_kg, 'kg')}`;
+  }
+}
+
+/**
+ * A pack of another module: as many in series as keep the nominal voltage, as many strings as keep the energy.
+ * The same rule as the service's own when it tells what the module would do.
+ */
+export function packWith(record: Omit<ModulePart, 'part'>, old: Pack | null | undefined): Pack {
+  const volts = (m: Omit<ModulePart, 'part'>) => m.nominal_voltage_v * (m.cells_in_series ?? 1);
+  const present = (m: Omit<ModulePart, 'part'>) => m.capacity_ah * (m.capacity_share ?? 1);
+  const wantedV = old ? volts(old.module) * old.modules_in_series : 96;
+  const wantedWh = old ? wantedV * present(old.module) * old.strings_in_parallel : 10_000;
+  const series = Math.max(1, Math.round(wantedV / volts(record)));
+  const parallel = Math.max(1, Math.round(wantedWh / (series * volts(record) * present(record))));
+  return {
+    module: record,
+    modules_in_series: Math.min(400, series),
+    strings_in_parallel: Math.min(200, parallel),
+    box_mass_kg: old?.box_mass_kg ?? 0,
+    box_price: old?.box_price ?? 0,
+    monitored: old?.monitored ?? false,
+  };
+}

@@ -1,0 +1,150 @@
+import {
+  Box,
+  FormControlLabel,
+  Switch,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  Typography,
+} from '@mui/material';
+import { useQueries } from '@tanstack/react-query';
+import { useState } from 'react';
+import { estimateQuery } from '../../api/queries';
+import type { Document, Estimate } from '../../api/types';
+import { useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { documentOf } from '../../workbench/draft';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+
+interface Line {
+  group: string;
+  word: string;
+  cells: { text: string; tone?: string }[];
+}
+
+export default function CompareView() {
+  const { variants, draft } = useWorkbench();
+  const system = useUnits();
+  const figure = useClaimFigure();
+  const [all, setAll] = useState(false);
+  const documents = variants.map((v) => documentOf(draft, v));
+  const results = useQueries({ queries: documents.map((d) => estimateQuery(d)) });
+  const estimates = results.map((r) => r.data);
+
+  const design = (group: string, word: string, of: (d: Document) => string): Line => ({
+    group,
+    word,
+    cells: documents.map((d) => ({ text: of(d) })),
+  });
+  const result = (group: string, word: string, of: (e: Estimate) => string): Line => ({
+    group,
+    word,
+    cells: estimates.map((e) => ({ text: e ? of(e) : '–' })),
+  });
+  const goals = draft.brief.goals ?? [];
+  const lines: Line[] = [
+    design('Parts', 'motor', (d) =>
+      d.design.motor
+        ? `${(d.design.motor_count ?? 1) > 1 ? `${String(d.design.motor_count)} × ` : ''}${d.design.motor.name}`
+        : '–',
+    ),
+    design('Parts', 'controller', (d) => d.design.controller?.name ?? '–'),
+    design('Parts', 'cell or module', (d) => d.design.pack?.module.name ?? '–'),
+    result('Parts', 'pack', (e) => `${e.pack.layout}, ${showText(e.pack.gross_kwh, 'kWh', system)}`),
+    design('Parts', 'charger', (d) => d.design.charger?.name ?? '–'),
+    design('Parts', 'remark', (d) => d.design.notes ?? '–'),
+    ...goals.map((g): Line => ({
+      group: 'Claims',
+      word: estimates.find((e) => e)?.claims.find((c) => c.goal === g.id)?.name ?? g.id,
+      cells: estimates.map((e) => {
+        const claim = e?.claims.find((c) => c.goal === g.id);
+        if (!claim) return { text: '–' };
+        const shown = claim.predicted == null ? { text: 'never', unit: '' } : figure(claim.predicted, claim.unit);
+        return {
+          text: `${verdicts[claim.verdict].glyph} ${shown.text} ${shown.unit}`,
+          tone: verdicts[claim.verdict].color,
+        };
+      }),
+    })),
+    ...(estimates.find((e) => e)?.trips ?? []).map((t) =>
+      result('Energy', t.name, (e) =>
+        showText(e.trips.find((x) => x.trip === t.trip)?.wh_per_km ?? 0, 'Wh/km', system),
+      ),
+    ),
+    result('Body', 'converted, empty', (e) => showText(e.masses.converted_kg, 'kg', system, 4)),
+    result('Body', 'parts bought', (e) => `${figure(e.cost.bought, 'money').text} ${draft.brief.currency ?? ''}`),
+    result('Body', 'full charge', (e) => showText(e.pack.full_v, 'V', system, 4)),
+    ...(['stop', 'warn'] as const).map((severity): Line => ({
+      group: 'Findings',
+      word: severity === 'stop' ? 'stops' : 'warnings',
+      cells: estimates.map((e) => {
+        const found = e?.findings.filter((f) => f.severity === severity) ?? [];
+        return found.length === 0
+          ? { text: 'none' }
+          : { text: found.map((f) => f.message).join(' '), tone: severity === 'stop' ? 'error.main' : 'warning.main' };
+      }),
+    })),
+  ];
+  const differs = (l: Line) => l.cells.some((c) => c.text !== l.cells[0]?.text);
+  const shown = lines.filter((l) => all || differs(l));
+
+  return (
+    <Box sx={{ maxWidth: 1100 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 1 }}>
+        <Typography variant="h2">Variants side by side</Typography>
+        <Box sx={{ flex: 1 }} />
+        <FormControlLabel
+          control={
+            <Switch
+              size="small"
+              checked={all}
+              onChange={(e) => {
+                setAll(e.target.checked);
+              }}
+            />
+          }
+          label="also what they share"
+        />
+      </Box>
+      <Table size="small" aria-label="Variants side by side">
+        <TableHead>
+          <TableRow>
+            <TableCell />
+            {variants.map((v) => (
+              <TableCell key={v.id} sx={{ fontWeight: 700 }}>
+                {v.label}
+              </TableCell>
+            ))}
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {shown.map((l, i) => (
+            <TableRow
+              key={`${l.group}-${l.word}`}
+              sx={{
+                '& td, & th': {
+                  borderTop: l.group === shown[i - 1]?.group ? 0 : '1px solid',
+                  borderColor: 'text.secondary',
+                  verticalAlign: 'top',
+                },
+              }}
+            >
+              <TableCell component="th" scope="row" sx={{ color: 'text.secondary', width: 200 }}>
+                {l.word}
+              </TableCell>
+              {l.cells.map((c, n) => (
+                <TableCell key={variants[n]?.id} sx={{ color: c.tone, fontWeight: c.tone ? 600 : 400 }}>
+                  {c.text}
+                </TableCell>
+              ))}
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+      {shown.length === 0 && <Typography color="text.secondary">The variants do not differ.</Typography>}
+    </Box>
+  );
+}

@@ -1,0 +1,13 @@
+import type { VehicleKind } from '../../api/types';
+
+export const kindWords: Record<VehicleKind, string> = {
+  car: 'car',
+  van: 'light van',
+  off_road: 'off-road',
+  motorcycle: 'motorcycle',
+  trike: 'three-wheeler',
+  kart: 'kart',
+  quad: 'quad',
+  sled: 'tracked sled',
+  utility: 'tractor or tug',
+};

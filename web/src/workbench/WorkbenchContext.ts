@@ -1,0 +1,48 @@
+import { createContext, useContext } from 'react';
+import type { Claim, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
+import type { Draft, Variant } from './draft';
+import type { SaveState } from './useAutosave';
+
+/** The estimate of the active variant, and how fresh it is. */
+export interface Computed {
+  estimate: Estimate | undefined;
+  /** The figures shown belong to the edit before; new ones are on their way. */
+  stale: boolean;
+  /** Why there is none. */
+  problem: ProblemDocument | null;
+  /** The service is away. */
+  away: boolean;
+}
+
+export interface Workbench {
+  id: string;
+  draft: Draft;
+  /** Changes one dotted place of the draft; `undefined` removes it. */
+  edit: (path: string, value: unknown) => void;
+  /** Changes one dotted place of the active variant's design. */
+  editDesign: (path: string, value: unknown) => void;
+  variants: Variant[];
+  active: Variant;
+  document: Document;
+  computed: Computed;
+  claims: Claim[];
+  save: SaveState;
+  retrySave: () => void;
+  canUndo: boolean;
+  canRedo: boolean;
+  undo: () => void;
+  redo: () => void;
+  addVariant: () => void;
+  removeVariant: (id: string) => void;
+  setUnits: (units: UnitSystem) => void;
+  /** Message to show once, such as the outcome of a merge. */
+  say: (message: string) => void;
+}
+
+export const WorkbenchContext = createContext<Workbench | null>(null);
+
+export function useWorkbench(): Workbench {
+  const workbench = useContext(WorkbenchContext);
+  if (!workbench) throw new Error('outside of a workbench');
+  return workbench;
+}

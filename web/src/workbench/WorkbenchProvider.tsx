@@ -1,0 +1,191 @@
+import { Snackbar } from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { type ReactNode, useCallback, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
+import { estimateQuery } from '../api/queries';
+import type { Conversion, UnitSystem } from '../api/types';
+import { UnitsContext } from '../units/UnitsContext';
+import { ClashDialog } from './ClashDialog';
+import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
+import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
+import { type Clash, type Json, merge, put, same } from './merge';
+import { leftOver, useAutosave } from './useAutosave';
+import { type Workbench, WorkbenchContext } from './WorkbenchContext';
+
+/** The stored draft, with edits that were left unsaved here put back on top. */
+function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
+  const stored = savedOf(conversion).draft;
+  const left = leftOver(conversion.id);
+  if (!left) return { history: start(stored), clashes: [], restored: false };
+  const result = merge(left.base as unknown as Json, left.draft as unknown as Json, stored as unknown as Json);
+  const draft = result.merged as unknown as Draft;
+  const known = Object.entries(draft.designs).filter(([id]) => id in stored.designs);
+  const restored = { ...draft, designs: { ...stored.designs, ...Object.fromEntries(known) } };
+  return {
+    history: same(restored, stored) ? start(stored) : { ...start(restored), past: [stored] },
+    clashes: result.clashes,
+    restored: !same(restored, stored),
+  };
+}
+
+export function WorkbenchProvider({ conversion, children }: { conversion: Conversion; children: ReactNode }) {
+  const { stage = 'brief', label } = useParams();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [first] = useState(() => firstDraft(conversion));
+  const [history, setHistory] = useState(first.history);
+  const [variants, setVariants] = useState<Variant[]>(() => variantsOf(conversion));
+  const [clashes, setClashes] = useState<Clash[]>(first.clashes);
+  const [message, setMessage] = useState(first.restored ? 'Edits that had not been saved were put back.' : '');
+  const draft = history.present;
+  const active = useMemo(
+    () => variants.find((v) => v.label === label) ?? variants[0] ?? { id: '', label: 'A' },
+    [label, variants],
+  );
+
+  const edit = useCallback((path: string, value: unknown) => {
+    setHistory((h) => editHistory(h, put(h.present, path, value), path, Date.now()));
+  }, []);
+  const editDesign = useCallback(
+    (path: string, value: unknown) => {
+      edit(`designs.${active.id}.${path}`, value);
+    },
+    [active.id, edit],
+  );
+
+  const onMerged = useCallback((merged: Draft, found: Clash[], newer: Conversion) => {
+    // Steps keep to what the person did here; what came from elsewhere is in every one of them, as far as variants go.
+    setHistory((h) => ({
+      ...rebase(h, (d) => ({
+        ...d,
+        designs: Object.fromEntries(
+          Object.keys(merged.designs).map((k) => [k, d.designs[k] ?? merged.designs[k] ?? {}]),
+        ),
+      })),
+      present: merged,
+    }));
+    setVariants(variantsOf(newer));
+    setClashes(found);
+    if (found.length === 0) setMessage('Changes made in another window were taken over.');
+  }, []);
+  const autosave = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
+  const { sync } = autosave;
+
+  const changeVariants = useCallback(
+    async (action: () => Promise<string | null>, done: string) => {
+      let next: string | null = null;
+      try {
+        await sync(async () => {
+          next = await action();
+        });
+        setMessage(done);
+        if (next !== null) await navigate(`/c/${conversion.id}/${stage}/${next as string}`);
+      } catch (error) {
+        setMessage(error instanceof Error ? error.message : 'That did not work.');
+      }
+    },
+    [conversion.id, navigate, stage, sync],
+  );
+  const addVariant = useCallback(() => {
+    void changeVariants(async () => {
+      const added = await reach(() =>
+        api.POST('/api/v1/conversions/{id}/designs', {
+          params: { path: { id: conversion.id } },
+          body: { copy_of: active.id },
+        }),
+      );
+      return unwrap(added).label;
+    }, `Copied ${active.label}.`);
+  }, [active, changeVariants, conversion.id]);
+  const removeVariant = useCallback(
+    (id: string) => {
+      void changeVariants(async () => {
+        // The version is read anew: a removal is meant for the variant as it stands.
+        const now = unwrap(
+          await reach(() => api.GET('/api/v1/conversions/{id}', { params: { path: { id: conversion.id } } })),
+        );
+        const found = now.designs.find((d) => d.id === id);
+        if (!found) return null;
+        await reach(() =>
+          api.DELETE('/api/v1/designs/{id}', { params: { path: { id }, query: { version: found.version } } }),
+        );
+        return now.designs.find((d) => d.id !== id)?.label ?? null;
+      }, 'Variant removed.');
+    },
+    [changeVariants, conversion.id],
+  );
+
+  const document = useMemo(() => documentOf(draft, active), [draft, active]);
+  const query = useQuery({
+    ...estimateQuery(document),
+    retry: (count, error) => error instanceof Unreachable && count < 30,
+    retryDelay: 1000,
+  });
+  const problem = query.error instanceof Refusal ? query.error.problem : null;
+  const away = query.failureReason instanceof Unreachable;
+
+  const setUnits = useCallback(
+    (units: UnitSystem) => {
+      edit('units', units);
+    },
+    [edit],
+  );
+  const undo = useCallback(() => {
+    setHistory(undoHistory);
+  }, []);
+  const redo = useCallback(() => {
+    setHistory(redoHistory);
+  }, []);
+
+  const value: Workbench = {
+    id: conversion.id,
+    draft,
+    edit,
+    editDesign,
+    variants,
+    active,
+    document,
+    computed: { estimate: problem ? undefined : query.data, stale: query.isPlaceholderData || away, problem, away },
+    claims: (problem ? undefined : query.data?.claims) ?? [],
+    save: autosave.state,
+    retrySave: autosave.retry,
+    canUndo: history.past.length > 0,
+    canRedo: history.future.length > 0,
+    undo,
+    redo,
+    addVariant,
+    removeVariant,
+    setUnits,
+    say: setMessage,
+  };
+
+  return (
+    <WorkbenchContext value={value}>
+      <UnitsContext value={draft.units}>{children}</UnitsContext>
+      <ClashDialog
+        clashes={clashes}
+        onChoose={(chosen) => {
+          setHistory((h) =>
+            editHistory(
+              h,
+              chosen.reduce((d, c) => put(d, c.path, c.theirs), h.present),
+              'clash',
+              Date.now(),
+            ),
+          );
+          setClashes([]);
+          void client.invalidateQueries({ queryKey: ['conversions'] });
+        }}
+      />
+      <Snackbar
+        open={message !== ''}
+        autoHideDuration={5000}
+        message={message}
+        onClose={() => {
+          setMessage('');
+        }}
+      />
+    </WorkbenchContext>
+  );
+}
