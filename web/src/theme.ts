@@ -113,7 +113,11 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontVariantNumeric: 'tabular-nums' },
-        '.figures': { fontFamily: mono, fontVariantNumeric: 'tabular-nums', letterSpacing: '-0.02em' },
+        '.figures, .figures.MuiTypography-root, .figures.MuiTableCell-root, .figures.MuiInputBase-root': {
+          fontFamily: mono,
+          fontVariantNumeric: 'tabular-nums',
+          letterSpacing: '-0.02em',
+        },
         '.unseen': { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', margin: 0 },
         ':focus-visible': { outline: '2px solid var(--mui-palette-secondary-main)', outlineOffset: 1 },
       },
@@ -125,6 +129,7 @@ export const theme = createTheme({
     MuiInputBase: { styleOverrides: { root: { fontSize: '0.875rem' } } },
     MuiInputLabel: { styleOverrides: { root: { fontSize: '0.875rem' } } },
     MuiTooltip: { defaultProps: { arrow: true, enterDelay: 300 } },
+    MuiTableCell: { styleOverrides: { root: { borderColor: 'var(--mui-palette-divider)', paddingLeft: 0 } } },
     MuiDialog: { styleOverrides: { paper: { border: '1px solid var(--mui-palette-divider)' } } },
   },
 });

@@ -8,6 +8,8 @@ mod designs;
 mod error;
 mod parts;
 mod schema;
+#[cfg(feature = "testing")]
+pub mod testing;
 
 use diesel_async::AsyncPgConnection;
 use diesel_async::pooled_connection::AsyncDieselConnectionManager;

@@ -22,7 +22,7 @@ export function Numbers({ group, at, keys, width }: { group: string; at: string;
           onChange={(v) => {
             edit(`${at}.${key}`, v);
           }}
-          source={sourced ? (sources?.[key]?.from ?? 'guess') : undefined}
+          source={sourced ? (sources?.[key]?.from ?? 'unsaid') : undefined}
           onSource={(from) => {
             edit(`${at}.sources.${key}`, { from });
           }}
@@ -37,11 +37,13 @@ export function Numbers({ group, at, keys, width }: { group: string; at: string;
 export function Words({
   at,
   label,
+  placeholder,
   width = 240,
   multiline = false,
 }: {
   at: string;
   label: string;
+  placeholder?: string;
   width?: number;
   multiline?: boolean;
 }) {
@@ -51,6 +53,7 @@ export function Words({
       label={label}
       value={(get(draft, at) as string | undefined) ?? ''}
       multiline={multiline}
+      placeholder={placeholder ?? ''}
       onChange={(e) => {
         edit(at, e.target.value);
       }}

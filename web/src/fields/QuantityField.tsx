@@ -16,7 +16,7 @@ interface Props {
   /** Currency for money. */
   currency?: string;
   /** Provenance of the value, and how to change it; no mark without. */
-  source?: Provenance | undefined;
+  source?: Provenance | 'unsaid' | undefined;
   onSource?: ((source: Provenance) => void) | undefined;
   /** Width in CSS pixels. */
   width?: number;
@@ -30,11 +30,16 @@ export const sourceWords: Record<Provenance, { mark: string; word: string }> = {
   guess: { mark: '○', word: 'guess' },
 };
 
+const unsaid = { mark: '·', word: 'not said where from' };
+
 /**
  * A number with its unit. What is typed and what it means are kept apart: any unit of the dimension is understood, the
  * meaning is stored as soon as it is within bounds, and nonsense stays visible with words beside it, never becoming zero.
  */
-export function QuantityField({ of, value, onChange, label, currency, source, onSource, width = 200 }: Props) {
+export function QuantityField({ of, value, onChange, label, currency, source: given, onSource, width = 200 }: Props) {
+  // A value that is not there comes from nowhere.
+  const source = value == null ? undefined : given;
+  const origin = source === undefined || source === 'unsaid' ? unsaid : sourceWords[source];
   const system = useUnits();
   const id = useId();
   const shown = of.unit === 'money' ? (currency ?? '') : shownUnit(of.unit, system);
@@ -93,8 +98,8 @@ export function QuantityField({ of, value, onChange, label, currency, source, on
                   </Box>
                   {source !== undefined && (
                     <ButtonBase
-                      aria-label={`${name}: ${sourceWords[source].word}; change where it comes from`}
-                      title={sourceWords[source].word}
+                      aria-label={`${name}: ${origin.word}; change where it comes from`}
+                      title={origin.word}
                       onClick={(e) => {
                         setMenu(e.currentTarget);
                       }}
@@ -105,7 +110,7 @@ export function QuantityField({ of, value, onChange, label, currency, source, on
                         minHeight: 24,
                       }}
                     >
-                      {sourceWords[source].mark}
+                      {origin.mark}
                     </ButtonBase>
                   )}
                 </InputAdornment>

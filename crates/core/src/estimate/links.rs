@@ -69,9 +69,12 @@ pub struct ChainLinks {
 /// Reference speed when none is given, km/h, and its share of a lower top speed.
 const USUAL_KMH: f64 = 50.0;
 const TOP_SPEED_SHARE: f64 = 0.6;
-/// Burst of a cable over its continuous rating for a minute, and of a fuse's continuous use below its rating (common practice).
-const CABLE_BURST: f64 = 1.5;
+/// Common practice: a cable bears twice its continuous current for a minute, a fuse is used for ever at 1/1.25 of its
+/// rating and bears 1.5 times its rating for a minute.
+const CABLE_BURST: f64 = 2.0;
 const FUSE_MARGIN: f64 = 1.25;
+/// Current over rating that a fuse bears for a minute.
+pub(crate) const FUSE_BURST: f64 = 1.5;
 
 /// A chain seen at one speed, gear and state of charge.
 struct At<'a> {
@@ -176,7 +179,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         links.push(Link {
             kind: LinkKind::Wiring,
             sustained_w: Some(at.wheel_from_terminals(at.terminals_w(cable_a.min(fuse_a / FUSE_MARGIN), 0.0))),
-            burst_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a), 0.0))),
+            burst_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a * FUSE_BURST), 0.0))),
             burst_s: Some(60.0),
             rating: format!("{}, {}", says("cable", cable_a), says("fuse", fuse_a)),
         });

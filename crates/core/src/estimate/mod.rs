@@ -8,6 +8,7 @@ mod trips;
 use serde::Serialize;
 
 pub use curves::{Curves, GearCurve, GradeLine, RunCurve};
+pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{GearTopSpeed, HillResults, Performance, SprintResult};
 pub use trips::{EnergySplit, TripResult};

@@ -322,6 +322,19 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
         };
         out.push(finding(&words, full, volts, format!("Full charge is {full:.1} V; the fuse breaks up to {volts:.0} V.")));
     }
+    let asked_a = e.document.design.controller.as_ref().map_or(0.0, |c| c.battery_current_a) * f64::from(e.document.design.controller_count);
+    if asked_a > crate::estimate::FUSE_BURST * fuse_a {
+        let words = Words {
+            rule: "amps.controller-over-fuse",
+            severity: Severity::Warn,
+            part: "wiring",
+            unit: "A",
+            why: "Full throttle may open the fuse on the road.",
+            change: "Limit the controller's battery amps, or take a larger fuse with the cable to match.",
+            source: PRACTICE,
+        };
+        out.push(finding(&words, asked_a, fuse_a, format!("The controller may draw {asked_a:.0} A; the fuse is {fuse_a:.0} A.")));
+    }
     if let Some(cable_a) = wiring.cable_current_a.filter(|c| fuse_a > 1.5 * c) {
         let words = Words {
             rule: "amps.fuse-over-cable",

@@ -86,7 +86,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
         flexWrap: 'wrap',
       }}
     >
-      <Words at={`${at}.name`} label={claim && !goal.name ? claim.name : 'Goal'} width={180} />
+      <Words at={`${at}.name`} label="Goal" placeholder={claim?.name ?? ''} width={180} />
       <TextField
         select
         label="is a"
@@ -102,7 +102,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
       </TextField>
       <MeasureFields index={index} measure={goal.measure} />
       <Box sx={{ flex: 1 }} />
-      <Box sx={{ width: 190, pt: 0.5 }}>
+      <Box sx={{ width: 300, pt: 0.5 }}>
         {claim && verdict && (
           <>
             <Typography variant="body2" sx={{ color: verdict.color, fontWeight: 650 }}>

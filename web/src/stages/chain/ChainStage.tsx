@@ -268,14 +268,14 @@ export default function ChainStage() {
           </Box>
         </Box>
         <Box sx={{ minWidth: 0 }}>
-          <Box sx={{ mb: 1 }}>
-            <Title word="Where the energy goes" note="at the battery" />
-          </Box>
-          <EnergySplit trips={estimate.trips} />
-          <Typography variant="h2" sx={{ mt: 2, mb: 0.5 }}>
+          <Typography variant="h2" sx={{ mb: 0.5 }}>
             Findings
           </Typography>
           <Findings findings={estimate.findings} />
+          <Box sx={{ mt: 2, mb: 0.5 }}>
+            <Title word="Where the energy goes" note="at the battery" />
+          </Box>
+          <EnergySplit trips={estimate.trips} />
         </Box>
       </Box>
       {picker}

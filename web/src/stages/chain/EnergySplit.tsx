@@ -16,7 +16,30 @@ const shares: [keyof TripResult['split'], string, string][] = [
   ['brakes_wh_per_km', 'brakes', 'brakes'],
 ];
 
-/** Where the energy of each trip goes, bars to one scale. Shares too thin for a word are named in the list that follows. */
+function Legend({ used }: { used: typeof shares }) {
+  const theme = useTheme();
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5, mb: 0.75 }} aria-hidden>
+      {used.map(([key, word, color]) => (
+        <Typography key={key} variant="caption" color="text.secondary" sx={{ whiteSpace: 'nowrap' }}>
+          <Box
+            component="span"
+            sx={{
+              display: 'inline-block',
+              width: 9,
+              height: 9,
+              mr: 0.5,
+              bgcolor: theme.vars?.palette.sheet.split[color],
+            }}
+          />
+          {word}
+        </Typography>
+      ))}
+    </Box>
+  );
+}
+
+/** Where the energy of each trip goes, bars to one scale. */
 export function EnergySplit({ trips }: { trips: TripResult[] }) {
   const theme = useTheme();
   const system = useUnits();
@@ -24,11 +47,12 @@ export function EnergySplit({ trips }: { trips: TripResult[] }) {
   const wh = (v: number) => showText(v, 'Wh/km', system);
   return (
     <Box>
+      <Legend used={shares.filter(([key]) => trips.some((t) => t.split[key] > 0.05))} />
       {trips.map((t) => (
         <Box
           key={t.trip}
           component="figure"
-          sx={{ m: 0, mb: 1.25 }}
+          sx={{ m: 0, mb: 0.75 }}
           aria-label={`${t.name}: ${shares.map(([k, w]) => `${w} ${wh(t.split[k])}`).join(', ')}`}
         >
           <Box component="figcaption" sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}>
@@ -37,7 +61,7 @@ export function EnergySplit({ trips }: { trips: TripResult[] }) {
               {wh(t.wh_per_km)}
             </Typography>
           </Box>
-          <Box sx={{ display: 'flex', height: 20, width: '100%' }} aria-hidden>
+          <Box sx={{ display: 'flex', height: 16, width: '100%' }} aria-hidden>
             {shares.map(([key, word, color]) => {
               const value = Math.max(0, t.split[key]);
               const width = (100 * value) / most;
@@ -53,22 +77,6 @@ export function EnergySplit({ trips }: { trips: TripResult[] }) {
                     overflow: 'hidden',
                   }}
                 />
-              );
-            })}
-          </Box>
-          <Box sx={{ display: 'flex', width: '100%' }} aria-hidden>
-            {shares.map(([key, word]) => {
-              const width = (100 * Math.max(0, t.split[key])) / most;
-              return width <= 0 ? null : (
-                <Typography
-                  key={key}
-                  variant="caption"
-                  color="text.secondary"
-                  noWrap
-                  sx={{ width: `${String(width)}%`, fontSize: 11 }}
-                >
-                  {width > word.length * 1.9 ? word : ''}
-                </Typography>
               );
             })}
           </Box>

@@ -1,0 +1,102 @@
+//! The command as a person runs it.
+
+use std::io::Write;
+use std::process::{Command, Output, Stdio};
+
+use serde_json::Value;
+
+fn run(arguments: &[&str], input: &[u8]) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_joulethesis"))
+        .args(arguments)
+        .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../.."))
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the command");
+    child.stdin.take().expect("piped").write_all(input).ok();
+    child.wait_with_output().expect("it ends")
+}
+
+fn json(output: &Output) -> Value {
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    serde_json::from_slice(&output.stdout).expect("JSON")
+}
+
+#[test]
+fn estimates_a_file_and_standard_input_alike() {
+    let text = std::fs::read(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/pipit-b.json")).expect("demo file");
+    let (file, piped) = (run(&["estimate", "demo/pipit-b.json"], b""), run(&["estimate", "-"], &text));
+    assert_eq!(json(&file), json(&piped));
+    assert!(json(&file)["curves"].is_object());
+    assert!(json(&run(&["estimate", "-", "--no-curves"], &text)).get("curves").is_none());
+}
+
+#[test]
+fn bad_input_ends_with_status_2_and_names_the_field() {
+    for (input, words) in [
+        (&b"not json"[..], "not a readable JSON"),
+        (br#"{"format":"joulethesis-design","version":7}"#, "version is 7"),
+        (br#"{"format":"joulethesis-design","version":1,"name":"x","brief":{},"design":{},"donor":{"curb_mass_kg":"heavy"}}"#, "donor.curb_mass_kg is \"heavy\""),
+    ] {
+        let output = run(&["estimate", "-"], input);
+        let said = String::from_utf8_lossy(&output.stderr);
+        assert_eq!(output.status.code(), Some(2), "{said}");
+        assert!(said.contains(words), "{said}");
+    }
+    assert_eq!(run(&["estimate", "no/such/file.json"], b"").status.code(), Some(2));
+}
+
+/// The schema accepts the demo as far as keys, kinds and bounds go; a full validator would be a dependency for this alone.
+#[test]
+fn the_schema_describes_every_key_of_the_demo() {
+    let schema = json(&run(&["schema", "design"], b""));
+    assert_eq!(schema["$schema"], "https://json-schema.org/draft/2020-12/schema");
+    for name in ["whimbrel-9-a", "pipit-a"] {
+        let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
+        let document: Value = serde_json::from_slice(&std::fs::read(path).expect("demo file")).expect("JSON");
+        conforms(&document, &schema, &schema, "").unwrap_or_else(|e| panic!("{name}: {e}"));
+        let mut wrong = document;
+        wrong["donor"]["curb_mass_kg"] = serde_json::json!(-1);
+        assert!(conforms(&wrong, &schema, &schema, "").is_err());
+    }
+}
+
+fn conforms(value: &Value, schema: &Value, root: &Value, path: &str) -> Result<(), String> {
+    if let Some(name) = schema["$ref"].as_str() {
+        let target = root.pointer(name.trim_start_matches('#')).ok_or_else(|| format!("{path}: no {name}"))?;
+        return conforms(value, target, root, path);
+    }
+    if let Some(options) = schema["oneOf"].as_array().or(schema["anyOf"].as_array()) {
+        let tried: Vec<_> = options.iter().map(|o| conforms(value, o, root, path)).collect();
+        return if tried.iter().any(Result::is_ok) { Ok(()) } else { Err(format!("{path}: {tried:?}")) };
+    }
+    if let Some(parts) = schema["allOf"].as_array() {
+        return parts.iter().try_for_each(|p| conforms(value, p, root, path));
+    }
+    match value {
+        Value::Object(map) => {
+            for required in schema["required"].as_array().into_iter().flatten().filter_map(Value::as_str) {
+                map.get(required).ok_or_else(|| format!("{path}: {required} is missing"))?;
+            }
+            for (key, inner) in map {
+                let described = schema["properties"].get(key).or_else(|| schema.get("additionalProperties").filter(|a| a.is_object()));
+                let described = described.ok_or_else(|| format!("{path}: {key} is not described"))?;
+                conforms(inner, described, root, &format!("{path}/{key}"))?;
+            }
+            Ok(())
+        }
+        Value::Array(list) => list.iter().enumerate().try_for_each(|(i, v)| conforms(v, &schema["items"], root, &format!("{path}/{i}"))),
+        Value::Number(number) => {
+            let x = number.as_f64().unwrap_or(f64::NAN);
+            let low = schema["minimum"].as_f64().unwrap_or(f64::NEG_INFINITY);
+            let high = schema["maximum"].as_f64().unwrap_or(f64::INFINITY);
+            if (low..=high).contains(&x) { Ok(()) } else { Err(format!("{path}: {x} is not within {low} to {high}")) }
+        }
+        Value::String(text) => match schema["enum"].as_array() {
+            Some(words) if !words.iter().any(|w| w == text) => Err(format!("{path}: {text} is none of {words:?}")),
+            _ => Ok(()),
+        },
+        _ => Ok(()),
+    }
+}

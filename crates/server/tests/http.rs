@@ -1,0 +1,142 @@
+//! The HTTP contract, through the real router and a real PostgreSQL.
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Method, Request, StatusCode, header};
+use http_body_util::BodyExt;
+use joulethesis_server::{Settings, app};
+use joulethesis_store::testing::TestDatabase;
+use serde_json::{Value, json};
+use tower::ServiceExt;
+
+struct Service {
+    db: TestDatabase,
+    app: Router,
+}
+
+struct Answer {
+    status: StatusCode,
+    headers: axum::http::HeaderMap,
+    body: Value,
+}
+
+impl Service {
+    async fn new() -> Self {
+        let db = TestDatabase::new().await;
+        let app = app(db.store.clone(), Settings::default());
+        Self { db, app }
+    }
+
+    async fn send(&self, request: Request<Body>) -> Answer {
+        let response = self.app.clone().oneshot(request).await.expect("infallible");
+        let (parts, body) = response.into_parts();
+        let bytes = body.collect().await.expect("a body").to_bytes();
+        let body = serde_json::from_slice(&bytes).unwrap_or_else(|_| json!(String::from_utf8_lossy(&bytes)));
+        Answer { status: parts.status, headers: parts.headers, body }
+    }
+
+    async fn call(&self, method: Method, path: &str, body: Option<Value>) -> Answer {
+        let request = Request::builder().method(method).uri(path).header(header::HOST, "127.0.0.1:8080");
+        let request = match body {
+            Some(body) => request.header(header::CONTENT_TYPE, "application/json").body(Body::from(body.to_string())),
+            None => request.body(Body::empty()),
+        };
+        self.send(request.expect("a request")).await
+    }
+}
+
+fn demo(name: &str) -> Value {
+    let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
+    serde_json::from_slice(&std::fs::read(path).expect("demo file")).expect("JSON")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_nothing_to_a_judged_design() {
+    let s = Service::new().await;
+    assert_eq!(s.call(Method::GET, "/api/v1/conversions", None).await.body, json!([]));
+    let added = s.call(Method::POST, "/api/v1/conversions", Some(json!({ "name": "Whimbrel 9", "kind": "van" }))).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+    let conversion = added.body;
+    let design = &conversion["designs"][0];
+
+    // Without parts the estimate says which are missing.
+    let mut document = s.call(Method::GET, &format!("/api/v1/designs/{}/document", design["id"].as_str().expect("id")), None).await.body;
+    let missing = s.call(Method::POST, "/api/v1/estimate", Some(document.clone())).await;
+    assert_eq!(missing.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let paths: Vec<&str> = missing.body["problems"].as_array().expect("a list").iter().filter_map(|p| p["path"].as_str()).collect();
+    assert_eq!(paths, ["design.motor", "design.controller", "design.pack"]);
+
+    let chosen = demo("whimbrel-9-a")["design"].clone();
+    let path = format!("/api/v1/designs/{}", design["id"].as_str().expect("id"));
+    let written = s.call(Method::PUT, &path, Some(json!({ "version": 1, "design": chosen }))).await;
+    assert_eq!((written.status, &written.body["version"]), (StatusCode::OK, &json!(2)), "{}", written.body);
+    document["design"] = chosen;
+    let estimate = s.call(Method::POST, "/api/v1/estimate", Some(document.clone())).await;
+    assert_eq!(estimate.status, StatusCode::OK, "{}", estimate.body);
+    assert_eq!(estimate.body["claims"].as_array().map(Vec::len), document["brief"]["goals"].as_array().map(Vec::len));
+
+    // Every alternative either computes or says why not; the part in use changes nothing.
+    let others = s.call(Method::POST, "/api/v1/alternatives", Some(json!({ "document": document, "part": "motor" }))).await.body;
+    let others = others.as_array().expect("a list");
+    assert!(others.iter().all(|o| o["outcome"].is_object() != o["refusal"].is_string()), "{others:?}");
+    let same = others.iter().find(|o| o["name"] == document["design"]["motor"]["name"]).expect("listed");
+    assert_eq!(same["outcome"]["claims"], estimate.body["claims"]);
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_late_write_gets_409_with_the_current_version() {
+    let s = Service::new().await;
+    let c = s.call(Method::POST, "/api/v1/conversions/import", Some(demo("pipit-a"))).await.body;
+    let path = format!("/api/v1/conversions/{}", c["id"].as_str().expect("id"));
+    let change = |version: i32| json!({ "version": version, "name": "Pipit", "notes": "", "units": "imperial", "brief": c["brief"], "donor": c["donor"] });
+    assert_eq!(s.call(Method::PUT, &path, Some(change(1))).await.body, json!({ "version": 2 }));
+    let late = s.call(Method::PUT, &path, Some(change(1))).await;
+    assert_eq!((late.status, &late.body["current_version"]), (StatusCode::CONFLICT, &json!(2)));
+    assert_eq!(late.headers[header::CONTENT_TYPE], "application/problem+json");
+    assert_eq!(s.call(Method::DELETE, &path, None).await.status, StatusCode::BAD_REQUEST);
+    assert_eq!(s.call(Method::DELETE, &format!("{path}?version=2"), None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(s.call(Method::GET, &path, None).await.status, StatusCode::NOT_FOUND);
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn hostile_requests_are_refused_with_words() {
+    let s = Service::new().await;
+    let json_post = |body: Body| {
+        Request::post("/api/v1/estimate").header(header::HOST, "localhost").header(header::CONTENT_TYPE, "application/json").body(body).expect("a request")
+    };
+    for (request, status) in [
+        (json_post(Body::from(vec![0xFE; 1 << 20])), StatusCode::BAD_REQUEST),
+        (json_post(Body::from("{\"a\":".repeat(50_000))), StatusCode::BAD_REQUEST),
+        (json_post(Body::from(vec![b' '; 9 << 20])), StatusCode::PAYLOAD_TOO_LARGE),
+        (json_post(Body::from("{}")), StatusCode::UNPROCESSABLE_ENTITY),
+        (Request::post("/api/v1/estimate").header(header::HOST, "localhost").body(Body::from("{}")).expect("a request"), StatusCode::UNSUPPORTED_MEDIA_TYPE),
+        (Request::get("/api/v1/conversions").header(header::HOST, "evil.example").body(Body::empty()).expect("a request"), StatusCode::MISDIRECTED_REQUEST),
+        (Request::get("/api/v1/conversions/not-a-uuid").header(header::HOST, "[::1]:80").body(Body::empty()).expect("a request"), StatusCode::NOT_FOUND),
+        (Request::get("/api/v2/anything").header(header::HOST, "localhost").body(Body::empty()).expect("a request"), StatusCode::NOT_FOUND),
+    ] {
+        let what = request.uri().clone();
+        let answer = s.send(request).await;
+        assert_eq!(answer.status, status, "{what}: {}", answer.body);
+        assert!(answer.body["detail"].as_str().is_some_and(|d| !d.is_empty()), "{what}: {}", answer.body);
+        assert!(answer.headers[header::CONTENT_SECURITY_POLICY].to_str().expect("text").contains("script-src 'self'"));
+        assert!(!answer.headers.contains_key(header::ACCESS_CONTROL_ALLOW_ORIGIN));
+    }
+    let part = s.call(Method::POST, "/api/v1/library", Some(json!({ "part": "motor", "name": "x", "mass_kg": -1 }))).await;
+    assert_eq!(part.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(part.body["problems"].as_array().expect("a list").iter().any(|p| p["path"] == "mass_kg" && p["given"] == "-1"), "{}", part.body);
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn health_tells_process_and_database_apart() {
+    let s = Service::new().await;
+    assert_eq!(s.call(Method::GET, "/readyz", None).await.status, StatusCode::OK);
+    s.db.drop_database().await;
+    assert_eq!(s.call(Method::GET, "/healthz", None).await.status, StatusCode::OK);
+    let away = s.call(Method::GET, "/readyz", None).await;
+    assert_eq!(away.status, StatusCode::SERVICE_UNAVAILABLE, "{}", away.body);
+    let list = s.call(Method::GET, "/api/v1/conversions", None).await;
+    assert_eq!(list.status, StatusCode::SERVICE_UNAVAILABLE, "{}", list.body);
+}

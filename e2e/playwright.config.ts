@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+const chromium = {
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+};
+
+export default defineConfig({
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [['list']],
+  forbidOnly: process.env.CI !== undefined,
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },
+  projects: [
+    { name: 'journeys', testDir: 'tests' },
+    { name: 'bench', testDir: 'bench' },
+    { name: 'shots', testDir: 'shots' },
+  ],
+});

@@ -1,0 +1,48 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '../service.js';
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`no serious accessibility finding on any view, ${scheme}`, async ({ demo, watched: page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    const id = await demo.find('Whimbrel');
+    for (const path of ['/', `/c/${id}/brief/A`, `/c/${id}/donor/A`, `/c/${id}/chain/B`, `/c/${id}/charge/A`, `/c/${id}/compare/A`]) {
+      await page.goto(demo.url + path);
+      await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
+      if (path !== '/') await expect(page.getByTestId('claim-range')).toBeVisible();
+      if (path.includes('chain')) {
+        await page.getByRole('button', { name: /^Pack/ }).click();
+        await expect(page.getByRole('region', { name: 'Pack, details' })).toBeVisible();
+      }
+      const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
+      const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+      expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([]);
+    }
+  });
+}
+
+test('everything by keyboard: stage, variant, link, exchange of a part', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/brief/A`);
+  await expect(page.getByTestId('claim-range')).toBeVisible();
+  await page.keyboard.press('3');
+  await expect(page).toHaveURL(/chain\/A$/);
+  await page.keyboard.press(']');
+  await expect(page).toHaveURL(/chain\/B$/);
+  const motor = page.getByRole('button', { name: /^Motor/ });
+  for (let i = 0; i < 60 && !(await motor.evaluate((e) => e === document.activeElement)); i += 1) await page.keyboard.press('Tab');
+  await expect(motor).toBeFocused();
+  await page.keyboard.press('Enter');
+  const exchange = page.getByRole('button', { name: 'Exchange' });
+  await exchange.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Search parts' })).toBeFocused();
+  await page.keyboard.type('Shearwater 34');
+  const pick = page.getByRole('button', { name: 'Use Shearwater 34 induction' });
+  await expect(page.getByRole('button', { name: /^Use / })).toHaveCount(1);
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await expect(pick).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: /^Motor Shearwater 34/ })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+});

@@ -1,0 +1,80 @@
+import { expect, saved, test } from '../service.js';
+
+test('nonsense is refused with words, stays visible and is never stored', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  const mass = page.getByRole('textbox', { name: 'Mass as it stands' });
+  for (const [typed, words] of [
+    ['heavy', '"heavy" is no number; 10 to 40 000 kg accepted'],
+    ['-5', '-5 is out of range; 10 to 40 000 kg accepted'],
+    ['3 hp', '"hp" is no unit of mass as it stands; accepted are kg, g, t, lb, oz'],
+    ['', 'needed; 10 to 40 000 kg accepted'],
+    ['1e999', '"1e999" is no number'],
+  ] as const) {
+    await mass.fill(typed);
+    await expect(page.getByText(words)).toBeVisible();
+    await mass.blur();
+    await expect(mass).toHaveValue(typed);
+  }
+  await expect(page.getByTestId('save-state')).toHaveText('saved');
+  await mass.fill('260,5');
+  await mass.blur();
+  await expect(mass).toHaveValue('260.5');
+  const code = page.getByRole('textbox', { name: 'Tyre code' });
+  await code.fill('fat and round');
+  await expect(page.getByText('codes like 175/70 R13').first()).toBeVisible();
+  await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await code.fill('3.50-10');
+  await saved(page);
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  await expect(mass).toHaveValue('260.5');
+});
+
+test('two windows edit the same design and lose nothing', async ({ demo, watched: page, context }) => {
+  const url = `${demo.url}/c/${await demo.find('Pipit')}/donor/A`;
+  const other = await context.newPage();
+  await Promise.all([page.goto(url), other.goto(url)]);
+  const field = (p: typeof page, name: string) => p.getByRole('textbox', { name, exact: true });
+  await field(page, 'Frontal area').fill('1.2');
+  await saved(page);
+  // The other window has not seen that; its own edit is of another place.
+  await field(other, 'Drag coefficient').fill('0.8');
+  await saved(other);
+  await expect(field(other, 'Frontal area')).toHaveValue('1.2');
+  await expect(field(other, 'Drag coefficient')).toHaveValue('0.8');
+
+  // The same place: both values are shown and one is chosen.
+  await field(page, 'Drag coefficient').fill('0.66');
+  const dialog = page.getByRole('dialog', { name: 'Changed in another window too' });
+  await expect(dialog).toContainText('mine: 0.66');
+  await dialog.getByRole('button', { name: 'theirs: 0.8' }).click();
+  await dialog.getByRole('button', { name: 'Keep these' }).click();
+  await saved(page);
+  await page.reload();
+  await expect(field(page, 'Drag coefficient')).toHaveValue('0.8');
+  await expect(field(page, 'Frontal area')).toHaveValue('1.2');
+});
+
+test('the service stops and starts again under an open page', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  const mass = page.getByRole('textbox', { name: 'Mass as it stands' });
+  await expect(mass).toHaveValue('260');
+  await demo.down();
+  await mass.fill('271');
+  await expect(page.getByTestId('save-state')).toContainText('not saved, trying again');
+  await demo.up();
+  await saved(page);
+  await expect(page.getByTestId('claim-range')).toContainText('km');
+
+  // Edits that were not saved when the page was left come back too.
+  await demo.down();
+  await mass.fill('282');
+  await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await demo.up();
+  await page.reload();
+  await expect(mass).toHaveValue('282');
+  await saved(page);
+  const stored = (await (await fetch(`${demo.url}/api/v1/conversions/${await demo.find('Pipit')}`)).json()) as {
+    donor: { curb_mass_kg: number };
+  };
+  expect(stored.donor.curb_mass_kg).toBe(282);
+});
