@@ -37,7 +37,10 @@ fn bad_input_ends_with_status_2_and_names_the_field() {
     for (input, words) in [
         (&b"not json"[..], "not a readable JSON"),
         (br#"{"format":"joulethesis-design","version":7}"#, "version is 7"),
-        (br#"{"format":"joulethesis-design","version":1,"name":"x","brief":{},"design":{},"donor":{"curb_mass_kg":"heavy"}}"#, "donor.curb_mass_kg is \"heavy\""),
+        (
+            br#"{"format":"joulethesis-design","version":1,"name":"x","brief":{},"design":{},"donor":{"curb_mass_kg":"heavy"}}"#,
+            "donor.curb_mass_kg is \"heavy\"",
+        ),
     ] {
         let output = run(&["estimate", "-"], input);
         let said = String::from_utf8_lossy(&output.stderr);

@@ -59,8 +59,8 @@ pub fn app(store: Store, settings: Settings) -> Router {
         .layer(axum::extract::DefaultBodyLimit::max(LARGEST_BODY))
         .layer(axum::middleware::from_fn(guard::time_limit))
         .layer(CompressionLayer::new())
-        .layer(axum::middleware::from_fn(guard::security_headers))
         .layer(axum::middleware::from_fn(move |request, next| guard::known_host(hosts.clone(), request, next)))
+        .layer(axum::middleware::from_fn(guard::security_headers))
         .layer(PropagateRequestIdLayer::x_request_id())
         .layer(
             TraceLayer::new_for_http()

@@ -104,16 +104,29 @@ async fn a_late_write_gets_409_with_the_current_version() {
 async fn hostile_requests_are_refused_with_words() {
     let s = Service::new().await;
     let json_post = |body: Body| {
-        Request::post("/api/v1/estimate").header(header::HOST, "localhost").header(header::CONTENT_TYPE, "application/json").body(body).expect("a request")
+        Request::post("/api/v1/estimate")
+            .header(header::HOST, "localhost")
+            .header(header::CONTENT_TYPE, "application/json")
+            .body(body)
+            .expect("a request")
     };
     for (request, status) in [
         (json_post(Body::from(vec![0xFE; 1 << 20])), StatusCode::BAD_REQUEST),
         (json_post(Body::from("{\"a\":".repeat(50_000))), StatusCode::BAD_REQUEST),
         (json_post(Body::from(vec![b' '; 9 << 20])), StatusCode::PAYLOAD_TOO_LARGE),
         (json_post(Body::from("{}")), StatusCode::UNPROCESSABLE_ENTITY),
-        (Request::post("/api/v1/estimate").header(header::HOST, "localhost").body(Body::from("{}")).expect("a request"), StatusCode::UNSUPPORTED_MEDIA_TYPE),
-        (Request::get("/api/v1/conversions").header(header::HOST, "evil.example").body(Body::empty()).expect("a request"), StatusCode::MISDIRECTED_REQUEST),
-        (Request::get("/api/v1/conversions/not-a-uuid").header(header::HOST, "[::1]:80").body(Body::empty()).expect("a request"), StatusCode::NOT_FOUND),
+        (
+            Request::post("/api/v1/estimate").header(header::HOST, "localhost").body(Body::from("{}")).expect("a request"),
+            StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        ),
+        (
+            Request::get("/api/v1/conversions").header(header::HOST, "evil.example").body(Body::empty()).expect("a request"),
+            StatusCode::MISDIRECTED_REQUEST,
+        ),
+        (
+            Request::get("/api/v1/conversions/not-a-uuid").header(header::HOST, "[::1]:80").body(Body::empty()).expect("a request"),
+            StatusCode::NOT_FOUND,
+        ),
         (Request::get("/api/v2/anything").header(header::HOST, "localhost").body(Body::empty()).expect("a request"), StatusCode::NOT_FOUND),
     ] {
         let what = request.uri().clone();
@@ -125,7 +138,11 @@ async fn hostile_requests_are_refused_with_words() {
     }
     let part = s.call(Method::POST, "/api/v1/library", Some(json!({ "part": "motor", "name": "x", "mass_kg": -1 }))).await;
     assert_eq!(part.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(part.body["problems"].as_array().expect("a list").iter().any(|p| p["path"] == "mass_kg" && p["given"] == "-1"), "{}", part.body);
+    assert!(
+        part.body["problems"].as_array().expect("a list").iter().any(|p| p["path"] == "mass_kg" && p["given"] == "-1"),
+        "{}",
+        part.body
+    );
     s.db.drop_database().await;
 }
 

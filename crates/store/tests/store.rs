@@ -95,7 +95,8 @@ async fn futures<F: Future>(list: Vec<F>) -> Vec<F::Output> {
 #[tokio::test(flavor = "multi_thread")]
 async fn variants_are_copied_under_the_next_free_letter() {
     let db = TestDatabase::new().await;
-    let c = db.store.add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad), demo("pipit-a")])).await.expect("added");
+    let c =
+        db.store.add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad), demo("pipit-a")])).await.expect("added");
     let copy = db.store.add_design(c.id, NewDesign { copy_of: Some(c.designs[1].id) }).await.expect("copied");
     assert_eq!((copy.label.as_str(), &copy.design), ("C", &c.designs[1].design));
     db.store.remove_design(c.designs[0].id, 1).await.expect("removed");

@@ -153,6 +153,9 @@ export function useAutosave({ id, draft, initial, onMerged }: Options): Autosave
   useEffect(() => {
     if (same(draft, saved.current.draft)) {
       localStorage.removeItem(keyOf(id));
+      clearTimeout(timer.current);
+      // An edit that was taken back leaves nothing to store, whatever had become of it.
+      setState((s) => (s.kind === 'refused' || s.kind === 'waiting' ? { kind: 'saved', at: new Date() } : s));
       return;
     }
     localStorage.setItem(keyOf(id), JSON.stringify({ draft, base: saved.current.draft }));

@@ -169,7 +169,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         sustained_w: Some(at.pack(chain.pack.continuous_a)),
         burst_w: Some(at.pack(chain.pack.burst_a)),
         burst_s: design.pack.as_ref().map(|p| p.module.burst_s.unwrap_or(10.0)),
-        rating: format!("{:.0} A, burst {:.0} A", chain.pack.continuous_a, chain.pack.burst_a),
+        rating: format!("{:.0} A, {:.0} A burst", chain.pack.continuous_a, chain.pack.burst_a),
     }];
     let wiring = &design.wiring;
     if wiring.cable_current_a.is_some() || wiring.fuse_a.is_some() {
@@ -185,13 +185,13 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         });
     }
     if let Some(controller) = &design.controller {
-        let motor_side = controller.motor_current_a.map_or_else(String::new, |a| format!(", {a:.0} A motor"));
+        let motor_side = controller.motor_current_a.map_or_else(String::new, |a| format!(", {a:.0} A out"));
         links.push(Link {
             kind: LinkKind::Controller,
             sustained_w: Some(at.controller(Rating::Continuous)),
             burst_w: Some(at.controller(Rating::Burst)),
             burst_s: Some(controller.burst_s.unwrap_or(60.0)),
-            rating: format!("{:.0} A battery{motor_side}", controller.battery_current_a),
+            rating: format!("{:.0} A in{motor_side}", controller.battery_current_a),
         });
     }
     if let Some(motor) = &design.motor {
@@ -200,7 +200,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
             sustained_w: Some(at.motor(Rating::Continuous)),
             burst_w: Some(at.motor(Rating::Burst)),
             burst_s: Some(motor.burst_s.unwrap_or(60.0)),
-            rating: format!("{:.1} kW for ever, {:.0} N m burst", chain.motor.continuous_w / 1000.0, chain.motor.greatest_nm()),
+            rating: format!("{:.0} N m, {:.0} N m burst", chain.motor.continuous_nm, chain.motor.greatest_nm()),
         });
     }
     let torque_limit = document.driveline().input_torque_limit_nm.map(|t| at.wheel_from_torque(t));

@@ -322,7 +322,8 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
         };
         out.push(finding(&words, full, volts, format!("Full charge is {full:.1} V; the fuse breaks up to {volts:.0} V.")));
     }
-    let asked_a = e.document.design.controller.as_ref().map_or(0.0, |c| c.battery_current_a) * f64::from(e.document.design.controller_count);
+    let asked_a =
+        e.document.design.controller.as_ref().map_or(0.0, |c| c.battery_current_a) * f64::from(e.document.design.controller_count);
     if asked_a > crate::estimate::FUSE_BURST * fuse_a {
         let words = Words {
             rule: "amps.controller-over-fuse",

@@ -112,10 +112,12 @@ impl Chain {
         } else if ocv_v < self.cutoff_v {
             best = (0.0, Cause::Sag);
         }
-        // Controller amps alone: V = ocv - R (I + aux / V).
+        // Controller amps alone: V = ocv - R (I + aux / V). Amps that would pull the bus below half of the open-circuit
+        // voltage are never reached: power falls again beyond it.
         let b = ocv_v - r * controller_a;
         let root = b * b - 4.0 * r * aux_w;
-        let controller_w = if root >= 0.0 && b > 0.0 { controller_a * 0.5 * (b + root.sqrt()) } else { f64::INFINITY };
+        let volts_v = if root >= 0.0 && b > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.0 };
+        let controller_w = if volts_v >= 0.5 * ocv_v { controller_a * volts_v } else { f64::INFINITY };
         if controller_w < best.0 {
             best = (controller_w, Cause::BatteryAmps);
         }

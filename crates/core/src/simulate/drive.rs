@@ -127,15 +127,16 @@ impl Passage {
         }
     }
 
-    /// Moves for `dt` seconds with `draw`, the speed changing linearly to `to_m_s`.
+    /// Moves with `draw`, the speed changing linearly.
     #[inline]
-    pub(super) fn advance(&mut self, chain: &Chain, supply: &Supply, draw: &Draw, slope: (f64, f64), factor: f64, to_m_s: f64, dt: f64) {
+    pub(super) fn advance(&mut self, chain: &Chain, supply: &Supply, draw: &Draw, motion: &Motion) {
+        let Motion { sin, cos, factor, to_m_s, dt } = *motion;
         let middle = 0.5 * (self.speed_m_s + to_m_s);
         let road = &chain.road;
         let split = &mut self.split;
         split.air_j += road.air_n(middle) * middle * dt;
-        split.rolling_j += road.rolling_n(middle, slope.1) * middle * dt;
-        split.climb_j += road.climb_n(slope.0) * middle * dt;
+        split.rolling_j += road.rolling_n(middle, cos) * middle * dt;
+        split.climb_j += road.climb_n(sin) * middle * dt;
         split.kinetic_j += 0.5 * road.mass_kg * factor * (to_m_s * to_m_s - self.speed_m_s * self.speed_m_s);
         split.driveline_j += draw.driveline_w * dt;
         split.motor_j += draw.motor_w * dt;
@@ -145,6 +146,21 @@ impl Passage {
         self.speed_m_s = to_m_s;
         self.draw_battery(chain, supply, draw.terminals.volts_v, draw.terminals.current_a, dt);
     }
+}
+
+/// How a step moves the vehicle.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Motion {
+    /// Sine of the grade.
+    pub(super) sin: f64,
+    /// Cosine of the grade.
+    pub(super) cos: f64,
+    /// Rotating-mass factor of the gear in use.
+    pub(super) factor: f64,
+    /// Speed at the end, m/s.
+    pub(super) to_m_s: f64,
+    /// Duration, s.
+    pub(super) dt: f64,
 }
 
 /// The gear that draws the least from the bus for a mean speed and an acceleration, among those that `accept` takes.
@@ -245,7 +261,8 @@ fn steady(
     if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s {
         return false;
     }
-    passage.advance(chain, supply, &draw, (from.sin, from.cos), gear.rotating_factor, to.speed_m_s, dt);
+    let motion = Motion { sin: from.sin, cos: from.cos, factor: gear.rotating_factor, to_m_s: to.speed_m_s, dt };
+    passage.advance(chain, supply, &draw, &motion);
     true
 }
 

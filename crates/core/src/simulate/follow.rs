@@ -1,12 +1,17 @@
 //! Following a trace in short steps where a limit falls inside: at full force until back on it.
 
-use super::drive::{Manner, Passage, least_draw};
+use super::drive::{Manner, Motion, Passage, least_draw};
 use crate::powertrain::{Chain, Draw, GearPath, Limits, Rating, Supply};
 use crate::trip::Point;
 
+/// Gap to the trace, m/s, that is not closed within a second at any acceleration a tyre can pass on an ordinary slope.
+const FAR_BEHIND_M_S: f64 = 4.0;
+
 /// Drives from one point of the trace to the next in sub-steps, on the trace's clock.
 pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, from: Point, to: Point, dt: f64) {
-    let n = manner.sub_steps;
+    // Far behind, the vehicle is at full force throughout, where speed changes smoothly and longer steps do.
+    let far_behind = from.speed_m_s.min(to.speed_m_s) - passage.speed_m_s > FAR_BEHIND_M_S;
+    let n = if far_behind { manner.sub_steps / 5 } else { manner.sub_steps };
     let h = dt / f64::from(n);
     // The motor's highest speed in the tallest gear allowed; a hair below, so that rounding never lands above it.
     let slowest = manner.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);
@@ -25,9 +30,14 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
         let resistance_n = resistance(chain, from, middle);
         let demand = (middle, resistance_n, (target - v) / h);
         if let Some((draw, gear)) = least_draw(chain, manner, &supply, demand, |d| chain.fits(d, &limits)) {
-            passage.advance(chain, &supply, &draw, (from.sin, from.cos), gear.rotating_factor, target, h);
+            passage.advance(
+                chain,
+                &supply,
+                &draw,
+                &Motion { sin: from.sin, cos: from.cos, factor: gear.rotating_factor, to_m_s: target, dt: h },
+            );
         } else {
-            at_full_force(chain, manner, passage, from, target, h, &supply, &limits);
+            at_full_force(chain, manner, passage, from, (target, h), &supply, &limits);
         }
         if passage.exhausted {
             return;
@@ -61,8 +71,7 @@ fn at_full_force(
     manner: &Manner<'_>,
     passage: &mut Passage,
     at: Point,
-    target: f64,
-    h: f64,
+    (target, h): (f64, f64),
     supply: &Supply,
     limits: &Limits,
 ) {
@@ -78,7 +87,9 @@ fn at_full_force(
     }
     let force_n = resistance(chain, at, middle) + chain.road.mass_kg * gear.rotating_factor * (end - v) / h;
     match chain.draw(gear, middle, force_n, supply) {
-        Some(draw) => passage.advance(chain, supply, &draw, (at.sin, at.cos), gear.rotating_factor, end, h),
+        Some(draw) => {
+            passage.advance(chain, supply, &draw, &Motion { sin: at.sin, cos: at.cos, factor: gear.rotating_factor, to_m_s: end, dt: h });
+        }
         None => coast(chain, passage, at, gear, h, supply),
     }
 }
@@ -107,5 +118,5 @@ fn coast(chain: &Chain, passage: &mut Passage, at: Point, gear: &GearPath, h: f6
         bus_w: 0.0,
         terminals,
     };
-    passage.advance(chain, supply, &draw, (at.sin, at.cos), gear.rotating_factor, end, h);
+    passage.advance(chain, supply, &draw, &Motion { sin: at.sin, cos: at.cos, factor: gear.rotating_factor, to_m_s: end, dt: h });
 }

@@ -3,7 +3,8 @@
 use serde::Serialize;
 
 use super::drive::{Passage, manner, passage};
-use crate::powertrain::Chain;
+use super::{Best, Gears};
+use crate::powertrain::{Chain, Rating};
 use crate::trip::Trace;
 
 /// What ended the range.
@@ -35,6 +36,9 @@ pub struct RangeResult {
 /// Passages after which a range is called unlimited: far beyond any pack accepted here.
 const MOST_PASSAGES: u32 = 4000;
 
+/// Distance after which the same holds, m.
+const FURTHEST_M: f64 = 3e6;
+
 /// Repeats a trip from `start_soc` down to the bottom of the window.
 #[must_use]
 pub fn range(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64) -> RangeResult {
@@ -47,7 +51,15 @@ pub fn range(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, st
     if soc <= soc_end {
         return RangeResult { distance_m: 0.0, end: RangeEnd::Window, passages: 0.0 };
     }
+    // A chain that cannot leave a level kerb has no range, even if the trip rolls downhill in places.
+    let limits = chain.limits(start_soc, chain.low_voltage_w + comfort_w, Rating::Burst);
+    if Best::at(chain, Gears::of(gear), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
+        return RangeResult { distance_m: 0.0, end: RangeEnd::Stalled, passages: 0.0 };
+    }
     for count in 0..MOST_PASSAGES {
+        if total_m > FURTHEST_M {
+            return RangeResult { distance_m: total_m, end: RangeEnd::Unlimited, passages: f64::from(count) };
+        }
         let mut state = Passage::at_rest(soc);
         passage(chain, trace, &manner, &mut state, soc_end);
         let whole_m = if count == 0 { trace_m } else { first_m };

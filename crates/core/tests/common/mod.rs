@@ -5,7 +5,7 @@ use joulethesis_core::document::Document;
 use serde_json::{Value, json};
 
 /// A plain vehicle with one fixed ratio, an ideal driveline and a pack that never limits.
-pub fn plain() -> Value {
+pub(crate) fn plain() -> Value {
     json!({
         "format": "joulethesis-design", "version": 1, "name": "check",
         "brief": { "site": { "air_density_kg_m3": 1.25 }, "driver_kg": 0, "performance": { "soc": 0.5 } },
@@ -39,7 +39,7 @@ pub fn plain() -> Value {
 }
 
 /// Sets one value by its JSON pointer, making the last key if need be.
-pub fn with(mut document: Value, pointer: &str, value: Value) -> Value {
+pub(crate) fn with(mut document: Value, pointer: &str, value: Value) -> Value {
     let (parent, key) = pointer.rsplit_once('/').expect("a pointer");
     let parent = document.pointer_mut(parent).unwrap_or_else(|| panic!("{pointer}"));
     match parent.as_array_mut() {
@@ -50,12 +50,12 @@ pub fn with(mut document: Value, pointer: &str, value: Value) -> Value {
 }
 
 /// Reads a document that must be sound.
-pub fn read(value: &Value) -> Document {
+pub(crate) fn read(value: &Value) -> Document {
     Document::from_value(value).unwrap_or_else(|e| panic!("{e}"))
 }
 
 /// Prints got, want and difference, and fails outside `tolerance` (share of `want`).
-pub fn check(what: &str, got: f64, want: f64, tolerance: f64) {
+pub(crate) fn check(what: &str, got: f64, want: f64, tolerance: f64) {
     let difference = (got - want) / want;
     println!("{what}: got {got:.5}, want {want:.5}, difference {:.3} %", 100.0 * difference);
     assert!(difference.abs() <= tolerance, "{what}: got {got}, want {want}, allowed {tolerance}");

@@ -26,7 +26,8 @@ function Effects({ alternative, before }: { alternative: Alternative; before: Cl
     <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5 }}>
       {outcome.claims.map((c) => {
         const old = before.find((b) => b.goal === c.goal);
-        const moved = !old || old.predicted !== c.predicted;
+        const worded = (x: Claim) => (x.predicted == null ? 'never' : figure(x.predicted, x.unit).text);
+        const moved = !old || worded(old) !== worded(c);
         const v = verdicts[c.verdict];
         const flipped = old !== undefined && old.verdict !== c.verdict;
         const shown = c.predicted == null ? { text: 'never', unit: '' } : figure(c.predicted, c.unit);
@@ -192,7 +193,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
       </Box>
       <Typography variant="caption" color="text.secondary" sx={{ px: 2.5, pb: 1 }}>
         {complete
-          ? 'What each would do to the goals; most goals met first, then the cheapest. Figures that stay as they are are left out.'
+          ? 'What each would do to the goals; most goals met first, then the cheapest. Figures that stay are left out.'
           : 'What each would do is told once motor, controller and pack are chosen.'}
         {computed.estimate &&
           ` Now ${String(claims.filter((c) => c.verdict === 'met').length)} of ${String(claims.length)} met, ${showText(computed.estimate.masses.converted_kg, 'kg', system, 4)}.`}

@@ -126,7 +126,13 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
       {chain.links.map((link) => {
         const tight = link.kind === chain.tightest_burst;
         const tightEver = link.kind === chain.tightest_sustained;
-        const mark = tight ? 'tightest in a burst' : tightEver ? 'tightest for ever' : '';
+        const mark = tight
+          ? tightEver
+            ? 'tightest of all'
+            : 'tightest in a burst'
+          : tightEver
+            ? 'tightest for ever'
+            : '';
         return (
           <li key={link.kind}>
             <ButtonBase
@@ -164,11 +170,14 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
                   }}
                 >
                   <b>{kw(link.sustained_w)}</b>
-                  <span>{link.burst_w != null && link.burst_w !== link.sustained_w ? kw(link.burst_w) : ''}</span>
+                  <span>
+                    {link.burst_w != null && link.burst_w !== link.sustained_w
+                      ? `${kw(link.burst_w)}${link.burst_s == null ? '' : ` ${String(link.burst_s)}s`}`
+                      : ''}
+                  </span>
                 </Box>
                 <Typography variant="caption" color="text.secondary" component="div" noWrap title={link.rating}>
                   {link.rating}
-                  {link.burst_s != null && link.burst_w !== link.sustained_w && ` · ${String(link.burst_s)} s`}
                 </Typography>
                 <Typography
                   variant="caption"
