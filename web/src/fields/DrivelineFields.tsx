@@ -1,8 +1,9 @@
-import { Box, Button, IconButton, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import type { Driveline } from '../api/types';
 import { get } from '../workbench/merge';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { Choice, Numbers, Row } from './Fields';
+import { RemoveButton } from './RemoveButton';
 
 const stageKinds: [string, string][] = [
   ['final_drive', 'final drive'],
@@ -33,16 +34,12 @@ export function DrivelineFields({ at }: { at: string }) {
                 <Numbers group="Gear" at={`${at}.gears.${String(i)}`} keys={['ratio']} width={90} />
               </Row>
             </Box>
-            <IconButton
-              size="small"
-              aria-label={`Remove ${ordinal(i + 1)} gear`}
-              sx={{ fontSize: 12, mt: 3 }}
+            <RemoveButton
+              what={`${ordinal(i + 1)} gear`}
               onClick={() => {
                 edit(`${at}.gears.${String(i)}`, undefined);
               }}
-            >
-              ✕
-            </IconButton>
+            />
           </Box>
         ))}
         <Button
@@ -64,16 +61,12 @@ export function DrivelineFields({ at }: { at: string }) {
           <Row>
             <Choice at={`${at}.stages.${String(i)}.kind`} label="Stage" options={stageKinds} />
             <Numbers group="Stage" at={`${at}.stages.${String(i)}`} keys={['ratio', 'efficiency']} width={160} />
-            <IconButton
-              size="small"
-              aria-label={`Remove stage ${String(i + 1)}`}
-              sx={{ fontSize: 12, mt: 1.5 }}
+            <RemoveButton
+              what={`stage ${String(i + 1)}`}
               onClick={() => {
                 edit(`${at}.stages.${String(i)}`, undefined);
               }}
-            >
-              ✕
-            </IconButton>
+            />
           </Row>
         </Box>
       ))}

@@ -156,7 +156,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
           bench.setUnits(e.target.value);
         }}
         inputProps={{ 'aria-label': 'Units' }}
-        sx={{ fontSize: '0.8rem' }}
+        sx={{ fontSize: '0.8rem', '& .MuiSelect-select': { py: 0.25 } }}
       >
         <MenuItem value="metric">km · kg · kW</MenuItem>
         <MenuItem value="imperial">mi · lb · hp</MenuItem>

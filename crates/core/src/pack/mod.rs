@@ -18,6 +18,8 @@ pub struct PackModel {
     pub resistance_ohm: f64,
     /// Present capacity, A s.
     pub capacity_a_s: f64,
+    /// Inverse of the capacity, 1/(A s).
+    pub per_a_s: f64,
     /// Current above which Peukert's law takes extra charge, A.
     rated_current_a: f64,
     peukert_less_one: f64,
@@ -67,6 +69,7 @@ impl PackModel {
             start,
             resistance_ohm: series / parallel * module.present_resistance_ohm() + wiring.resistance_ohm,
             capacity_a_s: capacity_ah * 3600.0,
+            per_a_s: 1.0 / (capacity_ah * 3600.0),
             rated_current_a: capacity_ah / module.rated_hours,
             peukert_less_one: module.peukert_exponent.unwrap_or_else(|| module.chemistry.usual_peukert()) - 1.0,
             cutoff_v: series * module.cutoff_voltage_v,

@@ -140,22 +140,26 @@ impl Chain {
         &self.gears[(number as usize - 1).min(self.gears.len() - 1)]
     }
 
-    /// What the pack offers and takes at a state of charge, with `aux_w` drawn beside the controller.
+    /// The supply at a state of charge, with `aux_w` drawn beside the controller.
     #[inline]
     #[must_use]
     pub fn supply(&self, soc: f64, aux_w: f64) -> Supply {
-        let ocv_v = self.pack.ocv_v(soc);
+        Supply { ocv_v: self.pack.ocv_v(soc), aux_w }
+    }
+
+    /// Most power that may be fed back to the bus, W.
+    #[inline]
+    fn feedback_w(&self, supply: &Supply) -> f64 {
         let mut amps = self.regeneration_a;
         if self.regeneration.respect_pack_limits {
-            let room_v = (self.pack.full_v - ocv_v).max(0.0);
+            let room_v = (self.pack.full_v - supply.ocv_v).max(0.0);
             amps = amps.min(self.pack.charge_a);
             if amps * self.pack.resistance_ohm > room_v {
                 amps = room_v / self.pack.resistance_ohm;
             }
         }
         // Current into the pack, turned into power on the bus.
-        let feedback_w = (amps * (ocv_v + amps * self.pack.resistance_ohm) + aux_w).min(self.feedback_cap_w);
-        Supply { ocv_v, aux_w, feedback_w }
+        (amps * (supply.ocv_v + amps * self.pack.resistance_ohm) + supply.aux_w).min(self.feedback_cap_w)
     }
 
     /// Motor torque (N m, negative when braking) and the pull it makes at the wheels (N) when `force_n` is asked of them.
@@ -176,8 +180,9 @@ impl Chain {
         let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_burst_nm).min(self.motor.best_braking_nm(speed_rad_s));
         torque = torque.min(self.motor.curve_nm(speed_rad_s, supply.ocv_v));
         let electric_w = -torque * speed_rad_s + self.motor.copper_loss_w(torque) + self.motor.idle_loss_w(speed_rad_s);
-        if -electric_w * self.efficiency > supply.feedback_w {
-            torque = -self.motor.torque_for_power_nm(speed_rad_s, -supply.feedback_w / self.efficiency).min(0.0);
+        let feedback_w = self.feedback_w(supply);
+        if -electric_w * self.efficiency > feedback_w {
+            torque = -self.motor.torque_for_power_nm(speed_rad_s, -feedback_w * self.inverse_efficiency).min(0.0);
         }
         (-torque, -torque * gear.brake_n_per_nm)
     }

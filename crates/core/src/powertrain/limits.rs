@@ -85,8 +85,6 @@ pub struct Supply {
     pub ocv_v: f64,
     /// Power drawn beside the controller, W.
     pub aux_w: f64,
-    /// Most power that may be fed back to the bus, W.
-    pub feedback_w: f64,
 }
 
 impl Chain {

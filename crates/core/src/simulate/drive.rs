@@ -115,7 +115,7 @@ impl Passage {
         self.current_squared_a2_s += current_a * current_a * dt;
         self.peak_current_a = self.peak_current_a.max(current_a);
         self.lowest_v = self.lowest_v.min(volts_v);
-        self.soc -= chain.pack.counted_a(current_a) * dt / chain.pack.capacity_a_s;
+        self.soc -= chain.pack.counted_a(current_a) * dt * chain.pack.per_a_s;
         self.time_s += dt;
     }
 

@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import type { Brief, Goal, Measure, Socket } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
@@ -7,20 +7,7 @@ import { field } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId, measureKinds, newMeasure, schedules } from './measures';
 import { Trips } from './Trips';
-
-function Remove({ what, onClick }: { what: string; onClick: () => void }) {
-  return (
-    <IconButton
-      size="small"
-      aria-label={`Remove ${what}`}
-      title={`Remove ${what}`}
-      onClick={onClick}
-      sx={{ fontSize: 14, width: 28, height: 28 }}
-    >
-      ✕
-    </IconButton>
-  );
-}
+import { RemoveButton } from '../../fields/RemoveButton';
 
 /** The measure's own fields: references by choice, numbers from the catalogue. */
 function MeasureFields({ index, measure }: { index: number; measure: Measure }) {
@@ -114,7 +101,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
           </>
         )}
       </Box>
-      <Remove
+      <RemoveButton
         what={claim?.name ?? 'goal'}
         onClick={() => {
           edit(
@@ -216,7 +203,7 @@ function Sockets() {
               }
               width={120}
             />
-            <Remove
+            <RemoveButton
               what={s.name}
               onClick={() => {
                 edit(

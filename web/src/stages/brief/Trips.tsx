@@ -1,7 +1,6 @@
 import {
   Box,
   Button,
-  IconButton,
   MenuItem,
   Table,
   TableBody,
@@ -17,6 +16,7 @@ import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { newTrip, schedules } from './measures';
+import { RemoveButton } from '../../fields/RemoveButton';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
 type Segment = Extract<Trip['path'], { segments: unknown }>['segments'][number];
@@ -62,16 +62,12 @@ function Segments({ trip, index }: { trip: Trip; index: number }) {
             width={118}
           />
           {segments.length > 1 && (
-            <IconButton
-              size="small"
-              aria-label={`Remove stretch ${String(i + 1)} of ${trip.name}`}
-              sx={{ fontSize: 14, mt: 1 }}
+            <RemoveButton
+              what={`stretch ${String(i + 1)} of ${trip.name}`}
               onClick={() => {
                 edit(`${at}.${String(i)}`, undefined);
               }}
-            >
-              ✕
-            </IconButton>
+            />
           )}
         </Box>
       ))}

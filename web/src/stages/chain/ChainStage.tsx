@@ -65,7 +65,7 @@ function PullChart({ curves }: { curves: Estimate['curves'] }) {
   const sustained: Line = {
     id: 'sustained',
     label: 'for ever',
-    data: curves.sustained_n.map(y),
+    data: curves.sustained_n.map((f) => (f > 0 ? y(f) : null)),
     color: sheet.signal,
     width: 1.25,
     labelled: false,

@@ -127,7 +127,7 @@ export default function CompareView() {
               sx={{
                 '& td, & th': {
                   borderTop: l.group === shown[i - 1]?.group ? 0 : '1px solid',
-                  borderColor: 'text.secondary',
+                  borderTopColor: 'text.secondary',
                   verticalAlign: 'top',
                 },
               }}

@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import type { Donor } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { DrivelineFields } from '../../fields/DrivelineFields';
@@ -7,6 +7,7 @@ import { field, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../list/kinds';
+import { RemoveButton } from '../../fields/RemoveButton';
 
 function TyreFields() {
   const { draft, edit, computed } = useWorkbench();
@@ -95,16 +96,12 @@ function Removed() {
               keys={['mass_kg', 'sale_price']}
               width={130}
             />
-            <IconButton
-              size="small"
-              aria-label={`Remove ${r.name}`}
-              sx={{ fontSize: 14, mt: 1 }}
+            <RemoveButton
+              what={r.name}
               onClick={() => {
                 edit(`donor.removed.${String(i)}`, undefined);
               }}
-            >
-              ✕
-            </IconButton>
+            />
           </Row>
         </Box>
       ))}
