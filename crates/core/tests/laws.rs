@@ -8,7 +8,9 @@ use common::{plain, read, with};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
-use joulethesis_core::simulate::{Gears, Passage, Pull, SPRINT_STEP_M_S, drive_trace, drive_trace_finely, range, sprint, top_speed};
+use joulethesis_core::simulate::{
+    Gears, Passage, Pull, SPRINT_STEP_M_S, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+};
 use joulethesis_core::trip::{Schedule, Trace};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -134,6 +136,24 @@ fn trips_are_within_a_thousandth_of_ten_times_finer_steps() {
             // A weak vehicle is compared per kilometre driven.
             let per_m = |p: &Passage| p.split.battery_j / p.distance_m;
             common::check(&format!("{name} {}", schedule.title()), per_m(&coarse), per_m(&fine), 1e-3);
+        }
+    }
+}
+
+#[test]
+fn bridged_ranges_are_those_of_every_passage_made() {
+    for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
+        let document = demo(name);
+        let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
+        for schedule in [Schedule::Ece15, Schedule::J227aB, Schedule::J227aC, Schedule::Wltc1] {
+            let trace = Trace::of(&TripPath::Schedule(schedule));
+            let (bridged, full) =
+                (range(&chain, &trace, None, 0.0, chain.pack.soc_max), range_in_full(&chain, &trace, None, 0.0, chain.pack.soc_max));
+            assert_eq!(bridged.end, full.end, "{name} {schedule:?}");
+            // Where in its last passage the charge ends shifts with the count, and a passage does not use its charge evenly.
+            let tolerance = 5e-4 + 0.3 / full.passages;
+            common::check(&format!("{name} {} km", schedule.title()), bridged.distance_m, full.distance_m, tolerance);
+            common::check(&format!("{name} {} passages", schedule.title()), bridged.passages, full.passages, tolerance);
         }
     }
 }
