@@ -1,5 +1,5 @@
 import type { UnitSystem } from '../api/types';
-import catalogue from './catalogue.json';
+import catalogue from './catalogue.json' with { type: 'json' };
 
 /** A unit of the shared table: `base = value * factor + offset`. */
 interface Unit {
@@ -47,9 +47,12 @@ export function shownUnit(unit: string, system: UnitSystem): string {
 
 /** Converts between two units of one dimension; a unit that the table does not know stays as it is. */
 export function convert(value: number, from: string, to: string): number {
-  const a = bySymbol(from);
-  const b = a && units.find((u) => u.symbol === to && u.dimension === a.dimension);
-  return a && b ? (value * a.factor + a.offset - b.offset) / b.factor : value;
+  // One symbol may stand in two dimensions (minutes of a time, minutes of charging hours): both units must share one.
+  for (const a of units.filter((u) => u.symbol === from)) {
+    const b = units.find((u) => u.symbol === to && u.dimension === a.dimension);
+    if (b) return (value * a.factor + a.offset - b.offset) / b.factor;
+  }
+  return value;
 }
 
 /** Digits after the point for about `significant` figures, never more than needed. */

@@ -175,7 +175,8 @@ impl MotorMap {
             if root >= 0.0 {
                 let volts = (-b + root.sqrt()) / (2.0 * a);
                 let torque = slope * volts;
-                if torque <= top {
+                // Below half of the open-circuit voltage the power falls again; there the bisection decides.
+                if torque <= top && volts >= 0.5 * ocv_v {
                     return torque.max(0.0);
                 }
             }

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
-import { useState } from 'react';
+import { memo, useDeferredValue, useState } from 'react';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { type Line, SheetLines } from '../../charts/SheetLines';
 import type { Sheet } from '../../theme';
@@ -31,7 +31,7 @@ function useSheet(): Sheet {
   return vars;
 }
 
-function PullChart({ curves }: { curves: Estimate['curves'] }) {
+const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves'] }) {
   const system = useUnits();
   const sheet = useSheet();
   const force = shownUnit('kN', system);
@@ -85,9 +85,9 @@ function PullChart({ curves }: { curves: Estimate['curves'] }) {
       height={262}
     />
   );
-}
+});
 
-function RunChart({ run }: { run: Estimate['curves']['run'] }) {
+const RunChart = memo(function RunChart({ run }: { run: Estimate['curves']['run'] }) {
   const system = useUnits();
   const sheet = useSheet();
   const unit = shownUnit('km/h', system);
@@ -113,7 +113,7 @@ function RunChart({ run }: { run: Estimate['curves']['run'] }) {
       height={150}
     />
   );
-}
+});
 
 function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
   const { document, computed } = useWorkbench();
@@ -188,7 +188,8 @@ export default function ChainStage() {
   const system = useUnits();
   const [link, setLink] = useState<LinkKind | null>(null);
   const [part, setPart] = useState<PartKind | null>(null);
-  const estimate = computed.estimate;
+  // The claims strip follows an edit at once; this stage, heavier to draw, may come a frame later.
+  const estimate = useDeferredValue(computed.estimate);
   const d = document.design;
   const picker = (
     <PartPicker

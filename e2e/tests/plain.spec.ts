@@ -1,0 +1,124 @@
+// Plain functions of the interface: what people type, merging of two windows, undo. No browser is needed.
+import { expect, test } from '@playwright/test';
+import { convert, field, figures, inputText, parse, rangeText, showText } from '../../web/src/units/units';
+import { edit, redo, start, undo } from '../../web/src/workbench/history';
+import type { Draft } from '../../web/src/workbench/draft';
+import { get, merge, put, same } from '../../web/src/workbench/merge';
+
+const value = (group: string, key: string, text: string, system: 'metric' | 'imperial' | 'mix' = 'metric') => {
+  const result = parse(text, field(group, key), system);
+  return 'value' in result ? result.value : result.error;
+};
+
+test('typed quantities convert by exact factors', () => {
+  // NIST Special Publication 811 (2008), appendix B.
+  for (const [group, key, text, want] of [
+    ['Donor', 'curb_mass_kg', '2200 lb', 997.903214],
+    ['Tyre', 'rolling_radius_m', '12.5 in', 0.3175],
+    ['Tyre', 'rolling_radius_m', '12.5"', 0.3175],
+    ['Motor', 'continuous_power_w', '7.5 hp', 5592.749],
+    ['Motor', 'continuous_power_w', '7,5 kW', 7500],
+    ['MotorModel', 'peak_torque_nm', '100 lb-ft', 135.581795],
+    ['MotorModel', 'peak_torque_nm', '100 ft lb', 135.581795],
+    ['Measure', 'at_least_kmh', '55 mph', 88.51392],
+    ['Site', 'temperature_c', '-4 °F', -20],
+    ['Site', 'temperature_c', '300 K', 26.85],
+    ['Wiring', 'resistance_ohm', '2.5 mohm', 0.0025],
+    ['Measure', 'at_most_h', '90 min', 1.5],
+    ['Regeneration', 'share', '60 %', 0.6],
+    ['Donor', 'curb_mass_kg', '1 085', 1085],
+  ] as const) {
+    const got = value(group, key, text);
+    expect(typeof got, `${text}: ${String(got)}`).toBe('number');
+    expect(Math.abs((got as number) / want - 1), text).toBeLessThan(1e-6);
+  }
+});
+
+test('a bare number means the unit shown beside the field', () => {
+  expect(value('Donor', 'curb_mass_kg', '1000', 'imperial')).toBeCloseTo(453.59237, 9);
+  expect(value('Measure', 'at_least_kmh', '60', 'mix')).toBeCloseTo(96.56064, 9);
+  expect(value('Wiring', 'resistance_ohm', '6')).toBeCloseTo(0.006, 12);
+  expect(value('Motor', 'continuous_power_w', '22')).toBeCloseTo(22_000, 9);
+});
+
+test('what is shown in a field comes back as the same value', () => {
+  for (const system of ['metric', 'imperial', 'mix'] as const) {
+    for (const [group, key, stored] of [
+      ['Donor', 'curb_mass_kg', 1085],
+      ['Donor', 'frontal_area_m2', 2.55],
+      ['Donor', 'rolling_coefficient', 0.0125],
+      ['Wiring', 'resistance_ohm', 0.006],
+      ['Motor', 'continuous_power_w', 22_000],
+      ['Site', 'temperature_c', -7.5],
+    ] as const) {
+      const text = inputText(stored, field(group, key).unit, system);
+      const back = value(group, key, text, system);
+      expect(Math.abs((back as number) - stored), `${text} in ${system}`).toBeLessThan(1e-6 * Math.abs(stored));
+    }
+  }
+});
+
+test('nonsense is refused and says what is accepted', () => {
+  expect(value('Donor', 'curb_mass_kg', 'heavy')).toBe('"heavy" is no number; 10 to 40 000 kg accepted');
+  expect(value('Donor', 'curb_mass_kg', '5 kg')).toBe('5 kg is out of range; 10 to 40 000 kg accepted');
+  expect(value('Donor', 'curb_mass_kg', '900 hp')).toContain('accepted are kg, g, t, lb, oz');
+  expect(value('Pack', 'modules_in_series', '2.5')).toContain('2.5 is not whole');
+  expect(value('Donor', 'adhesion', '0.8 kg')).toContain('a plain number is accepted');
+  expect(rangeText(field('Donor', 'curb_mass_kg'), 'imperial')).toBe('22.05 to 88 185 lb');
+});
+
+test('figures keep three places and a true minus', () => {
+  expect([figures(94.895), figures(0.0061234), figures(12_345.6, 5), figures(-3.14159), figures(0)]).toEqual(['94.9', '0.00612', '12 346', '−3.14', '0']);
+  expect(showText(1000, 'kg', 'imperial', 4)).toBe('2 205 lb');
+  expect(convert(1, 'kg', 'm')).toBe(1);
+});
+
+test('two windows that changed different places both keep theirs', () => {
+  const base = { donor: { mass: 1, area: 2, gears: [1, 2] }, name: 'a' };
+  const mine = { donor: { mass: 10, area: 2, gears: [1, 2] }, name: 'a' };
+  const theirs = { donor: { mass: 1, area: 20, gears: [1, 2, 3] }, name: 'a', notes: 'new' };
+  const { merged, clashes } = merge(base, mine, theirs);
+  expect(clashes).toEqual([]);
+  expect(merged).toEqual({ donor: { mass: 10, area: 20, gears: [1, 2, 3] }, name: 'a', notes: 'new' });
+});
+
+test('the same place changed twice is listed, with mine standing', () => {
+  const { merged, clashes } = merge({ a: 1, list: [1] }, { a: 2, list: [1, 2] }, { a: 3, list: [0, 1] });
+  expect(merged).toEqual({ a: 2, list: [1, 2] });
+  expect(clashes.map((c) => [c.path, c.theirs])).toEqual([
+    ['a', 3],
+    ['list', [0, 1]],
+  ]);
+  // Removed here, changed there: nothing goes without a question.
+  expect(merge({ a: 1 }, {}, { a: 2 }).clashes).toHaveLength(1);
+  expect(merge({ a: 1 }, {}, { a: 1 }).merged).toEqual({});
+});
+
+test('places are put, read and removed without touching the rest', () => {
+  const value = { a: { list: [{ x: 1 }, { x: 2 }] }, b: 3 };
+  const changed = put(value, 'a.list.1.x', 9);
+  expect(get(changed, 'a.list.1.x')).toBe(9);
+  expect(changed.a.list[0]).toBe(value.a.list[0]);
+  expect(get(value, 'a.list.1.x')).toBe(2);
+  expect(put(value, 'a.list.0', undefined).a.list).toEqual([{ x: 2 }]);
+  expect(put(value, 'b', undefined)).toEqual({ a: value.a });
+  expect(get(value, 'a.nothing.here')).toBeUndefined();
+  expect(same({ x: 1, y: undefined }, { x: 1 })).toBe(true);
+});
+
+test('undo joins the keystrokes of one field and keeps those of another apart', () => {
+  const draft = (name: string) => ({ name }) as Draft;
+  let h = start(draft('a'));
+  h = edit(h, draft('ab'), 'name', 1000);
+  h = edit(h, draft('abc'), 'name', 1400);
+  h = edit(h, draft('abcd'), 'notes', 1500);
+  h = undo(h);
+  expect(h.present.name).toBe('abc');
+  h = undo(h);
+  expect(h.present.name).toBe('a');
+  expect(undo(h)).toBe(h);
+  h = redo(redo(h));
+  expect(h.present.name).toBe('abcd');
+  h = edit(undo(h), draft('x'), 'name', 9000);
+  expect(redo(h)).toBe(h);
+});
