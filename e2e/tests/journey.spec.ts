@@ -102,4 +102,12 @@ test('a design file opens, and a broken one is refused with words', async ({ emp
   await expect(page.getByRole('alert')).toContainText('donor.curb_mass_kg is -260; a number from 10 to 40000 kg is accepted');
   await input.setInputFiles(file(good));
   await expect(page.getByTestId('claim-range')).toContainText('km');
+
+  // What is exported is what was opened, but for the name and the defaults now spelt out.
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'export' }).click();
+  const exported = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as Record<"donor" | "design", Record<string, unknown>>;
+  const opened = JSON.parse(good) as typeof exported;
+  expect(exported.donor).toMatchObject(opened.donor);
+  expect(exported.design).toMatchObject(opened.design);
 });

@@ -108,6 +108,15 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         >
           copy {bench.active.label}
         </Button>
+        <Button
+          component="a"
+          href={`/api/v1/designs/${bench.active.id}/document`}
+          download={`${bench.draft.name} ${bench.active.label}.json`}
+          sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
+          title="Save this variant as a design file"
+        >
+          export
+        </Button>
         {bench.variants.length > 1 && (
           <Button
             onClick={() => void navigate(`/c/${bench.id}/compare/${bench.active.label}`)}
