@@ -15,8 +15,10 @@ const chromium = {
 
 export default defineConfig({
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 180_000,
+  // A browser started on a cold machine may take many seconds for its first page.
+  expect: { timeout: 30_000 },
+  retries: process.env.CI === undefined ? 0 : 1,
   reporter: [['list']],
   forbidOnly: process.env.CI !== undefined,
   use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },
