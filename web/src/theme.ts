@@ -10,7 +10,6 @@ export interface Sheet {
   hair: string;
   strong: string;
   bar: string;
-  barBurst: string;
   flow: string;
   signal: string;
   good: string;
@@ -44,7 +43,6 @@ const light: Sheet = {
   hair: '#d9d4c6',
   strong: '#20303a',
   bar: '#3d5a6c',
-  barBurst: '#3d5a6c',
   flow: '#e4e6e0',
   signal: '#b8400f',
   good: '#1d6b4f',
@@ -57,7 +55,6 @@ const dark: Sheet = {
   hair: '#35434c',
   strong: '#e9e5d8',
   bar: '#8fb0c4',
-  barBurst: '#8fb0c4',
   flow: '#22303a',
   signal: '#ff9466',
   good: '#74c9a3',
