@@ -11,7 +11,8 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Chain, Rating};
-use joulethesis_core::simulate::{Gears, Pull, SPRINT_STEP_M_S, drive_trace, range, sprint};
+use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, range, sprint};
+use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::trip::{Schedule, Trace};
 use joulethesis_core::vehicle::masses;
 
@@ -45,22 +46,27 @@ fn benches(c: &mut Criterion) {
     assert_eq!(wltc.duration_s(), 1800.0);
 
     let before = ALLOCATIONS.load(Ordering::Relaxed);
-    black_box(drive_trace(&chain, &wltc, None, 0.0, 0.9));
+    black_box(drive_trace(&chain, &wltc, Way::default(), 0.9));
     println!("allocations in an 1800 s trip: {}", ALLOCATIONS.load(Ordering::Relaxed) - before);
 
-    c.bench_function("1800 s trip, fourth gear", |b| b.iter(|| drive_trace(&chain, &wltc, Some(4), 0.0, black_box(0.9))));
-    c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, None, 0.0, black_box(0.9))));
-    c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, None, 0.0, black_box(0.9))));
+    c.bench_function("1800 s trip, fourth gear", |b| b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9))));
+    c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, Way::default(), black_box(0.9))));
+    c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, Way::default(), black_box(0.9))));
     let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Burst);
     c.bench_function("0-100 km/h, five gears with changes", |b| {
-        b.iter(|| sprint(&mut Pull::new(&chain, Gears::Any, &limits, SPRINT_STEP_M_S), 0.0, black_box(100.0 / 3.6)));
+        b.iter(|| sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, black_box(100.0 / 3.6)));
     });
     for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
         let document = demo(name);
         c.bench_function(&format!("whole estimate, {name}, {} trips", document.brief.trips.len() + document.brief.schedules.len()), |b| {
             b.iter(|| estimate(black_box(&document)));
         });
+        c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document))));
     }
+    c.bench_function("tornado of a range, whimbrel-9-a", |b| {
+        let figure = format!("trip.{}.range_km", document.brief.trips[0].id);
+        b.iter(|| tornado(black_box(&document), &figure));
+    });
     let text = std::fs::read(format!("{}/../../demo/whimbrel-9-a.json", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
     c.bench_function("reading and checking a document", |b| b.iter(|| Document::from_json(black_box(&text))));
 }

@@ -55,6 +55,11 @@ pub fn with_part(document: &Document, part: &Part) -> Document {
                 box_mass_kg: old.as_ref().map_or(0.0, |p| p.box_mass_kg),
                 box_price: old.as_ref().map_or(0.0, |p| p.box_price),
                 monitored: old.as_ref().is_some_and(|p| p.monitored),
+                window_school: old.as_ref().map_or_else(Default::default, |p| p.window_school),
+                temperature_c: old.as_ref().and_then(|p| p.temperature_c),
+                link_resistance_ohm: old.as_ref().map_or(0.0, |p| p.link_resistance_ohm),
+                // Strings of another voltage cannot stay beside the new ones.
+                added_strings: Vec::new(),
             });
         }
     }

@@ -25,6 +25,8 @@ pub enum ChargeLimit {
     Taper,
     /// Lead-acid acceptance.
     Acceptance,
+    /// The cells are too cold to take charge.
+    Cold,
 }
 
 impl ChargeLimit {
@@ -39,6 +41,7 @@ impl ChargeLimit {
             Self::PackRate => "cells' charge rate",
             Self::Taper => "taper at full voltage",
             Self::Acceptance => "lead-acid acceptance",
+            Self::Cold => "cells too cold to charge",
         }
     }
 }
@@ -144,7 +147,7 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
         let mut least = (from_power, supply.power_limit);
         for (amps, limit) in [
             (supply.current_a, supply.current_limit),
-            (pack.charge_a, ChargeLimit::PackRate),
+            (pack.charge_a, if pack.charge_a > 0.0 { ChargeLimit::PackRate } else { ChargeLimit::Cold }),
             ((supply.end_v - ocv) / r, ChargeLimit::Taper),
             (if chemistry.is_lead() { (1.0 - soc) * capacity_ah } else { f64::INFINITY }, ChargeLimit::Acceptance),
         ] {

@@ -6,18 +6,36 @@ use crate::document::{Document, Goal, GoalLevel, Measure};
 use crate::estimate::{Estimate, TripResult};
 use crate::powertrain::Cause;
 use crate::simulate::RangeEnd;
+use crate::uncertainty::of_goal;
 
-/// How a goal stands.
+/// How a goal stands, from the share of the draws that meet it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Verdict {
-    /// Predicted to be met.
+    /// Nine draws in ten or more meet it.
     Met,
-    /// Predicted to be missed.
+    /// Half of the draws or more meet it.
+    Likely,
+    /// Fewer than half meet it.
+    Unlikely,
+    /// Fewer than one in ten meets it.
     Missed,
     /// Cannot be told from what is known.
     CannotTell,
+}
+
+impl Verdict {
+    /// The word for a probability.
+    #[must_use]
+    pub fn of(probability: f64) -> Self {
+        match probability {
+            p if p >= 0.9 => Self::Met,
+            p if p >= 0.5 => Self::Likely,
+            p if p >= 0.1 => Self::Unlikely,
+            _ => Self::Missed,
+        }
+    }
 }
 
 /// A goal with its prediction.
@@ -39,8 +57,10 @@ pub struct Claim {
     pub unit: String,
     /// Whether more is better.
     pub more_is_better: bool,
-    /// How it stands.
+    /// How it stands; from the central figure alone, met or missed.
     pub verdict: Verdict,
+    /// The headline figure it is judged by.
+    pub figure: String,
     /// By how much it is met (positive) or missed (negative), share of the target.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub margin: Option<f64>,
@@ -85,6 +105,7 @@ pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
         unit: p.unit.to_owned(),
         more_is_better: p.more_is_better,
         verdict,
+        figure: of_goal(&goal.measure),
         margin,
         limited_by: p.limited_by,
         why: p.why,
@@ -171,23 +192,33 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
                 never: false,
             }
         }
-        Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained } => {
+        Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes } => {
             let hill = performance
                 .hills
                 .at_speed
                 .iter()
                 .find(|h| h.speed_kmh == *speed_kmh)
-                .map(|h| if *sustained { h.sustained } else { h.burst });
+                .map(|h| match (*sustained, *ten_minutes) {
+                    (true, _) => h.sustained,
+                    (false, true) => h.ten_minutes,
+                    (false, false) => h.burst,
+                });
             Prediction {
-                name: format!("Hill at {speed_kmh:.0} km/h{}", if *sustained { ", held" } else { "" }),
+                name: format!("Hill at {speed_kmh:.0} km/h{}", if *sustained { ", held" } else if *ten_minutes { ", ten minutes" } else { "" }),
                 target: *at_least_percent,
                 value: hill.map(|h| h.grade_percent),
                 unit: "%",
                 more_is_better: true,
                 limited_by: hill.map_or(Cause::None, |h| h.limited_by).word().to_owned(),
                 why: hill.map_or_else(String::new, |h| {
-                    let ratings = if *sustained { "continuous" } else { "burst" };
-                    format!("{} at the {ratings} ratings, in gear {}", h.limited_by.word(), h.gear)
+                    let ratings = if *sustained {
+                        "at the continuous ratings"
+                    } else if *ten_minutes {
+                        "over ten minutes from warm"
+                    } else {
+                        "at the burst ratings"
+                    };
+                    format!("{} {ratings}, in gear {}", h.limited_by.word(), h.gear)
                 }),
                 never: false,
             }

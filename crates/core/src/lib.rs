@@ -13,10 +13,13 @@
 //! ```
 
 pub mod alternatives;
+pub mod bench;
 pub mod charge;
 pub mod claims;
 pub mod document;
 pub mod error;
+pub mod evidence;
+pub mod explain;
 pub mod estimate;
 pub mod findings;
 pub mod library;
@@ -25,4 +28,5 @@ pub mod powertrain;
 pub mod quantity;
 pub mod simulate;
 pub mod trip;
+pub mod uncertainty;
 pub mod vehicle;

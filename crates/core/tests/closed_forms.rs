@@ -6,7 +6,7 @@ use common::{check, plain, read, with};
 use joulethesis_core::charge::charge;
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Chain, Rating};
-use joulethesis_core::simulate::{Gears, Pull, SPRINT_STEP_M_S, drive_trace, sprint};
+use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, sprint};
 use joulethesis_core::trip::Trace;
 use serde_json::{Value, json};
 
@@ -24,7 +24,7 @@ fn constant_force_then_constant_power() {
     // t1 = m v1 / (F - Fr); above v1, t2 = m/Fr^2 [P ln((P - Fr v1)/(P - Fr v2)) - Fr (v2 - v1)].
     let chain = Chain::of(&read(&in_vacuum()), 1000.0).expect("complete");
     let limits = chain.limits(0.5, 0.0, Rating::Burst);
-    let got = sprint(&mut Pull::new(&chain, Gears::Any, &limits, SPRINT_STEP_M_S), 0.0, 30.0).time_s.expect("reached");
+    let got = sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, 30.0).time_s.expect("reached");
     let (mass, power, rolling): (f64, f64, f64) = (1000.0, 60_000.0, 1000.0 * 9.806_65 * 0.001);
     let t1 = mass * 15.0 / (4000.0 - rolling);
     let t2 = mass / (rolling * rolling) * (power * ((power - rolling * 15.0) / (power - rolling * 30.0)).ln() - rolling * 15.0);
@@ -46,7 +46,7 @@ fn coasting_follows_the_arctangent() {
     let chain = Chain::of(&document, mass).expect("complete");
     let whole = Trace::of(&document.brief.trips[0].path);
     let run_up = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 30.0).collect() };
-    let (up, all) = (drive_trace(&chain, &run_up, None, 0.0, 0.5), drive_trace(&chain, &whole, None, 0.0, 0.5));
+    let (up, all) = (drive_trace(&chain, &run_up, Way::default(), 0.5), drive_trace(&chain, &whole, Way::default(), 0.5));
     let (drawn, resisted) =
         (all.split.battery_j - up.split.battery_j, all.split.air_j + all.split.rolling_j - up.split.air_j - up.split.rolling_j);
     println!("drawn {drawn:.1} J while {resisted:.0} J were resisted");
@@ -62,7 +62,7 @@ fn steady_speed_draws_force_times_speed() {
     let chain = Chain::of(&document, 1000.0).expect("complete");
     let whole = Trace::of(&document.brief.trips[0].path);
     let at_60: Trace = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 60.0).collect() };
-    let (a, b) = (drive_trace(&chain, &at_60, None, 0.0, 0.5), drive_trace(&chain, &whole, None, 0.0, 0.5));
+    let (a, b) = (drive_trace(&chain, &at_60, Way::default(), 0.5), drive_trace(&chain, &whole, Way::default(), 0.5));
     let force = 1000.0 * 9.806_65 * 0.01 + 0.5 * 1.25 * 0.6 * 400.0;
     check("power at 20 m/s", (b.split.battery_j - a.split.battery_j) / 60.0, force * 20.0, 1e-9);
 }

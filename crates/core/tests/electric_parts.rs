@@ -5,7 +5,7 @@ mod common;
 use common::{check, plain, read, with};
 use joulethesis_core::charge::{ChargeLimit, charge};
 use joulethesis_core::library::{Motor, Part, builtin};
-use joulethesis_core::powertrain::{Cause, Chain, MotorMap, Rating};
+use joulethesis_core::powertrain::{Cause, Chain, MotorMap, Rating, rated_point};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -52,9 +52,9 @@ fn fitted_losses_reach_the_stated_best_efficiency_where_it_is_stated() {
     for motor in motors() {
         let stated = motor.best_efficiency.expect("the library states it");
         let map = MotorMap::of(motor, 1);
-        let speed = motor.base_speed_rad_s();
+        let (speed, _) = rated_point(motor);
         let torque = motor.continuous_power_w / speed;
-        let efficiency = |t: f64| t * speed / (t * speed + map.copper_loss_w(t) + map.idle_loss_w(speed));
+        let efficiency = |t: f64| t * speed / (t * speed + map.loss_w(t, speed));
         check(&motor.name, efficiency(torque), stated, 1e-9);
         assert!(efficiency(torque * 0.8) < stated && efficiency(torque * 1.25) < stated, "{}", motor.name);
     }
@@ -64,11 +64,12 @@ fn fitted_losses_reach_the_stated_best_efficiency_where_it_is_stated() {
 fn two_motors_do_what_one_does_at_half_the_torque() {
     for motor in motors() {
         let (one, two) = (MotorMap::of(motor, 1), MotorMap::of(motor, 2));
-        let (speed, torque) = (motor.base_speed_rad_s() * 0.9, motor.continuous_torque_or_default_nm());
+        let (base, torque) = rated_point(motor);
+        let speed = base * 0.9;
         check(
             &motor.name,
-            two.copper_loss_w(2.0 * torque) + two.idle_loss_w(speed),
-            2.0 * (one.copper_loss_w(torque) + one.idle_loss_w(speed)),
+            two.loss_w(2.0 * torque, speed),
+            2.0 * (one.loss_w(torque, speed)),
             1e-12,
         );
         check(&motor.name, two.curve_nm(speed, 100.0), 2.0 * one.curve_nm(speed, 100.0), 1e-12);
@@ -86,7 +87,7 @@ proptest! {
         let map = MotorMap::of(motor, 1);
         let (w, ocv) = (speed * map.max_speed_rad_s, ocv * motor.reference_voltage_v.expect("stated"));
         let holds = |t: f64| {
-            let power = (t * w + map.copper_loss_w(t) + map.idle_loss_w(w)) / 0.95 + aux;
+            let power = (t * w + map.loss_w(t, w)) / 0.95 + aux;
             let root = ocv * ocv - 4.0 * resistance * power;
             root >= 0.0 && t <= map.curve_nm(w, 0.5 * (ocv + root.sqrt()))
         };
@@ -105,9 +106,9 @@ proptest! {
         let w = speed * map.max_speed_rad_s;
         // Braking returns at most w^2 / 4kc less the idle loss; ask for a part of it.
         let most_back = map.best_braking_nm(w) * w / 2.0;
-        let electric = if share < 0.0 { share * most_back + map.idle_loss_w(w) } else { share * map.continuous_w + map.idle_loss_w(w) };
+        let electric = if share < 0.0 { share * most_back + map.loss_w(0.0, w) } else { share * map.continuous_w + map.loss_w(0.0, w) };
         let torque = map.torque_for_power_nm(w, electric);
-        let back = torque * w + map.copper_loss_w(torque) + map.idle_loss_w(w);
+        let back = torque * w + map.loss_w(torque, w);
         prop_assert!((back - electric).abs() <= 1e-6 * (electric.abs() + most_back), "asked {electric}, got {back}");
     }
 }

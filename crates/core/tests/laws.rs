@@ -9,7 +9,7 @@ use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::simulate::{
-    Gears, Passage, Pull, SPRINT_STEP_M_S, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+    Passage, Pull, Way, SPRINT_STEP_M_S, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
 };
 use joulethesis_core::trip::{Schedule, Trace};
 use proptest::prelude::*;
@@ -76,7 +76,7 @@ fn best_top(c: &Chain) -> f64 {
 
 fn time_to(c: &Chain, v: f64) -> f64 {
     let limits = c.limits(0.6, c.low_voltage_w, Rating::Burst);
-    sprint(&mut Pull::new(c, Gears::Any, &limits, SPRINT_STEP_M_S), 0.0, v).time_s.unwrap_or(f64::INFINITY)
+    sprint(&mut Pull::new(c, &c.gears, &limits, SPRINT_STEP_M_S), 0.0, v).time_s.unwrap_or(f64::INFINITY)
 }
 
 prop_compose! {
@@ -90,7 +90,7 @@ proptest! {
     #[test]
     fn the_energy_account_closes((mass, torque, power, ratio, resistance, share) in vehicle(), pick in 0usize..11) {
         let c = chain(&lossy(mass, torque, power, ratio, resistance, share));
-        let p = drive_trace(&c, &Trace::of(&TripPath::Schedule(Schedule::ALL[pick])), None, 300.0, 0.8);
+        let p = drive_trace(&c, &Trace::of(&TripPath::Schedule(Schedule::ALL[pick])), Way { comfort_w: 300.0, ..Way::default() }, 0.8);
         prop_assert!(imbalance(&p) < 1e-9, "{}: {:?}", imbalance(&p), p.split);
         prop_assert!(p.soc <= 0.8 && p.distance_m >= 0.0);
     }
@@ -109,8 +109,8 @@ proptest! {
         let trace = Trace::of(&TripPath::Schedule(Schedule::Ece15));
         let without = |m: f64| chain(&lossy(m, torque, power, ratio, resistance, 0.0));
         let (a, b) = (without(mass), without(mass * more));
-        if drive_trace(&b, &trace, None, 0.0, 0.5).off_trace_s == 0.0 {
-            prop_assert!(range(&b, &trace, None, 0.0, 0.5).distance_m <= range(&a, &trace, None, 0.0, 0.5).distance_m);
+        if drive_trace(&b, &trace, Way::default(), 0.5).off_trace_s == 0.0 {
+            prop_assert!(range(&b, &trace, Way::default(), 0.5).distance_m <= range(&a, &trace, Way::default(), 0.5).distance_m);
         }
     }
 
@@ -131,8 +131,8 @@ fn trips_are_within_a_thousandth_of_ten_times_finer_steps() {
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         for schedule in Schedule::ALL {
             let trace = Trace::of(&TripPath::Schedule(schedule));
-            let coarse = drive_trace(&chain, &trace, None, 0.0, 0.9);
-            let fine = drive_trace_finely(&chain, &trace, None, 0.0, 0.9, 10);
+            let coarse = drive_trace(&chain, &trace, Way::default(), 0.9);
+            let fine = drive_trace_finely(&chain, &trace, Way::default(), 0.9, 10);
             // A weak vehicle is compared per kilometre driven.
             let per_m = |p: &Passage| p.split.battery_j / p.distance_m;
             common::check(&format!("{name} {}", schedule.title()), per_m(&coarse), per_m(&fine), 1e-3);
@@ -148,7 +148,7 @@ fn bridged_ranges_are_those_of_every_passage_made() {
         for schedule in [Schedule::Ece15, Schedule::J227aB, Schedule::J227aC, Schedule::Wltc1] {
             let trace = Trace::of(&TripPath::Schedule(schedule));
             let (bridged, full) =
-                (range(&chain, &trace, None, 0.0, chain.pack.soc_max), range_in_full(&chain, &trace, None, 0.0, chain.pack.soc_max));
+                (range(&chain, &trace, Way::default(), chain.pack.soc_max), range_in_full(&chain, &trace, Way::default(), chain.pack.soc_max));
             assert_eq!(bridged.end, full.end, "{name} {schedule:?}");
             // Where in its last passage the charge ends shifts with the count, and a passage does not use its charge evenly.
             let tolerance = 5e-4 + 0.3 / full.passages;
@@ -164,7 +164,7 @@ fn sprints_are_within_two_thousandths_of_ten_times_finer_steps() {
         let document = demo(name);
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Burst);
-        let time = |step: f64, to: f64| sprint(&mut Pull::new(&chain, Gears::Any, &limits, step), 0.0, to).time_s.expect("reached");
+        let time = |step: f64, to: f64| sprint(&mut Pull::new(&chain, &chain.gears, &limits, step), 0.0, to).time_s.expect("reached");
         for to in [5.0, 8.0, 12.0] {
             common::check(&format!("{name} 0-{to} m/s"), time(SPRINT_STEP_M_S, to), time(SPRINT_STEP_M_S / 10.0, to), 2e-3);
             common::check(&format!("{name} 0-{to} m/s, half step"), time(SPRINT_STEP_M_S, to), time(SPRINT_STEP_M_S / 2.0, to), 1e-3);

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::Problem;
 use crate::library::{check_name, join};
+use crate::quantity::{Sources, check_sources};
 use crate::trip::Schedule;
 
 /// The owner's brief.
@@ -19,6 +20,10 @@ pub struct Brief {
     pub schedules: Vec<Schedule>,
     /// Where it is used.
     pub site: Site,
+    /// A summer's day, for figures side by side.
+    pub summer: Season,
+    /// A winter's day, for figures side by side.
+    pub winter: Season,
     /// Where it is charged.
     pub sockets: Vec<Socket>,
     /// Driver, kg. Default 75.
@@ -31,6 +36,9 @@ pub struct Brief {
     pub currency: String,
     /// Price of one kWh at the socket.
     pub price_per_kwh: f64,
+    /// Provenance by key.
+    #[serde(skip_serializing_if = "Sources::is_empty")]
+    pub sources: Sources,
 }
 
 impl Default for Brief {
@@ -40,12 +48,15 @@ impl Default for Brief {
             trips: Vec::new(),
             schedules: Vec::new(),
             site: Site::default(),
+            summer: Season { temperature_c: 25.0, comfort_w: 0.0, rolling_factor: 1.0 },
+            winter: Season { temperature_c: 0.0, comfort_w: 0.0, rolling_factor: 1.1 },
             sockets: Vec::new(),
             driver_kg: 75.0,
             payload_kg: 0.0,
             performance: Performance::default(),
             currency: "EUR".to_owned(),
             price_per_kwh: 0.0,
+            sources: Sources::new(),
         }
     }
 }
@@ -133,6 +144,9 @@ pub enum Measure {
         /// Whether it must be held for ever, on continuous ratings.
         #[serde(default)]
         sustained: bool,
+        /// Whether it must be held for ten minutes from warm, as far as heat allows.
+        #[serde(default)]
+        ten_minutes: bool,
     },
     /// Hours to fill the usable window at a socket.
     ChargeTime {
@@ -151,6 +165,24 @@ pub enum Measure {
         /// kg.
         at_most_kg: f64,
     },
+}
+
+impl Measure {
+    /// The figure asked for, in the unit of its key.
+    #[must_use]
+    pub fn target(&self) -> f64 {
+        match *self {
+            Self::Range { at_least_km: x, .. }
+            | Self::EnergyUse { at_most_wh_per_km: x, .. }
+            | Self::TopSpeed { at_least_kmh: x }
+            | Self::Sprint { at_most_s: x, .. }
+            | Self::HillStart { at_least_percent: x }
+            | Self::HillAtSpeed { at_least_percent: x, .. }
+            | Self::ChargeTime { at_most_h: x, .. }
+            | Self::Cost { at_most: x }
+            | Self::AddedMass { at_most_kg: x } => x,
+        }
+    }
 }
 
 /// A trip the vehicle makes.
@@ -176,6 +208,98 @@ pub struct Trip {
     /// State of charge at the start, 0..1. Absent: the top of the pack's window.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub start_soc: Option<f64>,
+    /// How it is driven.
+    #[serde(default)]
+    pub manner: DrivingManner,
+    /// Times the path is driven on end. Default 1.
+    #[serde(default = "once")]
+    pub repeat: u32,
+    /// Range of the transfer box, counted from 1. Absent: the one with the smallest ratio.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub transfer_range: Option<u32>,
+    /// Weather on this trip. Absent: the site's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weather: Option<Weather>,
+}
+
+fn once() -> u32 {
+    1
+}
+
+/// How a trip is driven.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DrivingManner {
+    /// A tenth slower, with softer acceleration and braking.
+    Gentle,
+    /// As described.
+    #[default]
+    Normal,
+    /// As fast as described, with harder acceleration and braking.
+    Brisk,
+}
+
+impl DrivingManner {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Gentle, Self::Normal, Self::Brisk];
+
+    /// Speed over the described one: 0.9, 1, 1.05 on a recorded trace, where acceleration follows with its square; on stretches
+    /// of road the brisk driver keeps to the limit (judgement, no source).
+    #[must_use]
+    pub fn speed_factor(self) -> f64 {
+        match self {
+            Self::Gentle => 0.9,
+            Self::Normal => 1.0,
+            Self::Brisk => 1.05,
+        }
+    }
+
+    /// Acceleration over the described one on stretches of road: 0.6, 1, 1.6 (judgement, no source).
+    #[must_use]
+    pub fn acceleration_factor(self) -> f64 {
+        match self {
+            Self::Gentle => 0.6,
+            Self::Normal => 1.0,
+            Self::Brisk => 1.6,
+        }
+    }
+}
+
+/// Weather on a trip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Weather {
+    /// Air temperature, degC. Absent: the site's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub temperature_c: Option<f64>,
+    /// Wind from ahead, km/h. Absent: the site's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub headwind_kmh: Option<f64>,
+    /// Rolling resistance over that on dry tarmac: 1.2 wet, 1.5 and more in slush (common practice).
+    pub rolling_factor: f64,
+}
+
+impl Default for Weather {
+    fn default() -> Self {
+        Self { temperature_c: None, headwind_kmh: None, rolling_factor: 1.0 }
+    }
+}
+
+/// A day in a season.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Season {
+    /// Air temperature; the pack is taken to have stood in it, degC.
+    pub temperature_c: f64,
+    /// Heater, demister or cooling beside what each trip says, W.
+    #[serde(default)]
+    pub comfort_w: f64,
+    /// Rolling resistance over that on dry tarmac.
+    #[serde(default = "one")]
+    pub rolling_factor: f64,
 }
 
 /// Speed and grade over time.
@@ -203,6 +327,15 @@ pub struct TracePoint {
     /// Grade from this point to the next, percent.
     #[serde(default)]
     pub grade_percent: f64,
+    /// Height above the start after cleaning, m; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub height_m: Option<f64>,
+    /// Metres east of the start; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub east_m: Option<f64>,
+    /// Metres north of the start; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub north_m: Option<f64>,
 }
 
 /// One stretch of road of a trip.
@@ -226,6 +359,9 @@ pub struct TravelSegment {
     /// Seconds standing at each stop.
     #[serde(default)]
     pub stop_s: f64,
+    /// Share of the acceleration the chain has to offer that is used, instead of a fixed acceleration. Absent: the fixed one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub liveliness: Option<f64>,
 }
 
 fn usual_acceleration() -> f64 {
@@ -332,6 +468,7 @@ pub struct Performance {
 impl Brief {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         let at = |key: String| join(path, &key);
+        check_sources(&self.sources, path, problems);
         let mut ids: Vec<&str> = self.schedules.iter().map(|s| s.id()).collect();
         for (i, trip) in self.trips.iter().enumerate() {
             check_name(&trip.name, &at(format!("trips[{i}]")), problems);

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use super::Driveline;
 use crate::error::Problem;
 use crate::library::{Charger, Controller, Module, Motor, join};
+use crate::quantity::{Sources, check_sources};
 
 /// One variant of a conversion. Records are embedded, so that a later edit of the library never changes it silently.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -19,6 +20,8 @@ pub struct Design {
     pub motor: Option<Motor>,
     /// Number of such motors, all geared alike; their torques add.
     pub motor_count: u32,
+    /// Where they sit.
+    pub motor_place: MotorPlace,
     /// Controller.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub controller: Option<Controller>,
@@ -44,6 +47,25 @@ pub struct Design {
     /// Share of the converted vehicle's mass on the front axle, 0..1. Absent: the donor's.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub front_axle_share: Option<f64>,
+    /// Provenance by key: of `wiring.resistance_ohm`, `regeneration.share`, `low_voltage.load_w`, `added`.
+    #[serde(skip_serializing_if = "Sources::is_empty")]
+    pub sources: Sources,
+}
+
+/// Where the motors of a design sit; decides which axles drive.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum MotorPlace {
+    /// On one shaft ahead of the donor's driveline; the donor's driven axle drives.
+    #[default]
+    Shaft,
+    /// In or at the wheels of the donor's driven axle, one each.
+    Wheels,
+    /// One on each axle, geared alike; all wheels drive.
+    EachAxle,
+    /// In or at every wheel; all wheels drive.
+    EveryWheel,
 }
 
 impl Default for Design {
@@ -52,6 +74,7 @@ impl Default for Design {
             notes: String::new(),
             motor: None,
             motor_count: 1,
+            motor_place: MotorPlace::default(),
             controller: None,
             controller_count: 1,
             driveline: None,
@@ -62,6 +85,7 @@ impl Default for Design {
             low_voltage: LowVoltage::default(),
             added: Vec::new(),
             front_axle_share: None,
+            sources: Sources::new(),
         }
     }
 }
@@ -92,6 +116,45 @@ pub struct Pack {
     /// Whether every cell is watched by a management system.
     #[serde(default)]
     pub monitored: bool,
+    /// How much of the charge is used where `soc_min` and `soc_max` do not say.
+    #[serde(default)]
+    pub window_school: WindowSchool,
+    /// Temperature of the cells, degC. Absent: that of the air.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub temperature_c: Option<f64>,
+    /// Resistance of one link between modules, with its two joints, ohm.
+    #[serde(default)]
+    pub link_resistance_ohm: f64,
+    /// Strings of other modules put in parallel later.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub added_strings: Vec<AddedStrings>,
+}
+
+/// Strings in parallel with the first ones, of another module or of another age.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct AddedStrings {
+    /// Cell or module.
+    pub module: Module,
+    /// Modules in series in each string.
+    pub modules_in_series: u32,
+    /// Strings.
+    pub strings_in_parallel: u32,
+}
+
+/// How much of the charge is used. Schools differ: each is supported.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum WindowSchool {
+    /// Middle of the charge only, for the longest life: 20 to 80 %; lead-acid from 60 %.
+    LongLife,
+    /// What the chemistry usually bears every day.
+    #[default]
+    Usual,
+    /// All that can be drawn, for a trip now and then.
+    All,
 }
 
 /// Cable, fuse and contactor between pack and controller.
@@ -110,6 +173,12 @@ pub struct Wiring {
     /// Current the cable bears for ever, A. Absent: not stated.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cable_current_a: Option<f64>,
+    /// Length of traction cable there and back, m; its resistance is added to the rest. Absent: within `resistance_ohm`.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cable_length_m: Option<f64>,
+    /// Copper section of that cable, mm2.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cable_section_mm2: Option<f64>,
 }
 
 /// How braking is shared between motor and friction brakes.
@@ -117,8 +186,11 @@ pub struct Wiring {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
 pub struct Regeneration {
-    /// Share of the braking force at the wheels asked of the motor, 0..1. Default 0.6; 0 with a motor that cannot.
-    pub share: f64,
+    /// How it is called for; gives the share when that is absent.
+    pub school: RegenerationSchool,
+    /// Share of the braking force at the wheels asked of the motor, 0..1. Absent: by school; 0 with a motor that cannot.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub share: Option<f64>,
     /// Greatest power fed back, on the battery side of the controller, W. Absent: none beside the amps.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub power_cap_w: Option<f64>,
@@ -130,9 +202,39 @@ pub struct Regeneration {
     pub respect_pack_limits: bool,
 }
 
+impl Regeneration {
+    /// Share of braking asked of the motor: as stated, else by school (judgement: lifting the pedal catches the gentle half of
+    /// braking, a linked brake pedal a little more, a driver's dial most).
+    #[must_use]
+    pub fn share_or_usual(&self) -> f64 {
+        self.share.unwrap_or(match self.school {
+            RegenerationSchool::None => 0.0,
+            RegenerationSchool::Throttle => 0.5,
+            RegenerationSchool::Brake => 0.6,
+            RegenerationSchool::Dial => 0.7,
+        })
+    }
+}
+
+/// How braking by the motor is called for. Schools differ: each is supported.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum RegenerationSchool {
+    /// Not at all: coast freely, brake by friction.
+    None,
+    /// By lifting the accelerator pedal.
+    Throttle,
+    /// By the first travel of the brake pedal.
+    #[default]
+    Brake,
+    /// By a lever or dial of its own.
+    Dial,
+}
+
 impl Default for Regeneration {
     fn default() -> Self {
-        Self { share: 0.6, power_cap_w: None, fade_from_kmh: 8.0, fade_to_kmh: 0.0, respect_pack_limits: true }
+        Self { school: RegenerationSchool::default(), share: None, power_cap_w: None, fade_from_kmh: 8.0, fade_to_kmh: 0.0, respect_pack_limits: true }
     }
 }
 
@@ -171,7 +273,12 @@ impl Pack {
     /// Window of state of charge, (lowest, highest): as stated, else by chemistry.
     #[must_use]
     pub fn window(&self) -> (f64, f64) {
-        let (low, high) = self.module.chemistry.usual_window();
+        let (low, high) = match self.window_school {
+            WindowSchool::LongLife if self.module.chemistry.is_lead() => (0.6, 1.0),
+            WindowSchool::LongLife => (0.2, 0.8),
+            WindowSchool::Usual => self.module.chemistry.usual_window(),
+            WindowSchool::All => (0.0, 1.0),
+        };
         (self.soc_min.unwrap_or(low), self.soc_max.unwrap_or(high))
     }
 
@@ -185,6 +292,7 @@ impl Pack {
 impl Design {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         let at = |key: &str| join(path, key);
+        check_sources(&self.sources, path, problems);
         if let Some(motor) = &self.motor {
             motor.check(&at("motor"), problems);
         }
@@ -196,10 +304,20 @@ impl Design {
         }
         if let Some(pack) = &self.pack {
             pack.module.check(&at("pack.module"), problems);
+            for (i, strings) in pack.added_strings.iter().enumerate() {
+                strings.module.check(&at(&format!("pack.added_strings[{i}].module")), problems);
+            }
             let (low, high) = pack.window();
             if low >= high {
                 problems.push(Problem::new(at("pack.soc_min"), low, format!("it must be below soc_max, which is {high}")));
             }
+        }
+        if self.wiring.cable_length_m.is_some() != self.wiring.cable_section_mm2.is_some() {
+            problems.push(Problem::new(
+                at(if self.wiring.cable_length_m.is_some() { "wiring.cable_section_mm2" } else { "wiring.cable_length_m" }),
+                "",
+                "the length and the section of the cable are needed together",
+            ));
         }
         let regen = &self.regeneration;
         if regen.fade_to_kmh > regen.fade_from_kmh {

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::Problem;
 use crate::library::{check_name, join};
-use crate::quantity::Sources;
+use crate::quantity::{Sources, check_sources};
 use crate::vehicle::tyre;
 
 /// Kind of vehicle; chooses handbook values for what is not known.
@@ -84,6 +84,15 @@ pub struct Donor {
     /// Growth of the rolling resistance coefficient with speed, s/m.
     #[serde(default)]
     pub rolling_coefficient_per_m_s: f64,
+    /// Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
+    #[serde(default)]
+    pub dragged_axle_n: f64,
+    /// Whether free-wheeling hubs or a removed shaft let that axle stand still.
+    #[serde(default)]
+    pub dragged_axle_free: bool,
+    /// What was measured of the road load.
+    #[serde(default, skip_serializing_if = "Evidence::is_empty")]
+    pub evidence: Evidence,
     /// Tyre of the driven axle.
     pub tyre: Tyre,
     /// Rotating-mass factor k in F = m k a. Absent: from inertias or the handbook.
@@ -154,8 +163,11 @@ pub enum Tyre {
 pub struct Driveline {
     /// Gears to choose from, first to last. Empty: none, direct through the stages.
     pub gears: Vec<Gear>,
-    /// Stages always in the path: transfer box, final drive, reduction, chain, belt.
+    /// Stages always in the path: final drive, reduction, chain, belt, a transfer box of one ratio.
     pub stages: Vec<Stage>,
+    /// Ranges of a transfer box, changed only at a standstill. Empty: none.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub ranges: Vec<Gear>,
     /// Time without drive when changing gear, s. Default 1.2, clutchless.
     pub shift_s: f64,
     /// Greatest torque at the gearbox input, N m. Absent: not stated.
@@ -165,7 +177,7 @@ pub struct Driveline {
 
 impl Default for Driveline {
     fn default() -> Self {
-        Self { gears: Vec::new(), stages: Vec::new(), shift_s: 1.2, input_torque_limit_nm: None }
+        Self { gears: Vec::new(), stages: Vec::new(), ranges: Vec::new(), shift_s: 1.2, input_torque_limit_nm: None }
     }
 }
 
@@ -212,9 +224,100 @@ pub struct Stage {
     pub efficiency: Option<f64>,
 }
 
+/// What was measured of the road load of the donor; proposals are computed from it, see [`crate::evidence`].
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Evidence {
+    /// Fuel used with the engine still in, litres per 100 km on the road.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fuel_l_per_100km: Option<f64>,
+    /// Which fuel.
+    pub fuel: Fuel,
+    /// Coast-down runs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub coast_down: Option<CoastDown>,
+}
+
+impl Evidence {
+    fn is_empty(&self) -> bool {
+        self.fuel_l_per_100km.is_none() && self.coast_down.is_none()
+    }
+}
+
+/// Fuel of the donor.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Fuel {
+    /// Petrol, 8.9 kWh/l.
+    #[default]
+    Petrol,
+    /// Diesel, 10.0 kWh/l.
+    Diesel,
+}
+
+/// Speed while rolling freely, both directions, and the state of the day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CoastDown {
+    /// Mass as rolled, with the people aboard, kg.
+    pub mass_kg: f64,
+    /// Air temperature, degC.
+    #[serde(default = "fifteen")]
+    pub temperature_c: f64,
+    /// Height above sea, m.
+    #[serde(default)]
+    pub altitude_m: f64,
+    /// Rotating-mass factor in neutral. Absent: 1.03, wheels and the driveline that turns along (SAE J1263 practice, from memory).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rotating_mass_factor: Option<f64>,
+    /// Runs; at least one each way.
+    pub runs: Vec<CoastRun>,
+}
+
+fn fifteen() -> f64 {
+    15.0
+}
+
+/// One coast.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CoastRun {
+    /// Which way; runs of both ways are averaged, so that wind and slope cancel.
+    pub direction: CoastDirection,
+    /// Time and speed.
+    pub points: Vec<CoastPoint>,
+}
+
+/// Direction of a coast.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum CoastDirection {
+    /// Out.
+    Out,
+    /// Back on the same stretch.
+    Back,
+}
+
+/// One reading of a coast.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CoastPoint {
+    /// s.
+    pub time_s: f64,
+    /// km/h.
+    pub speed_kmh: f64,
+}
+
 impl Donor {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
+        check_sources(&self.sources, path, problems);
         let at = |key: &str| join(path, key);
         if let Tyre::Code(code) = &self.tyre
             && let Err(accepted) = tyre::rolling_radius_m(code)

@@ -9,10 +9,13 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
 pub use brief::{
-    Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath,
+    Brief, DrivingManner, Goal, GoalLevel, Measure, Performance, Season, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath, Weather,
 };
-pub use chain::{AddedItem, Design, LowVoltage, Pack, Regeneration, Wiring};
-pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
+pub use chain::{AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationSchool, WindowSchool, Wiring};
+pub use donor::{
+    CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind, Tyre,
+    VehicleKind,
+};
 
 use crate::error::{Error, Problem, Result};
 use crate::library::{check_name, join};
@@ -97,6 +100,16 @@ impl Document {
         gear_exists("brief.performance.gear".to_owned(), self.brief.performance.gear);
         for (i, trip) in self.brief.trips.iter().enumerate() {
             gear_exists(join("brief", &format!("trips[{i}].gear")), trip.gear);
+        }
+        let ranges = self.driveline().ranges.len();
+        for (i, trip) in self.brief.trips.iter().enumerate() {
+            if let Some(range) = trip.transfer_range.filter(|r| *r as usize > ranges.max(1)) {
+                problems.push(Problem::new(
+                    format!("brief.trips[{i}].transfer_range"),
+                    range,
+                    format!("the transfer box has {ranges} ranges"),
+                ));
+            }
         }
         if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
     }

@@ -1,7 +1,7 @@
 //! A first document for a kind of vehicle, filled with handbook values and marked so.
 
 use super::{
-    Brief, Design, Document, Donor, Driveline, DrivenAxle, FORMAT, Gear, Goal, GoalLevel, Measure, Site, Socket, SocketKind, Stage,
+    Brief, Design, Document, DrivingManner, Evidence, Donor, Driveline, DrivenAxle, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site, Socket, SocketKind, Stage,
     StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
@@ -80,6 +80,7 @@ impl Document {
             climb_m: 0.0,
             acceleration_m_s2: 0.8,
             stop_s: 10.0,
+            liveliness: None,
         };
         Self {
             format: FORMAT.to_owned(),
@@ -94,6 +95,10 @@ impl Document {
                     payload_kg: None,
                     comfort_w: 0.0,
                     start_soc: None,
+                    manner: DrivingManner::Normal,
+                    repeat: 1,
+                    transfer_range: None,
+                    weather: None,
                 }],
                 sockets: vec![Socket {
                     id: "home".to_owned(),
@@ -112,6 +117,11 @@ impl Document {
                     goal("charge", GoalLevel::Wish, Measure::ChargeTime { socket: "home".to_owned(), at_most_h: 9.0 }),
                 ],
                 site: Site::default(),
+                winter: Season {
+                    // A closed body is heated; riders in the open dress.
+                    comfort_w: if matches!(kind, VehicleKind::Car | VehicleKind::Van | VehicleKind::OffRoad) { 1500.0 } else { 0.0 },
+                    ..Brief::default().winter
+                },
                 ..Brief::default()
             },
             donor: Donor {
@@ -133,6 +143,9 @@ impl Document {
                 frontal_area_m2: t.area_m2,
                 rolling_coefficient: t.rolling,
                 rolling_coefficient_per_m_s: 0.0,
+                dragged_axle_n: 0.0,
+                dragged_axle_free: false,
+                evidence: Evidence::default(),
                 tyre: Tyre::Code(t.tyre.to_owned()),
                 rotating_mass_factor: None,
                 driveline: Driveline {

@@ -6,7 +6,7 @@ use super::performance::{Performance, run_soc};
 use crate::document::Document;
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Gears, Pull, SPRINT_STEP_M_S, sprint};
+use crate::simulate::quickest;
 
 /// Curves to draw.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -32,6 +32,8 @@ pub struct Curves {
 pub struct GearCurve {
     /// Gear, from 1.
     pub gear: u32,
+    /// Range of the transfer box, from 1.
+    pub range: u32,
     /// N at each speed, absent past the motor's highest speed.
     pub force_n: Vec<Option<f64>>,
 }
@@ -75,6 +77,7 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) 
         .iter()
         .map(|g| GearCurve {
             gear: g.gear,
+            range: g.range,
             force_n: speed_kmh
                 .iter()
                 .map(|kmh| (at(*kmh) * g.rad_per_m <= chain.motor.max_speed_rad_s).then(|| chain.full_force(g, at(*kmh), &burst).0))
@@ -90,9 +93,9 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) 
             force_n: speed_kmh.iter().map(|kmh| chain.road.steady_n(at(*kmh), percent / 100.0)).collect(),
         })
         .collect();
-    let mut pull = Pull::new(chain, Gears::of(document.brief.performance.gear), &burst, SPRINT_STEP_M_S);
+    let mut pulls = super::performance::pulls(document, chain, &burst);
     let target = 0.98 * at(performance.top_speed_kmh);
-    let run = sprint(&mut pull, 0.0, target);
+    let run = quickest(&mut pulls, 0.0, target);
     let every = (run.points.len() / RUN_POINTS).max(1);
     let last = run.points.len() - 1;
     let kept: Vec<_> = run.points.iter().enumerate().filter(|(i, _)| i % every == 0 || *i == last).map(|(_, p)| p).collect();

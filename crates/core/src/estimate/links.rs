@@ -2,11 +2,11 @@
 
 use serde::Serialize;
 
-use super::performance::{Performance, run_soc};
+use super::performance::{Performance, run_soc, warm_kmh};
 use crate::document::Document;
 use crate::powertrain::{Chain, GearPath, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Best, Gears};
+use crate::simulate::Best;
 
 /// Kind of link.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -54,6 +54,8 @@ pub struct ChainLinks {
     pub speed_kmh: f64,
     /// In this gear.
     pub gear: u32,
+    /// In this range of the transfer box.
+    pub range: u32,
     /// At this state of charge.
     pub soc: f64,
     /// Links from cell to tyre.
@@ -66,9 +68,6 @@ pub struct ChainLinks {
     pub level_road_w: f64,
 }
 
-/// Reference speed when none is given, km/h, and its share of a lower top speed.
-const USUAL_KMH: f64 = 50.0;
-const TOP_SPEED_SHARE: f64 = 0.6;
 /// Common practice: a cable bears twice its continuous current for a minute, a fuse is used for ever at 1/1.25 of its
 /// rating and bears 1.5 times its rating for a minute.
 const CABLE_BURST: f64 = 2.0;
@@ -135,13 +134,12 @@ impl At<'_> {
 
 /// Links of a document's chain at its reference speed, in the gear that pulls hardest there.
 pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) -> ChainLinks {
-    let usual = USUAL_KMH.min(TOP_SPEED_SHARE * performance.top_speed_kmh).max(1.0);
-    let speed_kmh = document.brief.performance.reference_kmh.unwrap_or(usual);
+    let speed_kmh = warm_kmh(document, performance.top_speed_kmh);
     let v_m_s = speed_kmh / KMH_PER_M_S;
     let soc = run_soc(document, chain);
     let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-    let best = Best::at(chain, Gears::Any, v_m_s, &limits);
-    let gear = chain.gear(best.gear);
+    let best = Best::at(chain, v_m_s, &limits);
+    let gear = chain.gears.iter().find(|g| (g.gear, g.range) == (best.gear, best.range)).unwrap_or(&chain.gears[0]);
     let at = At { chain, gear, v_m_s, speed_rad_s: v_m_s * gear.rad_per_m, soc };
     let links = describe(document, &at);
     let tightest = |power: fn(&Link) -> Option<f64>| {
@@ -154,6 +152,7 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) 
     ChainLinks {
         speed_kmh,
         gear: gear.gear,
+        range: gear.range,
         soc,
         tightest_burst: tightest(|l| l.burst_w),
         tightest_sustained: tightest(|l| l.sustained_w),

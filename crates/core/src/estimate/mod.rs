@@ -1,5 +1,6 @@
 //! From a design document to everything it will do. A pure function: never stored as truth, always recomputed.
 
+mod choices;
 mod curves;
 mod links;
 mod performance;
@@ -7,11 +8,12 @@ mod trips;
 
 use serde::Serialize;
 
+pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
 pub use curves::{Curves, GearCurve, GradeLine, RunCurve};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
-pub use performance::{GearTopSpeed, HillResults, Performance, SprintResult};
-pub use trips::{EnergySplit, TripResult};
+pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, Performance, SprintResult};
+pub use trips::{EnergySplit, TripAlong, TripCase, TripResult, along, cases};
 
 use crate::charge::{ChargeSession, charge};
 use crate::claims::{Claim, judge};
@@ -20,7 +22,14 @@ use crate::error::Result;
 use crate::findings::{Finding, find};
 use crate::pack::PackModel;
 use crate::powertrain::Chain;
+use crate::uncertainty::counted;
 use crate::vehicle::{Masses, masses};
+
+/// Pieces of the estimate that the draws of a band share with it.
+pub(crate) mod parts {
+    pub(crate) use super::performance::{level_warmth, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
+    pub(crate) use super::trips::{all as all_trips, chain as trip_chain, mass_kg, trace as trip_trace, way};
+}
 
 /// Everything computed of one design. Keys carry their units.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -62,6 +71,8 @@ pub struct Estimate {
 pub struct GearSummary {
     /// Gear, from 1.
     pub gear: u32,
+    /// Range of the transfer box, from 1.
+    pub range: u32,
     /// Motor turns for one wheel turn.
     pub overall_ratio: f64,
     /// Efficiency, 0..1.
@@ -140,6 +151,12 @@ pub struct SocketResult {
 /// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, or what the document's own check refuses.
 pub fn estimate(document: &Document) -> Result<Estimate> {
     document.check()?;
+    let counted = &counted(document);
+    estimate_counted(document, counted)
+}
+
+/// `document` as people wrote it, and with every claim at its median.
+fn estimate_counted(written: &Document, document: &Document) -> Result<Estimate> {
     let masses = masses(document);
     let chain = Chain::of(document, masses.test_kg)?;
     let charging = sockets(document, &chain.pack);
@@ -160,6 +177,7 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
             .iter()
             .map(|g| GearSummary {
                 gear: g.gear,
+                range: g.range,
                 overall_ratio: g.ratio,
                 efficiency: g.efficiency,
                 rotating_mass_factor: g.rotating_factor,
@@ -167,7 +185,7 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
             .collect(),
         pack: pack_summary(document, &chain.pack),
         cost: cost(document),
-        trips: trips::of(document, &masses, &chain, socket_per_cell)?,
+        trips: trips::of(document, &chain, socket_per_cell)?,
         chain: links::of(document, &chain, &performance),
         curves: curves::of(document, &chain, &performance),
         performance,
@@ -176,7 +194,7 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
         findings: Vec::new(),
     };
     estimate.claims = document.brief.goals.iter().map(|goal| judge(goal, document, &estimate)).collect();
-    estimate.findings = find(document, &chain, &estimate);
+    estimate.findings = find(written, &chain, &estimate);
     Ok(estimate)
 }
 

@@ -1,6 +1,7 @@
 //! Rules with stable ids that compare two figures of a design and say what to change.
 
 mod rules;
+mod trust;
 
 use serde::Serialize;
 

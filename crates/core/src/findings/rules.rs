@@ -1,6 +1,6 @@
 //! The rules themselves.
 
-use super::{Evidence, Finding, Severity};
+use super::{Evidence, Finding, Severity, trust};
 use crate::document::Design;
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::units::KMH_PER_M_S;
@@ -22,20 +22,25 @@ pub(super) const ALL: &[Rule] = &[
     monitoring,
     series_motor,
     trace_not_followed,
+    trust::mixed_strings,
+    trust::motor_places,
+    trust::heat,
+    trust::frost,
     hazardous_voltage,
+    trust::claims,
 ];
 
-struct Words {
-    rule: &'static str,
-    severity: Severity,
-    part: &'static str,
-    unit: &'static str,
-    why: &'static str,
-    change: &'static str,
-    source: &'static str,
+pub(super) struct Words {
+    pub(super) rule: &'static str,
+    pub(super) severity: Severity,
+    pub(super) part: &'static str,
+    pub(super) unit: &'static str,
+    pub(super) why: &'static str,
+    pub(super) change: &'static str,
+    pub(super) source: &'static str,
 }
 
-fn finding(words: &Words, found: f64, limit: f64, message: String) -> Finding {
+pub(super) fn finding(words: &Words, found: f64, limit: f64, message: String) -> Finding {
     Finding {
         rule: words.rule.to_owned(),
         severity: words.severity,
@@ -50,7 +55,7 @@ fn finding(words: &Words, found: f64, limit: f64, message: String) -> Finding {
     }
 }
 
-const PRACTICE: &str = "common practice";
+pub(super) const PRACTICE: &str = "common practice";
 
 fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
     let full = e.chain.pack.full_v;
@@ -87,7 +92,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
     if let Some(Controller { max_voltage_v, .. }) = controller
         && full <= *max_voltage_v
         && full > 0.97 * max_voltage_v
-        && e.document.design.regeneration.share > 0.0
+        && e.document.design.regeneration.share_or_usual() > 0.0
     {
         let words = Words {
             rule: "volts.regeneration-headroom",

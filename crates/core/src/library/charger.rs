@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{check_name, join};
 use crate::error::Problem;
-use crate::quantity::Sources;
+use crate::quantity::{Sources, check_sources};
 
 /// One charger, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -49,6 +49,7 @@ fn one() -> u32 {
 impl Charger {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
+        check_sources(&self.sources, path, problems);
         if self.output_min_v > self.output_max_v {
             problems.push(Problem::new(
                 join(path, "output_min_v"),

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{MotorKind, check_name, join};
 use crate::error::Problem;
-use crate::quantity::Sources;
+use crate::quantity::{Sources, check_sources};
 
 /// One motor controller, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -39,6 +39,9 @@ pub struct Controller {
     /// How long the burst rating holds, s. Absent: 60 s (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub burst_s: Option<f64>,
+    /// Highest temperature of its heat sink, degC. Absent: 85 (common practice).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub max_temperature_c: Option<f64>,
     /// Efficiency in both directions, 0..1.
     pub efficiency: f64,
     /// Current it can feed back to the pack, A; 0 when it cannot regenerate.
@@ -57,6 +60,7 @@ pub struct Controller {
 impl Controller {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
+        check_sources(&self.sources, path, problems);
         let at = |key: &str| join(path, key);
         if self.motor_kinds.is_empty() {
             problems.push(Problem::new(at("motor_kinds"), "empty", "name at least one kind of motor it drives"));

@@ -3,6 +3,7 @@
 mod builtin;
 mod charger;
 mod controller;
+mod loss_fit;
 mod module;
 mod motor;
 

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{check_name, join};
 use crate::error::Problem;
-use crate::quantity::Sources;
+use crate::quantity::{Sources, check_sources};
 
 /// Chemistry of the cells.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -185,6 +185,7 @@ impl Module {
 
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
+        check_sources(&self.sources, path, problems);
         let at = |key: &str| join(path, key);
         if self.ocv.len() < 2 || self.ocv[0].soc != 0.0 || self.ocv[self.ocv.len() - 1].soc != 1.0 {
             problems.push(Problem::new(

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{check_name, join};
 use crate::error::Problem;
-use crate::quantity::Sources;
+use crate::quantity::{Sources, check_sources};
 
 /// Kind of motor; decides which controllers fit it and whether it can brake.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -60,6 +60,45 @@ pub enum MotorModel {
         /// At least two points, speed rising.
         points: Vec<TorquePoint>,
     },
+    /// Permanent magnets, from the constants: motor volts = Ke w + I R, torque = Kt (I - I0) with Kt = Ke.
+    Constants {
+        /// Torque a motor amp (N m/A), the same figure as volts a rad/s (V s/rad).
+        torque_constant_nm_a: f64,
+        /// Winding resistance between the terminals, ohm.
+        resistance_ohm: f64,
+        /// Current that turns it without load, A.
+        no_load_current_a: f64,
+        /// Greatest motor current in a burst, A.
+        peak_current_a: f64,
+        /// Speed reached with the field weakened over the speed reached without. Default 1: no weakening.
+        #[serde(default = "unweakened")]
+        field_weakening: f64,
+    },
+    /// Series-wound with a field that saturates: flux K(I) = `K_sat` I / (I + `I_s`), torque = K I - T0, back-EMF = K w,
+    /// volts = EMF + I R + brush drop.
+    SeriesDc {
+        /// Flux constant far above saturation, N m/A (= V s/rad).
+        saturated_constant_nm_a: f64,
+        /// Current at which half of that flux is reached, A.
+        saturation_current_a: f64,
+        /// Armature and field in series, ohm.
+        resistance_ohm: f64,
+        /// Drop of both brushes, V. Default 2.
+        #[serde(default = "brushes_v")]
+        brush_drop_v: f64,
+        /// Friction torque, N m.
+        #[serde(default)]
+        drag_torque_nm: f64,
+        /// Greatest motor current in a burst, A.
+        peak_current_a: f64,
+    },
+}
+
+fn unweakened() -> f64 {
+    1.0
+}
+fn brushes_v() -> f64 {
+    2.0
 }
 
 /// One point of a torque curve.
@@ -71,6 +110,9 @@ pub struct TorquePoint {
     pub speed_rpm: f64,
     /// Torque available in a burst, N m.
     pub torque_nm: f64,
+    /// Efficiency stated there, 0..1; with three or more of them the losses are fitted to the points.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub efficiency: Option<f64>,
 }
 
 /// Loss model `kc T^2 + ki w + kw w^3 + C` in W, T in N m, w in rad/s.
@@ -133,6 +175,9 @@ pub struct Motor {
     /// Power drawn unloaded at base speed, W. Absent: half of the loss at best efficiency.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub no_load_power_w: Option<f64>,
+    /// Highest temperature of the winding, degC. Absent: 140 (insulation class F with a margin, common practice).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub max_temperature_c: Option<f64>,
     /// Rotor inertia, kg m^2. Absent: the handbook rotating-mass factor is used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rotor_inertia_kg_m2: Option<f64>,
@@ -147,28 +192,8 @@ pub struct Motor {
 }
 
 impl Motor {
-    /// Speed at which the curve leaves its greatest torque, rad/s.
-    #[must_use]
-    pub fn base_speed_rad_s(&self) -> f64 {
-        use crate::quantity::units::RAD_S_PER_RPM;
-        match &self.model {
-            MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
-                (peak_power_w / peak_torque_nm).min(self.max_speed_rpm * RAD_S_PER_RPM)
-            }
-            MotorModel::Points { points } => points
-                .iter()
-                .max_by(|a, b| (a.torque_nm * a.speed_rpm).total_cmp(&(b.torque_nm * b.speed_rpm)))
-                .map_or(0.0, |p| p.speed_rpm * RAD_S_PER_RPM),
-        }
-    }
-
-    /// Torque for ever, N m: as stated, else continuous power at base speed.
-    #[must_use]
-    pub fn continuous_torque_or_default_nm(&self) -> f64 {
-        self.continuous_torque_nm.unwrap_or_else(|| self.continuous_power_w / self.base_speed_rad_s().max(1.0))
-    }
-
-    /// Loss coefficients: as stated, else fitted.
+    /// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best
+    /// efficiency and the no-load power. Motors given by their constants carry their own losses instead.
     ///
     /// At a given speed, efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the
     /// continuous rating and base speed half of the loss is copper; the rest is the no-load power, split 60 % iron,
@@ -178,14 +203,20 @@ impl Motor {
         if let Some(given) = self.losses {
             return given;
         }
+        if let MotorModel::Points { points } = &self.model
+            && let Some(fitted) = super::loss_fit::fit(points)
+        {
+            return fitted;
+        }
         let efficiency = self.best_efficiency.unwrap_or(match self.kind {
             MotorKind::SeriesDc => 0.85,
             MotorKind::BrushedPm | MotorKind::Induction => 0.90,
             MotorKind::Hub => 0.87,
             MotorKind::PmSynchronous => 0.94,
         });
-        let speed = self.base_speed_rad_s().max(1.0);
-        let torque = self.continuous_torque_or_default_nm().min(self.continuous_power_w / speed).max(1e-6);
+        let (base_speed, continuous_nm) = crate::powertrain::rated_point(self);
+        let speed = base_speed.max(1.0);
+        let torque = continuous_nm.min(self.continuous_power_w / speed).max(1e-6);
         let total = torque * speed * (1.0 / efficiency - 1.0);
         let rest = self.no_load_power_w.map_or(total / 2.0, |p| p.min(total));
         LossCoefficients {
@@ -198,6 +229,7 @@ impl Motor {
 
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
+        check_sources(&self.sources, path, problems);
         let at = |key: &str| join(path, key);
         match &self.model {
             MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
@@ -232,8 +264,44 @@ impl Motor {
                             format!("speeds must rise; the point before it is at {} rpm", pair[0].speed_rpm),
                         ));
                     }
+                    // Published curves are flat and then fall; a rise of more than a reading error is a slip of the pen.
+                    if pair[1].torque_nm > pair[0].torque_nm * RISING_TORQUE {
+                        problems.push(Problem::new(
+                            at(&format!("model.points[{}].torque_nm", i + 1)),
+                            pair[1].torque_nm,
+                            format!("torque cannot rise with speed; the point before it has {} N m", pair[0].torque_nm),
+                        ));
+                    }
+                }
+            }
+            MotorModel::Constants { torque_constant_nm_a, no_load_current_a, peak_current_a, .. } => {
+                if no_load_current_a >= peak_current_a {
+                    problems.push(Problem::new(
+                        at("model.no_load_current_a"),
+                        no_load_current_a,
+                        format!("it must be below the peak current of {peak_current_a} A"),
+                    ));
+                }
+                if self.kind == MotorKind::SeriesDc || self.kind == MotorKind::Induction {
+                    problems.push(Problem::new(
+                        at("model.torque_constant_nm_a"),
+                        torque_constant_nm_a,
+                        format!("constants describe motors with permanent magnets; this one is {}", self.kind.word()),
+                    ));
+                }
+            }
+            MotorModel::SeriesDc { saturated_constant_nm_a, .. } => {
+                if self.kind != MotorKind::SeriesDc {
+                    problems.push(Problem::new(
+                        at("model.saturated_constant_nm_a"),
+                        saturated_constant_nm_a,
+                        format!("this model describes series DC motors; this one is {}", self.kind.word()),
+                    ));
                 }
             }
         }
     }
 }
+
+/// Growth of torque from one point of a curve to the next that still counts as a reading error.
+const RISING_TORQUE: f64 = 1.02;

@@ -1,6 +1,12 @@
 //! The traction pack as the rest of the chain sees it: open-circuit voltage behind a resistance.
 
+mod strings;
+mod table;
+pub mod temperature;
+
 use crate::document::{Pack, Wiring};
+pub use strings::Strings;
+pub(crate) use table::Table;
 
 /// Electrical model of a whole pack with its wiring, in SI.
 ///
@@ -8,15 +14,10 @@ use crate::document::{Pack, Wiring};
 /// `I = (OCV - sqrt(OCV^2 - 4 R P)) / (2 R)`; the other root would waste more than half in the pack.
 #[derive(Debug, Clone, PartialEq)]
 pub struct PackModel {
-    soc: Vec<f64>,
-    volts: Vec<f64>,
-    /// Slope of each segment, V.
-    slope: Vec<f64>,
-    /// First segment that can hold a state of charge, by hundredths: spares the search in the inner loop.
-    start: Vec<u16>,
+    ocv: Table,
     /// Resistance of cells and wiring, ohm.
     pub resistance_ohm: f64,
-    /// Present capacity, A s.
+    /// Present capacity at the cells' temperature, A s.
     pub capacity_a_s: f64,
     /// Inverse of the capacity, 1/(A s).
     pub per_a_s: f64,
@@ -33,7 +34,7 @@ pub struct PackModel {
     pub burst_a: f64,
     /// Discharge for ever, A.
     pub continuous_a: f64,
-    /// Greatest charging current, A.
+    /// Greatest charging current at the cells' temperature, A; 0 for lithium in frost.
     pub charge_a: f64,
     /// Lowest state of charge used.
     pub soc_min: f64,
@@ -50,50 +51,58 @@ pub struct Terminals {
     pub current_a: f64,
 }
 
+/// Resistivity of copper at 20 degC, ohm m (IEC 60028).
+pub const COPPER_OHM_M: f64 = 1.7241e-8;
+
 impl PackModel {
-    /// Model of a pack of a checked document.
+    /// Model of a pack of a checked document with its cells at a temperature.
     #[must_use]
-    pub fn of(pack: &Pack, wiring: &Wiring) -> Self {
-        let module = &pack.module;
-        let (series, parallel) = (f64::from(pack.cells_in_series()), f64::from(pack.strings_in_parallel));
-        let capacity_ah = module.present_capacity_ah() * parallel;
+    pub fn of(pack: &Pack, wiring: &Wiring, celsius: f64) -> Self {
+        let strings = Strings::of(pack, celsius);
+        let all = Strings::in_parallel(&strings);
+        let cable_ohm = match (wiring.cable_length_m, wiring.cable_section_mm2) {
+            (Some(length_m), Some(mm2)) => COPPER_OHM_M * length_m / (mm2 * 1e-6),
+            _ => 0.0,
+        };
+        let resistance_ohm = all.resistance_ohm + wiring.resistance_ohm + cable_ohm;
         let (soc_min, soc_max) = pack.window();
-        let soc: Vec<f64> = module.ocv.iter().map(|p| p.soc).collect();
-        let volts: Vec<f64> = module.ocv.iter().map(|p| p.volts_v * series).collect();
-        let slope = (1..soc.len()).map(|i| (volts[i] - volts[i - 1]) / (soc[i] - soc[i - 1])).collect();
-        let start = (0..=100).map(|h| (soc.partition_point(|s| *s <= f64::from(h) / 100.0).max(1) - 1) as u16).collect();
         Self {
-            soc,
-            volts,
-            slope,
-            start,
-            resistance_ohm: series / parallel * module.present_resistance_ohm() + wiring.resistance_ohm,
-            capacity_a_s: capacity_ah * 3600.0,
-            per_a_s: 1.0 / (capacity_ah * 3600.0),
-            rated_current_a: capacity_ah / module.rated_hours,
-            peukert_less_one: module.peukert_exponent.unwrap_or_else(|| module.chemistry.usual_peukert()) - 1.0,
-            cutoff_v: series * module.cutoff_voltage_v,
-            full_v: series * module.full_voltage_v,
-            nominal_v: series * module.nominal_voltage_v,
-            burst_a: module.burst_c * capacity_ah,
-            continuous_a: module.continuous_c * capacity_ah,
-            charge_a: module.charge_c * capacity_ah,
+            resistance_ohm,
+            capacity_a_s: all.capacity_ah * 3600.0,
+            per_a_s: 1.0 / (all.capacity_ah * 3600.0),
+            rated_current_a: all.rated_current_a,
+            peukert_less_one: pack.module.peukert_exponent.unwrap_or_else(|| pack.module.chemistry.usual_peukert()) - 1.0,
+            cutoff_v: all.cutoff_v,
+            full_v: all.full_v,
+            nominal_v: all.nominal_v,
+            burst_a: all.burst_a,
+            continuous_a: all.continuous_a,
+            charge_a: all.charge_a,
+            ocv: all.ocv,
             soc_min,
             soc_max,
         }
+    }
+
+    /// Whether Peukert's law takes extra charge at some current.
+    #[inline]
+    #[must_use]
+    pub(crate) fn has_peukert(&self) -> bool {
+        self.peukert_less_one > 0.0
+    }
+
+    /// The open-circuit table, for loops that keep their place in it.
+    #[inline]
+    #[must_use]
+    pub(crate) fn table(&self) -> &Table {
+        &self.ocv
     }
 
     /// Open-circuit voltage in V, linear between the points of the table.
     #[inline]
     #[must_use]
     pub fn ocv_v(&self, soc: f64) -> f64 {
-        let soc = soc.clamp(0.0, 1.0);
-        let last = self.slope.len() - 1;
-        let mut i = usize::from(self.start[(soc * 100.0) as usize]).min(last);
-        while i < last && soc > self.soc[i + 1] {
-            i += 1;
-        }
-        self.volts[i] + (soc - self.soc[i]) * self.slope[i]
+        self.ocv.volts_v(soc)
     }
 
     /// Terminals under `power_w` (negative when charging), or `None` when the pack cannot give that much.
@@ -122,13 +131,9 @@ impl PackModel {
         }
     }
 
-    /// Energy in Wh between two states of charge at vanishing current; the trapezoid rule is exact for the table.
+    /// Energy in Wh between two states of charge at vanishing current.
     #[must_use]
     pub fn energy_wh(&self, from_soc: f64, to_soc: f64) -> f64 {
-        let mut knots = vec![from_soc];
-        knots.extend(self.soc.iter().copied().filter(|s| *s > from_soc && *s < to_soc));
-        knots.push(to_soc);
-        let volt_soc: f64 = knots.windows(2).map(|w| 0.5 * (self.ocv_v(w[0]) + self.ocv_v(w[1])) * (w[1] - w[0])).sum();
-        volt_soc * self.capacity_a_s / 3600.0
+        self.ocv.integral(from_soc, to_soc) * self.capacity_a_s / 3600.0
     }
 }

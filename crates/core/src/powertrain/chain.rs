@@ -1,12 +1,16 @@
 //! The whole power path of one design, ready to be asked for power.
 
+use super::heat::Warming;
 use super::{Cause, GearPath, Limits, MotorMap, Supply, gear_paths};
-use crate::document::{Document, Regeneration};
+use crate::document::Document;
 use crate::error::{Error, Problem, Result};
-use crate::library::Controller;
+use crate::library::{Controller, Motor};
 use crate::pack::{PackModel, Terminals};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::vehicle::{Road, Traction, radius_m};
+use crate::vehicle::{Conditions, Road, Traction, radius_m};
+
+/// Share of a limit up to which a demand counts as far from it.
+const ROOM: f64 = 0.85;
 
 /// Burst over continuous current of a controller that states only one (common practice).
 const CONTINUOUS_SHARE: f64 = 0.5;
@@ -32,6 +36,12 @@ pub struct Chain {
     pub efficiency: f64,
     /// The higher of the pack's and the controller's cut-off, V.
     pub cutoff_v: f64,
+    /// Warming of the motors, by torque.
+    pub motor_heat: Warming,
+    /// Warming of the controllers, by torque where their motor amps are known, else by battery amps.
+    pub controller_heat: Warming,
+    /// Which of the two it is.
+    pub controller_heats_by_torque: bool,
     pub(super) battery_burst_a: f64,
     pub(super) battery_continuous_a: f64,
     pub(super) max_power_w: f64,
@@ -43,7 +53,8 @@ pub struct Chain {
     /// Growth of the braking share with speed, 1/(m/s).
     fade_per_m_s: f64,
     inverse_efficiency: f64,
-    regeneration: Regeneration,
+    regeneration_share: f64,
+    respect_pack_limits: bool,
     /// Low-voltage load at the traction pack, W.
     pub low_voltage_w: f64,
 }
@@ -71,24 +82,39 @@ pub struct Draw {
     pub terminals: Terminals,
 }
 
-fn amps_to_torque(controller: &Controller, burst: bool, torque_per_amp: Option<f64>, controllers: f64) -> f64 {
+/// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
+fn amps_to_torque(controller: &Controller, burst: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
     let amps = if burst {
         controller.motor_current_a
     } else {
         controller.motor_current_continuous_a.or(controller.motor_current_a.map(|a| a * CONTINUOUS_SHARE))
     };
-    match (amps, torque_per_amp) {
-        (Some(amps), Some(torque_per_amp)) => amps * torque_per_amp * controllers,
-        _ => f64::INFINITY,
-    }
+    let Some(amps) = amps else { return f64::INFINITY };
+    map.torque_at_amps_nm(amps * controllers / motors)
+        .or(motor.torque_per_amp_nm_a.map(|per_amp| amps * per_amp * controllers))
+        .unwrap_or(f64::INFINITY)
 }
 
+/// Highest temperatures where a record states none, degC (insulation class F with a margin; common practice).
+const WINDING_C: f64 = 140.0;
+const HEAT_SINK_C: f64 = 85.0;
+/// Length of a burst where a record states none, s (common practice).
+pub(crate) const BURST_S: f64 = 60.0;
+
 impl Chain {
-    /// The power path of a checked document at a test mass.
+    /// The power path of a checked document at a test mass, on the site's usual day.
     ///
     /// # Errors
     /// [`Error::Invalid`] naming each of motor, controller and pack that has not been chosen.
     pub fn of(document: &Document, mass_kg: f64) -> Result<Self> {
+        Self::on(document, mass_kg, &Conditions::of(document))
+    }
+
+    /// As [`Chain::of`], on a given day.
+    ///
+    /// # Errors
+    /// As [`Chain::of`].
+    pub fn on(document: &Document, mass_kg: f64, day: &Conditions) -> Result<Self> {
         let design = &document.design;
         let (Some(motor), Some(controller), Some(pack)) = (&design.motor, &design.controller, &design.pack) else {
             let missing = [
@@ -101,43 +127,94 @@ impl Chain {
             ));
         };
         let radius_m = radius_m(document);
-        let controllers = f64::from(design.controller_count);
-        let pack = PackModel::of(pack, &design.wiring);
-        let mut regeneration = design.regeneration.clone();
-        if !motor.kind.regenerates() || controller.regeneration_current_a <= 0.0 {
-            regeneration.share = 0.0;
+        let (motors, controllers) = (f64::from(design.motor_count), f64::from(design.controller_count));
+        let pack = PackModel::of(pack, &design.wiring, day.pack_temperature_c);
+        let regeneration = &design.regeneration;
+        let regenerates = motor.kind.regenerates() && controller.regeneration_current_a > 0.0;
+        let regeneration_share = if regenerates { regeneration.share_or_usual() } else { 0.0 };
+        let mut map = MotorMap::of(motor, design.motor_count);
+        if let Some(amps) = controller.motor_current_a {
+            map.limit_amps(amps * controllers / motors);
         }
+        let motor_amps = |burst| amps_to_torque(controller, burst, motor, &map, motors, controllers);
+        let (motor_amps_burst_nm, motor_amps_continuous_nm) = (motor_amps(true), motor_amps(false));
+        let battery_burst_a = controller.battery_current_a * controllers;
+        let battery_continuous_a =
+            controllers * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE);
+        let motor_heat = Warming::of(
+            map.continuous_nm,
+            map.greatest_nm(),
+            motor.burst_s.unwrap_or(BURST_S),
+            motor.max_temperature_c.unwrap_or(WINDING_C),
+            day.temperature_c,
+        );
+        let controller_heats_by_torque = motor_amps_burst_nm.is_finite();
+        let (controller_forever, controller_burst) = if controller_heats_by_torque {
+            (motor_amps_continuous_nm, motor_amps_burst_nm)
+        } else {
+            (battery_continuous_a, battery_burst_a)
+        };
+        let controller_heat = Warming::of(
+            controller_forever,
+            controller_burst,
+            controller.burst_s.unwrap_or(BURST_S),
+            controller.max_temperature_c.unwrap_or(HEAT_SINK_C),
+            day.temperature_c,
+        );
+        // On a day hotter than the ratings' ambient, less is held for ever.
+        let (motor_share, controller_share) = (motor_heat.limit.min(1.0).sqrt(), controller_heat.limit.min(1.0).sqrt());
+        map.continuous_nm *= motor_share;
+        map.continuous_w *= motor_share;
         Ok(Self {
-            motor: MotorMap::of(motor, design.motor_count),
+            motor: map,
+            motor_heat,
+            controller_heat,
+            controller_heats_by_torque,
             gears: gear_paths(document, mass_kg, radius_m),
-            road: Road::of(document, mass_kg),
+            road: Road::of(document, mass_kg, day),
             traction: Traction::of(document, mass_kg),
             radius_m,
             shift_s: document.driveline().shift_s,
             efficiency: controller.efficiency,
             cutoff_v: pack.cutoff_v.max(controller.min_voltage_v),
-            battery_burst_a: controller.battery_current_a * controllers,
-            battery_continuous_a: controllers
-                * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE),
+            battery_burst_a,
+            battery_continuous_a: battery_continuous_a * controller_share,
             max_power_w: controller.max_power_w.map_or(f64::INFINITY, |p| p * controllers),
-            motor_amps_burst_nm: amps_to_torque(controller, true, motor.torque_per_amp_nm_a, controllers),
-            motor_amps_continuous_nm: amps_to_torque(controller, false, motor.torque_per_amp_nm_a, controllers),
+            motor_amps_burst_nm,
+            motor_amps_continuous_nm: motor_amps_continuous_nm * controller_share,
             regeneration_a: controller.regeneration_current_a * controllers,
             feedback_cap_w: regeneration.power_cap_w.unwrap_or(f64::INFINITY),
             fade_to_m_s: regeneration.fade_to_kmh / KMH_PER_M_S,
             // A fade of no width is a step, which a very steep ramp stands for.
             fade_per_m_s: KMH_PER_M_S / (regeneration.fade_from_kmh - regeneration.fade_to_kmh).max(1e-6),
             inverse_efficiency: 1.0 / controller.efficiency,
-            regeneration,
+            regeneration_share,
+            respect_pack_limits: regeneration.respect_pack_limits,
             low_voltage_w: design.low_voltage.load_w / design.low_voltage.converter_efficiency,
             pack,
         })
     }
 
-    /// Gear by its number, counted from 1.
+    /// Paths of one range of the transfer box; without a number, of the range with the smallest ratio.
+    #[must_use]
+    pub fn range(&self, range: Option<u32>) -> &[GearPath] {
+        let per_range = self.gears.iter().filter(|g| g.range == 1).count();
+        let smallest = || self.gears.chunks(per_range).min_by(|a, b| a[0].ratio.total_cmp(&b[0].ratio));
+        let named = range.and_then(|r| self.gears.chunks(per_range).nth(r as usize - 1));
+        named.or_else(smallest).unwrap_or(&self.gears)
+    }
+
+    /// Ranges of the transfer box, each with its gears.
+    pub fn ranges(&self) -> impl Iterator<Item = &[GearPath]> {
+        let per_range = self.gears.iter().filter(|g| g.range == 1).count();
+        self.gears.chunks(per_range.max(1))
+    }
+
+    /// Gear by its number, counted from 1, in the range with the smallest ratio.
     #[must_use]
     pub fn gear(&self, number: u32) -> &GearPath {
-        &self.gears[(number as usize - 1).min(self.gears.len() - 1)]
+        let gears = self.range(None);
+        &gears[(number as usize - 1).min(gears.len() - 1)]
     }
 
     /// The supply at a state of charge, with `aux_w` drawn beside the controller.
@@ -151,7 +228,7 @@ impl Chain {
     #[inline]
     fn feedback_w(&self, supply: &Supply) -> f64 {
         let mut amps = self.regeneration_a;
-        if self.regeneration.respect_pack_limits {
+        if self.respect_pack_limits {
             let room_v = (self.pack.full_v - supply.ocv_v).max(0.0);
             amps = amps.min(self.pack.charge_a);
             if amps * self.pack.resistance_ohm > room_v {
@@ -172,14 +249,14 @@ impl Chain {
             return (force_n * gear.pull_nm_per_n, force_n);
         }
         let fade = ((v_m_s - self.fade_to_m_s) * self.fade_per_m_s).clamp(0.0, 1.0);
-        let share = self.regeneration.share * fade;
+        let share = self.regeneration_share * fade;
         if share <= 0.0 {
             return (0.0, 0.0);
         }
         let wheel_n = (-force_n * share).min(self.traction.brake_n);
         let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_burst_nm).min(self.motor.best_braking_nm(speed_rad_s));
         torque = torque.min(self.motor.curve_nm(speed_rad_s, supply.ocv_v));
-        let electric_w = -torque * speed_rad_s + self.motor.copper_loss_w(torque) + self.motor.idle_loss_w(speed_rad_s);
+        let electric_w = -torque * speed_rad_s + self.motor.loss_w(-torque, speed_rad_s);
         let feedback_w = self.feedback_w(supply);
         if -electric_w * self.efficiency > feedback_w {
             torque = -self.motor.torque_for_power_nm(speed_rad_s, -feedback_w * self.inverse_efficiency).min(0.0);
@@ -190,7 +267,7 @@ impl Chain {
     /// Power at the controller's input for a torque at a speed, W; negative when it feeds back.
     #[inline]
     fn bus_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
-        let electric_w = torque_nm * speed_rad_s + self.motor.copper_loss_w(torque_nm) + self.motor.idle_loss_w(speed_rad_s);
+        let electric_w = torque_nm * speed_rad_s + self.motor.loss_w(torque_nm, speed_rad_s);
         if electric_w >= 0.0 { electric_w * self.inverse_efficiency } else { electric_w * self.efficiency }
     }
 
@@ -218,7 +295,7 @@ impl Chain {
         let (torque_nm, wheel_n) = self.torque(gear, v_m_s, speed_rad_s, force_n, supply);
         let bus_w = self.bus_w(torque_nm, speed_rad_s);
         let shaft_w = torque_nm * speed_rad_s;
-        let motor_w = self.motor.copper_loss_w(torque_nm) + self.motor.idle_loss_w(speed_rad_s);
+        let motor_w = self.motor.loss_w(torque_nm, speed_rad_s);
         let terminals = self.pack.under(supply.ocv_v, bus_w + supply.aux_w)?;
         Some(Draw {
             torque_nm,
@@ -233,20 +310,58 @@ impl Chain {
         })
     }
 
+    /// Torque that neither motor nor controller gets too hot at, N m, at the voltage of some limits.
+    #[must_use]
+    pub fn held_for_ever_nm(&self, limits: &Limits) -> f64 {
+        let controller = self.controller_heat.held_for_ever();
+        let controller_nm = if self.controller_heats_by_torque {
+            controller
+        } else {
+            // Battery amps heat it: the share of the greatest torque that the amps are of theirs.
+            self.motor.greatest_nm() * (controller * limits.ocv_v / limits.bus_w.max(1.0)).min(1.0)
+        };
+        self.motor_heat.held_for_ever().min(controller_nm)
+    }
+
+    /// Current below which the cells' burst rating is far, A.
+    #[inline]
+    #[must_use]
+    pub(crate) fn easy_amps(&self) -> f64 {
+        ROOM * self.pack.burst_a
+    }
+
+    /// Whether the sagged bus is far from the cut-off and from the point where power peaks.
+    #[inline]
+    #[must_use]
+    pub(crate) fn has_room(&self, volts_v: f64, ocv_v: f64) -> bool {
+        volts_v - self.cutoff_v >= (1.0 - ROOM) * (ocv_v - self.cutoff_v) && volts_v > 0.6 * ocv_v
+    }
+
     /// Whether a demand is far enough inside every burst limit that none can fall within its second.
     #[inline]
     #[must_use]
     pub fn is_easy(&self, draw: &Draw, supply: &Supply) -> bool {
-        const ROOM: f64 = 0.85;
         let Terminals { volts_v, current_a } = draw.terminals;
         draw.torque_nm <= 0.0
             || (draw.torque_nm <= ROOM * self.motor_amps_burst_nm
-                && current_a <= ROOM * self.pack.burst_a
+                && current_a <= self.easy_amps()
                 && draw.bus_w <= ROOM * volts_v * self.battery_burst_a
                 && draw.bus_w <= ROOM * self.max_power_w
-                && volts_v - self.cutoff_v >= (1.0 - ROOM) * (supply.ocv_v - self.cutoff_v)
-                && volts_v > 0.6 * supply.ocv_v
+                && self.has_room(volts_v, supply.ocv_v)
                 && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, volts_v))
+    }
+
+    /// Voltage at the terminals above which a demand stays far inside the limits of motor and controller, V; infinite when
+    /// that depends on more. What the cells and the cut-off say is left to [`Chain::easy_amps`] and [`Chain::has_room`].
+    #[must_use]
+    pub(crate) fn easy_above_v(&self, draw: &Draw) -> f64 {
+        if draw.torque_nm <= 0.0 {
+            return 0.0;
+        }
+        let within = draw.torque_nm <= ROOM * self.motor_amps_burst_nm && draw.bus_w <= ROOM * self.max_power_w;
+        let amps_v = draw.bus_w / (ROOM * self.battery_burst_a);
+        let lowest_v = amps_v.max(self.cutoff_v);
+        if within && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, lowest_v) { lowest_v } else { f64::INFINITY }
     }
 
     /// Whether a demand keeps within every burst limit.
@@ -255,7 +370,7 @@ impl Chain {
     pub fn fits(&self, draw: &Draw, limits: &Limits) -> bool {
         draw.torque_nm <= 0.0
             || (draw.bus_w <= limits.bus_w
-                && draw.torque_nm <= self.motor.curve_nm(draw.speed_rad_s, draw.terminals.volts_v).min(limits.amps_nm))
+                && draw.torque_nm <= self.motor.curve_nm(draw.speed_rad_s, draw.terminals.volts_v).min(limits.amps_nm).min(limits.heat_nm))
     }
 
     /// Greatest pull at the wheels in a gear, N, and what stops more, tyres included.

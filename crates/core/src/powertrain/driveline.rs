@@ -7,6 +7,8 @@ use crate::document::{Document, Driveline, Gear, Stage, StageKind};
 pub struct GearPath {
     /// Gear, counted from 1; 1 also when there is no gearbox.
     pub gear: u32,
+    /// Range of the transfer box, counted from 1; 1 also when there is none.
+    pub range: u32,
     /// Motor turns for one wheel turn.
     pub ratio: f64,
     /// Efficiency in both directions, 0..1.
@@ -31,15 +33,18 @@ const WHEELS_FACTOR: f64 = 1.04;
 /// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2 (from memory).
 const RATIO_SQUARED_FACTOR: f64 = 0.0025;
 
+/// Efficiency of a transfer box when none is stated (handbook, from memory).
+pub(crate) const TRANSFER_EFFICIENCY: f64 = 0.97;
+
 impl Gear {
-    fn efficiency_or_usual(&self) -> f64 {
+    pub(crate) fn efficiency_or_usual(&self) -> f64 {
         // Handbook values (from memory): a direct gear passes no loaded mesh.
         self.efficiency.unwrap_or(if (self.ratio - 1.0).abs() < 1e-9 { 0.98 } else { 0.96 })
     }
 }
 
 impl Stage {
-    fn efficiency_or_usual(&self) -> f64 {
+    pub(crate) fn efficiency_or_usual(&self) -> f64 {
         // Handbook values (from memory).
         self.efficiency.unwrap_or(match self.kind {
             StageKind::FinalDrive => 0.94,
@@ -53,20 +58,22 @@ fn stages(driveline: &Driveline) -> (f64, f64) {
     driveline.stages.iter().fold((1.0, 1.0), |(ratio, efficiency), s| (ratio * s.ratio, efficiency * s.efficiency_or_usual()))
 }
 
-/// Every gear of a document's driveline, first to last; one direct path when there is no gearbox.
+/// Every path of a document's driveline: the gears, first to last, in each range of the transfer box in turn; one direct
+/// path when there is neither.
 #[must_use]
 pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearPath> {
     let driveline = document.driveline();
     let (stage_ratio, stage_efficiency) = stages(driveline);
     let rotors_kg_m2 =
         document.design.motor.as_ref().and_then(|m| m.rotor_inertia_kg_m2).map(|one| one * f64::from(document.design.motor_count));
-    let path = |gear: usize, ratio: f64, efficiency: f64| {
+    let path = |gear: u32, range: u32, ratio: f64, efficiency: f64| {
         let rotating_factor = document.donor.rotating_mass_factor.unwrap_or_else(|| {
             let rotor = rotors_kg_m2.map_or(RATIO_SQUARED_FACTOR, |j| j / (mass_kg * radius_m * radius_m));
             WHEELS_FACTOR + rotor * ratio * ratio
         });
         GearPath {
-            gear: gear as u32,
+            gear,
+            range,
             ratio,
             efficiency,
             rotating_factor,
@@ -76,13 +83,14 @@ pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearP
             brake_n_per_nm: ratio / (radius_m * efficiency),
         }
     };
-    if driveline.gears.is_empty() {
-        return vec![path(1, stage_ratio, stage_efficiency)];
+    let or_direct = |list: Vec<(f64, f64)>| if list.is_empty() { vec![(1.0, 1.0)] } else { list };
+    let gears = or_direct(driveline.gears.iter().map(|g| (g.ratio, g.efficiency_or_usual())).collect());
+    let ranges = or_direct(driveline.ranges.iter().map(|r| (r.ratio, r.efficiency.unwrap_or(TRANSFER_EFFICIENCY))).collect());
+    let mut paths = Vec::with_capacity(gears.len() * ranges.len());
+    for (r, range) in (1u32..).zip(&ranges) {
+        for (g, gear) in (1u32..).zip(&gears) {
+            paths.push(path(g, r, gear.0 * range.0 * stage_ratio, gear.1 * range.1 * stage_efficiency));
+        }
     }
-    driveline
-        .gears
-        .iter()
-        .enumerate()
-        .map(|(i, g)| path(i + 1, g.ratio * stage_ratio, g.efficiency_or_usual() * stage_efficiency))
-        .collect()
+    paths
 }

@@ -4,13 +4,22 @@ use serde::Serialize;
 
 use super::Chain;
 
-/// Which ratings hold: those for a burst, or those for ever.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+/// Which ratings hold: those for a burst, for ever, or what heat allows for some time.
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Rating {
     /// Burst ratings.
     Burst,
     /// Continuous ratings.
     Continuous,
+    /// Continuous cells; motor and controller as long as they stay within their temperature.
+    Held {
+        /// How long, s.
+        seconds: f64,
+        /// Warmth of the motor at the start, in rises of its continuous rating.
+        motor_warmth: f64,
+        /// Warmth of the controller at the start.
+        controller_warmth: f64,
+    },
 }
 
 /// The limit that binds.
@@ -38,6 +47,8 @@ pub enum Cause {
     Sag,
     /// The motor's highest speed.
     MotorSpeed,
+    /// Motor or controller would get too hot.
+    Heat,
     /// Nothing: the demand is met.
     None,
 }
@@ -57,6 +68,7 @@ impl Cause {
             Self::PackAmps => "pack amps",
             Self::Sag => "pack sag",
             Self::MotorSpeed => "motor speed",
+            Self::Heat => "heat",
             Self::None => "nothing",
         }
     }
@@ -76,6 +88,8 @@ pub struct Limits {
     pub bus_cause: Cause,
     /// Torque allowed by the controller's motor amps, N m.
     pub amps_nm: f64,
+    /// Torque allowed by heat, N m.
+    pub heat_nm: f64,
 }
 
 /// What an instant needs to know of the supply; the full [`Limits`] are worked out only near a limit.
@@ -93,9 +107,17 @@ impl Chain {
     pub fn limits(&self, soc: f64, aux_w: f64, rating: Rating) -> Limits {
         let ocv_v = self.pack.ocv_v(soc);
         let r = self.pack.resistance_ohm;
-        let burst = rating == Rating::Burst;
-        let (cells_a, controller_a) =
-            if burst { (self.pack.burst_a, self.battery_burst_a) } else { (self.pack.continuous_a, self.battery_continuous_a) };
+        let (cells_a, controller_a, amps_nm, heat_nm) = match rating {
+            Rating::Burst => (self.pack.burst_a, self.battery_burst_a, self.motor_amps_burst_nm, f64::INFINITY),
+            Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm, f64::INFINITY),
+            Rating::Held { seconds, motor_warmth, controller_warmth } => {
+                let motor_nm = self.motor_heat.held_for(seconds, motor_warmth);
+                let controller = self.controller_heat.held_for(seconds, controller_warmth);
+                let (battery_a, controller_nm) =
+                    if self.controller_heats_by_torque { (self.battery_burst_a, controller) } else { (controller, f64::INFINITY) };
+                (self.pack.continuous_a, battery_a.min(self.battery_burst_a), self.motor_amps_burst_nm, motor_nm.min(controller_nm))
+            }
+        };
         // Each in W at the controller's input.
         let from_current = |amps: f64| amps * (ocv_v - amps * r) - aux_w;
         let cells_w = from_current(if r > 0.0 { cells_a.min(ocv_v / (2.0 * r)) } else { cells_a });
@@ -122,8 +144,7 @@ impl Chain {
         if self.max_power_w < best.0 {
             best = (self.max_power_w, Cause::ControllerPower);
         }
-        let amps_nm = if burst { self.motor_amps_burst_nm } else { self.motor_amps_continuous_nm };
-        Limits { rating, ocv_v, aux_w, bus_w: best.0.max(0.0), bus_cause: best.1, amps_nm }
+        Limits { rating, ocv_v, aux_w, bus_w: best.0.max(0.0), bus_cause: best.1, amps_nm, heat_nm }
     }
 
     /// Greatest motor torque at a shaft speed, N m, and what stops more.
@@ -139,6 +160,7 @@ impl Chain {
             }
         };
         lower(limits.amps_nm, Cause::MotorAmps);
+        lower(limits.heat_nm, Cause::Heat);
         lower(self.motor.torque_for_power_nm(speed_rad_s, limits.bus_w * self.efficiency), limits.bus_cause);
         if limits.rating == Rating::Continuous {
             lower(self.motor.continuous_nm, Cause::MotorTorque);
@@ -151,7 +173,7 @@ impl Chain {
         if curve_nm < ceiling_nm {
             let cause = if curve_nm >= self.motor.greatest_nm() * (1.0 - 1e-9) {
                 Cause::MotorTorque
-            } else if self.motor.reference_v().is_some() {
+            } else if self.motor.follows_voltage() {
                 Cause::Voltage
             } else {
                 Cause::MotorPower

@@ -2,10 +2,12 @@
 
 mod chain;
 mod driveline;
+pub mod heat;
 mod limits;
 mod motor;
 
 pub use chain::{Chain, Draw};
+pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
 pub use limits::{Cause, Limits, Rating, Supply};
-pub use motor::MotorMap;
+pub use motor::{MotorMap, rated_point};

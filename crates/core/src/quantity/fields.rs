@@ -72,6 +72,8 @@ pub const BRIEF: &Group = &Group {
         List("goals", GOAL, 40),
         List("trips", TRIP, 20),
         Object("site", SITE),
+        Object("summer", SEASON),
+        Object("winter", SEASON),
         List("sockets", SOCKET, 20),
         may("driver_kg", "Driver", "kg", 0.0, 300.0, "75"),
         may("payload_kg", "Payload", "kg", 0.0, 20_000.0, "0"),
@@ -116,6 +118,36 @@ const TRIP: &Group = &Group {
         may("payload_kg", "Payload on this trip", "kg", 0.0, 20_000.0, "the brief's payload_kg"),
         may("comfort_w", "Heater, demister, cooling", "W", 0.0, 20_000.0, "0"),
         may("start_soc", "Charge at the start", "", 0.02, 1.0, "top of the pack's window"),
+        count("repeat", "Times on end", 50.0, "1"),
+        Entry::Number(Field {
+            key: "transfer_range",
+            label: "Range of the transfer box",
+            unit: "",
+            min: 1.0,
+            max: 4.0,
+            whole: true,
+            required: false,
+            default: "the one with the smallest ratio",
+        }),
+        Object("weather", WEATHER),
+    ],
+};
+
+const WEATHER: &Group = &Group {
+    name: "Weather",
+    entries: &[
+        may("temperature_c", "Air temperature", "°C", -50.0, 55.0, "the site's"),
+        may("headwind_kmh", "Wind from ahead", "km/h", -80.0, 80.0, "the site's"),
+        may("rolling_factor", "Rolling resistance over dry tarmac", "", 0.5, 10.0, "1"),
+    ],
+};
+
+const SEASON: &Group = &Group {
+    name: "Season",
+    entries: &[
+        need("temperature_c", "Air temperature", "°C", -50.0, 55.0),
+        may("comfort_w", "Heater or cooling", "W", 0.0, 20_000.0, "0"),
+        may("rolling_factor", "Rolling resistance over dry tarmac", "", 0.5, 10.0, "1"),
     ],
 };
 
@@ -127,6 +159,9 @@ const TRACE_POINT: &Group = &Group {
         need("time_s", "Time", "s", 0.0, 200_000.0),
         need("speed_kmh", "Speed", "km/h", 0.0, 300.0),
         may("grade_percent", "Grade to the next point", "%", -40.0, 40.0, "0"),
+        may("height_m", "Height above the start", "m", -5000.0, 9000.0, "not drawn"),
+        may("east_m", "East of the start", "m", -1e6, 1e6, "not drawn"),
+        may("north_m", "North of the start", "m", -1e6, 1e6, "not drawn"),
     ],
 };
 
@@ -139,6 +174,7 @@ const SEGMENT: &Group = &Group {
         may("climb_m", "Climb", "m", -3000.0, 3000.0, "0"),
         may("acceleration_m_s2", "Acceleration and braking", "m/s²", 0.1, 4.0, "0.8"),
         may("stop_s", "Standing at each stop", "s", 0.0, 600.0, "0"),
+        may("liveliness", "Share of the acceleration on offer", "", 0.05, 1.0, "the fixed acceleration"),
     ],
 };
 
@@ -203,11 +239,37 @@ pub const DONOR: &Group = &Group {
         need("frontal_area_m2", "Frontal area", "m²", 0.1, 12.0),
         need("rolling_coefficient", "Rolling resistance", "", 0.001, 0.3),
         may("rolling_coefficient_per_m_s", "Rolling resistance, growth with speed", "s/m", 0.0, 0.01, "0"),
+        may("dragged_axle_n", "Drag of an axle that turns along", "N", 0.0, 5000.0, "0"),
+        Object("evidence", EVIDENCE),
         Object("tyre", TYRE),
         may("rotating_mass_factor", "Rotating-mass factor", "", 1.0, 3.0, "1.04 + rotor inertia, else 1.04 + 0.0025 N²"),
         Object("driveline", DRIVELINE),
     ],
 };
+
+const EVIDENCE: &Group = &Group {
+    name: "Evidence",
+    entries: &[
+        may("fuel_l_per_100km", "Fuel used on the road", "l/100 km", 0.3, 200.0, "not known"),
+        Object("coast_down", COAST_DOWN),
+    ],
+};
+
+const COAST_DOWN: &Group = &Group {
+    name: "CoastDown",
+    entries: &[
+        need("mass_kg", "Mass as rolled", "kg", 15.0, 60_000.0),
+        may("temperature_c", "Air temperature", "°C", -50.0, 55.0, "15"),
+        may("altitude_m", "Height above sea", "m", -430.0, 6000.0, "0"),
+        may("rotating_mass_factor", "Rotating-mass factor in neutral", "", 1.0, 2.0, "1.03"),
+        List("runs", COAST_RUN, 40),
+    ],
+};
+
+const COAST_RUN: &Group = &Group { name: "CoastRun", entries: &[List("points", COAST_POINT, 5000)] };
+
+const COAST_POINT: &Group =
+    &Group { name: "CoastPoint", entries: &[need("time_s", "Time", "s", 0.0, 3600.0), need("speed_kmh", "Speed", "km/h", 0.0, 300.0)] };
 
 const TYRE: &Group = &Group { name: "Tyre", entries: &[may("rolling_radius_m", "Rolling radius", "m", 0.05, 1.2, "from the tyre code")] };
 
@@ -222,6 +284,7 @@ pub const DRIVELINE: &Group = &Group {
     entries: &[
         List("gears", GEAR, 24),
         List("stages", STAGE, 8),
+        List("ranges", GEAR, 4),
         may("shift_s", "Time of a gear change", "s", 0.0, 5.0, "1.2 (clutchless)"),
         may("input_torque_limit_nm", "Greatest gearbox input torque", "N·m", 1.0, 20_000.0, "not stated"),
     ],
@@ -280,6 +343,7 @@ pub const MOTOR: &Group = &Group {
             0.995,
             "by kind: 0.85 series DC, 0.87 hub, 0.90 brushed and induction, 0.94 PM synchronous",
         ),
+        may("max_temperature_c", "Hottest winding", "°C", 60.0, 260.0, "140"),
         may("no_load_power_w", "Power drawn unloaded", "W", 0.0, 50_000.0, "half the loss at best efficiency"),
         may("rotor_inertia_kg_m2", "Rotor inertia", "kg·m²", 0.0, 50.0, "handbook rotating-mass factor"),
         need("mass_kg", "Mass", "kg", 0.2, 2000.0),
@@ -293,12 +357,25 @@ const MOTOR_MODEL: &Group = &Group {
         may("peak_torque_nm", "Peak torque", "N·m", 0.1, 20_000.0, "required for envelope"),
         may("peak_power_w", "Peak power", "W", 50.0, 2e6, "required for envelope"),
         List("points", TORQUE_POINT, 400),
+        may("torque_constant_nm_a", "Torque constant Kt = Ke", "N·m/A", 0.001, 50.0, "required for constants"),
+        may("resistance_ohm", "Winding resistance", "Ω", 1e-5, 50.0, "required for constants and series_dc"),
+        may("no_load_current_a", "No-load current", "A", 0.0, 500.0, "required for constants"),
+        may("peak_current_a", "Peak motor current", "A", 0.5, 5000.0, "required for constants and series_dc"),
+        may("field_weakening", "Speed by field weakening over speed without", "", 1.0, 6.0, "1, none"),
+        may("saturated_constant_nm_a", "Flux constant at saturation", "N·m/A", 0.001, 50.0, "required for series_dc"),
+        may("saturation_current_a", "Current at half of that flux", "A", 1.0, 5000.0, "required for series_dc"),
+        may("brush_drop_v", "Drop of both brushes", "V", 0.0, 10.0, "2"),
+        may("drag_torque_nm", "Friction torque", "N·m", 0.0, 500.0, "0"),
     ],
 };
 
 const TORQUE_POINT: &Group = &Group {
     name: "TorquePoint",
-    entries: &[need("speed_rpm", "Speed", "rpm", 0.0, 30_000.0), need("torque_nm", "Torque", "N·m", 0.0, 20_000.0)],
+    entries: &[
+        need("speed_rpm", "Speed", "rpm", 0.0, 30_000.0),
+         need("torque_nm", "Torque", "N·m", 0.0, 20_000.0),
+        may("efficiency", "Efficiency there", "", 0.05, 0.995, "not stated"),
+    ],
 };
 
 const LOSSES: &Group = &Group {
@@ -323,6 +400,7 @@ pub const CONTROLLER: &Group = &Group {
         may("motor_current_continuous_a", "Motor amps, for ever", "A", 1.0, 10_000.0, "half of the burst"),
         may("max_power_w", "Power limit", "W", 50.0, 2e6, "none beside the amps"),
         may("burst_s", "Burst holds", "s", 1.0, 3600.0, "60"),
+        may("max_temperature_c", "Hottest heat sink", "°C", 40.0, 180.0, "85"),
         need("efficiency", "Efficiency", "", 0.5, 1.0),
         may("regeneration_current_a", "Amps fed back", "A", 0.0, 5000.0, "0, cannot regenerate"),
         need("mass_kg", "Mass", "kg", 0.05, 500.0),
@@ -359,6 +437,18 @@ pub const PACK: &Group = &Group {
         may("soc_max", "Highest charge used", "", 0.05, 1.0, "by chemistry"),
         may("box_mass_kg", "Box and monitoring, mass", "kg", 0.0, 2000.0, "0"),
         may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
+        may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
+        may("link_resistance_ohm", "Link between modules, with joints", "Ω", 0.0, 0.1, "0"),
+        List("added_strings", ADDED_STRINGS, 8),
+    ],
+};
+
+const ADDED_STRINGS: &Group = &Group {
+    name: "AddedStrings",
+    entries: &[
+        Object("module", MODULE),
+        count("modules_in_series", "Modules in series", 400.0, "required"),
+        count("strings_in_parallel", "Strings in parallel", 200.0, "required"),
     ],
 };
 
@@ -412,13 +502,15 @@ const WIRING: &Group = &Group {
         may("fuse_a", "Pack fuse", "A", 1.0, 5000.0, "no fuse"),
         may("fuse_voltage_v", "Fuse breaks up to", "V", 6.0, 1500.0, "not stated"),
         may("cable_current_a", "Cable bears for ever", "A", 1.0, 5000.0, "not stated"),
+        may("cable_length_m", "Cable, there and back", "m", 0.1, 100.0, "within the resistance"),
+        may("cable_section_mm2", "Copper section", "mm²", 0.5, 500.0, "within the resistance"),
     ],
 };
 
 const REGENERATION: &Group = &Group {
     name: "Regeneration",
     entries: &[
-        may("share", "Share of braking", "", 0.0, 1.0, "0.6"),
+        may("share", "Share of braking", "", 0.0, 1.0, "by school: 0 none, 0.5 throttle, 0.6 brake, 0.7 dial"),
         may("power_cap_w", "Power cap", "W", 0.0, 1e6, "none beside the amps"),
         may("fade_from_kmh", "Whole share from", "km/h", 0.0, 60.0, "8"),
         may("fade_to_kmh", "None below", "km/h", 0.0, 60.0, "0"),
@@ -435,6 +527,34 @@ const LOW_VOLTAGE: &Group = &Group {
 
 const ADDED: &Group =
     &Group { name: "AddedItem", entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0")] };
+
+/// `BenchSheet`.
+pub const BENCH_SHEET: &Group = &Group {
+    name: "BenchSheet",
+    entries: &[
+        List("no_load", NO_LOAD, 200),
+        List("locked", LOCKED, 200),
+        need("max_speed_rpm", "Highest speed", "rpm", 50.0, 30_000.0),
+        need("peak_current_a", "Peak motor current", "A", 0.5, 5000.0),
+        need("continuous_power_w", "Power for ever", "W", 20.0, 1e6),
+        need("mass_kg", "Mass", "kg", 0.2, 2000.0),
+        may("reference_voltage_v", "Voltage it is meant for", "V", 6.0, 1000.0, "the highest of the readings"),
+    ],
+};
+
+const NO_LOAD: &Group = &Group {
+    name: "NoLoadReading",
+    entries: &[
+        need("volts_v", "Volts", "V", 0.1, 1000.0),
+        need("amps_a", "Amps", "A", 0.001, 1000.0),
+        need("speed_rpm", "Speed", "rpm", 1.0, 30_000.0),
+    ],
+};
+
+const LOCKED: &Group = &Group {
+    name: "LockedReading",
+    entries: &[need("volts_v", "Volts", "V", 0.01, 1000.0), need("amps_a", "Amps", "A", 0.01, 5000.0)],
+};
 
 /// The catalogue of a library part by its `part` word.
 #[must_use]
@@ -462,5 +582,7 @@ pub fn each_group(visit: &mut impl FnMut(&'static Group)) {
             }
         }
     }
-    down(DOCUMENT, &mut Vec::new(), visit);
+    let mut seen = Vec::new();
+    down(DOCUMENT, &mut seen, visit);
+    down(BENCH_SHEET, &mut seen, visit);
 }

@@ -4,6 +4,9 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
+use crate::error::Problem;
+use crate::library::join;
+
 /// Where a value comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -50,3 +53,24 @@ pub struct Source {
 
 /// Provenance by key of the record it stands in; a key that is absent is a plain statement.
 pub type Sources = BTreeMap<String, Source>;
+
+/// Widest half-width in percent: at more, the lowest of the draws of a band (2.9 standard deviations down) would be negative.
+pub const WIDEST_SPREAD_PERCENT: f64 = 40.0;
+/// Widest one-sided width of a seller's claim, percent.
+const WIDEST_CLAIM_PERCENT: f64 = 90.0;
+
+/// Reports spreads that would let a draw make a value negative.
+pub(crate) fn check_sources(sources: &Sources, path: &str, problems: &mut Vec<Problem>) {
+    for (key, source) in sources {
+        let widest = if source.from == Provenance::Seller { WIDEST_CLAIM_PERCENT } else { WIDEST_SPREAD_PERCENT };
+        if let Some(percent) = source.spread_percent
+            && !(0.0..=widest).contains(&percent)
+        {
+            problems.push(Problem::new(
+                format!("{}.spread_percent", join(path, &format!("sources.{key}"))),
+                percent,
+                format!("0 to {widest} % is accepted; a wider spread would let the value fall below zero"),
+            ));
+        }
+    }
+}

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::follow;
 use crate::powertrain::{Chain, Draw, GearPath, Supply};
-use crate::trip::Trace;
+use crate::trip::{Point, Trace};
 
 /// Where the energy of a trip went, J at the battery terminals unless said otherwise.
 ///
@@ -60,6 +60,16 @@ pub struct Passage {
     pub peak_current_a: f64,
     /// Lowest terminal voltage, V.
     pub lowest_v: f64,
+    /// Warmth of the motor, in rises of its continuous rating.
+    pub motor_warmth: f64,
+    /// Warmth of the controller.
+    pub controller_warmth: f64,
+    /// Highest warmth of the motor so far.
+    pub motor_warmest: f64,
+    /// Highest warmth of the controller so far.
+    pub controller_warmest: f64,
+    /// Seconds in which motor or controller were at their highest temperature and the torque was held back.
+    pub derated_s: f64,
     /// Whether the pack could not give what even standing still draws.
     pub exhausted: bool,
 }
@@ -92,6 +102,11 @@ impl Passage {
             current_squared_a2_s: 0.0,
             peak_current_a: 0.0,
             lowest_v: f64::INFINITY,
+            motor_warmth: 0.0,
+            controller_warmth: 0.0,
+            motor_warmest: 0.0,
+            controller_warmest: 0.0,
+            derated_s: 0.0,
             exhausted: false,
         }
     }
@@ -119,8 +134,24 @@ impl Passage {
         self.time_s += dt;
     }
 
+    /// Whether motor or controller is at its highest temperature.
+    #[inline]
+    pub(super) fn is_hot(&self, chain: &Chain) -> bool {
+        self.motor_warmth >= chain.motor_heat.limit || self.controller_warmth >= chain.controller_heat.limit
+    }
+
+    #[inline]
+    fn warm(&mut self, chain: &Chain, torque_nm: f64, bus_a: f64, dt: f64) {
+        let controller_load = if chain.controller_heats_by_torque { torque_nm } else { bus_a };
+        self.motor_warmth = chain.motor_heat.after(self.motor_warmth, torque_nm, dt);
+        self.controller_warmth = chain.controller_heat.after(self.controller_warmth, controller_load, dt);
+        self.motor_warmest = self.motor_warmest.max(self.motor_warmth);
+        self.controller_warmest = self.controller_warmest.max(self.controller_warmth);
+    }
+
     /// Stands still for `dt` seconds.
     pub(super) fn stand(&mut self, chain: &Chain, supply: &Supply, dt: f64) {
+        self.warm(chain, 0.0, 0.0, dt);
         match chain.pack.under(supply.ocv_v, supply.aux_w) {
             Some(t) => self.draw_battery(chain, supply, t.volts_v, t.current_a, dt),
             None => self.exhausted = true,
@@ -144,6 +175,7 @@ impl Passage {
         split.brakes_j += draw.brakes_w * dt;
         self.distance_m += middle * dt;
         self.speed_m_s = to_m_s;
+        self.warm(chain, draw.torque_nm, draw.bus_w / draw.terminals.volts_v, dt);
         self.draw_battery(chain, supply, draw.terminals.volts_v, draw.terminals.current_a, dt);
     }
 }
@@ -205,33 +237,52 @@ pub(super) fn least_draw<'a>(
     }
 }
 
-/// Drives one passage of `trace`, ending early when `soc_end` is reached.
-pub(super) fn passage(chain: &Chain, trace: &Trace, manner: &Manner<'_>, passage: &mut Passage, soc_end: f64) {
+/// Drives one passage of `trace`, ending early when `soc_end` is reached; `observe` sees the state after each step.
+pub(super) fn passage(
+    chain: &Chain,
+    trace: &Trace,
+    manner: &Manner<'_>,
+    passage: &mut Passage,
+    soc_end: f64,
+    mut observe: impl FnMut(&Passage, Point),
+) {
     for pair in trace.points.windows(2) {
         let (from, to) = (pair[0], pair[1]);
-        let dt = to.time_s - from.time_s;
-        let supply = chain.supply(passage.soc, chain.low_voltage_w + manner.comfort_w);
         let before = (passage.soc, passage.distance_m, passage.split.battery_j);
-        let on_trace = (passage.speed_m_s - from.speed_m_s).abs() < 1e-9;
-        if on_trace && from.speed_m_s == 0.0 && to.speed_m_s == 0.0 {
-            passage.stand(chain, &supply, dt);
-        } else if !on_trace || !steady(chain, manner, passage, &supply, from, to, dt) {
-            follow::second(chain, manner, passage, from, to, dt);
-        }
-        if to.speed_m_s - passage.speed_m_s > OFF_TRACE_M_S {
-            passage.off_trace_s += dt;
-        }
-        if passage.exhausted {
+        step(chain, manner, passage, from, to);
+        observe(passage, to);
+        if passage.exhausted || passage.end_at(soc_end, before) {
             return;
         }
-        if passage.soc <= soc_end {
-            // The window ends inside this step: keep the share of it that was left.
-            let share = ((before.0 - soc_end) / (before.0 - passage.soc)).clamp(0.0, 1.0);
-            passage.distance_m = before.1 + share * (passage.distance_m - before.1);
-            passage.split.battery_j = before.2 + share * (passage.split.battery_j - before.2);
-            passage.soc = soc_end;
-            return;
+    }
+}
+
+impl Passage {
+    /// When the window has ended inside the last step, keeps the share of it that was left and says so.
+    pub(super) fn end_at(&mut self, soc_end: f64, (soc, distance_m, battery_j): (f64, f64, f64)) -> bool {
+        if self.soc > soc_end {
+            return false;
         }
+        let share = ((soc - soc_end) / (soc - self.soc)).clamp(0.0, 1.0);
+        self.distance_m = distance_m + share * (self.distance_m - distance_m);
+        self.split.battery_j = battery_j + share * (self.split.battery_j - battery_j);
+        self.soc = soc_end;
+        true
+    }
+}
+
+/// One step of a trace.
+pub(super) fn step(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, from: Point, to: Point) {
+    let dt = to.time_s - from.time_s;
+    let supply = chain.supply(passage.soc, chain.low_voltage_w + manner.comfort_w);
+    let on_trace = (passage.speed_m_s - from.speed_m_s).abs() < 1e-9;
+    if on_trace && from.speed_m_s == 0.0 && to.speed_m_s == 0.0 {
+        passage.stand(chain, &supply, dt);
+    } else if !on_trace || passage.is_hot(chain) || !steady(chain, manner, passage, &supply, from, to, dt) {
+        follow::second(chain, manner, passage, from, to, dt);
+    }
+    if to.speed_m_s - passage.speed_m_s > OFF_TRACE_M_S {
+        passage.off_trace_s += dt;
     }
 }
 
@@ -242,8 +293,8 @@ fn steady(
     manner: &Manner<'_>,
     passage: &mut Passage,
     supply: &Supply,
-    from: crate::trip::Point,
-    to: crate::trip::Point,
+    from: Point,
+    to: Point,
     dt: f64,
 ) -> bool {
     if manner.base_steps > 1 {
@@ -266,24 +317,41 @@ fn steady(
     true
 }
 
-/// Drives one whole passage of a trace from rest.
-///
-/// `gear` holds one gear (counted from 1), `None` takes at each step the gear that draws the least.
+/// How a trip is driven: gears allowed, and what is drawn beside the drive.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Way {
+    /// Gear held from start to end, counted from 1. Absent: at each step the one that draws the least.
+    pub gear: Option<u32>,
+    /// Range of the transfer box, counted from 1. Absent: the one with the smallest ratio.
+    pub transfer_range: Option<u32>,
+    /// Heating and cooling, W.
+    pub comfort_w: f64,
+}
+
+/// Drives one whole passage of a trace from rest, motor and controller at the air's temperature.
 #[must_use]
-pub fn drive_trace(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64) -> Passage {
-    drive_trace_finely(chain, trace, gear, comfort_w, start_soc, 1)
+pub fn drive_trace(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> Passage {
+    drive_trace_finely(chain, trace, way, start_soc, 1)
 }
 
 /// As [`drive_trace`] with every step cut into `base_steps`; for convergence checks.
 #[must_use]
-pub fn drive_trace_finely(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64, base_steps: u32) -> Passage {
+pub fn drive_trace_finely(chain: &Chain, trace: &Trace, way: Way, start_soc: f64, base_steps: u32) -> Passage {
     let mut state = Passage::at_rest(start_soc);
-    let manner = manner(chain, gear.as_ref(), comfort_w, base_steps);
-    passage(chain, trace, &manner, &mut state, f64::NEG_INFINITY);
+    passage(chain, trace, &manner(chain, way, base_steps), &mut state, f64::NEG_INFINITY, |_, _| {});
     state
 }
 
-pub(super) fn manner<'a>(chain: &'a Chain, gear: Option<&u32>, comfort_w: f64, base_steps: u32) -> Manner<'a> {
-    let gears = gear.map_or(chain.gears.as_slice(), |g| std::slice::from_ref(chain.gear(*g)));
-    Manner { gears, comfort_w, sub_steps: 10 * base_steps, base_steps }
+/// As [`drive_trace`]; `observe` sees the state after each step beside the point of the trace it belongs to.
+#[must_use]
+pub fn drive_trace_watched(chain: &Chain, trace: &Trace, way: Way, start_soc: f64, observe: impl FnMut(&Passage, Point)) -> Passage {
+    let mut state = Passage::at_rest(start_soc);
+    passage(chain, trace, &manner(chain, way, 1), &mut state, f64::NEG_INFINITY, observe);
+    state
+}
+
+pub(super) fn manner(chain: &Chain, way: Way, base_steps: u32) -> Manner<'_> {
+    let range = chain.range(way.transfer_range);
+    let gears = way.gear.map_or(range, |g| std::slice::from_ref(&range[(g as usize - 1).min(range.len() - 1)]));
+    Manner { gears, comfort_w: way.comfort_w, sub_steps: 10 * base_steps, base_steps }
 }

@@ -18,7 +18,11 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
     for i in 0..n {
         let aux_w = chain.low_voltage_w + manner.comfort_w;
-        let (supply, limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Burst));
+        let (supply, mut limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Burst));
+        if passage.is_hot(chain) {
+            limits.heat_nm = chain.held_for_ever_nm(&limits);
+            passage.derated_s += h;
+        }
         let target = from.speed_m_s + (to.speed_m_s - from.speed_m_s) * f64::from(i + 1) / f64::from(n);
         let v = passage.speed_m_s;
         let target = target.min(top_m_s);

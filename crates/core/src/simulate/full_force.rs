@@ -2,32 +2,6 @@
 
 use crate::powertrain::{Cause, Chain, GearPath, Limits};
 
-/// Which gears a run may use.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Gears {
-    /// Any.
-    Any,
-    /// One, counted from 1.
-    Held(u32),
-}
-
-impl Gears {
-    /// From the optional gear of a document.
-    #[must_use]
-    pub fn of(gear: Option<u32>) -> Self {
-        gear.map_or(Self::Any, Self::Held)
-    }
-
-    /// The gears themselves.
-    #[must_use]
-    pub fn slice(self, chain: &Chain) -> &[GearPath] {
-        match self {
-            Self::Any => &chain.gears,
-            Self::Held(gear) => std::slice::from_ref(chain.gear(gear)),
-        }
-    }
-}
-
 /// Greatest pull at a speed.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Best {
@@ -37,20 +11,28 @@ pub struct Best {
     pub cause: Cause,
     /// In this gear.
     pub gear: u32,
+    /// In this range of the transfer box.
+    pub range: u32,
 }
 
 impl Best {
-    /// The greatest pull over `gears` at `v_m_s`.
+    /// The greatest pull over some gears at `v_m_s`.
     #[must_use]
-    pub fn at(chain: &Chain, gears: Gears, v_m_s: f64, limits: &Limits) -> Self {
+    pub fn among(chain: &Chain, gears: &[GearPath], v_m_s: f64, limits: &Limits) -> Self {
         let mut best: Option<Self> = None;
-        for path in gears.slice(chain) {
+        for path in gears {
             let (force_n, cause) = chain.full_force(path, v_m_s, limits);
             if best.is_none_or(|b| force_n > b.force_n) {
-                best = Some(Self { force_n, cause, gear: path.gear });
+                best = Some(Self { force_n, cause, gear: path.gear, range: path.range });
             }
         }
-        best.unwrap_or(Self { force_n: 0.0, cause: Cause::MotorSpeed, gear: 1 })
+        best.unwrap_or(Self { force_n: 0.0, cause: Cause::MotorSpeed, gear: 1, range: 1 })
+    }
+
+    /// The greatest pull over every gear and range at `v_m_s`.
+    #[must_use]
+    pub fn at(chain: &Chain, v_m_s: f64, limits: &Limits) -> Self {
+        Self::among(chain, &chain.gears, v_m_s, limits)
     }
 }
 
@@ -72,8 +54,7 @@ pub struct Pull<'a> {
 impl<'a> Pull<'a> {
     /// An empty table.
     #[must_use]
-    pub fn new(chain: &'a Chain, gears: Gears, limits: &'a Limits, step_m_s: f64) -> Self {
-        let gears = gears.slice(chain);
+    pub fn new(chain: &'a Chain, gears: &'a [GearPath], limits: &'a Limits, step_m_s: f64) -> Self {
         Self { chain, limits, gears, step_m_s, tables: vec![Vec::new(); gears.len()], resistance_n: Vec::new() }
     }
 

@@ -1,7 +1,7 @@
 //! Hills: steepest start, steepest at a speed.
 
-use super::{Best, Gears};
-use crate::powertrain::{Cause, Chain, Rating};
+use super::Best;
+use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
 use serde::Serialize;
 
 /// A grade and what stops a steeper one.
@@ -14,6 +14,8 @@ pub struct HillGrade {
     pub limited_by: Cause,
     /// In this gear.
     pub gear: u32,
+    /// In this range of the transfer box.
+    pub range: u32,
 }
 
 /// A wall: grades are reported up to here, percent.
@@ -30,19 +32,25 @@ fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
     } else {
         (percent, best.cause)
     };
-    HillGrade { grade_percent: grade_percent.min(STEEPEST_PERCENT), limited_by, gear: best.gear }
+    HillGrade { grade_percent: grade_percent.min(STEEPEST_PERCENT), limited_by, gear: best.gear, range: best.range }
 }
 
 /// Steepest grade on which the greatest pull from rest still balances weight and rolling resistance.
 #[must_use]
 pub fn hill_start(chain: &Chain, soc: f64) -> HillGrade {
     let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-    grade(chain, Best::at(chain, Gears::Any, 0.0, &limits), 0.0)
+    grade(chain, Best::at(chain, 0.0, &limits), 0.0)
+}
+
+/// As [`hill_start`] in some gears only.
+#[must_use]
+pub fn hill_start_in(chain: &Chain, gears: &[GearPath], limits: &Limits) -> HillGrade {
+    grade(chain, Best::among(chain, gears, 0.0, limits), 0.0)
 }
 
 /// Steepest grade at a steady speed, on burst or on continuous ratings.
 #[must_use]
 pub fn hill_at_speed(chain: &Chain, soc: f64, v_m_s: f64, rating: Rating) -> HillGrade {
     let limits = chain.limits(soc, chain.low_voltage_w, rating);
-    grade(chain, Best::at(chain, Gears::Any, v_m_s, &limits), v_m_s)
+    grade(chain, Best::at(chain, v_m_s, &limits), v_m_s)
 }

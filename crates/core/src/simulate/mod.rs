@@ -1,5 +1,6 @@
 //! Simulation: trips and range on the schedule's clock, sprints, top speed and hills at full force.
 
+mod demand;
 mod drive;
 mod follow;
 mod full_force;
@@ -8,9 +9,10 @@ mod range;
 mod sprint;
 mod top_speed;
 
-pub use drive::{Passage, Split, drive_trace, drive_trace_finely};
-pub use full_force::{Best, Gears, Pull};
-pub use hill::{HillGrade, hill_at_speed, hill_start};
-pub use range::{RangeEnd, RangeResult, range, range_in_full};
-pub use sprint::{SPRINT_STEP_M_S, Sprint, SprintPoint, sprint};
+pub use demand::Demands;
+pub use drive::{Passage, Split, Way, drive_trace, drive_trace_finely, drive_trace_watched};
+pub use full_force::{Best, Pull};
+pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
+pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
+pub use sprint::{SPRINT_STEP_M_S, Sprint, SprintPoint, quickest, sprint};
 pub use top_speed::{TopSpeed, top_speed};

@@ -2,8 +2,8 @@
 
 use serde::Serialize;
 
-use super::drive::{Passage, manner, passage};
-use super::{Best, Gears};
+use super::drive::{Passage, Way};
+use super::{Best, Demands};
 use crate::powertrain::{Chain, Rating};
 use crate::trip::Trace;
 
@@ -52,14 +52,20 @@ const BRIDGE_ERROR: f64 = 1e-3;
 /// integral of d soc / used(soc) by Simpson's rule, with the first Euler-Maclaurin term for whole steps. Where the trapezoid
 /// rule says otherwise (regeneration set in, a limit reached) every passage is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a passage.
 #[must_use]
-pub fn range(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64) -> RangeResult {
-    repeat(chain, trace, gear, comfort_w, start_soc, true)
+pub fn range(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, true)
 }
 
 /// As [`range`], every passage made.
 #[must_use]
-pub fn range_in_full(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64) -> RangeResult {
-    repeat(chain, trace, gear, comfort_w, start_soc, false)
+pub fn range_in_full(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, false)
+}
+
+/// As [`range`], from demands already worked out.
+#[must_use]
+pub fn range_of(demands: &Demands<'_>, start_soc: f64) -> RangeResult {
+    repeat(demands, start_soc, true)
 }
 
 /// Passages and distance over a stretch of state of charge, from passages begun at its top, middle and bottom; `None` where they
@@ -80,23 +86,19 @@ fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<(f64, f
     Some((passages + whole_steps, distance_m + whole_steps * ends[2].distance_m))
 }
 
-fn repeat(chain: &Chain, trace: &Trace, gear: Option<u32>, comfort_w: f64, start_soc: f64, bridging: bool) -> RangeResult {
-    let manner = manner(chain, gear.as_ref(), comfort_w, 1);
+fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult {
+    let (chain, trace) = (demands.chain(), demands.trace());
     let soc_end = chain.pack.soc_min;
     let ended = |end, distance_m: f64, passages: f64| RangeResult { distance_m, end, passages };
     if start_soc <= soc_end {
         return ended(RangeEnd::Window, 0.0, 0.0);
     }
     // A chain that cannot leave a level kerb has no range, even if the trip rolls downhill in places.
-    let limits = chain.limits(start_soc, chain.low_voltage_w + comfort_w, Rating::Burst);
-    if Best::at(chain, Gears::of(gear), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
+    let limits = chain.limits(start_soc, demands.aux_w(), Rating::Burst);
+    if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }
-    let drive = |soc: f64| {
-        let mut state = Passage::at_rest(soc);
-        passage(chain, trace, &manner, &mut state, soc_end);
-        state
-    };
+    let drive = |soc: f64| demands.passage(soc, soc_end);
     let (mut soc, mut total_m, mut passages, mut next_try) = (start_soc, 0.0, 0.0, 0);
     let mut state = drive(soc);
     let first_m = state.distance_m;

@@ -52,13 +52,7 @@ pub fn sprint(pull: &mut Pull<'_>, from_m_s: f64, to_m_s: f64) -> Sprint {
         for last in [count - 1, first] {
             let record_s = best.as_ref().and_then(|b| b.time_s).unwrap_or(f64::INFINITY);
             let run = run(pull, first..=last, (from_m_s, to_m_s), record_s);
-            let better = best.as_ref().is_none_or(|b| match (run.time_s, b.time_s) {
-                (Some(a), Some(b)) => a < b,
-                (Some(_), None) => true,
-                (None, Some(_)) => false,
-                (None, None) => run.reached_m_s > b.reached_m_s,
-            });
-            if better {
+            if best.as_ref().is_none_or(|b| run.beats(b)) {
                 best = Some(run);
             }
             if first == last {
@@ -68,6 +62,30 @@ pub fn sprint(pull: &mut Pull<'_>, from_m_s: f64, to_m_s: f64) -> Sprint {
     }
     // A driveline always has at least one path.
     best.unwrap_or_else(|| Run::new(from_m_s).finish(None))
+}
+
+/// The quickest of a run in each range of the transfer box; ranges are not changed on the move.
+#[must_use]
+pub fn quickest(pulls: &mut [Pull<'_>], from_m_s: f64, to_m_s: f64) -> Sprint {
+    let mut best: Option<Sprint> = None;
+    for pull in pulls {
+        let run = sprint(pull, from_m_s, to_m_s);
+        if best.as_ref().is_none_or(|b| run.beats(b)) {
+            best = Some(run);
+        }
+    }
+    best.unwrap_or_else(|| Run::new(from_m_s).finish(None))
+}
+
+impl Sprint {
+    fn beats(&self, other: &Self) -> bool {
+        match (self.time_s, other.time_s) {
+            (Some(a), Some(b)) => a < b,
+            (Some(_), None) => true,
+            (None, Some(_)) => false,
+            (None, None) => self.reached_m_s > other.reached_m_s,
+        }
+    }
 }
 
 struct Run {

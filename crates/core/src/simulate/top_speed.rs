@@ -11,10 +11,12 @@ pub struct TopSpeed {
     pub cause: Cause,
     /// In this gear.
     pub gear: u32,
+    /// In this range of the transfer box.
+    pub range: u32,
 }
 
 /// Scan step in m/s; a hump narrower than this between two crossings is not seen.
-const SCAN_M_S: f64 = 0.25;
+const SCAN_M_S: f64 = 0.5;
 
 /// Highest speed reached from rest in a gear on the level: where the greatest pull first falls below the resistance,
 /// or the motor's highest speed.
@@ -22,7 +24,7 @@ const SCAN_M_S: f64 = 0.25;
 pub fn top_speed(chain: &Chain, gear: &GearPath, limits: &Limits) -> TopSpeed {
     let rpm_limit_m_s = chain.motor.max_speed_rad_s / gear.rad_per_m;
     let surplus = |v: f64| chain.full_force(gear, v, limits).0 - chain.road.steady_n(v, 0.0);
-    let at = |v: f64, cause: Cause| TopSpeed { speed_m_s: v, cause, gear: gear.gear };
+    let at = |v: f64, cause: Cause| TopSpeed { speed_m_s: v, cause, gear: gear.gear, range: gear.range };
     if surplus(0.0) <= 0.0 {
         return at(0.0, chain.full_force(gear, 0.0, limits).1);
     }

@@ -2,12 +2,14 @@
 
 mod schedule;
 mod segments;
+pub(crate) mod table;
+pub mod track;
 
 pub use schedule::Schedule;
 
 use std::sync::OnceLock;
 
-use crate::document::TripPath;
+use crate::document::{DrivingManner, TracePoint, Trip, TripPath};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Speed and grade over time; speed is linear between points, grade constant up to the next.
@@ -41,17 +43,37 @@ impl Point {
 const LONGEST_STEP_S: f64 = 1.0;
 
 impl Trace {
-    /// Trace of a checked trip.
+    /// Trace of a checked path, driven as described.
     #[must_use]
     pub fn of(path: &TripPath) -> Self {
+        Self::driven(path, DrivingManner::Normal, &|_| None)
+    }
+
+    /// Trace of a checked trip, with its manner and its repeats. `available` gives the mean acceleration from rest to a speed
+    /// that the chain offers, m/s2, for stretches that ask for a share of it.
+    #[must_use]
+    pub fn of_trip(trip: &Trip, manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Self {
+        Self::driven(&trip.path, manner, available).repeated(trip.repeat)
+    }
+
+    fn driven(path: &TripPath, manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         let coarse = match path {
-            TripPath::Schedule(schedule) => return schedule.trace().clone(),
-            TripPath::Trace(points) => {
-                points.iter().map(|p| Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0)).collect::<Vec<_>>()
-            }
-            TripPath::Segments(segments) => segments::points(segments),
+            TripPath::Schedule(schedule) if manner == DrivingManner::Normal => return schedule.trace().clone(),
+            TripPath::Schedule(schedule) => hastened(&schedule.trace().points, manner),
+            TripPath::Trace(points) => hastened(&points.iter().map(point).collect::<Vec<_>>(), manner),
+            TripPath::Segments(segments) => segments::points(segments, manner, available),
         };
         Self { points: cut(&coarse) }
+    }
+
+    fn repeated(self, times: u32) -> Self {
+        let once = self.points;
+        let mut points = once.clone();
+        for _ in 1..times {
+            let Some(end) = points.pop() else { break };
+            points.extend(once.iter().map(|p| Point { time_s: p.time_s + end.time_s, ..*p }));
+        }
+        Self { points }
     }
 
     /// Distance in m if followed exactly.
@@ -77,6 +99,16 @@ impl Schedule {
         READ[self as usize]
             .get_or_init(|| Trace { points: self.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect() })
     }
+}
+
+fn point(p: &TracePoint) -> Point {
+    Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0)
+}
+
+/// The same way at a speed times the manner's factor.
+fn hastened(points: &[Point], manner: DrivingManner) -> Vec<Point> {
+    let factor = manner.speed_factor();
+    points.iter().map(|p| Point { time_s: p.time_s / factor, speed_m_s: p.speed_m_s * factor, ..*p }).collect()
 }
 
 fn cut(coarse: &[Point]) -> Vec<Point> {

@@ -1,8 +1,12 @@
 //! Stretches of road turned into a speed trace: run up, hold, brake, stand.
 
 use super::Point;
-use crate::document::TravelSegment;
+use crate::document::{DrivingManner, TravelSegment};
 use crate::quantity::units::KMH_PER_M_S;
+
+/// Accelerations a trace is made with, m/s2: a hair above standing still, and what a dry road bears.
+const LEAST_M_S2: f64 = 0.05;
+const MOST_M_S2: f64 = 8.0;
 
 /// A leg between two stops or changes of speed.
 struct Leg {
@@ -14,17 +18,23 @@ struct Leg {
 }
 
 /// Break points of the trace. It starts and ends at rest; stops are spread evenly over their stretch.
-pub(super) fn points(segments: &[TravelSegment]) -> Vec<Point> {
+///
+/// A stretch with a liveliness takes that share of the `available` mean acceleration from rest to its speed (m/s2), so half a
+/// share takes twice as long to get there.
+pub(super) fn points(segments: &[TravelSegment], manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
     let mut legs = Vec::new();
     for s in segments {
         let length_m = s.distance_km * 1000.0;
         let stops = (s.stops_per_km * s.distance_km).round() as usize;
         let count = stops.max(1);
+        let cruise_m_s = s.speed_kmh / KMH_PER_M_S * manner.speed_factor().min(1.0);
+        let offered = s.liveliness.and_then(|share| Some(share * available(cruise_m_s)?));
+        let accel_m_s2 = (offered.unwrap_or(s.acceleration_m_s2) * manner.acceleration_factor()).clamp(LEAST_M_S2, MOST_M_S2);
         for i in 0..count {
             legs.push(Leg {
                 length_m: length_m / count as f64,
-                cruise_m_s: s.speed_kmh / KMH_PER_M_S,
-                accel_m_s2: s.acceleration_m_s2,
+                cruise_m_s,
+                accel_m_s2,
                 grade: s.climb_m / length_m,
                 stop_s: (i < stops).then_some(s.stop_s),
             });
@@ -81,6 +91,7 @@ mod tests {
             climb_m: climb,
             acceleration_m_s2: 0.9,
             stop_s: 20.0,
+            liveliness: None,
         };
         let path = TripPath::Segments(vec![segment(4.0, 60.0, 0.5, 30.0), segment(0.3, 25.0, 0.0, 42.0), segment(1.0, 60.0, 12.0, -72.0)]);
         let trace = Trace::of(&path);

@@ -1,11 +1,13 @@
 //! The vehicle on the road: air, tyres, resistance, rotating mass, grip.
 
 pub mod air;
+mod conditions;
 mod mass;
 mod road;
 mod traction;
 pub mod tyre;
 
+pub use conditions::Conditions;
 pub use mass::{Masses, masses};
 pub use road::Road;
 pub(crate) use road::{radius_m, slope};

@@ -1,8 +1,8 @@
 //! Road load: what the road and the air ask of the wheels.
 
 use crate::document::{Document, Tyre};
-use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
-use crate::vehicle::{air, tyre};
+use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use crate::vehicle::{Conditions, tyre};
 
 /// Resistance of one vehicle at one mass, in SI.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -17,20 +17,22 @@ pub struct Road {
     pub rolling_per_m_s: f64,
     /// Wind from ahead, m/s.
     pub headwind_m_s: f64,
+    /// Drag of an axle that turns along without driving, N.
+    pub dragged_n: f64,
 }
 
 impl Road {
-    /// Road load of a document's donor at `mass_kg`.
+    /// Road load of a document's donor at `mass_kg` on a day.
     #[must_use]
-    pub fn of(document: &Document, mass_kg: f64) -> Self {
-        let (site, donor) = (&document.brief.site, &document.donor);
-        let density = site.air_density_kg_m3.unwrap_or_else(|| air::density_kg_m3(site.altitude_m, site.temperature_c));
+    pub fn of(document: &Document, mass_kg: f64, day: &Conditions) -> Self {
+        let donor = &document.donor;
         Self {
             mass_kg,
-            air_n_s2_m2: 0.5 * density * donor.drag_coefficient * donor.frontal_area_m2,
-            rolling: donor.rolling_coefficient,
-            rolling_per_m_s: donor.rolling_coefficient_per_m_s,
-            headwind_m_s: site.headwind_kmh / KMH_PER_M_S,
+            air_n_s2_m2: 0.5 * day.density_kg_m3 * donor.drag_coefficient * donor.frontal_area_m2,
+            rolling: donor.rolling_coefficient * day.rolling_factor,
+            rolling_per_m_s: donor.rolling_coefficient_per_m_s * day.rolling_factor,
+            headwind_m_s: day.headwind_m_s,
+            dragged_n: if donor.dragged_axle_free { 0.0 } else { donor.dragged_axle_n },
         }
     }
 
@@ -42,11 +44,11 @@ impl Road {
         self.air_n_s2_m2 * through * through.abs()
     }
 
-    /// Rolling resistance in N at road speed `v_m_s` on a grade with the given cosine.
+    /// Rolling resistance with the drag of an axle that turns along, N, at road speed `v_m_s` on a grade with the given cosine.
     #[inline]
     #[must_use]
     pub fn rolling_n(&self, v_m_s: f64, cos: f64) -> f64 {
-        self.mass_kg * STANDARD_GRAVITY_M_S2 * (self.rolling + self.rolling_per_m_s * v_m_s) * cos
+        self.mass_kg * STANDARD_GRAVITY_M_S2 * (self.rolling + self.rolling_per_m_s * v_m_s) * cos + self.dragged_n
     }
 
     /// Weight along the road in N on a grade with the given sine.
@@ -70,7 +72,7 @@ impl Road {
     #[must_use]
     pub fn steepest(&self, force_n: f64, v_m_s: f64) -> Option<f64> {
         let c = self.rolling + self.rolling_per_m_s * v_m_s;
-        let share = (force_n - self.air_n(v_m_s)) / (self.mass_kg * STANDARD_GRAVITY_M_S2);
+        let share = (force_n - self.air_n(v_m_s) - self.dragged_n) / (self.mass_kg * STANDARD_GRAVITY_M_S2);
         if share < c {
             return None;
         }

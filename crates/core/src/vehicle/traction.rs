@@ -1,6 +1,6 @@
 //! Grip: the force the driven tyres can pass to the road.
 
-use crate::document::{Document, DrivenAxle};
+use crate::document::{Document, DrivenAxle, MotorPlace};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 
 /// Grip of one vehicle at one mass.
@@ -27,7 +27,11 @@ impl Traction {
         let mu = donor.adhesion;
         let weight_n = mass_kg * STANDARD_GRAVITY_M_S2;
         let shift = mu * donor.cg_height_m / donor.wheelbase_m;
-        let (drive, brake) = match donor.driven_axle {
+        let driven = match document.design.motor_place {
+            MotorPlace::EachAxle | MotorPlace::EveryWheel => DrivenAxle::All,
+            MotorPlace::Shaft | MotorPlace::Wheels => donor.driven_axle,
+        };
+        let (drive, brake) = match driven {
             // With the front axle about to lift, all of the weight is on the driven wheels.
             DrivenAxle::Rear if shift >= front => (1.0, (1.0 - front) / (1.0 + shift)),
             DrivenAxle::Rear => ((1.0 - front) / (1.0 - shift), (1.0 - front) / (1.0 + shift)),

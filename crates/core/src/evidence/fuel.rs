@@ -1,0 +1,84 @@
+//! Road load from the fuel a donor used to burn.
+
+use super::handbook::{middle, typical};
+use super::{EvidenceKind, Fitted, RoadLoadProposal};
+use crate::document::{Document, Fuel, TripPath};
+use crate::quantity::Provenance;
+use crate::trip::{Schedule, Trace};
+use crate::vehicle::{Conditions, Road};
+
+/// Lower heating values, kWh a litre (from memory).
+const PETROL_KWH_L: f64 = 8.9;
+const DIESEL_KWH_L: f64 = 10.0;
+/// Tank to wheel on the road, engine and driveline: 0.18 to 0.25 (handbook).
+const ENGINE: (f64, f64) = (0.18, 0.25);
+/// Driver and luggage on the drives the fuel figure comes from, kg.
+const ABOARD_KG: f64 = 90.0;
+
+/// Energy the wheels gave over a trace, pulls only, with road load times `scale`, Wh/km.
+fn at_wheels_wh_per_km(road: &Road, trace: &Trace, scale: f64) -> f64 {
+    const ROTATING: f64 = 1.05;
+    let pulled_j: f64 = trace
+        .points
+        .windows(2)
+        .map(|w| {
+            let dt = w[1].time_s - w[0].time_s;
+            let v = 0.5 * (w[0].speed_m_s + w[1].speed_m_s);
+            let resistance_n = scale * (road.air_n(v) + road.rolling_n(v, w[0].cos));
+            let inertia_n = ROTATING * road.mass_kg * (w[1].speed_m_s - w[0].speed_m_s) / dt;
+            (resistance_n + road.climb_n(w[0].sin) + inertia_n).max(0.0) * v * dt
+        })
+        .sum();
+    pulled_j / 3.6 / trace.distance_m()
+}
+
+/// Typical drag area and rolling resistance of the kind, both times the one factor that explains the fuel on the first trip of the
+/// brief (else on WLTC class 2).
+pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> RoadLoadProposal {
+    let donor = &document.donor;
+    let kwh_l = match donor.evidence.fuel {
+        Fuel::Petrol => PETROL_KWH_L,
+        Fuel::Diesel => DIESEL_KWH_L,
+    };
+    let efficiency = middle(ENGINE);
+    let wanted_wh_per_km = litres_per_100km * kwh_l * 10.0 * efficiency.value;
+    let usual = typical(donor.kind);
+    let (area, rolling) = (middle(usual.drag_area_m2), middle(usual.rolling));
+    let day = Conditions::of(document);
+    let road = Road {
+        mass_kg: donor.curb_mass_kg + ABOARD_KG,
+        air_n_s2_m2: 0.5 * day.density_kg_m3 * area.value,
+        rolling: rolling.value,
+        rolling_per_m_s: 0.0,
+        headwind_m_s: 0.0,
+        dragged_n: 0.0,
+    };
+    let path = document.brief.trips.first().map_or(TripPath::Schedule(Schedule::Wltc2), |t| t.path.clone());
+    let trace = Trace::of(&path);
+    let (mut low, mut high) = (0.1, 6.0);
+    for _ in 0..60 {
+        let scale = 0.5 * (low + high);
+        if at_wheels_wh_per_km(&road, &trace, scale) < wanted_wh_per_km {
+            low = scale;
+        } else {
+            high = scale;
+        }
+    }
+    let scale = 0.5 * (low + high);
+    // The doubt in the engine's efficiency passes to the whole wheel energy, of which the road load is a part.
+    let share = efficiency.half_width / efficiency.value;
+    let load_share = 1.0 - at_wheels_wh_per_km(&road, &trace, 0.0).min(0.9 * wanted_wh_per_km) / wanted_wh_per_km;
+    let scaled = |x: f64| Fitted { value: x * scale, half_width: x * scale * share / load_share.max(0.2) };
+    RoadLoadProposal {
+        kind: EvidenceKind::Fuel,
+        drag_area_m2: scaled(area.value),
+        rolling_coefficient: scaled(rolling.value),
+        provenance: Provenance::Handbook,
+        basis: format!(
+            "{litres_per_100km} l/100 km at {kwh_l} kWh/l and {:.0}-{:.0} % from tank to wheel is {wanted_wh_per_km:.0} Wh/km at the wheels: {scale:.2} times the typical road load",
+            100.0 * ENGINE.0,
+            100.0 * ENGINE.1
+        ),
+        best: false,
+    }
+}

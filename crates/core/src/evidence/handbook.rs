@@ -1,0 +1,75 @@
+//! Typical road loads by kind of vehicle and surface (handbook ranges, from memory).
+
+use serde::{Deserialize, Serialize};
+
+use super::{EvidenceKind, Fitted, RoadLoadProposal};
+use crate::document::VehicleKind;
+use crate::quantity::Provenance;
+
+/// Ranges typical of a kind of vehicle.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Typical {
+    /// Drag coefficient times frontal area, m2.
+    pub drag_area_m2: (f64, f64),
+    /// Rolling coefficient on tarmac (packed snow for a sled).
+    pub rolling: (f64, f64),
+}
+
+/// Surface of the road.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum RoadSurface {
+    /// Tarmac, dry.
+    Tarmac,
+    /// Rolled gravel.
+    Gravel,
+    /// Grass.
+    Grass,
+    /// Packed snow under tracks.
+    PackedSnow,
+}
+
+/// Ranges of a kind of vehicle.
+#[must_use]
+pub fn typical(kind: VehicleKind) -> Typical {
+    let t = |drag_area_m2, rolling| Typical { drag_area_m2, rolling };
+    match kind {
+        VehicleKind::Car => t((0.55, 0.80), (0.010, 0.015)),
+        VehicleKind::Van => t((0.80, 1.10), (0.010, 0.015)),
+        VehicleKind::OffRoad => t((0.75, 1.10), (0.015, 0.025)),
+        VehicleKind::Motorcycle => t((0.30, 0.50), (0.010, 0.018)),
+        VehicleKind::Trike => t((0.45, 0.75), (0.010, 0.018)),
+        VehicleKind::Kart => t((0.35, 0.60), (0.015, 0.020)),
+        VehicleKind::Quad => t((0.50, 0.80), (0.020, 0.030)),
+        VehicleKind::Sled => t((0.50, 0.80), (0.050, 0.120)),
+        VehicleKind::Utility => t((1.10, 1.80), (0.018, 0.035)),
+    }
+}
+
+/// Range of the rolling coefficient of a pneumatic tyre (a track on snow) on a surface.
+#[must_use]
+pub fn surface_rolling(surface: RoadSurface) -> (f64, f64) {
+    match surface {
+        RoadSurface::Tarmac => (0.010, 0.015),
+        RoadSurface::Gravel => (0.020, 0.030),
+        RoadSurface::Grass => (0.050, 0.100),
+        RoadSurface::PackedSnow => (0.050, 0.120),
+    }
+}
+
+/// Middle of a range with half its width.
+pub(super) fn middle((low, high): (f64, f64)) -> Fitted {
+    Fitted { value: 0.5 * (low + high), half_width: 0.5 * (high - low) }
+}
+
+pub(super) fn proposal(kind: VehicleKind) -> RoadLoadProposal {
+    let t = typical(kind);
+    RoadLoadProposal {
+        kind: EvidenceKind::Handbook,
+        drag_area_m2: middle(t.drag_area_m2),
+        rolling_coefficient: middle(t.rolling),
+        provenance: Provenance::Handbook,
+        basis: "middle of what is typical of the kind (handbook ranges, from memory)".to_owned(),
+        best: false,
+    }
+}

@@ -1,0 +1,298 @@
+//! Why this number: from a headline figure back to its formula, its inputs, how far each is trusted, and the source.
+
+use serde::Serialize;
+
+use crate::document::Document;
+use crate::error::{Error, Result};
+use crate::estimate::{Estimate, TripResult, estimate};
+use crate::quantity::Provenance;
+use crate::uncertainty::{InputTrust, trusted_inputs};
+
+/// One step of the way from a result to what it stands on.
+#[derive(Debug, Clone, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Reason {
+    /// What it is.
+    pub title: String,
+    /// Its value; absent for what is no single number.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub value: Option<f64>,
+    /// Unit of the value, as stored.
+    pub unit: String,
+    /// How it follows from the steps below it.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub formula: String,
+    /// Standard, handbook or practice behind the formula.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub source: String,
+    /// Path of the input in the document, for a step that is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub path: Option<String>,
+    /// Where the input comes from.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub from: Option<Provenance>,
+    /// Its spread, percent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub spread_percent: Option<f64>,
+    /// What it stands on.
+    #[cfg_attr(feature = "schema", schema(no_recursion))]
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Reason>,
+}
+
+impl Reason {
+    fn step(title: &str, value: f64, unit: &str) -> Self {
+        Self { title: title.to_owned(), value: value.is_finite().then_some(value), unit: unit.to_owned(), ..Self::default() }
+    }
+
+    fn by(mut self, formula: &str, source: &str) -> Self {
+        formula.clone_into(&mut self.formula);
+        source.clone_into(&mut self.source);
+        self
+    }
+
+    fn from_parts(mut self, parts: impl IntoIterator<Item = Self>) -> Self {
+        self.parts = parts.into_iter().collect();
+        self
+    }
+}
+
+/// What an explanation is drawn from.
+struct Case<'a> {
+    document: &'a Document,
+    json: serde_json::Value,
+    estimate: Estimate,
+    trust: Vec<InputTrust>,
+}
+
+const GILLESPIE: &str = "Gillespie, Fundamentals of Vehicle Dynamics (1992)";
+const LARMINIE: &str = "Larminie and Lowry, Electric Vehicle Technology Explained, 2nd ed. (from memory)";
+
+/// Explains a headline figure of a document, by its identifier (see [`crate::uncertainty::Figure`]).
+///
+/// # Errors
+/// Names the figure when there is none of that id; otherwise as [`estimate`].
+pub fn explain(document: &Document, figure: &str) -> Result<Reason> {
+    let estimate = estimate(document)?;
+    let json = serde_json::to_value(document).unwrap_or_default();
+    let case = Case { document, json, estimate, trust: trusted_inputs(document) };
+    case.figure(figure).ok_or_else(|| {
+        Error::field("figure", format!("\"{figure}\""), "an id of a headline figure, such as top_speed_kmh, is accepted; bands list them all")
+    })
+}
+
+impl Case<'_> {
+    fn figure(&self, figure: &str) -> Option<Reason> {
+        let e = &self.estimate;
+        let p = &e.performance;
+        if let Some(rest) = figure.strip_prefix("trip.") {
+            let (id, what) = rest.rsplit_once('.')?;
+            let trip = e.trips.iter().find(|t| t.trip == id)?;
+            return match what {
+                "range_km" => Some(self.range(trip)),
+                "wh_per_km" => Some(self.energy(trip)),
+                _ => None,
+            };
+        }
+        if let Some(range) = figure.strip_prefix("sprint.") {
+            let run = p.sprints.iter().find(|s| format!("{}-{}", s.from_kmh, s.to_kmh) == range)?;
+            return Some(
+                Reason::step(&format!("{range} km/h"), run.time_s.unwrap_or(f64::INFINITY), "s")
+                    .by("t = integral of m k dv / (pull - resistance), plus the time of each gear change", GILLESPIE)
+                    .from_parts([self.pull(run.limited_by.word()), self.resistance(), self.mass(), self.rotating()]),
+            );
+        }
+        if let Some(id) = figure.strip_prefix("charge.") {
+            let socket = e.charging.iter().find(|s| s.socket == id)?;
+            let w = socket.window?;
+            return Some(
+                Reason::step(&format!("Charged, {}", socket.name), w.hours_h.unwrap_or(f64::INFINITY), "h")
+                    .by("least of circuit, charger, cells' rate and taper at each charge, summed over the window", "constant current, then constant voltage; NEC 625.42 for the continuous share")
+                    .from_parts([
+                        Reason::step(&format!("held back by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
+                        Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
+                        self.input("design.charger.output_power_w", "W"),
+                        self.input("design.charger.efficiency", ""),
+                        self.usable(),
+                    ]),
+            );
+        }
+        match figure {
+            "top_speed_kmh" => Some(
+                Reason::step("Top speed", p.top_speed_kmh, "km/h")
+                    .by("where the greatest pull in the best gear meets the resistance, or the motor's highest speed", GILLESPIE)
+                    .from_parts([self.pull(p.top_speed_limited_by.word()), self.resistance()]),
+            ),
+            "hill_start" => Some(self.hill("Hill start", p.hills.start.grade_percent, p.hills.start.limited_by.word())),
+            "cost" => Some(
+                Reason::step("Budget", e.cost.net, &self.document.brief.currency)
+                    .by("bought less sold", "")
+                    .from_parts([
+                        Reason::step("bought", e.cost.bought, &self.document.brief.currency),
+                        Reason::step("sold", e.cost.sold, &self.document.brief.currency),
+                        Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
+                        self.input("design.prices", ""),
+                    ]),
+            ),
+            "added_mass" => Some(self.mass()),
+            _ => {
+                let (kmh, hold) = figure.strip_prefix("hill.")?.rsplit_once('.')?;
+                let hill = p.hills.at_speed.iter().find(|h| format!("{}", h.speed_kmh) == kmh)?;
+                let grade = match hold {
+                    "burst" => hill.burst,
+                    "sustained" => hill.sustained,
+                    "ten_minutes" => hill.ten_minutes,
+                    _ => return None,
+                };
+                Some(self.hill(&format!("Hill at {kmh} km/h"), grade.grade_percent, grade.limited_by.word()))
+            }
+        }
+    }
+
+    /// An input, with what is known of it.
+    fn input(&self, path: &str, unit: &str) -> Reason {
+        let trust = self.trust.iter().find(|t| t.path == path);
+        let value = self.json.pointer(&format!("/{}", path.replace('.', "/"))).and_then(serde_json::Value::as_f64);
+        let label = trust.map_or_else(|| path.rsplit('.').next().unwrap_or(path).replace('_', " "), |t| t.label.clone());
+        let counted = trust.filter(|t| t.counted_share < 1.0);
+        Reason {
+            title: label,
+            value,
+            unit: unit.to_owned(),
+            formula: counted.map_or_else(String::new, |t| format!("a seller's claim: {:.0} % of it is counted on", 100.0 * t.counted_share)),
+            path: Some(path.to_owned()),
+            from: trust.map(|t| t.from),
+            spread_percent: trust.map(|t| t.spread_percent),
+            ..Reason::default()
+        }
+    }
+
+    fn mass(&self) -> Reason {
+        let m = &self.estimate.masses;
+        if self.document.donor.test_mass_kg.is_some() {
+            return Reason::step("test mass", m.test_kg, "kg").from_parts([self.input("donor.test_mass_kg", "kg")]);
+        }
+        Reason::step("test mass", m.test_kg, "kg").by("donor - removed + motors + controllers + pack + charger + other + driver + payload", "").from_parts([
+            self.input("donor.curb_mass_kg", "kg"),
+            Reason::step("taken out", -m.removed_kg, "kg"),
+            Reason::step("motors", m.motors_kg, "kg"),
+            Reason::step("controllers", m.controllers_kg, "kg"),
+            Reason::step("pack", m.pack_kg, "kg"),
+            Reason::step("charger", m.charger_kg, "kg"),
+            Reason::step("everything else", m.other_kg, "kg"),
+            Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg"),
+        ])
+    }
+
+    fn rotating(&self) -> Reason {
+        let k = self.estimate.gears.first().map_or(1.0, |g| g.rotating_mass_factor);
+        Reason::step("rotating-mass factor, first gear", k, "").by("k = 1.04 + J N^2 / (m r^2), else 1.04 + 0.0025 N^2", GILLESPIE)
+    }
+
+    fn air(&self) -> Reason {
+        let site = &self.document.brief.site;
+        Reason::step("air density", self.estimate.air_density_kg_m3, "kg/m³")
+            .by("rho = p / (287.05 T), p = 101325 (1 - 2.25577e-5 h)^5.25588", "US Standard Atmosphere 1976")
+            .from_parts([Reason::step("air", site.temperature_c, "°C"), Reason::step("height", site.altitude_m, "m")])
+    }
+
+    fn resistance(&self) -> Reason {
+        Reason::step("resistance", f64::NAN, "").by("m g (Crr cos + sin) + rho Cd A (v + wind)^2 / 2", GILLESPIE).from_parts([
+            self.input("donor.rolling_coefficient", ""),
+            self.input("donor.drag_coefficient", ""),
+            self.input("donor.frontal_area_m2", "m²"),
+            self.air(),
+        ])
+    }
+
+    fn pull(&self, cause: &str) -> Reason {
+        let design = &self.document.design;
+        let model = design.motor.as_ref().map_or("", |m| match m.model {
+            crate::library::MotorModel::Envelope { .. } => "torque up to base speed, power above it, both with the sagged bus",
+            crate::library::MotorModel::Points { .. } => "data-sheet points, moved with the sagged bus",
+            crate::library::MotorModel::Constants { .. } => "V = Ke w + I R, T = Kt (I - I0)",
+            crate::library::MotorModel::SeriesDc { .. } => "K(I) = Ksat I / (I + Is), T = K I - T0, V = K w + I R + brushes",
+        });
+        let motor_inputs = self.trust.iter().filter(|t| t.path.starts_with("design.motor.")).map(|t| self.input(&t.path, unit_of(&t.path)));
+        let motor = Reason::step("motor", f64::NAN, "").by(model, LARMINIE).from_parts(motor_inputs);
+        let controller = Reason::step("controller", f64::NAN, "")
+            .by("V I of the bus = V I of the motor / efficiency, within its amps, power and voltage window", "power is conserved")
+            .from_parts([
+                self.input("design.controller.battery_current_a", "A"),
+                self.input("design.controller.motor_current_a", "A"),
+                self.input("design.controller.efficiency", ""),
+            ]);
+        let pack = Reason::step("pack under load", self.estimate.pack.resistance_ohm, "Ω")
+            .by("V = OCV - I R, I = (OCV - sqrt(OCV^2 - 4 R P)) / (2 R)", LARMINIE)
+            .from_parts([self.input("design.pack.module.resistance_ohm", "Ω"), self.input("design.pack.module.burst_c", "C")]);
+        let line = Reason::step("driveline, first gear", self.estimate.gears.first().map_or(1.0, |g| g.overall_ratio), ":1")
+            .by("pull = torque x ratio x efficiency / rolling radius", GILLESPIE)
+            .from_parts([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);
+        Reason::step(&format!("pull at the wheels, held back by {cause}"), f64::NAN, "")
+            .by("least of grip, motor, controller, pack and heat", "")
+            .from_parts([motor, controller, pack, line, self.input("donor.adhesion", "")])
+    }
+
+    fn hill(&self, title: &str, percent: f64, cause: &str) -> Reason {
+        Reason::step(title, percent, "%")
+            .by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE)
+            .from_parts([self.pull(cause), self.mass(), self.resistance()])
+    }
+
+    fn usable(&self) -> Reason {
+        let pack = &self.estimate.pack;
+        Reason::step("usable energy", pack.usable_kwh, "kWh").by("capacity x integral of the open-circuit voltage over the window", LARMINIE).from_parts([
+            Reason::step("capacity today, in this cold", pack.capacity_ah, "Ah"),
+            self.input("design.pack.module.capacity_ah", "Ah"),
+            self.input("design.pack.module.capacity_share", ""),
+            Reason::step("from state of charge", pack.soc_max, ""),
+            Reason::step("down to", pack.soc_min, ""),
+        ])
+    }
+
+    fn range(&self, trip: &TripResult) -> Reason {
+        Reason::step(&format!("Range, {}", trip.name), trip.range_km, "km")
+            .by("the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss", "backward-facing simulation, speed linear within each second")
+            .from_parts([self.usable(), self.energy(trip), Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", "")])
+    }
+
+    fn energy(&self, trip: &TripResult) -> Reason {
+        let s = &trip.split;
+        let mut parts = vec![
+            Reason::step("air drag", s.air_wh_per_km, "Wh/km").by("rho Cd A (v + wind)^2 v / 2", GILLESPIE).from_parts([
+                self.input("donor.drag_coefficient", ""),
+                self.input("donor.frontal_area_m2", "m²"),
+                self.air(),
+            ]),
+            Reason::step("rolling resistance", s.rolling_wh_per_km, "Wh/km")
+                .by("m g Crr cos", GILLESPIE)
+                .from_parts([self.input("donor.rolling_coefficient", ""), self.mass()]),
+            Reason::step("climbing less descending", s.climb_wh_per_km, "Wh/km").by("m g sin", GILLESPIE),
+            Reason::step("gears and stages", s.driveline_wh_per_km, "Wh/km").by("1 - efficiency, both ways", "").from_parts([self.input("donor.driveline", "")]),
+            Reason::step("motor losses", s.motor_wh_per_km, "Wh/km")
+                .by("kc T^2 + ki w + kw w^3 + C, or copper and no-load loss of a motor given by its constants", LARMINIE)
+                .from_parts([self.input("design.motor.best_efficiency", "")]),
+            Reason::step("controller losses", s.controller_wh_per_km, "Wh/km").by("1 - efficiency, both ways", "").from_parts([self.input("design.controller.efficiency", "")]),
+            Reason::step("12 V side", s.low_voltage_wh_per_km, "Wh/km").by("load / converter efficiency x time", "").from_parts([self.input("design.low_voltage.load_w", "W")]),
+            Reason::step("heater and cooling", s.comfort_wh_per_km, "Wh/km").from_parts([self.input("brief.trips.comfort_w", "")]),
+            Reason::step("friction brakes", s.brakes_wh_per_km, "Wh/km").by("what the motor does not take back", "").from_parts([self.input("design.regeneration.share", "")]),
+            Reason::step("left in the moving mass", s.kinetic_wh_per_km, "Wh/km"),
+        ];
+        parts.retain(|p| p.value.is_some_and(|v| v.abs() > 0.05));
+        Reason::step(&format!("Energy use, {}", trip.name), trip.wh_per_km, "Wh/km")
+            .by("sum of the parts, at the battery terminals; what braking returns is already taken off", "energy balance")
+            .from_parts(parts)
+    }
+}
+
+/// Unit shown beside an input of a motor.
+fn unit_of(path: &str) -> &'static str {
+    match path.rsplit('.').next().unwrap_or_default() {
+        key if key.ends_with("_nm_a") => "N·m/A",
+        key if key.ends_with("_nm") => "N·m",
+        key if key.ends_with("_w") => "W",
+        key if key.ends_with("_ohm") => "Ω",
+        key if key.ends_with("_a") => "A",
+        _ => "",
+    }
+}

@@ -1,0 +1,57 @@
+//! Loss coefficients fitted to the efficiencies of a data sheet.
+
+use nalgebra::{DMatrix, DVector};
+
+use super::{LossCoefficients, TorquePoint};
+use crate::quantity::units::RAD_S_PER_RPM;
+
+/// Least-squares fit of `kc T^2 + ki w + kw w^3 + C` to the losses that stated efficiencies mean, no coefficient below zero;
+/// `None` with fewer than three efficiencies.
+///
+/// Points where power is highest would drown the others, so each equation is weighted by the inverse of its shaft power:
+/// the relative error of the loss share is what is made small. Non-negative by trying every subset of the four terms
+/// (Lawson and Hanson, Solving Least Squares Problems, 1974, chapter 23, by exhaustion).
+pub(super) fn fit(points: &[TorquePoint]) -> Option<LossCoefficients> {
+    let rows: Vec<([f64; 4], f64)> = points
+        .iter()
+        .filter_map(|p| {
+            let (speed, torque, efficiency) = (p.speed_rpm * RAD_S_PER_RPM, p.torque_nm, p.efficiency?);
+            let shaft_w = torque * speed;
+            let terms = [torque * torque, speed, speed.powi(3), 1.0];
+            (shaft_w > 0.0).then(|| (terms.map(|t| t / shaft_w), 1.0 / efficiency - 1.0))
+        })
+        .collect();
+    if rows.len() < 3 {
+        return None;
+    }
+    let mut best: Option<(f64, [f64; 4])> = None;
+    for subset in 1u32..16 {
+        let columns: Vec<usize> = (0..4).filter(|c| subset & (1 << c) != 0).collect();
+        if columns.len() > rows.len() {
+            continue;
+        }
+        // Columns differ by many orders of magnitude; scaled to unit length first.
+        let raw = DMatrix::from_fn(rows.len(), columns.len(), |r, c| rows[r].0[columns[c]]);
+        let scale: Vec<f64> = (0..columns.len()).map(|c| raw.column(c).norm().max(1e-300)).collect();
+        let scaled = DMatrix::from_fn(rows.len(), columns.len(), |r, c| raw[(r, c)] / scale[c]);
+        let target = DVector::from_iterator(rows.len(), rows.iter().map(|r| r.1));
+        let Ok(solution) = scaled.clone().svd(true, true).solve(&target, 1e-10) else { continue };
+        if solution.iter().any(|x| *x < 0.0) {
+            continue;
+        }
+        let error = (scaled * &solution - target).norm();
+        if best.is_none_or(|b| error < b.0 - 1e-12) {
+            let mut coefficients = [0.0; 4];
+            for (i, column) in columns.iter().enumerate() {
+                coefficients[*column] = solution[i] / scale[i];
+            }
+            best = Some((error, coefficients));
+        }
+    }
+    best.map(|(_, [copper, iron, windage, constant])| LossCoefficients {
+        copper_w_per_nm2: copper,
+        iron_w_per_rad_s: iron,
+        windage_w_per_rad3_s3: windage,
+        constant_w: constant,
+    })
+}

@@ -1,0 +1,93 @@
+//! A table of volts against state of charge, quick to read.
+
+/// Volts against state of charge, linear between points, level beyond the ends.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Table {
+    soc: Vec<f64>,
+    volts: Vec<f64>,
+    /// Slope of each segment, V.
+    slope: Vec<f64>,
+    /// First segment that can hold a state of charge, by hundredths: spares the search in the inner loop.
+    start: Vec<u16>,
+}
+
+impl Table {
+    /// From points with state of charge rising from 0 to 1.
+    pub(crate) fn new(soc: Vec<f64>, volts: Vec<f64>) -> Self {
+        let slope = (1..soc.len()).map(|i| (volts[i] - volts[i - 1]) / (soc[i] - soc[i - 1])).collect();
+        let start = (0..=100).map(|h| (soc.partition_point(|s| *s <= f64::from(h) / 100.0).max(1) - 1) as u16).collect();
+        Self { soc, volts, slope, start }
+    }
+
+    #[inline]
+    fn segment(&self, soc: f64) -> usize {
+        let last = self.slope.len() - 1;
+        let mut i = usize::from(self.start[(soc * 100.0) as usize]).min(last);
+        while i < last && soc > self.soc[i + 1] {
+            i += 1;
+        }
+        i
+    }
+
+    /// Volts at a state of charge.
+    #[inline]
+    pub(crate) fn volts_v(&self, soc: f64) -> f64 {
+        let soc = soc.clamp(0.0, 1.0);
+        let i = self.segment(soc);
+        self.volts[i] + (soc - self.soc[i]) * self.slope[i]
+    }
+
+    /// Ends of the segment that holds a state of charge, with volts at zero and slope of its line; beyond the table, a level line.
+    #[inline]
+    pub(crate) fn line(&self, soc: f64) -> Line {
+        if soc <= 0.0 {
+            return Line { from: f64::NEG_INFINITY, to: 0.0, at_zero_v: self.volts[0], slope_v: 0.0 };
+        }
+        if soc > 1.0 {
+            return Line { from: 1.0, to: f64::INFINITY, at_zero_v: self.volts[self.volts.len() - 1], slope_v: 0.0 };
+        }
+        let i = self.segment(soc);
+        let slope_v = self.slope[i];
+        Line { from: self.soc[i], to: self.soc[i + 1], at_zero_v: self.volts[i] - self.soc[i] * slope_v, slope_v }
+    }
+
+    /// Integral over state of charge, V; the trapezoid rule is exact for the table.
+    pub(crate) fn integral(&self, from_soc: f64, to_soc: f64) -> f64 {
+        let mut knots = vec![from_soc];
+        knots.extend(self.soc.iter().copied().filter(|s| *s > from_soc && *s < to_soc));
+        knots.push(to_soc);
+        knots.windows(2).map(|w| 0.5 * (self.volts_v(w[0]) + self.volts_v(w[1])) * (w[1] - w[0])).sum()
+    }
+
+    /// State of charge at a voltage; where the table is level, its lower end.
+    pub(crate) fn soc_at(&self, volts: f64) -> f64 {
+        let last = self.volts.len() - 1;
+        if volts <= self.volts[0] {
+            return 0.0;
+        }
+        for i in 0..last {
+            if volts <= self.volts[i + 1] {
+                return if self.slope[i] > 0.0 { self.soc[i] + (volts - self.volts[i]) / self.slope[i] } else { self.soc[i] };
+            }
+        }
+        1.0
+    }
+
+    /// Every voltage at which the table turns.
+    pub(crate) fn turns(&self) -> &[f64] {
+        &self.volts
+    }
+}
+
+/// One straight piece of a table.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Line {
+    /// Lower end.
+    pub(crate) from: f64,
+    /// Upper end.
+    pub(crate) to: f64,
+    /// Volts that the line has at an empty pack.
+    pub(crate) at_zero_v: f64,
+    /// Volts for a whole pack.
+    pub(crate) slope_v: f64,
+}

@@ -1,0 +1,115 @@
+//! Heat of motor and controller: one time constant each, from the ratings people publish.
+
+/// Warming of one part, in shares of the rise that its continuous rating makes at the rated ambient.
+///
+/// `d theta / dt = (q - theta) / tau` with `q = (load / continuous load)^2`. The time constant follows from the burst rating:
+/// `tau = -t_b / ln(1 - (I_c / I_b)^2)`.
+///
+/// # Source
+/// First-order heating of a homogeneous body, e.g. Larminie and Lowry, 2nd ed., section 7.3 (from memory); IEC 60034-1
+/// defines the duties S1 (continuous) and S2 (short-time) that the two ratings are.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Warming {
+    /// Time constant, s.
+    pub tau_s: f64,
+    /// Load (torque or amps) that may be held for ever at the rated ambient.
+    pub continuous: f64,
+    /// Inverse of its square.
+    per_square: f64,
+    /// Warmth at which the part must not get warmer, in rises of the continuous rating; above 1 in the cold.
+    pub limit: f64,
+    /// Air temperature, degC.
+    pub ambient_c: f64,
+    /// Rise of the continuous rating, K.
+    pub rise_k: f64,
+}
+
+/// Ambient that ratings hold at, degC (IEC 60034-1).
+pub const RATED_AMBIENT_C: f64 = 40.0;
+/// Time constant of a part whose burst is no higher than its continuous rating, s; it never matters.
+const SLOW_S: f64 = 1e6;
+
+impl Warming {
+    /// Warming of a part with a continuous load, a burst load held for `burst_s` from cold, and a highest temperature.
+    #[must_use]
+    pub fn of(continuous: f64, burst: f64, burst_s: f64, max_c: f64, ambient_c: f64) -> Self {
+        let share = continuous / burst;
+        let tau_s = if share < 1.0 { -burst_s / (-share * share).ln_1p() } else { SLOW_S };
+        let rise_k = max_c - RATED_AMBIENT_C;
+        Self {
+            tau_s,
+            continuous,
+            per_square: if continuous.is_finite() { 1.0 / (continuous * continuous).max(1e-12) } else { 0.0 },
+            limit: ((max_c - ambient_c) / rise_k).max(0.0),
+            ambient_c,
+            rise_k,
+        }
+    }
+
+    /// Warmth a load tends to.
+    #[inline]
+    #[must_use]
+    pub fn target(&self, load: f64) -> f64 {
+        load * load * self.per_square
+    }
+
+    /// Warmth after `dt` s at a load; second order in `dt`, exact in the limit of small steps.
+    #[inline]
+    #[must_use]
+    pub fn after(&self, warmth: f64, load: f64, dt: f64) -> f64 {
+        warmth + (self.target(load) - warmth) * dt / (self.tau_s + 0.5 * dt)
+    }
+
+    /// Load that may be held for ever in this ambient; never above the rating, whatever the cold.
+    #[must_use]
+    pub fn held_for_ever(&self) -> f64 {
+        self.continuous * self.limit.min(1.0).sqrt()
+    }
+
+    /// Load that just reaches the limit after `seconds` from a warmth.
+    #[must_use]
+    pub fn held_for(&self, seconds: f64, warmth: f64) -> f64 {
+        let left = (-seconds / self.tau_s).exp();
+        let target = (self.limit - warmth * left) / (1.0 - left);
+        self.continuous * target.max(0.0).sqrt()
+    }
+
+    /// Seconds until a load reaches the limit from a warmth; `None` when it never does.
+    #[must_use]
+    pub fn seconds_left(&self, load: f64, warmth: f64) -> Option<f64> {
+        let target = self.target(load);
+        if warmth >= self.limit && target > self.limit {
+            return Some(0.0);
+        }
+        (target > self.limit).then(|| self.tau_s * ((target - warmth) / (target - self.limit)).ln())
+    }
+
+    /// Temperature of a warmth, degC.
+    #[must_use]
+    pub fn temperature_c(&self, warmth: f64) -> f64 {
+        self.ambient_c + warmth * self.rise_k
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    // The definition itself: from cold, the burst load reaches the limit after the burst time; the continuous load never does.
+    #[test]
+    fn the_two_ratings_are_kept() {
+        let w = Warming::of(100.0, 250.0, 60.0, 140.0, RATED_AMBIENT_C);
+        assert!((w.seconds_left(250.0, 0.0).expect("burst") - 60.0).abs() < 1e-9);
+        assert_eq!(w.seconds_left(100.0, 0.0), None);
+        assert!((w.held_for(60.0, 0.0) - 250.0).abs() < 1e-9);
+        assert!((w.temperature_c(1.0) - 140.0).abs() < 1e-12);
+    }
+
+    #[test]
+    fn a_hot_day_leaves_less() {
+        let (mild, hot) = (Warming::of(100.0, 250.0, 60.0, 140.0, 40.0), Warming::of(100.0, 250.0, 60.0, 140.0, 55.0));
+        assert!(hot.held_for_ever() < mild.held_for_ever());
+        assert!(hot.seconds_left(250.0, 0.0) < mild.seconds_left(250.0, 0.0));
+        assert_eq!(Warming::of(100.0, 250.0, 60.0, 140.0, -20.0).held_for_ever(), 100.0);
+    }
+}

@@ -1,0 +1,223 @@
+//! Torque a motor can give against speed and bus voltage, by the four kinds of record.
+
+use crate::library::{Motor, MotorModel};
+use crate::quantity::units::RAD_S_PER_RPM;
+
+/// Torque of `count` equal motors together, N m.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) enum Curve {
+    Envelope { torque_nm: f64, power_w: f64 },
+    Points { speed_rad_s: Vec<f64>, torque_nm: Vec<f64>, slope: Vec<f64> },
+    Constants(PermanentMagnet),
+    Series(SeriesWound),
+}
+
+/// Permanent-magnet motor by its constants.
+///
+/// `V = Ke w + I R`, `T = Kt (I - I0)`, `Kt = Ke`. Above the speed where `Ke w + I R` meets the bus the flux is weakened
+/// to no less than `Ke / weakening`, just so that the peak current still flows.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct PermanentMagnet {
+    pub(super) motors: f64,
+    pub(super) constant: f64,
+    pub(super) resistance_ohm: f64,
+    pub(super) no_load_a: f64,
+    pub(super) peak_a: f64,
+    pub(super) weakening: f64,
+}
+
+impl PermanentMagnet {
+    fn torque_nm(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
+        let weakest = self.constant / self.weakening;
+        let room_v = motor_v - self.peak_a * self.resistance_ohm;
+        let constant = if self.constant * speed_rad_s <= room_v {
+            self.constant
+        } else {
+            (room_v / speed_rad_s.max(1e-9)).clamp(weakest, self.constant)
+        };
+        let amps = ((motor_v - constant * speed_rad_s) / self.resistance_ohm).min(self.peak_a);
+        self.motors * constant * (amps - self.no_load_a).max(0.0)
+    }
+}
+
+/// Series-wound motor with a field that saturates: `K(I) = K_sat I / (I + I_s)`, `T = K I - T0`,
+/// `V = K w + I R + V_brush`.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct SeriesWound {
+    pub(super) motors: f64,
+    pub(super) saturated: f64,
+    pub(super) half_a: f64,
+    pub(super) resistance_ohm: f64,
+    pub(super) brush_v: f64,
+    pub(super) drag_nm: f64,
+    pub(super) peak_a: f64,
+}
+
+impl SeriesWound {
+    /// Torque of one motor before friction, N m.
+    pub(super) fn gross_nm(&self, amps: f64) -> f64 {
+        self.saturated * amps * amps / (amps + self.half_a)
+    }
+
+    /// Current of one motor at a torque before friction, A: the inverse of [`Self::gross_nm`].
+    pub(super) fn amps(&self, gross_nm: f64) -> f64 {
+        let t = gross_nm.max(0.0);
+        (t + (t * t + 4.0 * self.saturated * t * self.half_a).sqrt()) / (2.0 * self.saturated)
+    }
+
+    /// Current that `motor_v` drives at a speed, A: the positive root of
+    /// `R I^2 + (K_sat w + R I_s + V_b - V) I - (V - V_b) I_s = 0`.
+    fn amps_at(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
+        let room_v = motor_v - self.brush_v;
+        if room_v <= 0.0 {
+            return 0.0;
+        }
+        let b = self.saturated * speed_rad_s + self.resistance_ohm * self.half_a - room_v;
+        let root = (b * b + 4.0 * self.resistance_ohm * room_v * self.half_a).sqrt();
+        // The form without cancellation, for either sign of b.
+        if b >= 0.0 { 2.0 * room_v * self.half_a / (b + root) } else { (root - b) / (2.0 * self.resistance_ohm) }
+    }
+
+    fn torque_nm(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
+        let amps = self.amps_at(speed_rad_s, motor_v).min(self.peak_a);
+        self.motors * (self.gross_nm(amps) - self.drag_nm).max(0.0)
+    }
+}
+
+impl Curve {
+    pub(super) fn of(motor: &Motor, motors: f64) -> Self {
+        match &motor.model {
+            MotorModel::Envelope { peak_torque_nm, peak_power_w } => {
+                Self::Envelope { torque_nm: motors * peak_torque_nm, power_w: motors * peak_power_w }
+            }
+            MotorModel::Points { points } => {
+                let speed_rad_s: Vec<f64> = points.iter().map(|p| p.speed_rpm * RAD_S_PER_RPM).collect();
+                let torque_nm: Vec<f64> = points.iter().map(|p| motors * p.torque_nm).collect();
+                let slope = (1..points.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
+                Self::Points { speed_rad_s, torque_nm, slope }
+            }
+            MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, peak_current_a, field_weakening } => {
+                Self::Constants(PermanentMagnet {
+                    motors,
+                    constant: *torque_constant_nm_a,
+                    resistance_ohm: *resistance_ohm,
+                    no_load_a: *no_load_current_a,
+                    peak_a: *peak_current_a,
+                    weakening: *field_weakening,
+                })
+            }
+            MotorModel::SeriesDc {
+                saturated_constant_nm_a,
+                saturation_current_a,
+                resistance_ohm,
+                brush_drop_v,
+                drag_torque_nm,
+                peak_current_a,
+            } => Self::Series(SeriesWound {
+                motors,
+                saturated: *saturated_constant_nm_a,
+                half_a: *saturation_current_a,
+                resistance_ohm: *resistance_ohm,
+                brush_v: *brush_drop_v,
+                drag_nm: *drag_torque_nm,
+                peak_a: *peak_current_a,
+            }),
+        }
+    }
+
+    /// Whether the curve is in volts itself, so that it needs no reference voltage to move with the bus.
+    pub(super) fn is_in_volts(&self) -> bool {
+        matches!(self, Self::Constants(_) | Self::Series(_))
+    }
+
+    /// Greatest torque at a speed, N m; `bus_v` is the sagged bus and `reference_v` what the record's curve holds at.
+    #[inline]
+    pub(super) fn torque_nm(&self, speed_rad_s: f64, bus_v: f64, reference_v: Option<f64>) -> f64 {
+        match self {
+            Self::Envelope { torque_nm, power_w } => {
+                let power_w = power_w * reference_v.map_or(1.0, |v| bus_v / v);
+                if speed_rad_s * torque_nm <= power_w { *torque_nm } else { power_w / speed_rad_s }
+            }
+            Self::Points { speed_rad_s: speeds, torque_nm, slope } => {
+                let at = speed_rad_s / reference_v.map_or(1.0, |v| bus_v / v).max(1e-9);
+                let last = slope.len() - 1;
+                if at > speeds[last + 1] {
+                    return 0.0;
+                }
+                let mut i = 0;
+                while i < last && at > speeds[i + 1] {
+                    i += 1;
+                }
+                torque_nm[i] + (at - speeds[i]).max(0.0) * slope[i]
+            }
+            Self::Constants(m) => m.torque_nm(speed_rad_s, bus_v),
+            Self::Series(m) => m.torque_nm(speed_rad_s, bus_v),
+        }
+    }
+
+    /// Greatest torque at any speed, N m.
+    pub(super) fn greatest_nm(&self) -> f64 {
+        match self {
+            Self::Envelope { torque_nm, .. } => *torque_nm,
+            Self::Points { torque_nm, .. } => torque_nm.iter().copied().fold(0.0, f64::max),
+            Self::Constants(m) => m.motors * m.constant * (m.peak_a - m.no_load_a).max(0.0),
+            Self::Series(m) => m.motors * (m.gross_nm(m.peak_a) - m.drag_nm).max(0.0),
+        }
+    }
+
+    /// Torque of all motors together when each carries `amps`, N m; `None` where the record does not say.
+    pub(super) fn torque_at_amps_nm(&self, amps: f64) -> Option<f64> {
+        match self {
+            Self::Envelope { .. } | Self::Points { .. } => None,
+            Self::Constants(m) => Some(m.motors * m.constant * (amps - m.no_load_a).max(0.0)),
+            Self::Series(m) => Some(m.motors * (m.gross_nm(amps) - m.drag_nm).max(0.0)),
+        }
+    }
+
+    /// Keeps each motor's current at or below `amps`.
+    pub(super) fn limit_amps(&mut self, amps: f64) {
+        match self {
+            Self::Constants(m) => m.peak_a = m.peak_a.min(amps),
+            Self::Series(m) => m.peak_a = m.peak_a.min(amps),
+            Self::Envelope { .. } | Self::Points { .. } => {}
+        }
+    }
+
+    /// Speed at which the curve leaves its greatest torque at the reference voltage, rad/s; for points, where power is greatest.
+    pub(super) fn base_speed_rad_s(&self, reference_v: Option<f64>, max_speed_rad_s: f64) -> f64 {
+        match self {
+            Self::Envelope { torque_nm, power_w } => power_w / torque_nm,
+            Self::Points { speed_rad_s, torque_nm, .. } => speed_rad_s
+                .iter()
+                .zip(torque_nm)
+                .max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1)))
+                .map_or(0.0, |best| *best.0),
+            Self::Constants(m) => {
+                reference_v.map_or(max_speed_rad_s, |v| ((v - m.peak_a * m.resistance_ohm) / m.constant).max(0.0))
+            }
+            Self::Series(m) => reference_v.map_or(max_speed_rad_s, |v| {
+                let flux = m.saturated * m.peak_a / (m.peak_a + m.half_a);
+                ((v - m.brush_v - m.peak_a * m.resistance_ohm) / flux).max(0.0)
+            }),
+        }
+        .min(max_speed_rad_s)
+    }
+
+    /// Torque that gives `power_w` at the reference voltage at the highest speed that can, N m: the rated point of a motor
+    /// whose record states only its continuous power.
+    pub(super) fn torque_for_rated_power_nm(&self, power_w: f64, reference_v: Option<f64>, max_speed_rad_s: f64) -> f64 {
+        let base = self.base_speed_rad_s(reference_v, max_speed_rad_s).max(1.0);
+        let (Some(volts), true) = (reference_v, self.is_in_volts()) else { return power_w / base };
+        // Torque falls and speed rises along the curve at full volts, so power has one maximum; the rated point is the one
+        // on its fast side. Walk down from the highest speed.
+        const STEPS: u32 = 400;
+        for i in 0..STEPS {
+            let speed = max_speed_rad_s * (1.0 - f64::from(i) / f64::from(STEPS));
+            let torque = self.torque_nm(speed, volts, None);
+            if torque * speed >= power_w {
+                return power_w / speed;
+            }
+        }
+        power_w / base
+    }
+}

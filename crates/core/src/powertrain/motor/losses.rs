@@ -1,0 +1,129 @@
+//! What a motor loses, and the torque that a given electrical power makes.
+
+use super::curve::{PermanentMagnet, SeriesWound};
+use crate::library::LossCoefficients;
+
+/// Losses of all motors together.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum Losses {
+    /// `kc T^2 + kl T + ki w + kw w^3 + C`; past `weak_from_rad_s` the field is weakened and current for the same torque grows.
+    Quadratic {
+        copper: f64,
+        linear: f64,
+        iron: f64,
+        windage: f64,
+        constant: f64,
+        weak_from_rad_s: f64,
+        /// Greatest growth of the current by weakening.
+        weakest: f64,
+    },
+    /// Copper and brushes of a series motor at the current its torque takes, friction on top.
+    Series(SeriesWound),
+}
+
+/// Copper and linear coefficient at one speed.
+#[derive(Debug, Clone, Copy)]
+struct AtSpeed {
+    copper: f64,
+    linear: f64,
+    idle_w: f64,
+}
+
+impl Losses {
+    pub(super) fn quadratic(losses: &LossCoefficients, n: f64) -> Self {
+        // n motors share the torque: n kc (T/n)^2 = (kc/n) T^2; the rest is spent n times.
+        Self::Quadratic {
+            copper: losses.copper_w_per_nm2 / n,
+            linear: 0.0,
+            iron: n * losses.iron_w_per_rad_s,
+            windage: n * losses.windage_w_per_rad3_s3,
+            constant: n * losses.constant_w,
+            weak_from_rad_s: f64::INFINITY,
+            weakest: 1.0,
+        }
+    }
+
+    /// Copper `I^2 R` and no-load `Ke w I0` with `I = T / Ke + I0`, written out in powers of T.
+    pub(super) fn of_constants(m: &PermanentMagnet, reference_v: Option<f64>) -> Self {
+        let (ke, r, i0) = (m.constant, m.resistance_ohm, m.no_load_a);
+        Self::Quadratic {
+            copper: r / (ke * ke) / m.motors,
+            linear: 2.0 * r * i0 / ke,
+            iron: m.motors * ke * i0,
+            windage: 0.0,
+            constant: m.motors * r * i0 * i0,
+            // Taken at the reference voltage, so that the losses at a demand do not move with the charge of the pack.
+            weak_from_rad_s: reference_v.filter(|_| m.weakening > 1.0).map_or(f64::INFINITY, |v| v / ke),
+            weakest: m.weakening,
+        }
+    }
+
+    #[inline]
+    fn at(&self, speed_rad_s: f64) -> Option<AtSpeed> {
+        let Self::Quadratic { copper, linear, iron, windage, constant, weak_from_rad_s, weakest } = *self else { return None };
+        let idle_w = iron * speed_rad_s.min(weak_from_rad_s) + windage * speed_rad_s * speed_rad_s * speed_rad_s + constant;
+        if speed_rad_s <= weak_from_rad_s {
+            return Some(AtSpeed { copper, linear, idle_w });
+        }
+        let growth = (speed_rad_s / weak_from_rad_s).min(weakest);
+        Some(AtSpeed { copper: copper * growth * growth, linear: linear * growth, idle_w })
+    }
+
+    /// Loss at a shaft torque (negative when braking) and speed, W.
+    #[inline]
+    pub(super) fn loss_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        if let Some(a) = self.at(speed_rad_s) {
+            return (a.copper * torque_nm + a.linear) * torque_nm + a.idle_w;
+        }
+        let Self::Series(m) = self else { return 0.0 };
+        let each = torque_nm / m.motors + m.drag_nm;
+        if each <= 0.0 {
+            return 0.0;
+        }
+        let amps = m.amps(each);
+        m.motors * (m.drag_nm * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v))
+    }
+
+    /// Torque at which `T w + loss` equals `electric_w`; the root nearer to zero, and never beyond the braking torque that
+    /// returns most, N m.
+    #[inline]
+    pub(super) fn torque_for_power_nm(&self, speed_rad_s: f64, electric_w: f64) -> f64 {
+        let Some(a) = self.at(speed_rad_s) else { return self.series_torque_nm(speed_rad_s, electric_w) };
+        let shaft_w = electric_w - a.idle_w;
+        let slope = speed_rad_s + a.linear;
+        let root = slope * slope + 4.0 * a.copper * shaft_w;
+        if root <= 0.0 {
+            return -slope / (2.0 * a.copper);
+        }
+        let under = slope + root.sqrt();
+        if under <= 0.0 { if shaft_w > 0.0 { f64::INFINITY } else { 0.0 } } else { 2.0 * shaft_w / under }
+    }
+
+    /// Newton's method on `f(I) = K(I) I w + I^2 R + I V_b - P`, convex and rising, from the right: it only falls towards the root.
+    fn series_torque_nm(&self, speed_rad_s: f64, electric_w: f64) -> f64 {
+        let Self::Series(m) = self else { return 0.0 };
+        let each_w = electric_w / m.motors;
+        if each_w <= 0.0 {
+            return -m.motors * m.drag_nm;
+        }
+        let mut amps = (each_w / m.resistance_ohm).sqrt();
+        for _ in 0..60 {
+            let sum = amps + m.half_a;
+            let f = m.gross_nm(amps) * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v) - each_w;
+            let slope =
+                m.saturated * amps * (amps + 2.0 * m.half_a) / (sum * sum) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v;
+            let step = f / slope;
+            amps -= step;
+            if step.abs() <= 1e-12 * amps {
+                break;
+            }
+        }
+        m.motors * (m.gross_nm(amps) - m.drag_nm)
+    }
+
+    /// Braking torque (positive figure) beyond which braking harder returns less, N m.
+    #[inline]
+    pub(super) fn best_braking_nm(&self, speed_rad_s: f64) -> f64 {
+        self.at(speed_rad_s).map_or(0.0, |a| if a.copper > 0.0 { (speed_rad_s + a.linear) / (2.0 * a.copper) } else { f64::INFINITY })
+    }
+}

@@ -1,0 +1,187 @@
+//! All motors of a design as one map: torque available and losses against speed and bus voltage.
+
+mod curve;
+mod losses;
+
+use crate::library::Motor;
+use crate::quantity::units::RAD_S_PER_RPM;
+use curve::Curve;
+use losses::Losses;
+
+/// Several equal motors as one, in SI.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MotorMap {
+    curve: Curve,
+    losses: Losses,
+    reference_v: Option<f64>,
+    /// Highest permitted speed, rad/s.
+    pub max_speed_rad_s: f64,
+    /// Torque for ever, N m.
+    pub continuous_nm: f64,
+    /// Power for ever, W.
+    pub continuous_w: f64,
+}
+
+/// Speed at which a record's curve leaves its greatest torque, rad/s, and the torque one such motor gives for ever, N m: as
+/// stated, else that of its continuous power at the rated point.
+#[must_use]
+pub fn rated_point(motor: &Motor) -> (f64, f64) {
+    let curve = Curve::of(motor, 1.0);
+    let max_speed = motor.max_speed_rpm * RAD_S_PER_RPM;
+    let rated = || curve.torque_for_rated_power_nm(motor.continuous_power_w, motor.reference_voltage_v, max_speed);
+    (curve.base_speed_rad_s(motor.reference_voltage_v, max_speed), motor.continuous_torque_nm.unwrap_or_else(rated))
+}
+
+impl MotorMap {
+    /// `count` equal motors whose torques add.
+    #[must_use]
+    pub fn of(motor: &Motor, count: u32) -> Self {
+        let n = f64::from(count);
+        let curve = Curve::of(motor, n);
+        let losses = match &curve {
+            Curve::Constants(m) => Losses::of_constants(m, motor.reference_voltage_v),
+            Curve::Series(m) => Losses::Series(*m),
+            Curve::Envelope { .. } | Curve::Points { .. } => Losses::quadratic(&motor.loss_coefficients(), n),
+        };
+        let (_, continuous_nm) = rated_point(motor);
+        Self {
+            losses,
+            reference_v: motor.reference_voltage_v.filter(|_| !curve.is_in_volts()),
+            max_speed_rad_s: motor.max_speed_rpm * RAD_S_PER_RPM,
+            continuous_nm: n * continuous_nm.min(curve.greatest_nm() / n),
+            continuous_w: n * motor.continuous_power_w,
+            curve,
+        }
+    }
+
+    /// Keeps the motor current at or below `amps` in each motor, where the record knows its current.
+    pub(super) fn limit_amps(&mut self, amps: f64) {
+        self.curve.limit_amps(amps);
+    }
+
+    /// Torque of all motors when each carries `amps`, N m; `None` where the record does not say.
+    #[must_use]
+    pub fn torque_at_amps_nm(&self, amps: f64) -> Option<f64> {
+        self.curve.torque_at_amps_nm(amps)
+    }
+
+    /// Whether torque at speed moves with the bus voltage.
+    #[must_use]
+    pub fn follows_voltage(&self) -> bool {
+        self.reference_v.is_some() || self.curve.is_in_volts()
+    }
+
+    /// Loss at a shaft torque (negative when braking) and a speed, W.
+    #[inline]
+    #[must_use]
+    pub fn loss_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        self.losses.loss_w(torque_nm, speed_rad_s)
+    }
+
+    /// Torque at which the electrical power `T w + loss` equals `electric_w`; the root nearer to zero, and never beyond the
+    /// braking torque that returns most, N m.
+    #[inline]
+    #[must_use]
+    pub fn torque_for_power_nm(&self, speed_rad_s: f64, electric_w: f64) -> f64 {
+        self.losses.torque_for_power_nm(speed_rad_s, electric_w)
+    }
+
+    /// Braking torque (positive figure) beyond which braking harder returns less, N m.
+    #[inline]
+    #[must_use]
+    pub fn best_braking_nm(&self, speed_rad_s: f64) -> f64 {
+        self.losses.best_braking_nm(speed_rad_s)
+    }
+
+    /// Greatest torque of the curve at a speed and a bus voltage, N m. Zero past the last point and past the highest speed.
+    #[inline]
+    #[must_use]
+    pub fn curve_nm(&self, speed_rad_s: f64, bus_v: f64) -> f64 {
+        if speed_rad_s > self.max_speed_rad_s {
+            return 0.0;
+        }
+        self.curve.torque_nm(speed_rad_s, bus_v, self.reference_v)
+    }
+
+    /// Greatest torque of the curve itself, N m.
+    #[must_use]
+    pub fn greatest_nm(&self) -> f64 {
+        self.curve.greatest_nm()
+    }
+
+    /// Greatest torque up to `ceiling_nm` that the curve allows when the bus sags under that same torque:
+    /// `bus = (ocv + sqrt(ocv^2 - 4 R (P/eff + aux))) / 2` with `P = T w + losses`. N m.
+    ///
+    /// The bus sags little with torque, so inserting one into the other converges in a few turns; bisection is the net
+    /// (the sagging curve falls and the demand rises with torque).
+    #[must_use]
+    pub fn sagged_nm(&self, ceiling_nm: f64, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> f64 {
+        if !self.follows_voltage() {
+            return self.curve_nm(speed_rad_s, ocv_v).min(ceiling_nm);
+        }
+        if speed_rad_s > self.max_speed_rad_s {
+            return 0.0;
+        }
+        let bus_v = |torque: f64| -> Option<f64> {
+            let power = (torque * speed_rad_s + self.loss_w(torque, speed_rad_s)) / efficiency + aux_w;
+            let root = ocv_v * ocv_v - 4.0 * resistance_ohm * power;
+            (root >= 0.0).then(|| 0.5 * (ocv_v + root.sqrt()))
+        };
+        let holds = |torque: f64| bus_v(torque).is_some_and(|v| torque <= self.curve_nm(speed_rad_s, v));
+        let top = self.curve_nm(speed_rad_s, ocv_v).min(ceiling_nm);
+        if holds(top) {
+            return top;
+        }
+        if let Some(torque) = self.sagged_in_constant_power(speed_rad_s, ocv_v, resistance_ohm, efficiency, aux_w)
+            && torque <= top
+        {
+            return torque;
+        }
+        let mut volts = ocv_v;
+        for _ in 0..30 {
+            let Some(next) = bus_v(self.curve_nm(speed_rad_s, volts).min(top)) else { break };
+            if (next - volts).abs() <= 1e-9 * ocv_v {
+                return self.curve_nm(speed_rad_s, next).min(top);
+            }
+            volts = next;
+        }
+        let (mut low, mut high) = (0.0, top);
+        for _ in 0..50 {
+            let middle = 0.5 * (low + high);
+            if holds(middle) {
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        low
+    }
+
+    /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a
+    /// quadratic in that voltage. `None` where that does not apply.
+    fn sagged_in_constant_power(
+        &self,
+        speed_rad_s: f64,
+        ocv_v: f64,
+        resistance_ohm: f64,
+        efficiency: f64,
+        aux_w: f64,
+    ) -> Option<f64> {
+        let (Curve::Envelope { power_w, .. }, Losses::Quadratic { copper, .. }, Some(reference_v)) =
+            (&self.curve, &self.losses, self.reference_v)
+        else {
+            return None;
+        };
+        if resistance_ohm <= 0.0 {
+            return None;
+        }
+        let slope = power_w / (reference_v * speed_rad_s.max(1e-9));
+        let a = copper * slope * slope / efficiency + 1.0 / resistance_ohm;
+        let b = slope * speed_rad_s / efficiency - ocv_v / resistance_ohm;
+        let c = self.loss_w(0.0, speed_rad_s) / efficiency + aux_w;
+        let root = b * b - 4.0 * a * c;
+        let volts = if root >= 0.0 { (-b + root.sqrt()) / (2.0 * a) } else { return None };
+        // Below half of the open-circuit voltage the power falls again; there the bisection decides.
+        (volts >= 0.5 * ocv_v).then_some((slope * volts).max(0.0))
+    }
+}

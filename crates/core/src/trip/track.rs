@@ -1,0 +1,312 @@
+//! Recorded tracks: GPX or CSV to speed and grade over time, with everything odd named.
+
+use serde::Serialize;
+
+use super::table::table;
+use crate::document::{TracePoint, TripPath};
+use crate::error::{Error, Problem, Result};
+use crate::evidence::Flag;
+use crate::quantity::units::KMH_PER_M_S;
+
+/// A track made into a trip.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Track {
+    /// Name in the file, if any.
+    pub name: String,
+    /// The path, a point a second while moving.
+    pub path: TripPath,
+    /// Length, km.
+    pub distance_km: f64,
+    /// Duration, s.
+    pub duration_s: f64,
+    /// Height gained over all climbs after cleaning, m.
+    pub climb_m: f64,
+    /// What looked wrong and what was done about it.
+    pub flags: Vec<Flag>,
+}
+
+/// One reading as recorded.
+#[derive(Debug, Clone, Copy)]
+struct Reading {
+    row: u64,
+    time_s: f64,
+    /// From the file, or from positions.
+    speed_m_s: Option<f64>,
+    height_m: Option<f64>,
+    /// Metres east and north of the first.
+    place_m: Option<(f64, f64)>,
+}
+
+/// Mean radius of the Earth, m (IUGG).
+const EARTH_M: f64 = 6_371_008.8;
+/// Heights on roads, m.
+const HEIGHTS_M: std::ops::RangeInclusive<f64> = -430.0..=6000.0;
+/// Steepest road believed between two readings, rise over run.
+const STEEPEST: f64 = 0.45;
+/// Climb between neighbours that the steepest road is judged beyond, m: the noise of a receiver.
+const HEIGHT_NOISE_M: f64 = 12.0;
+/// Fastest believed from positions, m/s.
+const FASTEST_M_S: f64 = 70.0;
+/// Harder than tyres can, m/s2.
+const HARDEST_M_S2: f64 = 9.0;
+/// Way over which heights are levelled, m: receivers wander by several metres within it.
+const LEVELLED_M: f64 = 150.0;
+/// Pause beyond which a recording counts as stopped, s.
+const PAUSE_S: f64 = 60.0;
+/// Share of readings that may be left out before the whole is refused.
+const MOST_BAD: f64 = 0.1;
+
+/// Reads a GPX track.
+///
+/// # Errors
+/// Names the point where time runs backwards, or says what is missing.
+pub fn from_gpx(text: &[u8]) -> Result<Track> {
+    let file = gpx::read(text).map_err(|e| Error::field("file", e, "a GPX 1.0 or 1.1 track is accepted"))?;
+    let name = file.tracks.iter().find_map(|t| t.name.clone()).unwrap_or_default();
+    let points: Vec<_> = file.tracks.into_iter().flat_map(|t| t.segments).flat_map(|s| s.points).collect();
+    let mut readings = Vec::with_capacity(points.len());
+    let mut start: Option<(f64, f64, f64)> = None;
+    for (row, p) in (1u64..).zip(&points) {
+        let Some(time) = p.time else {
+            return Err(Error::field(format!("point {row}"), "no time", "every point of the track needs its time; a route has none"));
+        };
+        let time_s = time::OffsetDateTime::from(time).unix_timestamp_nanos() as f64 / 1e9;
+        let (longitude, latitude) = (p.point().x().to_radians(), p.point().y().to_radians());
+        let (lon0, lat0, t0) = *start.get_or_insert((longitude, latitude, time_s));
+        readings.push(Reading {
+            row,
+            time_s: time_s - t0,
+            speed_m_s: p.speed,
+            height_m: p.elevation,
+            // A tangent plane at the start: a trip is short against the Earth.
+            place_m: Some((EARTH_M * (longitude - lon0) * lat0.cos(), EARTH_M * (latitude - lat0))),
+        });
+    }
+    clean(name, readings, "point")
+}
+
+/// Reads a CSV track: `time_s`, a speed (`speed_kmh`, `speed_mph` or `speed_m_s`) and, if there is one, `elevation_m`.
+///
+/// # Errors
+/// Names the row where time runs backwards, or that cannot be read.
+pub fn from_csv(text: &str) -> Result<Track> {
+    let columns = table(text, &["time_s", "speed"])?;
+    let mut problems = Vec::new();
+    let mut readings = Vec::new();
+    let mut start = None;
+    for row in &columns.rows {
+        let (Some(time_s), Some(kmh)) = (row.number("time_s", &mut problems), row.speed_kmh(&mut problems)) else { continue };
+        let t0 = *start.get_or_insert(time_s);
+        let height_m = row.maybe("elevation_m", &mut problems);
+        readings.push(Reading { row: row.number, time_s: time_s - t0, speed_m_s: Some(kmh / KMH_PER_M_S), height_m, place_m: None });
+    }
+    if !problems.is_empty() {
+        return Err(Error::Invalid(problems));
+    }
+    clean(String::new(), readings, "row")
+}
+
+fn clean(name: String, mut readings: Vec<Reading>, word: &str) -> Result<Track> {
+    if readings.len() < 3 {
+        return Err(Error::field("file", format!("{} readings", readings.len()), "a track of at least 3 readings is accepted"));
+    }
+    let mut problems = Vec::new();
+    for pair in readings.windows(2) {
+        if pair[1].time_s < pair[0].time_s {
+            problems.push(Problem::new(
+                format!("{word} {}, time", pair[1].row),
+                format!("{} s", pair[1].time_s),
+                format!("time cannot run backwards; the {word} before it is at {} s", pair[0].time_s),
+            ));
+        }
+    }
+    if !problems.is_empty() {
+        return Err(Error::Invalid(problems));
+    }
+    readings.dedup_by(|later, earlier| later.time_s - earlier.time_s < 1e-6);
+    let mut flags = Vec::new();
+    let total = readings.len();
+    let bad_heights = drop_height_spikes(&mut readings, word, &mut flags);
+    let bad_places = drop_jumps(&mut readings, word, &mut flags);
+    if (bad_heights + bad_places) as f64 > MOST_BAD * total as f64 {
+        let first = flags.first().map_or_else(String::new, |f| format!("{}: {}", f.at, f.message));
+        return Err(Error::field(
+            "file",
+            format!("{} of {total} readings that cannot be", bad_heights + bad_places),
+            format!("a cleaner recording is accepted; the first one is {first}"),
+        ));
+    }
+    let speeds = speeds(&readings);
+    let heights = level(&readings, &speeds);
+    Ok(resample(name, &readings, &speeds, &heights, word, flags))
+}
+
+/// Heights that no road has, or that stick out of their neighbours: each is named and left out.
+fn drop_height_spikes(readings: &mut [Reading], word: &str, flags: &mut Vec<Flag>) -> usize {
+    let known: Vec<usize> = (0..readings.len()).filter(|i| readings[*i].height_m.is_some()).collect();
+    let mut last_good: Option<(usize, f64)> = None;
+    let mut dropped = 0;
+    for (n, &i) in known.iter().enumerate() {
+        let Some(height) = readings[i].height_m else { continue };
+        let next = known.get(n + 1).and_then(|j| readings[*j].height_m);
+        let reason = if !HEIGHTS_M.contains(&height) {
+            Some(format!("{height:.0} m is no height of a road; left out"))
+        } else {
+            // Between a good neighbour and the next reading, both far: a spike. A real step lasts.
+            last_good.and_then(|(j, before)| {
+                let apart_m = way_m(&readings[j], &readings[i]).unwrap_or(FASTEST_M_S * (readings[i].time_s - readings[j].time_s));
+                let most_m = HEIGHT_NOISE_M + STEEPEST * apart_m;
+                let sticks_out = (height - before).abs() > most_m && next.is_none_or(|after| (height - after).abs() > most_m);
+                sticks_out.then(|| format!("{height:.0} m, beside {before:.0} m; left out"))
+            })
+        };
+        match reason {
+            Some(message) => {
+                flags.push(Flag { at: format!("{word} {}, elevation", readings[i].row), message });
+                readings[i].height_m = None;
+                dropped += 1;
+            }
+            None => last_good = Some((i, height)),
+        }
+    }
+    dropped
+}
+
+fn way_m(a: &Reading, b: &Reading) -> Option<f64> {
+    let ((ax, ay), (bx, by)) = (a.place_m?, b.place_m?);
+    Some((bx - ax).hypot(by - ay))
+}
+
+/// Positions that would need an impossible speed: each is named and left out.
+fn drop_jumps(readings: &mut Vec<Reading>, word: &str, flags: &mut Vec<Flag>) -> usize {
+    let mut kept: Vec<Reading> = Vec::with_capacity(readings.len());
+    let mut dropped = 0;
+    for &reading in readings.iter() {
+        let jump = kept.last().and_then(|last| {
+            let speed = way_m(last, &reading)? / (reading.time_s - last.time_s);
+            (speed > FASTEST_M_S).then_some(speed)
+        });
+        if let Some(speed) = jump {
+            flags.push(Flag {
+                at: format!("{word} {}, position", reading.row),
+                message: format!("{:.0} km/h from the {word} before it; left out", speed * KMH_PER_M_S),
+            });
+            dropped += 1;
+        } else {
+            kept.push(reading);
+        }
+    }
+    *readings = kept;
+    dropped
+}
+
+/// Speed at each reading, m/s: from the file, else from the way over the neighbours.
+fn speeds(readings: &[Reading]) -> Vec<f64> {
+    let last = readings.len() - 1;
+    let raw: Vec<f64> = (0..=last)
+        .map(|i| {
+            readings[i].speed_m_s.unwrap_or_else(|| {
+                let (a, b) = (&readings[i.saturating_sub(1)], &readings[(i + 1).min(last)]);
+                way_m(a, &readings[i]).unwrap_or(0.0).mul_add(1.0, way_m(&readings[i], b).unwrap_or(0.0)) / (b.time_s - a.time_s).max(1e-3)
+            })
+        })
+        .collect();
+    // Below walking pace a receiver only wanders.
+    raw.iter().map(|v| if *v < 0.4 { 0.0 } else { *v }).collect()
+}
+
+/// Heights levelled along the way: a straight line fitted within half of [`LEVELLED_M`] to either side, at its middle.
+fn level(readings: &[Reading], speeds: &[f64]) -> Vec<f64> {
+    let mut along = vec![0.0; readings.len()];
+    for i in 1..readings.len() {
+        along[i] = along[i - 1] + 0.5 * (speeds[i] + speeds[i - 1]) * (readings[i].time_s - readings[i - 1].time_s);
+    }
+    let known: Vec<(f64, f64)> = readings.iter().zip(&along).filter_map(|(r, s)| Some((*s, r.height_m?))).collect();
+    if known.len() < 2 {
+        return vec![0.0; readings.len()];
+    }
+    let (mut low, mut high) = (0, 0);
+    let levelled: Vec<f64> = along
+        .iter()
+        .map(|s| {
+            while low + 1 < known.len() && known[low].0 < s - 0.5 * LEVELLED_M {
+                low += 1;
+            }
+            while high + 1 < known.len() && known[high].0 < s + 0.5 * LEVELLED_M {
+                high += 1;
+            }
+            let near = &known[low.min(high)..=high];
+            let n = near.len() as f64;
+            let (mx, my) = (near.iter().map(|p| p.0).sum::<f64>() / n, near.iter().map(|p| p.1).sum::<f64>() / n);
+            let spread: f64 = near.iter().map(|p| (p.0 - mx).powi(2)).sum();
+            let slope = if spread > 1.0 { near.iter().map(|p| (p.0 - mx) * (p.1 - my)).sum::<f64>() / spread } else { 0.0 };
+            my + slope.clamp(-STEEPEST, STEEPEST) * (s - mx)
+        })
+        .collect();
+    let first = levelled[0];
+    levelled.iter().map(|h| h - first).collect()
+}
+
+/// One point a second while moving; pauses become standing time, and both ends come to rest.
+fn resample(name: String, readings: &[Reading], speeds: &[f64], heights: &[f64], word: &str, mut flags: Vec<Flag>) -> Track {
+    let mut points: Vec<TracePoint> = Vec::new();
+    let mut push = |time_s: f64, v_m_s: f64, height_m: f64, place: Option<(f64, f64)>| {
+        if points.last().is_none_or(|p: &TracePoint| time_s - p.time_s > 1e-3) {
+            let place = place.map(|(x, y)| ((x * 10.0).round() / 10.0, (y * 10.0).round() / 10.0));
+            points.push(TracePoint {
+                time_s: (time_s * 1000.0).round() / 1000.0,
+                speed_kmh: (v_m_s * KMH_PER_M_S * 1000.0).round() / 1000.0,
+                grade_percent: 0.0,
+                height_m: Some((height_m * 100.0).round() / 100.0),
+                east_m: place.map(|p| p.0),
+                north_m: place.map(|p| p.1),
+            });
+        }
+    };
+    // A recording that begins or ends in motion gets a run-up and a stop, at an easy 1 m/s2.
+    let lead_s = speeds[0];
+    push(0.0, 0.0, heights[0], readings[0].place_m);
+    for i in 0..readings.len() {
+        let at = readings[i].time_s + lead_s;
+        push(at, speeds[i], heights[i], readings[i].place_m);
+        let Some(next) = readings.get(i + 1) else { continue };
+        let gap_s = next.time_s - readings[i].time_s;
+        if gap_s > PAUSE_S {
+            flags.push(Flag {
+                at: format!("{word} {}, time", next.row),
+                message: format!("{gap_s:.0} s without a reading; taken as standing still"),
+            });
+            push(at + speeds[i].max(1.0), 0.0, heights[i], readings[i].place_m);
+            let mut t = at + speeds[i].max(1.0) + 50.0;
+            while t < next.time_s + lead_s - speeds[i + 1].max(1.0) {
+                push(t, 0.0, heights[i], readings[i].place_m);
+                t += 50.0;
+            }
+            push(next.time_s + lead_s - speeds[i + 1].max(1.0), 0.0, heights[i + 1], next.place_m);
+        }
+    }
+    let last = readings.len() - 1;
+    push(readings[last].time_s + lead_s + speeds[last], 0.0, heights[last], readings[last].place_m);
+    let (mut distance_m, mut climb_m) = (0.0, 0.0);
+    for i in 0..points.len() - 1 {
+        let (a, b) = (points[i], points[i + 1]);
+        let dt = b.time_s - a.time_s;
+        let way_m = 0.5 * (a.speed_kmh + b.speed_kmh) / KMH_PER_M_S * dt;
+        let rise_m = b.height_m.unwrap_or(0.0) - a.height_m.unwrap_or(0.0);
+        if way_m > 0.5 {
+            points[i].grade_percent = (100.0 * rise_m / way_m).clamp(-40.0, 40.0);
+        }
+        let accel = (b.speed_kmh - a.speed_kmh) / KMH_PER_M_S / dt;
+        if accel.abs() > HARDEST_M_S2 {
+            flags.push(Flag {
+                at: format!("{:.0} s", a.time_s),
+                message: format!("speed changes by {accel:.1} m/s², harder than tyres can; kept, and the chain will fall short of it"),
+            });
+        }
+        distance_m += way_m;
+        climb_m += rise_m.max(0.0);
+    }
+    let duration_s = points.last().map_or(0.0, |p| p.time_s);
+    Track { name, path: TripPath::Trace(points), distance_km: distance_m / 1000.0, duration_s, climb_m, flags }
+}

@@ -1,0 +1,159 @@
+//! Which inputs a figure hangs on, and which measurement would settle it.
+
+use rayon::prelude::*;
+use serde::Serialize;
+
+use super::figures::{Figure, Plan};
+use super::levers::Measurement;
+use super::sample::Inputs;
+use super::{Band, band, column, counted, draws};
+use crate::document::Document;
+use crate::error::{Error, Result};
+use crate::quantity::Provenance;
+
+/// What one input does to a figure.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Influence {
+    /// Path of the input in the document.
+    pub path: String,
+    /// Its name.
+    pub label: String,
+    /// Where it comes from.
+    pub from: Provenance,
+    /// Half-width of its spread, percent; for a seller's claim the width below it.
+    pub spread_percent: f64,
+    /// The figure with this input at its P10, the rest at their medians; absent when never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub low: Option<f64>,
+    /// The figure with this input at its P90.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub high: Option<f64>,
+    /// What would settle it.
+    pub measurement: Measurement,
+}
+
+/// What one measurement would do to the band of a figure.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Narrowing {
+    /// The measurement.
+    pub measurement: Measurement,
+    /// In words.
+    pub advice: String,
+    /// Width of the band from P10 to P90 now.
+    pub width_now: f64,
+    /// Its width when everything the measurement settles is known as well as measured values are.
+    pub width_then: f64,
+}
+
+/// A figure taken apart.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Tornado {
+    /// The figure with its band.
+    pub band: Band,
+    /// With every input at its median; absent when never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub central: Option<f64>,
+    /// Inputs, the weightiest first.
+    pub influences: Vec<Influence>,
+    /// Measurements that narrow the band, the best first.
+    pub narrowings: Vec<Narrowing>,
+}
+
+/// Measurements tried on the whole sample.
+const TRIED: usize = 3;
+/// Change below which an input is left out, share of the figure.
+const LEAST_CHANGE: f64 = 1e-4;
+
+fn finite(value: f64) -> Option<f64> {
+    value.is_finite().then_some(value)
+}
+
+fn width(band: &Band) -> Option<f64> {
+    Some(band.p90? - band.p10?)
+}
+
+/// Takes one headline figure of a document apart: each input from its P10 to its P90 with the rest at their medians, and the band
+/// again with what each of the most promising measurements would settle.
+///
+/// # Errors
+/// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
+pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
+    document.check()?;
+    let whole = Plan::of(&counted(document))?.based_on(document);
+    let known: Vec<String> = whole.figures.iter().map(|f| f.id.clone()).collect();
+    let plan = whole
+        .only(figure)
+        .ok_or_else(|| Error::field("figure", format!("\"{figure}\""), format!("known figures are: {}", known.join(", "))))?;
+    let inputs = Inputs::of(document);
+    let one = |quantiles: (usize, f64)| -> Result<f64> {
+        let place = |i: &super::sample::Input| if std::ptr::eq(i, &inputs.used[quantiles.0]) { quantiles.1 } else { 0.5 };
+        Ok(plan.compute(&inputs.at(&plan.base, place))?[0])
+    };
+    let central = plan.compute(&inputs.at(&plan.base, |_| 0.5))?[0];
+    let ends: Vec<(f64, f64)> = (0..inputs.used.len())
+        .into_par_iter()
+        .map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?)))
+        .collect::<Result<_>>()?;
+    let scale = central.abs().max(1e-9);
+    let mut ranked: Vec<(usize, f64)> = ends
+        .iter()
+        .enumerate()
+        .map(|(i, (low, high))| (i, (high - low).abs()))
+        // Never reached at one end only is the weightiest of all; at both ends it says nothing.
+        .filter(|(_, w)| !w.is_nan() && (*w > LEAST_CHANGE * scale || w.is_infinite()))
+        .collect();
+    ranked.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+    let influences = ranked
+        .iter()
+        .map(|(i, _)| {
+            let input = &inputs.used[*i];
+            Influence {
+                path: input.lever.path.to_owned(),
+                label: input.lever.label.to_owned(),
+                from: input.from,
+                spread_percent: 100.0 * input.spread,
+                low: finite(ends[*i].0),
+                high: finite(ends[*i].1),
+                measurement: input.lever.measurement,
+            }
+        })
+        .collect::<Vec<_>>();
+    let of = |inputs: &Inputs| -> Result<Band> { Ok(band(plan.figures[0].clone(), &column(&draws(&plan, inputs)?, 0))) };
+    let now = of(&inputs)?;
+    let mut narrowings = Vec::new();
+    if let Some(width_now) = width(&now) {
+        for measurement in promising(&influences) {
+            let then = of(&Inputs::with(document, measurement))?;
+            if let Some(width_then) = width(&then).filter(|w| *w < width_now) {
+                narrowings.push(Narrowing { measurement, advice: advice(measurement, &plan.figures[0], width_now, width_then), width_now, width_then });
+            }
+        }
+    }
+    narrowings.sort_by(|a, b| a.width_then.total_cmp(&b.width_then));
+    Ok(Tornado { band: now, central: finite(central), influences, narrowings })
+}
+
+/// The measurements whose inputs sway the figure most, by the sum of their squared sways.
+fn promising(influences: &[Influence]) -> Vec<Measurement> {
+    let mut sums: Vec<(Measurement, f64)> = Vec::new();
+    for i in influences {
+        let sway = match (i.low, i.high) {
+            (Some(low), Some(high)) => (high - low).powi(2),
+            _ => f64::MAX,
+        };
+        match sums.iter_mut().find(|s| s.0 == i.measurement) {
+            Some(sum) => sum.1 += sway,
+            None => sums.push((i.measurement, sway)),
+        }
+    }
+    sums.sort_by(|a, b| b.1.total_cmp(&a.1));
+    sums.into_iter().take(TRIED).map(|s| s.0).collect()
+}
+
+fn advice(measurement: Measurement, figure: &Figure, now: f64, then: f64) -> String {
+    let digits = usize::from(now < 10.0);
+    format!("{}: band {now:.digits$} {unit} -> {then:.digits$} {unit}", measurement.word(), unit = figure.unit)
+}
