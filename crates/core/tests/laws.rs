@@ -140,6 +140,36 @@ fn trips_are_within_a_thousandth_of_ten_times_finer_steps() {
     }
 }
 
+/// Strides follow the pack by a series; they must be the seconds they stand for.
+#[test]
+fn strides_are_the_steps_they_stand_for() {
+    for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
+        let document = demo(name);
+        let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
+        for schedule in Schedule::ALL {
+            let trace = Trace::of(&TripPath::Schedule(schedule));
+            let way = Way { comfort_w: 200.0, ..Way::default() };
+            let (strides, steps) = (drive_trace(&chain, &trace, way, 0.9), drive_trace_finely(&chain, &trace, way, 0.9, 1));
+            let title = format!("{name} {}", schedule.title());
+            same_passage(&title, &strides, &steps);
+            assert!(imbalance(&strides) < 1e-9, "{title}: {}", imbalance(&strides));
+        }
+    }
+}
+
+fn same_passage(title: &str, strides: &Passage, steps: &Passage) {
+    let used = |p: &Passage| 0.9 - p.soc;
+    common::check(&format!("{title}, charge used"), used(strides), used(steps), 1e-4);
+    common::check(&format!("{title}, distance"), strides.distance_m, steps.distance_m, 1e-6);
+    common::check(&format!("{title}, energy"), strides.split.battery_j, steps.split.battery_j, 1e-5);
+    common::check(&format!("{title}, rms amps"), strides.rms_current_a(), steps.rms_current_a(), 1e-3);
+    common::check(&format!("{title}, lowest volts"), strides.lowest_v, steps.lowest_v, 4e-3);
+    common::check(&format!("{title}, lost in the pack"), strides.split.pack_j, steps.split.pack_j, 2e-3);
+    // Strides note the warmth at their ends only.
+    let (a, b) = (strides.motor_warmest, steps.motor_warmest);
+    assert!((a - b).abs() < 0.002 + 0.03 * b, "{title}: warmth {a} and {b}");
+}
+
 #[test]
 fn bridged_ranges_are_those_of_every_passage_made() {
     for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {

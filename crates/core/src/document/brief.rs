@@ -49,7 +49,7 @@ impl Default for Brief {
             schedules: Vec::new(),
             site: Site::default(),
             summer: Season { temperature_c: 25.0, comfort_w: 0.0, rolling_factor: 1.0 },
-            winter: Season { temperature_c: 0.0, comfort_w: 0.0, rolling_factor: 1.1 },
+            winter: Season { temperature_c: 2.0, comfort_w: 0.0, rolling_factor: 1.1 },
             sockets: Vec::new(),
             driver_kg: 75.0,
             payload_kg: 0.0,

@@ -91,13 +91,6 @@ impl PackModel {
         self.peukert_less_one > 0.0
     }
 
-    /// The open-circuit table, for loops that keep their place in it.
-    #[inline]
-    #[must_use]
-    pub(crate) fn table(&self) -> &Table {
-        &self.ocv
-    }
-
     /// Open-circuit voltage in V, linear between the points of the table.
     #[inline]
     #[must_use]

@@ -37,20 +37,6 @@ impl Table {
         self.volts[i] + (soc - self.soc[i]) * self.slope[i]
     }
 
-    /// Ends of the segment that holds a state of charge, with volts at zero and slope of its line; beyond the table, a level line.
-    #[inline]
-    pub(crate) fn line(&self, soc: f64) -> Line {
-        if soc <= 0.0 {
-            return Line { from: f64::NEG_INFINITY, to: 0.0, at_zero_v: self.volts[0], slope_v: 0.0 };
-        }
-        if soc > 1.0 {
-            return Line { from: 1.0, to: f64::INFINITY, at_zero_v: self.volts[self.volts.len() - 1], slope_v: 0.0 };
-        }
-        let i = self.segment(soc);
-        let slope_v = self.slope[i];
-        Line { from: self.soc[i], to: self.soc[i + 1], at_zero_v: self.volts[i] - self.soc[i] * slope_v, slope_v }
-    }
-
     /// Integral over state of charge, V; the trapezoid rule is exact for the table.
     pub(crate) fn integral(&self, from_soc: f64, to_soc: f64) -> f64 {
         let mut knots = vec![from_soc];
@@ -77,17 +63,4 @@ impl Table {
     pub(crate) fn turns(&self) -> &[f64] {
         &self.volts
     }
-}
-
-/// One straight piece of a table.
-#[derive(Debug, Clone, Copy)]
-pub(crate) struct Line {
-    /// Lower end.
-    pub(crate) from: f64,
-    /// Upper end.
-    pub(crate) to: f64,
-    /// Volts that the line has at an empty pack.
-    pub(crate) at_zero_v: f64,
-    /// Volts for a whole pack.
-    pub(crate) slope_v: f64,
 }

@@ -10,7 +10,7 @@ use crate::quantity::units::KMH_PER_M_S;
 use crate::vehicle::{Conditions, Road, Traction, radius_m};
 
 /// Share of a limit up to which a demand counts as far from it.
-const ROOM: f64 = 0.85;
+const ROOM: f64 = 0.94;
 
 /// Burst over continuous current of a controller that states only one (common practice).
 const CONTINUOUS_SHARE: f64 = 0.5;
@@ -80,6 +80,51 @@ pub struct Draw {
     pub bus_w: f64,
     /// Terminals of the pack.
     pub terminals: Terminals,
+}
+
+/// What the motor does in an instant, before the pack is asked.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Effort {
+    /// N m.
+    pub torque_nm: f64,
+    /// rad/s.
+    pub speed_rad_s: f64,
+    /// Pull at the wheels, N.
+    pub wheel_n: f64,
+    /// Lost in the motor, W.
+    pub motor_w: f64,
+    /// At the controller's input, W; negative when it feeds back.
+    pub bus_w: f64,
+}
+
+/// Electrical power of one gear as a polynomial of pull and speed, less what is the same in every gear.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct GearCost {
+    rotating_kg: f64,
+    fastest_m_s: f64,
+    per_pull: f64,
+    linear: f64,
+    square: f64,
+    per_speed: f64,
+    per_cube: f64,
+}
+
+impl GearCost {
+    /// Power in W for a resistance and an acceleration at a speed; infinite past the motor's highest speed, `None` when braking.
+    #[inline]
+    pub(crate) fn at(&self, v_m_s: f64, resistance_n: f64, accel_m_s2: f64) -> Option<f64> {
+        let force_n = resistance_n + self.rotating_kg * accel_m_s2;
+        if force_n < 0.0 {
+            return None;
+        }
+        if v_m_s > self.fastest_m_s {
+            return Some(f64::INFINITY);
+        }
+        Some(
+            force_n * (self.per_pull * v_m_s + self.linear + self.square * force_n)
+                + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s),
+        )
+    }
 }
 
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
@@ -283,19 +328,30 @@ impl Chain {
         Some(self.bus_w(torque_nm, speed_rad_s))
     }
 
-    /// Power flow when the wheels are asked for `force_n` at `v_m_s` (> 0), or `None` when the motor would turn too fast
-    /// or the pack cannot give the power at all.
+    /// What the motor does when the wheels are asked for `force_n` at `v_m_s` (> 0), before the pack is asked; `None` when it would turn
+    /// too fast.
     #[inline]
     #[must_use]
-    pub fn draw(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<Draw> {
+    pub fn effort(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<Effort> {
         let speed_rad_s = v_m_s * gear.rad_per_m;
         if speed_rad_s > self.motor.max_speed_rad_s {
             return None;
         }
         let (torque_nm, wheel_n) = self.torque(gear, v_m_s, speed_rad_s, force_n, supply);
-        let bus_w = self.bus_w(torque_nm, speed_rad_s);
-        let shaft_w = torque_nm * speed_rad_s;
         let motor_w = self.motor.loss_w(torque_nm, speed_rad_s);
+        let electric_w = torque_nm * speed_rad_s + motor_w;
+        let bus_w = if electric_w >= 0.0 { electric_w * self.inverse_efficiency } else { electric_w * self.efficiency };
+        Some(Effort { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w })
+    }
+
+    /// Power flow when the wheels are asked for `force_n` at `v_m_s` (> 0), or `None` when the motor would turn too fast
+    /// or the pack cannot give the power at all.
+    #[inline]
+    #[must_use]
+    pub fn draw(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<Draw> {
+        let effort = self.effort(gear, v_m_s, force_n, supply)?;
+        let Effort { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w } = effort;
+        let shaft_w = torque_nm * speed_rad_s;
         let terminals = self.pack.under(supply.ocv_v, bus_w + supply.aux_w)?;
         Some(Draw {
             torque_nm,
@@ -308,6 +364,24 @@ impl Chain {
             bus_w,
             terminals,
         })
+    }
+
+    /// What each gear asks of the bus for a pull, as polynomials; empty where the motor's losses are no polynomial.
+    #[must_use]
+    pub(crate) fn gear_costs(&self, gears: &[GearPath]) -> Vec<GearCost> {
+        let Some(loss) = self.motor.polynomial() else { return Vec::new() };
+        gears
+            .iter()
+            .map(|g| GearCost {
+                rotating_kg: self.road.mass_kg * g.rotating_factor,
+                fastest_m_s: self.motor.max_speed_rad_s / g.rad_per_m,
+                per_pull: g.rad_per_m * g.pull_nm_per_n,
+                linear: loss.linear * g.pull_nm_per_n,
+                square: loss.copper * g.pull_nm_per_n * g.pull_nm_per_n,
+                per_speed: loss.iron * g.rad_per_m,
+                per_cube: loss.windage * g.rad_per_m.powi(3),
+            })
+            .collect()
     }
 
     /// Torque that neither motor nor controller gets too hot at, N m, at the voltage of some limits.
@@ -354,7 +428,7 @@ impl Chain {
     /// Voltage at the terminals above which a demand stays far inside the limits of motor and controller, V; infinite when
     /// that depends on more. What the cells and the cut-off say is left to [`Chain::easy_amps`] and [`Chain::has_room`].
     #[must_use]
-    pub(crate) fn easy_above_v(&self, draw: &Draw) -> f64 {
+    pub(crate) fn easy_above_v(&self, draw: &Effort) -> f64 {
         if draw.torque_nm <= 0.0 {
             return 0.0;
         }

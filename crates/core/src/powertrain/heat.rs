@@ -57,7 +57,14 @@ impl Warming {
     #[inline]
     #[must_use]
     pub fn after(&self, warmth: f64, load: f64, dt: f64) -> f64 {
-        warmth + (self.target(load) - warmth) * dt / (self.tau_s + 0.5 * dt)
+        warmth + (self.target(load) - warmth) * self.gain(dt)
+    }
+
+    /// Share of the way to its target that the warmth goes in `dt` s.
+    #[inline]
+    #[must_use]
+    pub(crate) fn gain(&self, dt: f64) -> f64 {
+        dt / (self.tau_s + 0.5 * dt)
     }
 
     /// Load that may be held for ever in this ambient; never above the rating, whatever the cold.

@@ -1,22 +1,53 @@
 //! What a trip asks of the pack, worked out once and then drawn from any state of charge.
 //!
-//! Where no limit is near, neither the gear nor the power a second takes depends on the charge left. Those seconds are kept
-//! as a power and the lowest voltage at which they stay easy; a passage then only has to follow the pack. The others are
-//! driven in full. A test holds the two to one another.
+//! Where no limit is near, neither the gear nor the power a second takes depends on the charge left. Runs of such seconds are
+//! kept as sums of powers of the power; a passage then follows the pack in strides instead of seconds. The rest is driven in
+//! full. A test holds the two to one another.
 
-use super::drive::{Manner, Passage, Way, least_draw, manner, step};
-use crate::powertrain::Chain;
-use crate::trip::Trace;
+use super::drive::{Manner, Passage, Split, Way, manner, step};
+use crate::powertrain::{Chain, Effort, GearCost, GearPath, Supply};
+use crate::trip::{Point, Trace};
 
-/// A step that is easy at any charge, as long as the voltage holds.
+/// Most steps of a stride: short enough that the open-circuit voltage hardly moves within.
+const STRIDE: usize = 40;
+/// Terms of the series of the current.
+const TERMS: usize = 8;
+/// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
+const CATALAN: [f64; TERMS] = [1.0, 1.0, 2.0, 5.0, 14.0, 42.0, 132.0, 429.0];
+/// Greatest `4 R P / V^2` for the series: the first term left out is then below 5e-6 of the current.
+const SERIES_REACH: f64 = 0.35;
+
+/// One step that is easy at any charge, as long as the voltage holds.
 #[derive(Debug, Clone, Copy)]
 struct Easy {
-    dt: f64,
-    distance_m: f64,
     /// At the terminals, W.
     power_w: f64,
     /// Below this voltage at the terminals it may meet a limit; infinite when it always may.
     least_v: f64,
+}
+
+/// A run of easy steps, or of others.
+#[derive(Debug, Clone)]
+struct Stride {
+    /// First step and the one after the last.
+    steps: (usize, usize),
+    /// Whether all of them are easy.
+    easy: bool,
+    duration_s: f64,
+    distance_m: f64,
+    /// `sum P^(n+1) dt`.
+    moments: [f64; TERMS],
+    greatest_w: f64,
+    least_w: f64,
+    /// Voltage above which all stay easy.
+    least_v: f64,
+    fed_back_j: f64,
+    /// What does not depend on the pack.
+    split: Split,
+    /// Warmth of motor and controller at its end from none at its start.
+    warmed: (f64, f64),
+    /// Share of the warmth at its start that is left at its end.
+    left: (f64, f64),
 }
 
 /// The demands of one trip on one chain.
@@ -26,8 +57,11 @@ pub struct Demands<'a> {
     trace: &'a Trace,
     manner: Manner<'a>,
     steps: Vec<Easy>,
+    strides: Vec<Stride>,
     /// Warmth at which motor and controller start when the trip is made over and over.
-    warmth: (f64, f64),
+    settled: (f64, f64),
+    /// Whether heat may hold the torque back from such a start.
+    may_get_hot: bool,
 }
 
 impl<'a> Demands<'a> {
@@ -36,91 +70,158 @@ impl<'a> Demands<'a> {
     pub fn of(chain: &'a Chain, trace: &'a Trace, way: Way, (soc_from, soc_to): (f64, f64)) -> Self {
         let manner = manner(chain, way, 1);
         let aux_w = chain.low_voltage_w + way.comfort_w;
-        let (high, low) = (chain.supply(soc_from, aux_w), chain.supply(soc_to, aux_w));
+        let work = Work {
+            chain,
+            manner,
+            costs: chain.gear_costs(manner.gears),
+            high: chain.supply(soc_from, aux_w),
+            low: chain.supply(soc_to, aux_w),
+            aux_w,
+        };
+        let count = trace.points.len().saturating_sub(1);
+        let mut steps = Vec::with_capacity(count);
+        let mut strides: Vec<Stride> = Vec::with_capacity(count / STRIDE * 2 + 8);
         let mut heat = Heat::new(chain);
-        let mut steps = Vec::with_capacity(trace.points.len());
-        for pair in trace.points.windows(2) {
-            let (from, to) = (pair[0], pair[1]);
-            let dt = to.time_s - from.time_s;
-            let v = 0.5 * (from.speed_m_s + to.speed_m_s);
-            let mut easy = Easy { dt, distance_m: v * dt, power_w: aux_w, least_v: 0.0 };
-            if v == 0.0 {
-                heat.step(0.0, 0.0, dt);
-                steps.push(easy);
-                continue;
+        for (i, pair) in trace.points.windows(2).enumerate() {
+            let (easy, effort, gear) = work.step(pair[0], pair[1]);
+            let dt = pair[1].time_s - pair[0].time_s;
+            // A demand beyond the motor warms it no more than the motor's own greatest torque.
+            let most_nm = chain.motor.greatest_nm();
+            let torque_nm = effort.map_or(0.0, |e| e.torque_nm.clamp(-most_nm, most_nm));
+            let heat_step = heat.step(torque_nm, effort.map_or(0.0, |e| e.bus_w) / work.high.ocv_v, dt);
+            let is_easy = easy.least_v.is_finite();
+            if strides.last().is_none_or(|s| s.easy != is_easy || s.steps.1 - s.steps.0 >= STRIDE) {
+                strides.push(Stride::at(i, is_easy));
             }
-            let accel = (to.speed_m_s - from.speed_m_s) / dt;
-            let resistance_n = chain.road.air_n(v) + chain.road.rolling_n(v, from.cos) + chain.road.climb_n(from.sin);
-            let demand = (v, resistance_n, accel);
-            easy.least_v = f64::INFINITY;
-            let chosen = least_draw(chain, &manner, &high, demand, |_| true)
-                .filter(|(_, gear)| from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m <= chain.motor.max_speed_rad_s);
-            if let Some((draw, _)) = chosen {
-                heat.step(draw.torque_nm, draw.bus_w / high.ocv_v, dt);
-                easy.power_w = draw.bus_w + aux_w;
-                // Feeding back may meet the pack's limits at either end of the charge.
-                let same_when_low = draw.torque_nm >= 0.0
-                    || least_draw(chain, &manner, &low, demand, |_| true).is_some_and(|(d, _)| d.bus_w == draw.bus_w);
-                if same_when_low {
-                    easy.least_v = chain.easy_above_v(&draw);
-                }
-            } else {
-                heat.step(chain.motor.greatest_nm(), 0.0, dt);
+            if let Some(stride) = strides.last_mut() {
+                stride.add(chain, easy, pair[0], pair[1], effort.zip(gear), way.comfort_w);
+                stride.warm(heat_step);
             }
             steps.push(easy);
         }
-        let warmth = heat.settled();
-        if heat.may_limit(warmth) {
-            // Heat may hold the torque back somewhere: then nothing is taken for easy.
-            for s in &mut steps {
-                s.least_v = if s.distance_m > 0.0 { f64::INFINITY } else { s.least_v };
-            }
-        }
-        Self { chain, trace, manner, steps, warmth }
+        let settled = heat.settled();
+        let may_get_hot = heat.may_limit(settled);
+        Self { chain, trace, manner, steps, strides, settled, may_get_hot }
     }
 
-    /// One passage from rest at a state of charge, ended early when `soc_end` is reached. Of the energy account only the sum at
-    /// the terminals is kept.
+    /// One passage from rest at a state of charge, ended early when `soc_end` is reached. With `warm` it starts as warm as it ends
+    /// when the trip is made over and over, else at the air's temperature.
     #[must_use]
-    pub fn passage(&self, soc: f64, soc_end: f64) -> Passage {
-        let (chain, pack) = (self.chain, &self.chain.pack);
+    pub fn passage(&self, soc: f64, soc_end: f64, warm: bool) -> Passage {
         let mut state = Passage::at_rest(soc);
-        (state.motor_warmth, state.controller_warmth) = self.warmth;
-        let mut line = pack.table().line(soc);
-        let four_r = 4.0 * pack.resistance_ohm;
-        let peukert = pack.has_peukert();
-        let burst_a = chain.easy_amps();
-        for (i, easy) in self.steps.iter().enumerate() {
-            let before = (state.soc, state.distance_m, state.split.battery_j);
-            let from = self.trace.points[i];
-            if easy.least_v.is_finite() && (state.speed_m_s - from.speed_m_s).abs() < 1e-9 {
-                if !(state.soc > line.from && state.soc <= line.to) {
-                    line = pack.table().line(state.soc);
-                }
-                let ocv_v = line.at_zero_v + state.soc * line.slope_v;
-                let root = (ocv_v * ocv_v - four_r * easy.power_w).max(0.0).sqrt();
-                let volts_v = 0.5 * (ocv_v + root);
-                let current_a = easy.power_w / volts_v;
-                let holds = easy.power_w <= 0.0 || easy.distance_m == 0.0 && root > 0.0;
-                if holds || (volts_v >= easy.least_v && chain.has_room(volts_v, ocv_v) && current_a <= burst_a) {
-                    let counted_a = if peukert { pack.counted_a(current_a) } else { current_a };
-                    state.soc -= counted_a * easy.dt * pack.per_a_s;
-                    state.split.battery_j += easy.power_w * easy.dt;
-                    state.distance_m += easy.distance_m;
-                    state.speed_m_s = self.trace.points[i + 1].speed_m_s;
-                    state.time_s += easy.dt;
-                    if state.end_at(soc_end, before) {
-                        break;
-                    }
-                    continue;
-                }
-            }
-            step(chain, &self.manner, &mut state, from, self.trace.points[i + 1]);
-            if state.exhausted || state.end_at(soc_end, before) {
+        if warm {
+            (state.motor_warmth, state.controller_warmth) = self.settled;
+        }
+        for stride in &self.strides {
+            let easy = stride.easy && !self.may_get_hot;
+            let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
+            if !strode && self.walk(stride, &mut state, soc_end) {
                 break;
             }
         }
         state
+    }
+
+    /// Takes a whole stride; false, with nothing changed, when a limit may be met or the window may end in it.
+    #[inline]
+    fn stride(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
+        let (chain, pack) = (self.chain, &self.chain.pack);
+        let points = &self.trace.points;
+        if pack.has_peukert() || (state.speed_m_s - points[stride.steps.0].speed_m_s).abs() > 1e-9 {
+            return false;
+        }
+        let r = pack.resistance_ohm;
+        let charge_at = |soc: f64| {
+            let ocv_v = pack.ocv_v(soc);
+            let y = r / (ocv_v * ocv_v);
+            let mut sum = 0.0;
+            for n in (0..TERMS).rev() {
+                sum = sum * y + CATALAN[n] * stride.moments[n];
+            }
+            (sum / ocv_v, ocv_v)
+        };
+        // Half of the charge a first look gives puts the open-circuit voltage in the middle of the stride.
+        let middle_soc = state.soc - 0.5 * stride.moments[0] * pack.per_a_s / pack.ocv_v(state.soc);
+        let (charge_a_s, ocv_v) = charge_at(middle_soc);
+        let end_soc = state.soc - charge_a_s * pack.per_a_s;
+        let room = ocv_v * ocv_v - 4.0 * r * stride.greatest_w;
+        let lowest_v = 0.5 * (ocv_v + room.max(0.0).sqrt());
+        let reach = 4.0 * r * stride.greatest_w.max(-stride.least_w) / (ocv_v * ocv_v);
+        let most_a = stride.greatest_w / lowest_v;
+        let holds = reach <= SERIES_REACH
+            && end_soc > soc_end
+            && (stride.greatest_w <= 0.0
+                || lowest_v >= stride.least_v && chain.has_room(lowest_v, ocv_v) && most_a <= chain.easy_amps());
+        if !holds {
+            return false;
+        }
+        state.soc = end_soc;
+        state.peak_current_a = state.peak_current_a.max(most_a);
+        state.lowest_v = state.lowest_v.min(lowest_v);
+        let square_a2_s = if r > 0.0 { (ocv_v * charge_a_s - stride.moments[0]) / r } else { stride.moments[1] / (ocv_v * ocv_v) };
+        self.arrive(stride, state, square_a2_s);
+        true
+    }
+
+    /// As [`Self::stride`] with the charge counted second by second, for cells whose charge is no power series of the power.
+    fn pace(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
+        let (chain, pack) = (self.chain, &self.chain.pack);
+        let points = &self.trace.points;
+        if !pack.has_peukert() || (state.speed_m_s - points[stride.steps.0].speed_m_s).abs() > 1e-9 {
+            return false;
+        }
+        let four_r = 4.0 * pack.resistance_ohm;
+        let (mut soc, mut square, mut peak, mut lowest) = (state.soc, 0.0, state.peak_current_a, state.lowest_v);
+        for i in stride.steps.0..stride.steps.1 {
+            let Easy { power_w, least_v } = self.steps[i];
+            let ocv_v = pack.ocv_v(soc);
+            let root = ocv_v * ocv_v - four_r * power_w;
+            let volts_v = 0.5 * (ocv_v + root.max(0.0).sqrt());
+            let current_a = power_w / volts_v;
+            let holds = power_w <= 0.0
+                || root > 0.0
+                    && (least_v == 0.0 || volts_v >= least_v && chain.has_room(volts_v, ocv_v) && current_a <= chain.easy_amps());
+            let dt = points[i + 1].time_s - points[i].time_s;
+            soc -= pack.counted_a(current_a) * dt * pack.per_a_s;
+            if !holds || soc <= soc_end {
+                return false;
+            }
+            square += current_a * current_a * dt;
+            peak = current_a.max(peak);
+            lowest = volts_v.min(lowest);
+        }
+        (state.soc, state.peak_current_a, state.lowest_v) = (soc, peak, lowest);
+        self.arrive(stride, state, square);
+        true
+    }
+
+    /// Everything of a stride that does not depend on the way its charge was counted.
+    #[inline]
+    fn arrive(&self, stride: &Stride, state: &mut Passage, square_a2_s: f64) {
+        state.speed_m_s = self.trace.points[stride.steps.1].speed_m_s;
+        state.distance_m += stride.distance_m;
+        state.time_s += stride.duration_s;
+        state.split.add(&stride.split);
+        state.split.battery_j += stride.moments[0];
+        state.split.recovered_j += stride.fed_back_j;
+        state.split.pack_j += square_a2_s * self.chain.pack.resistance_ohm;
+        state.current_squared_a2_s += square_a2_s;
+        state.motor_warmth = state.motor_warmth * stride.left.0 + stride.warmed.0;
+        state.controller_warmth = state.controller_warmth * stride.left.1 + stride.warmed.1;
+        state.motor_warmest = state.motor_warmest.max(state.motor_warmth);
+        state.controller_warmest = state.controller_warmest.max(state.controller_warmth);
+    }
+
+    /// Takes a stride step by step; true when the passage is over.
+    fn walk(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
+        for i in stride.steps.0..stride.steps.1 {
+            let before = (state.soc, state.distance_m, state.split.battery_j);
+            step(self.chain, &self.manner, state, self.trace.points[i], self.trace.points[i + 1]);
+            if state.exhausted || state.end_at(soc_end, before) {
+                return true;
+            }
+        }
+        false
     }
 
     /// The chain it was worked out for.
@@ -137,7 +238,7 @@ impl<'a> Demands<'a> {
 
     /// Gears allowed.
     #[must_use]
-    pub(super) fn gears(&self) -> &'a [crate::powertrain::GearPath] {
+    pub(super) fn gears(&self) -> &'a [GearPath] {
         self.manner.gears
     }
 
@@ -145,6 +246,153 @@ impl<'a> Demands<'a> {
     #[must_use]
     pub(super) fn aux_w(&self) -> f64 {
         self.chain.low_voltage_w + self.manner.comfort_w
+    }
+
+    /// Share of the steps that are easy.
+    #[must_use]
+    pub fn easy_share(&self) -> f64 {
+        self.steps.iter().filter(|s| s.least_v.is_finite()).count() as f64 / self.steps.len().max(1) as f64
+    }
+}
+
+impl Stride {
+    fn at(step: usize, easy: bool) -> Self {
+        Self {
+            steps: (step, step),
+            easy,
+            duration_s: 0.0,
+            distance_m: 0.0,
+            moments: [0.0; TERMS],
+            greatest_w: f64::NEG_INFINITY,
+            least_w: f64::INFINITY,
+            least_v: 0.0,
+            fed_back_j: 0.0,
+            split: Split::default(),
+            warmed: (0.0, 0.0),
+            left: (1.0, 1.0),
+        }
+    }
+
+    #[inline]
+    fn warm(&mut self, (targets, gains): ((f64, f64), (f64, f64))) {
+        self.warmed.0 += (targets.0 - self.warmed.0) * gains.0;
+        self.warmed.1 += (targets.1 - self.warmed.1) * gains.1;
+        self.left.0 *= 1.0 - gains.0;
+        self.left.1 *= 1.0 - gains.1;
+    }
+
+    #[inline]
+    fn add(&mut self, chain: &Chain, easy: Easy, from: Point, to: Point, effort: Option<(Effort, &GearPath)>, comfort_w: f64) {
+        self.steps.1 += 1;
+        if !self.easy {
+            return;
+        }
+        let dt = to.time_s - from.time_s;
+        let v = 0.5 * (from.speed_m_s + to.speed_m_s);
+        let p = easy.power_w;
+        self.duration_s += dt;
+        self.distance_m += v * dt;
+        let mut power = dt;
+        for moment in &mut self.moments {
+            power *= p;
+            *moment += power;
+        }
+        self.greatest_w = self.greatest_w.max(p);
+        self.least_w = self.least_w.min(p);
+        self.least_v = self.least_v.max(easy.least_v);
+        self.fed_back_j -= (p * dt).min(0.0);
+        let split = &mut self.split;
+        split.low_voltage_j += chain.low_voltage_w * dt;
+        split.comfort_j += comfort_w * dt;
+        if let Some((e, gear)) = effort {
+            let road = &chain.road;
+            let way = v * dt;
+            let (air_n, rolling_n, climb_n) = (road.air_n(v), road.rolling_n(v, from.cos), road.climb_n(from.sin));
+            let kinetic_j = 0.5 * road.mass_kg * gear.rotating_factor * (to.speed_m_s * to.speed_m_s - from.speed_m_s * from.speed_m_s);
+            let shaft_w = e.torque_nm * e.speed_rad_s;
+            let asked_j = (air_n + rolling_n + climb_n) * way + kinetic_j;
+            let wheel_j = e.wheel_n * way;
+            split.air_j += air_n * way;
+            split.rolling_j += rolling_n * way;
+            split.climb_j += climb_n * way;
+            split.kinetic_j += kinetic_j;
+            split.driveline_j += shaft_w * dt - wheel_j;
+            split.motor_j += e.motor_w * dt;
+            split.controller_j += (e.bus_w - (shaft_w + e.motor_w)) * dt;
+            split.brakes_j += wheel_j - asked_j;
+        }
+    }
+}
+
+/// What every step needs.
+struct Work<'a> {
+    chain: &'a Chain,
+    manner: Manner<'a>,
+    costs: Vec<GearCost>,
+    high: Supply,
+    low: Supply,
+    aux_w: f64,
+}
+
+impl<'a> Work<'a> {
+    #[inline]
+    fn step(&self, from: Point, to: Point) -> (Easy, Option<Effort>, Option<&'a GearPath>) {
+        let chain = self.chain;
+        let v = 0.5 * (from.speed_m_s + to.speed_m_s);
+        let hard = Easy { power_w: self.aux_w, least_v: f64::INFINITY };
+        if v == 0.0 {
+            return (Easy { least_v: 0.0, ..hard }, None, None);
+        }
+        let accel = (to.speed_m_s - from.speed_m_s) / (to.time_s - from.time_s);
+        let resistance_n = chain.road.air_n(v) + chain.road.rolling_n(v, from.cos) + chain.road.climb_n(from.sin);
+        let Some(gear) = self.cheapest(v, resistance_n, accel) else { return (hard, None, None) };
+        let force_n = resistance_n + chain.road.mass_kg * gear.rotating_factor * accel;
+        let Some(effort) = chain.effort(gear, v, force_n, &self.high) else { return (hard, None, None) };
+        if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s || force_n > chain.traction.drive_n {
+            return (hard, Some(effort), Some(gear));
+        }
+        // Feeding back may meet the pack's limits at either end of the charge.
+        let same_when_low =
+            force_n >= 0.0 || chain.effort(gear, v, force_n, &self.low).is_some_and(|low| low.bus_w == effort.bus_w);
+        let least_v = if same_when_low { chain.easy_above_v(&effort) } else { f64::INFINITY };
+        (Easy { power_w: effort.bus_w + self.aux_w, least_v }, Some(effort), Some(gear))
+    }
+
+    /// The gear that draws the least, whatever the limits.
+    #[inline]
+    fn cheapest(&self, v: f64, resistance_n: f64, accel: f64) -> Option<&'a GearPath> {
+        if let [gear] = self.manner.gears {
+            return Some(gear);
+        }
+        let mut best: Option<(usize, f64)> = None;
+        let mut all_pull = !self.costs.is_empty();
+        for (i, cost) in self.costs.iter().enumerate() {
+            match cost.at(v, resistance_n, accel) {
+                Some(watts) if watts.is_infinite() => {}
+                Some(watts) => {
+                    if best.is_none_or(|b| watts < b.1) {
+                        best = Some((i, watts));
+                    }
+                }
+                None => {
+                    all_pull = false;
+                    break;
+                }
+            }
+        }
+        if all_pull {
+            return best.map(|b| &self.manner.gears[b.0]);
+        }
+        best = None;
+        for (i, gear) in self.manner.gears.iter().enumerate() {
+            let force_n = resistance_n + self.chain.road.mass_kg * gear.rotating_factor * accel;
+            if let Some(watts) = self.chain.bus_power_w(gear, v, force_n, &self.high)
+                && best.is_none_or(|b| watts < b.1)
+            {
+                best = Some((i, watts));
+            }
+        }
+        best.map(|b| &self.manner.gears[b.0])
     }
 }
 
@@ -157,25 +405,33 @@ struct Heat<'a> {
     left: (f64, f64),
     /// Highest of warmth from cold, with the share of a warm start left then.
     highest: [(f64, f64); 2],
+    /// Gains of a one-second step, which nearly all are.
+    gains: (f64, f64),
 }
 
 impl<'a> Heat<'a> {
     fn new(chain: &'a Chain) -> Self {
-        Self { chain, motor: 0.0, controller: 0.0, left: (1.0, 1.0), highest: [(0.0, 1.0); 2] }
+        let gains = (chain.motor_heat.gain(1.0), chain.controller_heat.gain(1.0));
+        Self { chain, motor: 0.0, controller: 0.0, left: (1.0, 1.0), highest: [(0.0, 1.0); 2], gains }
     }
 
-    fn step(&mut self, torque_nm: f64, bus_a: f64, dt: f64) {
+    #[inline]
+    fn step(&mut self, torque_nm: f64, bus_a: f64, dt: f64) -> ((f64, f64), (f64, f64)) {
         let (motor, controller) = (&self.chain.motor_heat, &self.chain.controller_heat);
-        self.motor = motor.after(self.motor, torque_nm, dt);
-        self.controller = controller.after(self.controller, if self.chain.controller_heats_by_torque { torque_nm } else { bus_a }, dt);
-        self.left.0 *= 1.0 - dt / (motor.tau_s + 0.5 * dt);
-        self.left.1 *= 1.0 - dt / (controller.tau_s + 0.5 * dt);
+        let gains = if dt == 1.0 { self.gains } else { (motor.gain(dt), controller.gain(dt)) };
+        let controller_load = if self.chain.controller_heats_by_torque { torque_nm } else { bus_a };
+        let targets = (motor.target(torque_nm), controller.target(controller_load));
+        self.motor += (targets.0 - self.motor) * gains.0;
+        self.controller += (targets.1 - self.controller) * gains.1;
+        self.left.0 *= 1.0 - gains.0;
+        self.left.1 *= 1.0 - gains.1;
         if self.motor > self.highest[0].0 {
             self.highest[0] = (self.motor, self.left.0);
         }
         if self.controller > self.highest[1].0 {
             self.highest[1] = (self.controller, self.left.1);
         }
+        (targets, gains)
     }
 
     /// Warmth at the start that comes out again at the end: `x = end + left x`.

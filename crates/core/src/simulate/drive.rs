@@ -39,6 +39,23 @@ pub struct Split {
     pub pack_j: f64,
 }
 
+impl Split {
+    /// Adds what does not depend on the pack.
+    #[inline]
+    pub(super) fn add(&mut self, other: &Self) {
+        self.air_j += other.air_j;
+        self.rolling_j += other.rolling_j;
+        self.climb_j += other.climb_j;
+        self.driveline_j += other.driveline_j;
+        self.motor_j += other.motor_j;
+        self.controller_j += other.controller_j;
+        self.low_voltage_j += other.low_voltage_j;
+        self.comfort_j += other.comfort_j;
+        self.brakes_j += other.brakes_j;
+        self.kinetic_j += other.kinetic_j;
+    }
+}
+
 /// State and account of a vehicle under way.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Passage {
@@ -74,6 +91,8 @@ pub struct Passage {
     pub exhausted: bool,
 }
 
+/// Sub-steps in a second in which a limit may fall; a test holds trips to a thousandth of ten times finer ones.
+const SUB_STEPS: u32 = 5;
 /// Speed below the trace that counts as off it, m/s (2 km/h: UN GTR No. 15, annex 6).
 const OFF_TRACE_M_S: f64 = 2.0 / 3.6;
 
@@ -331,10 +350,10 @@ pub struct Way {
 /// Drives one whole passage of a trace from rest, motor and controller at the air's temperature.
 #[must_use]
 pub fn drive_trace(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> Passage {
-    drive_trace_finely(chain, trace, way, start_soc, 1)
+    super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc))).passage(start_soc, f64::NEG_INFINITY, false)
 }
 
-/// As [`drive_trace`] with every step cut into `base_steps`; for convergence checks.
+/// As [`drive_trace`], step by step, with every step cut into `base_steps`; for checks.
 #[must_use]
 pub fn drive_trace_finely(chain: &Chain, trace: &Trace, way: Way, start_soc: f64, base_steps: u32) -> Passage {
     let mut state = Passage::at_rest(start_soc);
@@ -353,5 +372,5 @@ pub fn drive_trace_watched(chain: &Chain, trace: &Trace, way: Way, start_soc: f6
 pub(super) fn manner(chain: &Chain, way: Way, base_steps: u32) -> Manner<'_> {
     let range = chain.range(way.transfer_range);
     let gears = way.gear.map_or(range, |g| std::slice::from_ref(&range[(g as usize - 1).min(range.len() - 1)]));
-    Manner { gears, comfort_w: way.comfort_w, sub_steps: 10 * base_steps, base_steps }
+    Manner { gears, comfort_w: way.comfort_w, sub_steps: SUB_STEPS * base_steps, base_steps }
 }

@@ -11,7 +11,7 @@ const FAR_BEHIND_M_S: f64 = 4.0;
 pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, from: Point, to: Point, dt: f64) {
     // Far behind, the vehicle is at full force throughout, where speed changes smoothly and longer steps do.
     let far_behind = from.speed_m_s.min(to.speed_m_s) - passage.speed_m_s > FAR_BEHIND_M_S;
-    let n = if far_behind { manner.sub_steps / 5 } else { manner.sub_steps };
+    let n = if far_behind { (manner.sub_steps / 2).max(2) } else { manner.sub_steps };
     let h = dt / f64::from(n);
     // The motor's highest speed in the tallest gear allowed; a hair below, so that rounding never lands above it.
     let slowest = manner.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);

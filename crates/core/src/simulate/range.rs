@@ -98,7 +98,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
     if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }
-    let drive = |soc: f64| demands.passage(soc, soc_end);
+    let drive = |soc: f64| demands.passage(soc, soc_end, true);
     let (mut soc, mut total_m, mut passages, mut next_try) = (start_soc, 0.0, 0.0, 0);
     let mut state = drive(soc);
     let first_m = state.distance_m;

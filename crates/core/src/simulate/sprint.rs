@@ -35,7 +35,7 @@ pub struct Sprint {
 
 /// Step in speed, m/s. Time is the integral of `m k dv / (F - R)`; its integrand is smooth between the corners of the
 /// torque curve, and the mid-point rule at this step is within 0.01 % of a ten times finer one.
-pub const SPRINT_STEP_M_S: f64 = 0.1;
+pub const SPRINT_STEP_M_S: f64 = 0.2;
 
 /// Surplus force, as a share of the resistance, below which a speed counts as not reached.
 const LEAST_SURPLUS: f64 = 1e-4;

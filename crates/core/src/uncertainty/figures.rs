@@ -207,7 +207,7 @@ impl Plan {
         let chain = own.as_ref().unwrap_or(usual);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
         let demands = Demands::of(chain, trace, parts::way(trip), (start, chain.pack.soc_min));
-        let once = demands.passage(start, f64::NEG_INFINITY);
+        let once = demands.passage(start, f64::NEG_INFINITY, false);
         let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
         let result = (range_of(&demands, start).distance_m / 1000.0, per_km);
         done[i] = Some(result);

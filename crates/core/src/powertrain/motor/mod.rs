@@ -22,6 +22,15 @@ pub struct MotorMap {
     pub continuous_w: f64,
 }
 
+/// Coefficients of `kc T^2 + kl T + ki w + kw w^3`; the constant part is left out.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Polynomial {
+    pub(crate) copper: f64,
+    pub(crate) linear: f64,
+    pub(crate) iron: f64,
+    pub(crate) windage: f64,
+}
+
 /// Speed at which a record's curve leaves its greatest torque, rad/s, and the torque one such motor gives for ever, N m: as
 /// stated, else that of its continuous power at the rated point.
 #[must_use]
@@ -76,6 +85,16 @@ impl MotorMap {
     #[must_use]
     pub fn loss_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
         self.losses.loss_w(torque_nm, speed_rad_s)
+    }
+
+    /// The losses as a polynomial that holds at every speed, if they are one.
+    pub(crate) fn polynomial(&self) -> Option<Polynomial> {
+        match self.losses {
+            Losses::Quadratic { copper, linear, iron, windage, weak_from_rad_s, .. } if weak_from_rad_s.is_infinite() => {
+                Some(Polynomial { copper, linear, iron, windage })
+            }
+            _ => None,
+        }
     }
 
     /// Torque at which the electrical power `T w + loss` equals `electric_w`; the root nearer to zero, and never beyond the
