@@ -12,7 +12,7 @@ use std::process::ExitCode;
 use clap::{Parser, Subcommand};
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
-use joulethesis_core::estimate::estimate;
+use joulethesis_core::estimate::{estimate, estimate_with_bands};
 
 /// Computes, judges and keeps electric conversions.
 #[derive(Parser)]
@@ -31,6 +31,9 @@ enum Command {
         /// Leave out the curves to draw.
         #[arg(long)]
         no_curves: bool,
+        /// Central figures only, without the bands.
+        #[arg(long)]
+        no_bands: bool,
     },
     /// Print the JSON Schema of a format.
     Schema {
@@ -88,9 +91,10 @@ impl From<Error> for Failure {
 
 fn run(command: Command) -> Result<(), Failure> {
     match command {
-        Command::Estimate { file, no_curves } => {
+        Command::Estimate { file, no_curves, no_bands } => {
             let document = Document::from_json(&read(&file)?)?;
-            let mut result = serde_json::to_value(estimate(&document)?).map_err(Failure::other)?;
+            let computed = if no_bands { estimate(&document)? } else { estimate_with_bands(&document)? };
+            let mut result = serde_json::to_value(computed).map_err(Failure::other)?;
             if no_curves && let Some(map) = result.as_object_mut() {
                 map.remove("curves");
             }

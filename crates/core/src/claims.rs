@@ -61,6 +61,9 @@ pub struct Claim {
     pub verdict: Verdict,
     /// The headline figure it is judged by.
     pub figure: String,
+    /// Share of the draws that meet it; absent where no band was computed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub probability: Option<f64>,
     /// By how much it is met (positive) or missed (negative), share of the target.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub margin: Option<f64>,
@@ -106,6 +109,7 @@ pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
         more_is_better: p.more_is_better,
         verdict,
         figure: of_goal(&goal.measure),
+        probability: None,
         margin,
         limited_by: p.limited_by,
         why: p.why,

@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, health, library};
+use crate::routes::{conversions, designs, estimate, health, library, measure, study};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -26,10 +26,13 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(designs::router())
         .merge(library::router())
         .merge(estimate::router())
+        .merge(study::router())
+        .merge(measure::router())
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 8] = ["Brief", "Site", "Performance", "Driveline", "Design", "Wiring", "Regeneration", "LowVoltage"];
+const DEFAULTED: [&str; 10] =
+    ["Brief", "Site", "Performance", "Driveline", "Design", "Wiring", "Regeneration", "LowVoltage", "Weather", "Evidence"];
 
 /// The OpenAPI description of every route.
 #[must_use]

@@ -21,6 +21,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every headline figure as a band, and how sure each goal is. */
+        post: operations["study_bands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Constants of an unknown motor from its readings on the bench, with the library part they make. */
+        post: operations["measure_bench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Locked in each gear against shifting, the volts a speed needs, other windings. */
+        post: operations["study_choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/coast-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`. */
+        post: operations["measure_coast_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/conversions": {
         parameters: {
             query?: never;
@@ -144,6 +212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/explanation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a figure is what it is. */
+        post: operations["study_explanation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -175,6 +260,91 @@ export interface paths {
         post?: never;
         /** Removes an own part. */
         delete: operations["library_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/road-load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Road loads that the donor's evidence supports, the best first. */
+        post: operations["measure_road_load"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tornado": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which inputs a figure hangs on, and which measurement would narrow it. */
+        post: operations["study_tornado"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tracks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A trip from a recorded track: GPX, or CSV with `time_s`, a speed and perhaps `elevation_m`. */
+        post: operations["measure_track"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trip-study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One trip along its way, in three weathers and three manners. */
+        post: operations["study_trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far every uncertain input is trusted. */
+        post: operations["study_trust"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -233,6 +403,21 @@ export interface components {
              */
             price?: number;
         };
+        /** @description Strings in parallel with the first ones, of another module or of another age. */
+        AddedStrings: {
+            /** @description Cell or module. */
+            module: components["schemas"]["Module"];
+            /**
+             * Format: int32
+             * @description Modules in series in each string.
+             */
+            modules_in_series: number;
+            /**
+             * Format: int32
+             * @description Strings.
+             */
+            strings_in_parallel: number;
+        };
         /** @description What one library part would do. */
         Alternative: {
             /**
@@ -261,6 +446,90 @@ export interface components {
                  */
                 spread_percent?: number | null;
             };
+        };
+        /** @description A headline figure with its band. */
+        Band: components["schemas"]["Figure"] & {
+            /**
+             * Format: double
+             * @description One draw in ten lies below; absent when that draw never gets there.
+             */
+            p10?: number | null;
+            /**
+             * Format: double
+             * @description Half of the draws lie below.
+             */
+            p50?: number | null;
+            /**
+             * Format: double
+             * @description Nine draws in ten lie below.
+             */
+            p90?: number | null;
+        };
+        /** @description Bands of every headline figure, and how sure every goal is. */
+        Bands: {
+            /** @description Bands. */
+            bands: components["schemas"]["Band"][];
+            /**
+             * Format: int32
+             * @description Draws made.
+             */
+            draws: number;
+            /** @description Goals. */
+            odds: components["schemas"]["Odds"][];
+        };
+        /** @description Constants of a motor from its readings. */
+        BenchResult: {
+            /** @description The library part. */
+            motor: components["schemas"]["Motor"];
+            /** @description No-load current, A. */
+            no_load_current_a: components["schemas"]["Fitted"];
+            /** @description Measured less fitted volts of each reading: no-load ones first, then locked ones, V. */
+            residuals_v: number[];
+            /** @description Winding resistance, ohm. */
+            resistance_ohm: components["schemas"]["Fitted"];
+            /**
+             * Format: double
+             * @description Speed a volt without load, rpm/V.
+             */
+            rpm_per_volt: number;
+            /** @description Kt = Ke, N m/A. */
+            torque_constant_nm_a: components["schemas"]["Fitted"];
+        };
+        /** @description Readings of one motor. */
+        BenchSheet: {
+            /**
+             * Format: double
+             * @description Power for ever, W; read from its size and cooling.
+             */
+            continuous_power_w: number;
+            /** @description Kind of motor: one with permanent magnets. */
+            kind: components["schemas"]["MotorKind"];
+            /** @description Held still at low voltage; at least one. For a moment only: the winding takes all of the power. */
+            locked: components["schemas"]["LockedReading"][];
+            /**
+             * Format: double
+             * @description Mass, kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description Highest speed allowed, rpm.
+             */
+            max_speed_rpm: number;
+            /** @description Name of the part to be made. */
+            name: string;
+            /** @description Turning without load at some voltages; at least two. */
+            no_load: components["schemas"]["NoLoadReading"][];
+            /**
+             * Format: double
+             * @description Greatest motor current in a burst, A.
+             */
+            peak_current_a: number;
+            /**
+             * Format: double
+             * @description Voltage it is meant for, V. Absent: the highest of the readings.
+             */
+            reference_voltage_v?: number | null;
         };
         /** @description The owner's brief. */
         Brief: {
@@ -319,16 +588,39 @@ export interface components {
              */
             sockets?: components["schemas"]["Socket"][];
             /**
+             * @description Provenance by key.
+             * @default {}
+             */
+            sources?: components["schemas"]["BTreeMap"];
+            /**
+             * @description A summer's day, for figures side by side.
+             * @default {
+             *       "comfort_w": 0,
+             *       "rolling_factor": 1,
+             *       "temperature_c": 25
+             *     }
+             */
+            summer?: components["schemas"]["Season"];
+            /**
              * @description Trips the vehicle makes.
              * @default []
              */
             trips?: components["schemas"]["Trip"][];
+            /**
+             * @description A winter's day, for figures side by side.
+             * @default {
+             *       "comfort_w": 0,
+             *       "rolling_factor": 1.1,
+             *       "temperature_c": 2
+             *     }
+             */
+            winter?: components["schemas"]["Season"];
         };
         /**
          * @description The limit that binds.
          * @enum {string}
          */
-        Cause: "traction" | "motor_torque" | "motor_power" | "voltage" | "motor_amps" | "battery_amps" | "controller_power" | "pack_amps" | "sag" | "motor_speed" | "none";
+        Cause: "traction" | "motor_torque" | "motor_power" | "voltage" | "motor_amps" | "battery_amps" | "controller_power" | "pack_amps" | "sag" | "motor_speed" | "heat" | "none";
         /** @description The chain at one speed. */
         ChainLinks: {
             /**
@@ -343,6 +635,11 @@ export interface components {
             level_road_w: number;
             /** @description Links from cell to tyre. */
             links: components["schemas"]["Link"][];
+            /**
+             * Format: int32
+             * @description In this range of the transfer box.
+             */
+            range: number;
             /**
              * Format: double
              * @description At this state of charge.
@@ -362,7 +659,7 @@ export interface components {
          * @description What holds the charge back for most of its time.
          * @enum {string}
          */
-        ChargeLimit: "circuit" | "charger_power" | "charger_amps" | "station" | "pack_rate" | "taper" | "acceptance";
+        ChargeLimit: "circuit" | "charger_power" | "charger_amps" | "station" | "pack_rate" | "taper" | "acceptance" | "cold";
         /** @description A charge from one state of charge to another. */
         ChargeSession: {
             /**
@@ -457,8 +754,24 @@ export interface components {
          * @enum {string}
          */
         Chemistry: "lead_flooded" | "lead_agm" | "lfp" | "nmc" | "lmo" | "lipo" | "lto" | "nimh";
+        /** @description Choices of one design. */
+        Choices: {
+            /** @description Shifting first, then locked in each gear; only shifting when there is one gear. */
+            gears: components["schemas"]["GearChoice"][];
+            /** @description What it asks of the motor in each gear. */
+            speed_needs: components["schemas"]["SpeedNeed"][];
+            /**
+             * Format: double
+             * @description The speed `speed_needs` are for: that of the first top-speed goal, else 50 km/h.
+             */
+            wanted_kmh: number;
+            /** @description Windings compared; empty for motors whose record has none. */
+            windings: components["schemas"]["Winding"][];
+        };
         /** @description A goal with its prediction. */
         Claim: {
+            /** @description The headline figure it is judged by. */
+            figure: string;
             /** @description Goal id. */
             goal: string;
             /** @description A must, or a wish. */
@@ -481,15 +794,118 @@ export interface components {
             predicted?: number | null;
             /**
              * Format: double
+             * @description Share of the draws that meet it; absent where no band was computed.
+             */
+            probability?: number | null;
+            /**
+             * Format: double
              * @description What is asked.
              */
             target: number;
             /** @description Unit of both, as stored. */
             unit: string;
-            /** @description How it stands. */
+            /** @description How it stands; from the central figure alone, met or missed. */
             verdict: components["schemas"]["Verdict"];
             /** @description One sentence that says why. */
             why: string;
+        };
+        /**
+         * @description Direction of a coast.
+         * @enum {string}
+         */
+        CoastDirection: "out" | "back";
+        /** @description Speed while rolling freely, both directions, and the state of the day. */
+        CoastDown: {
+            /**
+             * Format: double
+             * @description Height above sea, m.
+             */
+            altitude_m?: number;
+            /**
+             * Format: double
+             * @description Mass as rolled, with the people aboard, kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description Rotating-mass factor in neutral. Absent: 1.03, wheels and the driveline that turns along (SAE J1263 practice, from memory).
+             */
+            rotating_mass_factor?: number | null;
+            /** @description Runs; at least one each way. */
+            runs: components["schemas"]["CoastRun"][];
+            /**
+             * Format: double
+             * @description Air temperature, degC.
+             */
+            temperature_c?: number;
+        };
+        /** @description A coast-down fitted. */
+        CoastFit: {
+            /** @description Drag coefficient times frontal area, m2. */
+            drag_area_m2: components["schemas"]["Fitted"];
+            /** @description `F = f0 + f2 v^2`, v in m/s: f0, N. */
+            f0_n: components["schemas"]["Fitted"];
+            /** @description f2, N/(m/s)^2. */
+            f2_n_s2_m2: components["schemas"]["Fitted"];
+            /** @description What looks wrong. */
+            flags: components["schemas"]["Flag"][];
+            /** @description Forces, speed rising. */
+            forces: components["schemas"]["CoastForce"][];
+            /**
+             * Format: double
+             * @description Grade of the stretch, uphill on the way out, percent.
+             */
+            grade_percent: number;
+            /**
+             * Format: double
+             * @description Root mean square of measured less fitted force, N.
+             */
+            residual_n: number;
+            /** @description Rolling coefficient. */
+            rolling_coefficient: components["schemas"]["Fitted"];
+            /**
+             * Format: double
+             * @description Wind along the stretch, from ahead on the way out, m/s.
+             */
+            wind_m_s: number;
+        };
+        /** @description Force on the vehicle at one speed. */
+        CoastForce: {
+            /**
+             * Format: double
+             * @description Of the fit, N.
+             */
+            fitted_n: number;
+            /**
+             * Format: double
+             * @description From the log, both directions averaged, N.
+             */
+            measured_n: number;
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            speed_kmh: number;
+        };
+        /** @description One reading of a coast. */
+        CoastPoint: {
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            speed_kmh: number;
+            /**
+             * Format: double
+             * @description s.
+             */
+            time_s: number;
+        };
+        /** @description One coast. */
+        CoastRun: {
+            /** @description Which way; runs of both ways are averaged, so that wind and slope cancel. */
+            direction: components["schemas"]["CoastDirection"];
+            /** @description Time and speed. */
+            points: components["schemas"]["CoastPoint"][];
         };
         /** @description One motor controller, as sold. */
         Controller: {
@@ -523,6 +939,11 @@ export interface components {
              * @description Battery-side power limit in a burst, W. Absent: none beside the amps.
              */
             max_power_w?: number | null;
+            /**
+             * Format: double
+             * @description Highest temperature of its heat sink, degC. Absent: 85 (common practice).
+             */
+            max_temperature_c?: number | null;
             /**
              * Format: double
              * @description Above this bus voltage it is damaged, V.
@@ -687,6 +1108,11 @@ export interface components {
              */
             motor_count?: number;
             /**
+             * @description Where they sit.
+             * @default shaft
+             */
+            motor_place?: components["schemas"]["MotorPlace"];
+            /**
              * @description Remarks.
              * @default
              */
@@ -699,10 +1125,15 @@ export interface components {
              *       "fade_from_kmh": 8,
              *       "fade_to_kmh": 0,
              *       "respect_pack_limits": true,
-             *       "share": 0.6
+             *       "school": "brake"
              *     }
              */
             regeneration?: components["schemas"]["Regeneration"];
+            /**
+             * @description Provenance by key: of `wiring.resistance_ohm`, `regeneration.share`, `low_voltage.load_w`, `added`.
+             * @default {}
+             */
+            sources?: components["schemas"]["BTreeMap"];
             /**
              * @description Cable, fuse and contactor between pack and controller.
              * @default {
@@ -769,10 +1200,19 @@ export interface components {
              * @description Drag coefficient.
              */
             drag_coefficient: number;
+            /** @description Whether free-wheeling hubs or a removed shaft let that axle stand still. */
+            dragged_axle_free?: boolean;
+            /**
+             * Format: double
+             * @description Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
+             */
+            dragged_axle_n?: number;
             /** @description Gearbox and final drive as they stand. */
             driveline: components["schemas"]["Driveline"];
             /** @description Axle that drives. */
             driven_axle: components["schemas"]["DrivenAxle"];
+            /** @description What was measured of the road load. */
+            evidence?: components["schemas"]["Evidence"];
             /**
              * Format: double
              * @description Rated mass on the front axle, kg. Absent: not checked.
@@ -850,13 +1290,18 @@ export interface components {
              */
             input_torque_limit_nm?: number | null;
             /**
+             * @description Ranges of a transfer box, changed only at a standstill. Empty: none.
+             * @default []
+             */
+            ranges?: components["schemas"]["Gear"][];
+            /**
              * Format: double
              * @description Time without drive when changing gear, s. Default 1.2, clutchless.
              * @default 1.2
              */
             shift_s?: number;
             /**
-             * @description Stages always in the path: transfer box, final drive, reduction, chain, belt.
+             * @description Stages always in the path: final drive, reduction, chain, belt, a transfer box of one ratio.
              * @default []
              */
             stages?: components["schemas"]["Stage"][];
@@ -866,6 +1311,11 @@ export interface components {
          * @enum {string}
          */
         DrivenAxle: "front" | "rear" | "all";
+        /**
+         * @description How a trip is driven.
+         * @enum {string}
+         */
+        DrivingManner: "gentle" | "normal" | "brisk";
         /**
          * @description Energy per distance driven, Wh/km at the battery terminals.
          *
@@ -940,6 +1390,7 @@ export interface components {
              * @description Air density used, kg/m3.
              */
             air_density_kg_m3: number;
+            bands?: components["schemas"]["Bands"] | null;
             /** @description Power each link can pass. */
             chain: components["schemas"]["ChainLinks"];
             /** @description Charging of the usable window at each socket. */
@@ -973,6 +1424,47 @@ export interface components {
              */
             version: number;
         };
+        /** @description What was measured of the road load of the donor; proposals are computed from it, see [`crate::evidence`]. */
+        Evidence: {
+            /** @default null */
+            coast_down?: components["schemas"]["CoastDown"] | null;
+            /**
+             * @description Which fuel.
+             * @default petrol
+             */
+            fuel?: components["schemas"]["Fuel"];
+            /**
+             * Format: double
+             * @description Fuel used with the engine still in, litres per 100 km on the road.
+             * @default null
+             */
+            fuel_l_per_100km?: number | null;
+        };
+        /**
+         * @description Where a proposal comes from.
+         * @enum {string}
+         */
+        EvidenceKind: "coast_down" | "fuel" | "handbook";
+        /** @description One headline figure. */
+        Figure: {
+            /**
+             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.burst`,
+             *     `charge.SOCKET`, `cost`, `added_mass`.
+             */
+            id: string;
+            /** @description Whether more is better. */
+            more_is_better: boolean;
+            /** @description Name shown. */
+            name: string;
+            /** @description Unit it is stored in. */
+            unit: string;
+        };
+        /** @description A figure of a design. */
+        FigureRequest: {
+            document: components["schemas"]["Document"];
+            /** @description Identifier as in the bands. */
+            figure: string;
+        };
         /** @description One thing found. */
         Finding: {
             /** @description What to change. */
@@ -1002,6 +1494,31 @@ export interface components {
             /** @description Why it matters. */
             why: string;
         };
+        /** @description A fitted figure with its band. */
+        Fitted: {
+            /**
+             * Format: double
+             * @description Half-width that holds about 80 %.
+             */
+            half_width: number;
+            /**
+             * Format: double
+             * @description Value.
+             */
+            value: number;
+        };
+        /** @description Something odd in a log, that a person must judge. */
+        Flag: {
+            /** @description Where: `runs[1].points[23]`, `row 118`. */
+            at: string;
+            /** @description What, with its figures, and what was done about it. */
+            message: string;
+        };
+        /**
+         * @description Fuel of the donor.
+         * @enum {string}
+         */
+        Fuel: "petrol" | "diesel";
         /** @description One gear. */
         Gear: {
             /**
@@ -1015,6 +1532,44 @@ export interface components {
              */
             ratio: number;
         };
+        /** @description One use of the gears. */
+        GearChoice: {
+            /**
+             * Format: int32
+             * @description Gear it is locked in; absent for shifting.
+             */
+            gear?: number | null;
+            /**
+             * Format: double
+             * @description Steepest start, percent.
+             */
+            hill_start_percent: number;
+            /**
+             * Format: double
+             * @description Overall ratio of the gear, or of the first one.
+             */
+            overall_ratio: number;
+            /**
+             * Format: int32
+             * @description Range of the transfer box; absent for shifting in any.
+             */
+            range?: number | null;
+            /**
+             * Format: double
+             * @description 0 to 50 km/h, s; absent when never reached.
+             */
+            to_50_kmh_s?: number | null;
+            /**
+             * Format: double
+             * @description Top speed, km/h.
+             */
+            top_speed_kmh: number;
+            /**
+             * Format: double
+             * @description Energy use on the first trip, Wh/km; absent without a trip, or when the gear cannot keep up with it.
+             */
+            wh_per_km?: number | null;
+        };
         /** @description Pull in one gear. */
         GearCurve: {
             /** @description N at each speed, absent past the motor's highest speed. */
@@ -1024,6 +1579,11 @@ export interface components {
              * @description Gear, from 1.
              */
             gear: number;
+            /**
+             * Format: int32
+             * @description Range of the transfer box, from 1.
+             */
+            range: number;
         };
         /** @description One gear's path to the wheel. */
         GearSummary: {
@@ -1043,6 +1603,11 @@ export interface components {
              */
             overall_ratio: number;
             /**
+             * Format: int32
+             * @description Range of the transfer box, from 1.
+             */
+            range: number;
+            /**
              * Format: double
              * @description Rotating-mass factor.
              */
@@ -1057,6 +1622,11 @@ export interface components {
             gear: number;
             /** @description What stops more. */
             limited_by: components["schemas"]["Cause"];
+            /**
+             * Format: int32
+             * @description Range of the transfer box, from 1.
+             */
+            range: number;
             /**
              * Format: double
              * @description km/h.
@@ -1094,6 +1664,18 @@ export interface components {
              */
             grade_percent: number;
         };
+        /** @description Heat of motor and controller. */
+        HeatResults: {
+            /** @description Controller. */
+            controller: components["schemas"]["PartHeat"];
+            /** @description Motor. */
+            motor: components["schemas"]["PartHeat"];
+            /**
+             * Format: double
+             * @description "Warm" means after hours on the level at this speed, km/h.
+             */
+            warm_kmh: number;
+        };
         /** @description Steepest grade at one speed. */
         HillAtSpeed: {
             /** @description On burst ratings. */
@@ -1105,6 +1687,8 @@ export interface components {
             speed_kmh: number;
             /** @description On continuous ratings. */
             sustained: components["schemas"]["HillGrade"];
+            /** @description Held for ten minutes from warm, as far as heat allows. */
+            ten_minutes: components["schemas"]["HillGrade"];
         };
         /** @description A grade and what stops a steeper one. */
         HillGrade: {
@@ -1120,6 +1704,11 @@ export interface components {
             grade_percent: number;
             /** @description What stops more. */
             limited_by: components["schemas"]["Cause"];
+            /**
+             * Format: int32
+             * @description In this range of the transfer box.
+             */
+            range: number;
         };
         /** @description Hills. */
         HillResults: {
@@ -1127,6 +1716,51 @@ export interface components {
             at_speed: components["schemas"]["HillAtSpeed"][];
             /** @description Steepest start. */
             start: components["schemas"]["HillGrade"];
+        };
+        /** @description What one input does to a figure. */
+        Influence: {
+            /** @description Where it comes from. */
+            from: components["schemas"]["Provenance"];
+            /**
+             * Format: double
+             * @description The figure with this input at its P90.
+             */
+            high?: number | null;
+            /** @description Its name. */
+            label: string;
+            /**
+             * Format: double
+             * @description The figure with this input at its P10, the rest at their medians; absent when never reached.
+             */
+            low?: number | null;
+            /** @description What would settle it. */
+            measurement: components["schemas"]["Measurement"];
+            /** @description Path of the input in the document. */
+            path: string;
+            /**
+             * Format: double
+             * @description Half-width of its spread, percent; for a seller's claim the width below it.
+             */
+            spread_percent: number;
+        };
+        /** @description How far one input of a document is trusted. */
+        InputTrust: {
+            /**
+             * Format: double
+             * @description Share of the value that is counted on: 1, or less for a seller's claim.
+             */
+            counted_share: number;
+            /** @description Where it comes from; the usual provenance of its kind when the document does not say. */
+            from: components["schemas"]["Provenance"];
+            /** @description Its name. */
+            label: string;
+            /** @description Path in the document. */
+            path: string;
+            /**
+             * Format: double
+             * @description Half-width that holds about 80 %, percent; for a seller's claim the width below it.
+             */
+            spread_percent: number;
         };
         /** @description One link. Powers are those that arrive at the wheels if this link alone were the limit, so that links compare. */
         Link: {
@@ -1155,6 +1789,19 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "pack" | "wiring" | "controller" | "motor" | "driveline" | "tyres";
+        /** @description One reading with the shaft held. */
+        LockedReading: {
+            /**
+             * Format: double
+             * @description A.
+             */
+            amps_a: number;
+            /**
+             * Format: double
+             * @description V.
+             */
+            volts_v: number;
+        };
         /**
          * @description Loss model `kc T^2 + ki w + kw w^3 + C` in W, T in N m, w in rad/s.
          *
@@ -1331,6 +1978,8 @@ export interface components {
             speed_kmh: number;
             /** @description Whether it must be held for ever, on continuous ratings. */
             sustained?: boolean;
+            /** @description Whether it must be held for ten minutes from warm, as far as heat allows. */
+            ten_minutes?: boolean;
         } | {
             /**
              * Format: double
@@ -1358,6 +2007,11 @@ export interface components {
             /** @enum {string} */
             kind: "added_mass";
         };
+        /**
+         * @description A measurement people can make in a workshop.
+         * @enum {string}
+         */
+        Measurement: "weigh" | "coast_down" | "roll_out" | "bench_motor" | "log_controller" | "test_cells" | "meter_charger" | "meter_loads" | "log_drive" | "ask_prices";
         /** @description A cell, or a module of cells in series, as handled and sold. Voltages, resistance and capacity are those of one cell. */
         Module: {
             /**
@@ -1488,6 +2142,11 @@ export interface components {
             max_speed_rpm: number;
             /**
              * Format: double
+             * @description Highest temperature of the winding, degC. Absent: 140 (insulation class F with a margin, common practice).
+             */
+            max_temperature_c?: number | null;
+            /**
+             * Format: double
              * @description Highest bus voltage it is insulated for, V. Absent: not stated.
              */
             max_voltage_v?: number | null;
@@ -1549,6 +2208,89 @@ export interface components {
             kind: "points";
             /** @description At least two points, speed rising. */
             points: components["schemas"]["TorquePoint"][];
+        } | {
+            /**
+             * Format: double
+             * @description Speed reached with the field weakened over the speed reached without. Default 1: no weakening.
+             */
+            field_weakening?: number;
+            /** @enum {string} */
+            kind: "constants";
+            /**
+             * Format: double
+             * @description Current that turns it without load, A.
+             */
+            no_load_current_a: number;
+            /**
+             * Format: double
+             * @description Greatest motor current in a burst, A.
+             */
+            peak_current_a: number;
+            /**
+             * Format: double
+             * @description Winding resistance between the terminals, ohm.
+             */
+            resistance_ohm: number;
+            /**
+             * Format: double
+             * @description Torque a motor amp (N m/A), the same figure as volts a rad/s (V s/rad).
+             */
+            torque_constant_nm_a: number;
+        } | {
+            /**
+             * Format: double
+             * @description Drop of both brushes, V. Default 2.
+             */
+            brush_drop_v?: number;
+            /**
+             * Format: double
+             * @description Friction torque, N m.
+             */
+            drag_torque_nm?: number;
+            /** @enum {string} */
+            kind: "series_dc";
+            /**
+             * Format: double
+             * @description Greatest motor current in a burst, A.
+             */
+            peak_current_a: number;
+            /**
+             * Format: double
+             * @description Armature and field in series, ohm.
+             */
+            resistance_ohm: number;
+            /**
+             * Format: double
+             * @description Flux constant far above saturation, N m/A (= V s/rad).
+             */
+            saturated_constant_nm_a: number;
+            /**
+             * Format: double
+             * @description Current at which half of that flux is reached, A.
+             */
+            saturation_current_a: number;
+        };
+        /**
+         * @description Where the motors of a design sit; decides which axles drive.
+         * @enum {string}
+         */
+        MotorPlace: "shaft" | "wheels" | "each_axle" | "every_wheel";
+        /** @description What one measurement would do to the band of a figure. */
+        Narrowing: {
+            /** @description In words. */
+            advice: string;
+            /** @description The measurement. */
+            measurement: components["schemas"]["Measurement"];
+            /**
+             * Format: double
+             * @description Width of the band from P10 to P90 now.
+             */
+            width_now: number;
+            /**
+             * Format: double
+             * @description Its width when everything the measurement settles is known as well as measured values are.
+             */
+            width_then: number;
         };
         /** @description A new conversion, filled with handbook values of its kind. */
         NewConversion: {
@@ -1564,6 +2306,24 @@ export interface components {
              */
             copy_of?: string | null;
         };
+        /** @description One reading without load. */
+        NoLoadReading: {
+            /**
+             * Format: double
+             * @description A.
+             */
+            amps_a: number;
+            /**
+             * Format: double
+             * @description rpm.
+             */
+            speed_rpm: number;
+            /**
+             * Format: double
+             * @description V.
+             */
+            volts_v: number;
+        };
         /** @description One point of the open-circuit voltage table. */
         OcvPoint: {
             /**
@@ -1576,6 +2336,20 @@ export interface components {
              * @description Open-circuit voltage of one cell, V.
              */
             volts_v: number;
+        };
+        /** @description How sure a goal is. */
+        Odds: {
+            /** @description The figure it is judged by. */
+            figure: string;
+            /** @description Goal id. */
+            goal: string;
+            /**
+             * Format: double
+             * @description Share of the draws that meet it.
+             */
+            probability: number;
+            /** @description In a word. */
+            verdict: components["schemas"]["Verdict"];
         };
         /** @description The outcome of putting one library part in. */
         Outcome: {
@@ -1601,6 +2375,8 @@ export interface components {
         };
         /** @description Traction pack. */
         Pack: {
+            /** @description Strings of other modules put in parallel later. */
+            added_strings?: components["schemas"]["AddedStrings"][];
             /**
              * Format: double
              * @description Box, brackets, straps and monitoring, kg.
@@ -1611,6 +2387,11 @@ export interface components {
              * @description Box, links and monitoring, price.
              */
             box_price?: number;
+            /**
+             * Format: double
+             * @description Resistance of one link between modules, with its two joints, ohm.
+             */
+            link_resistance_ohm?: number;
             /** @description Cell or module it is built from. */
             module: components["schemas"]["Module"];
             /**
@@ -1635,6 +2416,13 @@ export interface components {
              * @description Strings in parallel.
              */
             strings_in_parallel: number;
+            /**
+             * Format: double
+             * @description Temperature of the cells, degC. Absent: that of the air.
+             */
+            temperature_c?: number | null;
+            /** @description How much of the charge is used where `soc_min` and `soc_max` do not say. */
+            window_school?: components["schemas"]["WindowSchool"];
         };
         /** @description The pack as a whole. */
         PackSummary: {
@@ -1718,6 +2506,34 @@ export interface components {
              * @description Version the writer saw.
              */
             version: number;
+        };
+        /** @description Heat of one part. */
+        PartHeat: {
+            /**
+             * Format: double
+             * @description Seconds the greatest load of this chain can be held from the air's temperature; absent when for ever.
+             */
+            burst_cold_s?: number | null;
+            /**
+             * Format: double
+             * @description The same from warm.
+             */
+            burst_warm_s?: number | null;
+            /**
+             * Format: double
+             * @description Highest temperature, degC.
+             */
+            limit_c: number;
+            /**
+             * Format: double
+             * @description Time constant, s.
+             */
+            time_constant_s: number;
+            /**
+             * Format: double
+             * @description Temperature when warm, degC.
+             */
+            warm_c: number;
         };
         /**
          * @description Kind of part to exchange.
@@ -1807,6 +2623,32 @@ export interface components {
          * @enum {string}
          */
         RangeEnd: "window" | "sag" | "stalled" | "unlimited";
+        /** @description One step of the way from a result to what it stands on. */
+        Reason: {
+            /** @description How it follows from the steps below it. */
+            formula?: string;
+            from?: components["schemas"]["Provenance"] | null;
+            /** @description What it stands on. */
+            parts?: components["schemas"]["Reason"][];
+            /** @description Path of the input in the document, for a step that is one. */
+            path?: string | null;
+            /** @description Standard, handbook or practice behind the formula. */
+            source?: string;
+            /**
+             * Format: double
+             * @description Its spread, percent.
+             */
+            spread_percent?: number | null;
+            /** @description What it is. */
+            title: string;
+            /** @description Unit of the value, as stored. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Its value; absent for what is no single number.
+             */
+            value?: number | null;
+        };
         /** @description How braking is shared between motor and friction brakes. */
         Regeneration: {
             /**
@@ -1833,12 +2675,22 @@ export interface components {
              */
             respect_pack_limits?: boolean;
             /**
-             * Format: double
-             * @description Share of the braking force at the wheels asked of the motor, 0..1. Default 0.6; 0 with a motor that cannot.
-             * @default 0.6
+             * @description How it is called for; gives the share when that is absent.
+             * @default brake
              */
-            share?: number;
+            school?: components["schemas"]["RegenerationSchool"];
+            /**
+             * Format: double
+             * @description Share of the braking force at the wheels asked of the motor, 0..1. Absent: by school; 0 with a motor that cannot.
+             * @default null
+             */
+            share?: number | null;
         };
+        /**
+         * @description How braking by the motor is called for. Schools differ: each is supported.
+         * @enum {string}
+         */
+        RegenerationSchool: "none" | "throttle" | "brake" | "dial";
         /** @description An item taken out of the donor. */
         RemovedItem: {
             /**
@@ -1854,6 +2706,27 @@ export interface components {
              */
             sale_price?: number;
         };
+        /** @description Everything known of the road load of a donor. */
+        RoadLoadEvidence: {
+            coast_down?: components["schemas"]["CoastFit"] | null;
+            /** @description Proposals, the best first. */
+            proposals: components["schemas"]["RoadLoadProposal"][];
+        };
+        /** @description A road load to put into the donor. */
+        RoadLoadProposal: {
+            /** @description How it was found, in a sentence, with its source. */
+            basis: string;
+            /** @description Whether it is the one to take. */
+            best: boolean;
+            /** @description Drag coefficient times frontal area, m2. */
+            drag_area_m2: components["schemas"]["Fitted"];
+            /** @description Where it comes from. */
+            kind: components["schemas"]["EvidenceKind"];
+            /** @description Provenance the values would carry. */
+            provenance: components["schemas"]["Provenance"];
+            /** @description Rolling coefficient. */
+            rolling_coefficient: components["schemas"]["Fitted"];
+        };
         /** @description Speed against time of a run from rest. */
         RunCurve: {
             /** @description m. */
@@ -1868,6 +2741,24 @@ export interface components {
          * @enum {string}
          */
         Schedule: "wltc1" | "wltc2" | "wltc3a" | "wltc3b" | "udds" | "hwfet" | "nedc" | "ece15" | "j227a_b" | "j227a_c" | "j227a_d";
+        /** @description A day in a season. */
+        Season: {
+            /**
+             * Format: double
+             * @description Heater, demister or cooling beside what each trip says, W.
+             */
+            comfort_w?: number;
+            /**
+             * Format: double
+             * @description Rolling resistance over that on dry tarmac.
+             */
+            rolling_factor?: number;
+            /**
+             * Format: double
+             * @description Air temperature; the pack is taken to have stood in it, degC.
+             */
+            temperature_c: number;
+        };
         /**
          * @description How grave a finding is. A design with a stop can be saved but is not ready.
          * @enum {string}
@@ -1953,6 +2844,46 @@ export interface components {
              */
             window_cost: number;
         };
+        /** @description What a wanted speed asks of motor and pack in one gear. */
+        SpeedNeed: {
+            /**
+             * Format: int32
+             * @description Gear, from 1.
+             */
+            gear: number;
+            /**
+             * Format: double
+             * @description Bus under the load of that speed on the level, V; absent when the pack cannot give it.
+             */
+            loaded_bus_v?: number | null;
+            /**
+             * Format: double
+             * @description What it has under that load, rpm/V: its highest speed with this torque over the bus voltage.
+             */
+            loaded_rpm_per_v?: number | null;
+            /**
+             * Format: double
+             * @description Motor at that speed, rpm.
+             */
+            motor_rpm: number;
+            /**
+             * Format: double
+             * @description Speed a volt the motor must have at that bus, loaded, rpm/V.
+             */
+            needed_rpm_per_v?: number | null;
+            /**
+             * Format: double
+             * @description What it has without load, the figure sellers state, rpm/V; absent for motors not given in volts.
+             */
+            no_load_rpm_per_v?: number | null;
+            /**
+             * Format: int32
+             * @description Range of the transfer box, from 1.
+             */
+            range: number;
+            /** @description Whether it gets there. */
+            reached: boolean;
+        };
         /** @description Two speeds. */
         SprintRange: {
             /**
@@ -2018,8 +2949,27 @@ export interface components {
          * @enum {string}
          */
         StageKind: "final_drive" | "reduction" | "transfer_box" | "chain" | "belt";
+        /** @description A figure taken apart. */
+        Tornado: {
+            /** @description The figure with its band. */
+            band: components["schemas"]["Band"];
+            /**
+             * Format: double
+             * @description With every input at its median; absent when never reached.
+             */
+            central?: number | null;
+            /** @description Inputs, the weightiest first. */
+            influences: components["schemas"]["Influence"][];
+            /** @description Measurements that narrow the band, the best first. */
+            narrowings: components["schemas"]["Narrowing"][];
+        };
         /** @description One point of a torque curve. */
         TorquePoint: {
+            /**
+             * Format: double
+             * @description Efficiency stated there, 0..1; with three or more of them the losses are fitted to the points.
+             */
+            efficiency?: number | null;
             /**
              * Format: double
              * @description Shaft speed, rpm.
@@ -2035,9 +2985,24 @@ export interface components {
         TracePoint: {
             /**
              * Format: double
+             * @description Metres east of the start; for the picture.
+             */
+            east_m?: number | null;
+            /**
+             * Format: double
              * @description Grade from this point to the next, percent.
              */
             grade_percent?: number;
+            /**
+             * Format: double
+             * @description Height above the start after cleaning, m; for the picture.
+             */
+            height_m?: number | null;
+            /**
+             * Format: double
+             * @description Metres north of the start; for the picture.
+             */
+            north_m?: number | null;
             /**
              * Format: double
              * @description Speed, km/h.
@@ -2048,6 +3013,30 @@ export interface components {
              * @description Time from the start, s.
              */
             time_s: number;
+        };
+        /** @description A track made into a trip. */
+        Track: {
+            /**
+             * Format: double
+             * @description Height gained over all climbs after cleaning, m.
+             */
+            climb_m: number;
+            /**
+             * Format: double
+             * @description Length, km.
+             */
+            distance_km: number;
+            /**
+             * Format: double
+             * @description Duration, s.
+             */
+            duration_s: number;
+            /** @description What looked wrong and what was done about it. */
+            flags: components["schemas"]["Flag"][];
+            /** @description Name in the file, if any. */
+            name: string;
+            /** @description The path, a point a second while moving. */
+            path: components["schemas"]["TripPath"];
         };
         /** @description One stretch of road of a trip. */
         TravelSegment: {
@@ -2066,6 +3055,11 @@ export interface components {
              * @description Length, km.
              */
             distance_km: number;
+            /**
+             * Format: double
+             * @description Share of the acceleration the chain has to offer that is used, instead of a fixed acceleration. Absent: the fixed one.
+             */
+            liveliness?: number | null;
             /**
              * Format: double
              * @description Speed held between stops, km/h.
@@ -2096,6 +3090,8 @@ export interface components {
             gear?: number | null;
             /** @description Stable identifier within the brief. */
             id: string;
+            /** @description How it is driven. */
+            manner?: components["schemas"]["DrivingManner"];
             /** @description Name shown. */
             name: string;
             /** @description Speed and grade over time. */
@@ -2106,10 +3102,87 @@ export interface components {
              */
             payload_kg?: number | null;
             /**
+             * Format: int32
+             * @description Times the path is driven on end. Default 1.
+             */
+            repeat?: number;
+            /**
              * Format: double
              * @description State of charge at the start, 0..1. Absent: the top of the pack's window.
              */
             start_soc?: number | null;
+            /**
+             * Format: int32
+             * @description Range of the transfer box, counted from 1. Absent: the one with the smallest ratio.
+             */
+            transfer_range?: number | null;
+            weather?: components["schemas"]["Weather"] | null;
+        };
+        /** @description A trip second by second, thinned to what a picture shows; every list has one entry a sample. */
+        TripAlong: {
+            /** @description Asked for, km/h. */
+            asked_kmh: number[];
+            /** @description Controller, degC. */
+            controller_c: number[];
+            /**
+             * Format: double
+             * @description Hottest the controller may get, degC.
+             */
+            controller_limit_c: number;
+            /** @description Driven, km. */
+            distance_km: number[];
+            /** @description Height above the start, m. */
+            height_m: number[];
+            /** @description Motor, degC. */
+            motor_c: number[];
+            /**
+             * Format: double
+             * @description Hottest the motor may get, degC.
+             */
+            motor_limit_c: number;
+            /** @description State of charge. */
+            soc: number[];
+            /** @description Driven, km/h. */
+            speed_kmh: number[];
+            /** @description s. */
+            time_s: number[];
+        };
+        /** @description One trip in one season and manner. */
+        TripCase: {
+            /**
+             * Format: double
+             * @description Duration of one passage, s.
+             */
+            duration_s: number;
+            /** @description How it is driven. */
+            manner: components["schemas"]["DrivingManner"];
+            /**
+             * Format: double
+             * @description Seconds more than 2 km/h below the trace.
+             */
+            off_trace_s: number;
+            /**
+             * Format: double
+             * @description Range when repeated, km.
+             */
+            range_km: number;
+            /** @description Season: `summer` or `winter`, or `usual` for the trip's own weather. */
+            season: string;
+            /**
+             * Format: double
+             * @description Air, degC.
+             */
+            temperature_c: number;
+            /**
+             * Format: double
+             * @description Usable energy of the pack, kWh.
+             */
+            usable_kwh: number;
+            /**
+             * Format: double
+             * @description Energy at the terminals, Wh/km.
+             */
+            wh_per_km: number;
         };
         /** @description Speed and grade over time. */
         TripPath: {
@@ -2122,8 +3195,24 @@ export interface components {
             /** @description Stretches of road, from which a trace is made. */
             segments: components["schemas"]["TravelSegment"][];
         };
+        /** @description A trip of a design. */
+        TripRequest: {
+            document: components["schemas"]["Document"];
+            /** @description Trip or schedule id. */
+            trip: string;
+        };
         /** @description One trip, made once from the start of its charge, and repeated for its range. */
         TripResult: {
+            /**
+             * Format: double
+             * @description Hottest controller, degC.
+             */
+            controller_hottest_c: number;
+            /**
+             * Format: double
+             * @description Seconds in which heat held the torque back.
+             */
+            derated_s: number;
             /**
              * Format: double
              * @description Length if followed exactly, km.
@@ -2141,9 +3230,19 @@ export interface components {
             duration_s: number;
             /**
              * Format: double
+             * @description Distance lost by not keeping up, km.
+             */
+            lost_km: number;
+            /**
+             * Format: double
              * @description Lowest terminal voltage, V.
              */
             lowest_v: number;
+            /**
+             * Format: double
+             * @description Hottest motor, degC.
+             */
+            motor_hottest_c: number;
             /** @description Name shown. */
             name: string;
             /**
@@ -2193,6 +3292,13 @@ export interface components {
              */
             wh_per_km: number;
         };
+        /** @description One trip looked at closely. */
+        TripStudy: {
+            /** @description Speed, height, charge and heat along it. */
+            along: components["schemas"]["TripAlong"];
+            /** @description Usual weather, summer and winter; gently, normally and briskly. */
+            cases: components["schemas"]["TripCase"][];
+        };
         /** @description Tyre size, by code or by radius. */
         Tyre: {
             /** @description Size as moulded on the side: `175/70 R13`, `31x10.50 R15`, `3.50-10`. */
@@ -2215,10 +3321,74 @@ export interface components {
          */
         VehicleKind: "car" | "van" | "off_road" | "motorcycle" | "trike" | "kart" | "quad" | "sled" | "utility";
         /**
-         * @description How a goal stands.
+         * @description How a goal stands, from the share of the draws that meet it.
          * @enum {string}
          */
-        Verdict: "met" | "missed" | "cannot_tell";
+        Verdict: "met" | "likely" | "unlikely" | "missed" | "cannot_tell";
+        /** @description Weather on a trip. */
+        Weather: {
+            /**
+             * Format: double
+             * @description Wind from ahead, km/h. Absent: the site's.
+             * @default null
+             */
+            headwind_kmh?: number | null;
+            /**
+             * Format: double
+             * @description Rolling resistance over that on dry tarmac: 1.2 wet, 1.5 and more in slush (common practice).
+             * @default 1
+             */
+            rolling_factor?: number;
+            /**
+             * Format: double
+             * @description Air temperature, degC. Absent: the site's.
+             * @default null
+             */
+            temperature_c?: number | null;
+        };
+        /** @description One winding of the same motor. */
+        Winding: {
+            /**
+             * Format: double
+             * @description Steepest start, percent.
+             */
+            hill_start_percent: number;
+            /**
+             * Format: double
+             * @description Greatest motor current, A.
+             */
+            peak_current_a: number;
+            /**
+             * Format: double
+             * @description Winding resistance, ohm.
+             */
+            resistance_ohm: number;
+            /**
+             * Format: double
+             * @description 0 to 50 km/h, s; absent when never reached.
+             */
+            to_50_kmh_s?: number | null;
+            /**
+             * Format: double
+             * @description Top speed, km/h.
+             */
+            top_speed_kmh: number;
+            /**
+             * Format: double
+             * @description Torque a motor amp, N m/A.
+             */
+            torque_constant_nm_a: number;
+            /**
+             * Format: double
+             * @description Turns over those of the record.
+             */
+            turns: number;
+        };
+        /**
+         * @description How much of the charge is used. Schools differ: each is supported.
+         * @enum {string}
+         */
+        WindowSchool: "long_life" | "usual" | "all";
         /** @description Cable, fuse and contactor between pack and controller. */
         Wiring: {
             /**
@@ -2227,6 +3397,18 @@ export interface components {
              * @default null
              */
             cable_current_a?: number | null;
+            /**
+             * Format: double
+             * @description Length of traction cable there and back, m; its resistance is added to the rest. Absent: within `resistance_ohm`.
+             * @default null
+             */
+            cable_length_m?: number | null;
+            /**
+             * Format: double
+             * @description Copper section of that cable, mm2.
+             * @default null
+             */
+            cable_section_mm2?: number | null;
             /**
              * Format: double
              * @description Rating of the pack fuse, A. Absent: no fuse.
@@ -2279,6 +3461,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Alternative"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bands"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchSheet"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchResult"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_coast_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoastRun"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {
@@ -2644,6 +3974,37 @@ export interface operations {
             };
         };
     };
+    study_explanation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reason"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     library_list: {
         parameters: {
             query?: never;
@@ -2764,6 +4125,177 @@ export interface operations {
                 content?: never;
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_road_load: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadLoadEvidence"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_tornado: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tornado"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/gpx+xml": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Track"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_trip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStudy"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_trust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InputTrust"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

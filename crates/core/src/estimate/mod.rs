@@ -16,13 +16,13 @@ pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartH
 pub use trips::{EnergySplit, TripAlong, TripCase, TripResult, along, cases};
 
 use crate::charge::{ChargeSession, charge};
-use crate::claims::{Claim, judge};
+use crate::claims::{Claim, Verdict, judge};
 use crate::document::Document;
 use crate::error::Result;
 use crate::findings::{Finding, find};
 use crate::pack::PackModel;
 use crate::powertrain::Chain;
-use crate::uncertainty::counted;
+use crate::uncertainty::{Bands, bands, counted};
 use crate::vehicle::{Masses, masses};
 
 /// Pieces of the estimate that the draws of a band share with it.
@@ -63,6 +63,9 @@ pub struct Estimate {
     pub claims: Vec<Claim>,
     /// What the rules found.
     pub findings: Vec<Finding>,
+    /// Headline figures as bands; absent where only the central figures were asked for.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub bands: Option<Bands>,
 }
 
 /// One gear's path to the wheel.
@@ -155,6 +158,25 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
     estimate_counted(document, counted)
 }
 
+/// As [`estimate`], with the bands; the verdict of each claim follows from the share of the draws that meet it.
+///
+/// # Errors
+/// As [`estimate`].
+pub fn estimate_with_bands(document: &Document) -> Result<Estimate> {
+    let mut estimate = estimate(document)?;
+    let bands = bands(document)?;
+    for claim in &mut estimate.claims {
+        if let Some(odds) = bands.odds.iter().find(|o| o.goal == claim.goal) {
+            claim.probability = Some(odds.probability);
+            if claim.verdict != Verdict::CannotTell {
+                claim.verdict = odds.verdict;
+            }
+        }
+    }
+    estimate.bands = Some(bands);
+    Ok(estimate)
+}
+
 /// `document` as people wrote it, and with every claim at its median.
 fn estimate_counted(written: &Document, document: &Document) -> Result<Estimate> {
     let masses = masses(document);
@@ -192,6 +214,7 @@ fn estimate_counted(written: &Document, document: &Document) -> Result<Estimate>
         charging,
         claims: Vec::new(),
         findings: Vec::new(),
+        bands: None,
     };
     estimate.claims = document.brief.goals.iter().map(|goal| judge(goal, document, &estimate)).collect();
     estimate.findings = find(written, &chain, &estimate);

@@ -69,7 +69,7 @@ pub(crate) struct Alternative {
 }
 
 /// Runs a computation beside the threads that answer requests, as many at once as there are cores.
-async fn beside<T: Send + 'static>(state: &AppState, work: impl FnOnce() -> T + Send + 'static) -> Answer<T> {
+pub(super) async fn beside<T: Send + 'static>(state: &AppState, work: impl FnOnce() -> T + Send + 'static) -> Answer<T> {
     let failed = |what: &str| ProblemDocument::new(StatusCode::INTERNAL_SERVER_ERROR, "Server error", what.to_owned());
     let permit = state.workers.clone().acquire_owned().await.map_err(|_| failed("the server is stopping"))?;
     tokio::task::spawn_blocking(move || {

@@ -5,6 +5,8 @@ pub(crate) mod designs;
 pub(crate) mod estimate;
 pub(crate) mod health;
 pub(crate) mod library;
+pub(crate) mod measure;
+pub(crate) mod study;
 
 use axum::extract::FromRequestParts;
 use axum::http::StatusCode;

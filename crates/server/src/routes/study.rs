@@ -1,0 +1,105 @@
+//! Looking closer at a design: bands, what they hang on, why a number is what it is, one trip in all weathers, choices. Stateless.
+
+use axum::Json;
+use axum::extract::State;
+use joulethesis_core::document::Document;
+use joulethesis_core::estimate::{Choices, TripAlong, TripCase, along, cases, choices};
+use joulethesis_core::explain::{Reason, explain};
+use joulethesis_core::uncertainty::{Bands, InputTrust, Tornado, bands, tornado, trusted_inputs};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::Answer;
+use super::estimate::beside;
+use crate::AppState;
+use crate::body::{Body, Checked};
+use crate::problem::ProblemDocument;
+
+pub(crate) fn router() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(all_bands))
+        .routes(routes!(one_tornado))
+        .routes(routes!(explanation))
+        .routes(routes!(trip_study))
+        .routes(routes!(all_choices))
+        .routes(routes!(trust))
+}
+
+/// A figure of a design.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct FigureRequest {
+    #[schema(value_type = Document)]
+    document: Value,
+    /// Identifier as in the bands.
+    figure: String,
+}
+
+/// A trip of a design.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct TripRequest {
+    #[schema(value_type = Document)]
+    document: Value,
+    /// Trip or schedule id.
+    trip: String,
+}
+
+/// One trip looked at closely.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct TripStudy {
+    /// Speed, height, charge and heat along it.
+    along: TripAlong,
+    /// Usual weather, summer and winter; gently, normally and briskly.
+    cases: Vec<TripCase>,
+}
+
+/// Every headline figure as a band, and how sure each goal is.
+#[utoipa::path(operation_id = "study_bands", post, path = "/api/v1/bands", request_body = Document,
+    responses((status = 200, body = Bands), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn all_bands(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Bands>> {
+    Ok(Json(beside(&state, move || bands(&document)).await??))
+}
+
+/// Which inputs a figure hangs on, and which measurement would narrow it.
+#[utoipa::path(operation_id = "study_tornado", post, path = "/api/v1/tornado", request_body = FigureRequest,
+    responses((status = 200, body = Tornado), (status = 422, body = ProblemDocument)))]
+async fn one_tornado(State(state): State<AppState>, Body(request): Body<FigureRequest>) -> Answer<Json<Tornado>> {
+    let document = Document::from_value(&request.document)?;
+    Ok(Json(beside(&state, move || tornado(&document, &request.figure)).await??))
+}
+
+/// Why a figure is what it is.
+#[utoipa::path(operation_id = "study_explanation", post, path = "/api/v1/explanation", request_body = FigureRequest,
+    responses((status = 200, body = Reason), (status = 422, body = ProblemDocument)))]
+async fn explanation(State(state): State<AppState>, Body(request): Body<FigureRequest>) -> Answer<Json<Reason>> {
+    let document = Document::from_value(&request.document)?;
+    Ok(Json(beside(&state, move || explain(&document, &request.figure)).await??))
+}
+
+/// One trip along its way, in three weathers and three manners.
+#[utoipa::path(operation_id = "study_trip", post, path = "/api/v1/trip-study", request_body = TripRequest,
+    responses((status = 200, body = TripStudy), (status = 422, body = ProblemDocument)))]
+async fn trip_study(State(state): State<AppState>, Body(request): Body<TripRequest>) -> Answer<Json<TripStudy>> {
+    let document = Document::from_value(&request.document)?;
+    let work = move || Ok::<_, joulethesis_core::error::Error>((along(&document, &request.trip)?, cases(&document, &request.trip)?));
+    let (along, cases) = beside(&state, work).await??;
+    Ok(Json(TripStudy { along, cases }))
+}
+
+/// Locked in each gear against shifting, the volts a speed needs, other windings.
+#[utoipa::path(operation_id = "study_choices", post, path = "/api/v1/choices", request_body = Document,
+    responses((status = 200, body = Choices), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn all_choices(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Choices>> {
+    Ok(Json(beside(&state, move || choices(&document)).await??))
+}
+
+/// How far every uncertain input is trusted.
+#[utoipa::path(operation_id = "study_trust", post, path = "/api/v1/trust", request_body = Document,
+    responses((status = 200, body = Vec<InputTrust>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn trust(Checked(document): Checked) -> Json<Vec<InputTrust>> {
+    Json(trusted_inputs(&document))
+}
