@@ -46,3 +46,61 @@ export const alternativesQuery = (document: Document, part: PartKind) =>
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
+
+/** Bands of every headline figure; asked for once the central figures are there. */
+export const bandsQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['bands', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/bands', { body: document, signal }))),
+    staleTime: forever,
+    gcTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const tornadoQuery = (document: Document, figure: string) =>
+  queryOptions({
+    queryKey: ['tornado', figure, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/tornado', { body: { document, figure }, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const reasonQuery = (document: Document, figure: string) =>
+  queryOptions({
+    queryKey: ['reason', figure, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/explanation', { body: { document, figure }, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const tripStudyQuery = (document: Document, trip: string) =>
+  queryOptions({
+    queryKey: ['trip-study', trip, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/trip-study', { body: { document, trip }, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const choicesQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['choices', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/choices', { body: document, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const roadLoadQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['road-load', JSON.stringify([document.donor, document.brief])],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/road-load', { body: document, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });

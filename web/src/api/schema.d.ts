@@ -1410,7 +1410,7 @@ export interface components {
             /** @description The pack as a whole. */
             pack: components["schemas"]["PackSummary"];
             /** @description Sprints, top speed and hills. */
-            performance: components["schemas"]["Performance"];
+            performance: components["schemas"]["PerformanceResults"];
             /**
              * Format: double
              * @description Rolling radius used, m.
@@ -2580,6 +2580,46 @@ export interface components {
              * @default []
              */
             sprints?: components["schemas"]["SprintRange"][];
+        };
+        /** @description PerformanceResults figures at one state of charge. */
+        PerformanceResults: {
+            /** @description Top speed in each gear. */
+            gears: components["schemas"]["GearTopSpeed"][];
+            /** @description How long the burst ratings hold. */
+            heat: components["schemas"]["HeatResults"];
+            /** @description Hills. */
+            hills: components["schemas"]["HillResults"];
+            /**
+             * Format: double
+             * @description State of charge they hold at.
+             */
+            soc: number;
+            /** @description Times between speeds. */
+            sprints: components["schemas"]["SprintResult"][];
+            /**
+             * Format: double
+             * @description Top speed on continuous ratings, km/h.
+             */
+            sustained_top_speed_kmh: number;
+            /** @description What stops more for ever. */
+            sustained_top_speed_limited_by: components["schemas"]["Cause"];
+            /**
+             * Format: int32
+             * @description In this gear.
+             */
+            top_speed_gear: number;
+            /**
+             * Format: double
+             * @description Top speed on burst ratings, km/h.
+             */
+            top_speed_kmh: number;
+            /** @description What stops more. */
+            top_speed_limited_by: components["schemas"]["Cause"];
+            /**
+             * Format: int32
+             * @description In this range of the transfer box.
+             */
+            top_speed_range: number;
         };
         /** @description One thing wrong with one input field. */
         Problem: {

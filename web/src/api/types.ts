@@ -13,6 +13,26 @@ export type Trip = S['Trip'];
 export type Socket = S['Socket'];
 export type Driveline = S['Driveline'];
 export type Estimate = S['Estimate'];
+export type Band = S['Band'];
+export type Bands = S['Bands'];
+export type Tornado = S['Tornado'];
+export type Reason = S['Reason'];
+export type TripStudy = S['TripStudy'];
+export type TripAlong = S['TripAlong'];
+export type TripCase = S['TripCase'];
+export type Choices = S['Choices'];
+export type RoadLoadEvidence = S['RoadLoadEvidence'];
+export type RoadLoadProposal = S['RoadLoadProposal'];
+export type CoastRun = S['CoastRun'];
+export type Track = S['Track'];
+export type BenchSheet = S['BenchSheet'];
+export type BenchResult = S['BenchResult'];
+/** Where a value comes from, and how far it is trusted when that is not the usual for its source. */
+export interface Source {
+  from: Provenance;
+  spread_percent?: number | null;
+}
+export type Motor = S['Motor'];
 export type Claim = S['Claim'];
 export type Finding = S['Finding'];
 export type Link = S['Link'];

@@ -13,6 +13,8 @@ export interface Line {
   width?: number;
   /** Index of the point the label stands at; the last point that is drawn when absent. */
   labelAt?: number;
+  /** Points instead of a line. */
+  marks?: boolean;
   /** Shown in the tooltip only when false. */
   labelled?: boolean;
 }
@@ -24,6 +26,7 @@ interface Props {
   x: number[];
   xUnit: string;
   yUnit: string;
+  yMin?: number;
   yMax?: number;
   lines: Line[];
   height: number;
@@ -70,7 +73,7 @@ function Labels({ lines, x, yMax }: { lines: Line[]; x: number[]; yMax: number |
 }
 
 /** Lines over a common x, with hairline axes and each line named where it lies. */
-export function SheetLines({ title, summary, x, xUnit, yUnit, yMax, lines, height }: Props) {
+export function SheetLines({ title, summary, x, xUnit, yUnit, yMin = 0, yMax, lines, height }: Props) {
   const id = useId();
   const byId = new Map(lines.map((l) => [l.id, l]));
   const tick = { fontFamily: mono, fontSize: 11 };
@@ -96,20 +99,24 @@ export function SheetLines({ title, summary, x, xUnit, yUnit, yMax, lines, heigh
             label: undefined,
           },
         ]}
-        yAxis={[{ min: 0, max: yMax, tickLabelStyle: tick, width: 38, disableLine: true, disableTicks: true }]}
+        yAxis={[{ min: yMin, max: yMax, tickLabelStyle: tick, width: 38, disableLine: true, disableTicks: true }]}
         series={lines.map((l) => ({
           id: l.id,
           label: l.label,
           data: l.data,
           color: l.color,
-          showMark: false,
+          showMark: l.marks ?? false,
+          ...(l.marks ? { shape: 'circle' as const } : {}),
           curve: 'linear' as const,
           valueFormatter: (v: number | null) => (v === null ? '–' : `${figures(v)} ${yUnit}`),
         }))}
         slotProps={{
           line: (owner) => {
             const line = byId.get(String(owner.seriesId));
-            return { strokeWidth: line?.width ?? 1.75, ...(line?.dashed ? { strokeDasharray: '5 4' } : {}) };
+            return {
+              strokeWidth: line?.marks ? 0 : (line?.width ?? 1.75),
+              ...(line?.dashed ? { strokeDasharray: '5 4' } : {}),
+            };
           },
           tooltip: { trigger: 'axis' },
         }}

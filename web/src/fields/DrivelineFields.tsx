@@ -21,6 +21,7 @@ export function DrivelineFields({ at }: { at: string }) {
   const driveline = (get(draft, at) ?? {}) as Driveline;
   const gears = driveline.gears ?? [];
   const fixed = driveline.stages ?? [];
+  const ranges = driveline.ranges ?? [];
   return (
     <Box>
       <Row>
@@ -77,9 +78,44 @@ export function DrivelineFields({ at }: { at: string }) {
       >
         Add a stage
       </Button>
+      <Button
+        onClick={() => {
+          edit(`${at}.ranges`, ranges.length === 0 ? [{ ratio: 1 }, { ratio: 2.3 }] : [...ranges, { ratio: 1 }]);
+        }}
+      >
+        {ranges.length === 0 ? 'Add a transfer box with ranges' : 'Add a range'}
+      </Button>
+      {ranges.length > 0 && (
+        <Row>
+          {ranges.map((_, i) => (
+            <Box key={String(i)} sx={{ display: 'flex', alignItems: 'flex-start' }}>
+              <Box>
+                <Typography variant="caption" color="text.secondary">
+                  {ordinal(i + 1)} range
+                </Typography>
+                <Row>
+                  <Numbers group="Gear" at={`${at}.ranges.${String(i)}`} keys={['ratio']} width={90} />
+                </Row>
+              </Box>
+              <RemoveButton
+                what={`${ordinal(i + 1)} range`}
+                onClick={() => {
+                  edit(`${at}.ranges.${String(i)}`, undefined);
+                }}
+              />
+            </Box>
+          ))}
+          <Typography variant="caption" color="text.secondary" sx={{ pt: 3 }}>
+            changed only at a standstill
+          </Typography>
+        </Row>
+      )}
       <Box sx={{ mt: 1 }}>
         <Row>
           <Numbers group="Driveline" at={at} keys={['shift_s', 'input_torque_limit_nm']} width={200} />
+          <Typography variant="caption" color="text.secondary" sx={{ pt: 2.5 }}>
+            a change with the clutch takes about 0.6 s, without one 1.2 s
+          </Typography>
         </Row>
       </Box>
     </Box>

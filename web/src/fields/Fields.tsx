@@ -1,16 +1,35 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
-import type { Provenance } from '../api/types';
+import type { Source } from '../api/types';
 import { field } from '../units/units';
 import { get } from '../workbench/merge';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { QuantityField } from './QuantityField';
 
+/** Records whose values say where they come from. */
+const sourced = new Set(['Donor', 'Motor', 'Controller', 'Module', 'Charger']);
+
 /** Numbers of one record of the draft, by their keys in the field catalogue. */
-export function Numbers({ group, at, keys, width }: { group: string; at: string; keys: string[]; width?: number }) {
+export function Numbers({
+  group,
+  at,
+  keys,
+  width,
+  sourcesAt,
+  prefix = '',
+}: {
+  group: string;
+  at: string;
+  keys: string[];
+  width?: number;
+  /** Record that keeps the provenance, when it is not this one; keys there begin with the prefix. */
+  sourcesAt?: string;
+  prefix?: string;
+}) {
   const { draft, edit } = useWorkbench();
-  const sources = get(draft, `${at}.sources`) as Record<string, { from: Provenance }> | undefined;
-  const sourced = group === 'Donor';
+  const kept = sourcesAt ?? (sourced.has(group) ? at : undefined);
+  const sources =
+    kept === undefined ? undefined : (get(draft, `${kept}.sources`) as Record<string, Source> | undefined);
   return (
     <>
       {keys.map((key) => (
@@ -22,9 +41,10 @@ export function Numbers({ group, at, keys, width }: { group: string; at: string;
           onChange={(v) => {
             edit(`${at}.${key}`, v);
           }}
-          source={sourced ? (sources?.[key]?.from ?? 'unsaid') : undefined}
-          onSource={(from) => {
-            edit(`${at}.sources.${key}`, { from });
+          source={kept === undefined ? undefined : (sources?.[prefix + key] ?? 'unsaid')}
+          onSource={(source) => {
+            // Keys may hold dots, so the record is written whole.
+            if (kept !== undefined) edit(`${kept}.sources`, { ...sources, [prefix + key]: source });
           }}
           {...(width === undefined ? {} : { width })}
         />

@@ -1,6 +1,6 @@
 import { Box, InputAdornment, MenuItem, Menu, TextField, ButtonBase } from '@mui/material';
 import { useId, useState } from 'react';
-import type { Provenance } from '../api/types';
+import type { Provenance, Source } from '../api/types';
 import { type Field, inputText, parse, rangeText, showText, shownUnit } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 
@@ -16,8 +16,8 @@ interface Props {
   /** Currency for money. */
   currency?: string;
   /** Provenance of the value, and how to change it; no mark without. */
-  source?: Provenance | 'unsaid' | undefined;
-  onSource?: ((source: Provenance) => void) | undefined;
+  source?: Source | 'unsaid' | undefined;
+  onSource?: ((source: Source) => void) | undefined;
   /** Width in CSS pixels. */
   width?: number;
 }
@@ -30,7 +30,49 @@ export const sourceWords: Record<Provenance, { mark: string; word: string }> = {
   guess: { mark: '○', word: 'guess' },
 };
 
+/** Half-width in percent that a source is trusted to when nothing else is said; a seller's claim lies within this below it. */
+export const usualSpread: Record<Provenance, number> = {
+  measured: 2,
+  datasheet: 5,
+  handbook: 12,
+  seller: 40,
+  guess: 25,
+};
+
 const unsaid = { mark: '·', word: 'not said where from' };
+
+/** How far a value is trusted, in percent either way; below it for a seller's claim. */
+function Spread({ said, onSource }: { said: Source; onSource: ((source: Source) => void) | undefined }) {
+  const [typed, setTyped] = useState(String(said.spread_percent ?? usualSpread[said.from]));
+  const widest = said.from === 'seller' ? 90 : 40;
+  const percent = Number(typed.replace(',', '.'));
+  const sound = typed.trim() !== '' && percent >= 0 && percent <= widest;
+  return (
+    <Box sx={{ px: 2, py: 1, borderTop: '1px solid', borderColor: 'divider', width: 210 }}>
+      <TextField
+        label={said.from === 'seller' ? 'may fall short by' : 'trusted to within'}
+        value={typed}
+        error={!sound}
+        helperText={sound ? 'four times in five' : `0 to ${String(widest)} % is accepted`}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          const next = Number(e.target.value.replace(',', '.'));
+          if (e.target.value.trim() !== '' && next >= 0 && next <= widest) {
+            onSource?.({ from: said.from, spread_percent: next });
+          }
+        }}
+        onKeyDown={(e) => {
+          // The menu would take letters for a jump to its items.
+          e.stopPropagation();
+        }}
+        slotProps={{
+          input: { className: 'figures', endAdornment: <InputAdornment position="end">%</InputAdornment> },
+          inputLabel: { shrink: true },
+        }}
+      />
+    </Box>
+  );
+}
 
 /**
  * A number with its unit. What is typed and what it means are kept apart: any unit of the dimension is understood, the
@@ -39,7 +81,8 @@ const unsaid = { mark: '·', word: 'not said where from' };
 export function QuantityField({ of, value, onChange, label, currency, source: given, onSource, width = 200 }: Props) {
   // A value that is not there comes from nowhere.
   const source = value == null ? undefined : given;
-  const origin = source === undefined || source === 'unsaid' ? unsaid : sourceWords[source];
+  const said = source === undefined || source === 'unsaid' ? undefined : source;
+  const origin = said === undefined ? unsaid : sourceWords[said.from];
   const system = useUnits();
   const id = useId();
   const shown = of.unit === 'money' ? (currency ?? '') : shownUnit(of.unit, system);
@@ -105,7 +148,7 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
                       }}
                       sx={{
                         ml: 0.75,
-                        color: source === 'guess' || source === 'seller' ? 'warning.main' : 'text.secondary',
+                        color: said?.from === 'guess' || said?.from === 'seller' ? 'warning.main' : 'text.secondary',
                         minWidth: 24,
                         minHeight: 24,
                       }}
@@ -132,15 +175,16 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
             <MenuItem
               key={key}
               dense
-              selected={key === source}
+              selected={key === said?.from}
               onClick={() => {
-                onSource?.(key);
+                onSource?.({ from: key });
                 setMenu(null);
               }}
             >
               {sourceWords[key].mark}&ensp;{sourceWords[key].word}
             </MenuItem>
           ))}
+          {said && <Spread said={said} onSource={onSource} />}
         </Menu>
       )}
     </Box>

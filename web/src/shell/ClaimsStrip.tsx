@@ -1,13 +1,15 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
-import type { Claim } from '../api/types';
+import type { Band } from '../api/types';
 import { mono } from '../theme';
 import { show, showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { type JudgedClaim, useWorkbench } from '../workbench/WorkbenchContext';
 
 export const verdicts = {
   met: { glyph: '●', word: 'met', color: 'success.main' },
+  likely: { glyph: '◕', word: 'likely', color: 'success.main' },
+  unlikely: { glyph: '◔', word: 'unlikely', color: 'warning.main' },
   missed: { glyph: '○', word: 'missed', color: 'error.main' },
   cannot_tell: { glyph: '?', word: 'cannot tell', color: 'text.secondary' },
 } as const;
@@ -23,26 +25,49 @@ export function useClaimFigure() {
 }
 
 /** Where target and prediction lie on a scale that holds both, from 0 to 1. */
-function places(claim: Claim) {
-  const { predicted, target } = claim;
-  const most = Math.max(Math.abs(target), Math.abs(predicted ?? 0), 1e-9) * 1.35;
+function places(claim: JudgedClaim) {
+  const { predicted, target, band } = claim;
+  const most = Math.max(Math.abs(target), Math.abs(predicted ?? 0), Math.abs(band?.p90 ?? 0), 1e-9) * 1.25;
   const place = (v: number) => Math.min(1, Math.max(0, v / most));
-  return { target: place(target), predicted: predicted == null ? null : place(predicted) };
+  // A band without an upper end is never reached by some draws: it runs off the scale.
+  const ends = band ? ([place(band.p10 ?? most), place(band.p90 ?? most)] as const) : null;
+  return { target: place(target), predicted: predicted == null ? null : place(predicted), ends };
 }
 
-function Cell({ claim, stale }: { claim: Claim; stale: boolean }) {
+/** Ends of a band in words: "66.7 to 79.6". */
+function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
+  const end = (v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
+  return `${end(band.p10)} to ${end(band.p90)}`;
+}
+
+function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
+  const { setFigure } = useWorkbench();
   const theme = useTheme();
   const figure = useClaimFigure();
   const verdict = verdicts[claim.verdict];
   const predicted = claim.predicted == null ? null : figure(claim.predicted, claim.unit);
   const target = figure(claim.target, claim.unit);
   const at = places(claim);
+  const bandColor = {
+    met: theme.vars?.palette.success.main,
+    likely: theme.vars?.palette.success.main,
+    unlikely: theme.vars?.palette.warning.main,
+    missed: theme.vars?.palette.error.main,
+    cannot_tell: theme.vars?.palette.text.secondary,
+  }[claim.verdict];
+  const words = claim.band ? bandWords(claim.band, figure) : null;
   const asked = `${claim.more_is_better ? 'at least' : 'at most'} ${target.text} ${target.unit}`;
   return (
-    <Tooltip title={claim.why} placement="bottom">
+    <Tooltip
+      title={`${claim.why}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 draws`}`}
+      placement="bottom"
+    >
       <ButtonBase
         data-testid={`claim-${claim.goal}`}
-        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : 'never reached'}, asked ${asked}. ${claim.why}`}
+        onClick={() => {
+          setFigure(claim.figure);
+        }}
+        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : 'never reached'}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see what it hangs on.`}
         sx={{
           flex: '1 0 150px',
           maxWidth: 260,
@@ -100,13 +125,25 @@ function Cell({ claim, stale }: { claim: Claim; stale: boolean }) {
             strokeWidth="1"
             vectorEffect="non-scaling-stroke"
           />
-          {at.predicted !== null && (
+          {at.ends && (
             <rect
-              x={Math.min(at.target, at.predicted) * 100}
-              width={Math.abs(at.target - at.predicted) * 100}
-              y="2.5"
-              height="3"
-              fill={claim.verdict === 'met' ? theme.vars?.palette.success.main : theme.vars?.palette.error.main}
+              x={at.ends[0] * 100}
+              width={Math.max(0.6, (at.ends[1] - at.ends[0]) * 100)}
+              y="1.5"
+              height="5"
+              opacity="0.85"
+              fill={bandColor}
+            />
+          )}
+          {at.predicted !== null && (
+            <line
+              x1={at.predicted * 100}
+              x2={at.predicted * 100}
+              y1="1"
+              y2="7"
+              stroke={at.ends ? theme.vars?.palette.background.paper : bandColor}
+              strokeWidth="2"
+              vectorEffect="non-scaling-stroke"
             />
           )}
           <line
@@ -128,7 +165,7 @@ function Cell({ claim, stale }: { claim: Claim; stale: boolean }) {
             {claim.more_is_better ? '≥' : '≤'} {target.text}
           </span>
           <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-            {claim.limited_by}
+            {words ?? claim.limited_by}
           </Box>
         </Typography>
       </ButtonBase>

@@ -5,6 +5,7 @@ import { useParams } from 'react-router';
 import { conversionQuery } from '../api/queries';
 import { WorkbenchProvider } from '../workbench/WorkbenchProvider';
 import { ClaimsStrip } from './ClaimsStrip';
+import { FigureDrawer } from './FigureDrawer';
 import { Shortcuts } from './Shortcuts';
 import { StageRail } from './StageRail';
 import { Failed, Loading } from './States';
@@ -43,6 +44,7 @@ export default function WorkbenchPage() {
           </Box>
         </Box>
       </Box>
+      <FigureDrawer />
       <Shortcuts open={help} onOpen={setHelp} />
     </WorkbenchProvider>
   );

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { Claim, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
+import type { Band, Bands, Claim, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
 import type { Draft, Variant } from './draft';
 import type { SaveState } from './useAutosave';
 
@@ -14,6 +14,9 @@ export interface Computed {
   away: boolean;
 }
 
+/** A claim with the band it is judged by, once that is there. */
+export type JudgedClaim = Claim & { band?: Band | undefined };
+
 export interface Workbench {
   id: string;
   draft: Draft;
@@ -25,7 +28,12 @@ export interface Workbench {
   active: Variant;
   document: Document;
   computed: Computed;
-  claims: Claim[];
+  claims: JudgedClaim[];
+  /** Bands of the active variant; those of the edit before while new ones are on their way. */
+  bands: Bands | undefined;
+  /** The headline figure looked at closely, if any. */
+  figure: string | null;
+  setFigure: (figure: string | null) => void;
   save: SaveState;
   retrySave: () => void;
   canUndo: boolean;

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
-import { estimateQuery } from '../api/queries';
+import { bandsQuery, estimateQuery } from '../api/queries';
 import type { Conversion, UnitSystem } from '../api/types';
 import { UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
@@ -11,7 +11,7 @@ import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './dra
 import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { leftOver, useAutosave } from './useAutosave';
-import { type Workbench, WorkbenchContext } from './WorkbenchContext';
+import { type JudgedClaim, type Workbench, WorkbenchContext } from './WorkbenchContext';
 
 /** The stored draft, with edits that were left unsaved here put back on top. */
 function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
@@ -124,6 +124,25 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   });
   const problem = query.error instanceof Refusal ? query.error.problem : null;
   const away = query.failureReason instanceof Unreachable;
+  // The central figures come first; the bands, dearer, follow when those are there.
+  const bandsQueried = useQuery({ ...bandsQuery(document), enabled: query.isSuccess && !query.isPlaceholderData });
+  const bands = problem ? undefined : bandsQueried.data;
+  const judged = bandsQueried.isPlaceholderData ? undefined : bands;
+  const [figure, setFigure] = useState<string | null>(null);
+  const claims = useMemo(
+    () =>
+      ((problem ? undefined : query.data?.claims) ?? []).map((claim): JudgedClaim => {
+        const odds = judged?.odds.find((o) => o.goal === claim.goal);
+        const band = bands?.bands.find((b) => b.id === claim.figure);
+        return {
+          ...claim,
+          band,
+          probability: odds?.probability ?? null,
+          verdict: odds && claim.verdict !== 'cannot_tell' ? odds.verdict : claim.verdict,
+        };
+      }),
+    [bands, judged, problem, query.data],
+  );
 
   const setUnits = useCallback(
     (units: UnitSystem) => {
@@ -147,7 +166,10 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     active,
     document,
     computed: { estimate: problem ? undefined : query.data, stale: query.isPlaceholderData || away, problem, away },
-    claims: (problem ? undefined : query.data?.claims) ?? [],
+    claims,
+    bands,
+    figure,
+    setFigure,
     save: autosave.state,
     retrySave: autosave.retry,
     canUndo: history.past.length > 0,

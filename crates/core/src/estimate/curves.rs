@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::performance::{Performance, run_soc};
+use super::performance::{PerformanceResults, run_soc};
 use crate::document::Document;
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
@@ -65,7 +65,7 @@ const RUN_POINTS: usize = 60;
 const GRADES: [f64; 4] = [0.0, 5.0, 10.0, 20.0];
 
 /// Curves of a document's chain.
-pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) -> Curves {
+pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> Curves {
     let soc = run_soc(document, chain);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);

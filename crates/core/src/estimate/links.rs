@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::performance::{Performance, run_soc, warm_kmh};
+use super::performance::{PerformanceResults, run_soc, warm_kmh};
 use crate::document::Document;
 use crate::powertrain::{Chain, GearPath, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
@@ -133,7 +133,7 @@ impl At<'_> {
 }
 
 /// Links of a document's chain at its reference speed, in the gear that pulls hardest there.
-pub(super) fn of(document: &Document, chain: &Chain, performance: &Performance) -> ChainLinks {
+pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> ChainLinks {
     let speed_kmh = warm_kmh(document, performance.top_speed_kmh);
     let v_m_s = speed_kmh / KMH_PER_M_S;
     let soc = run_soc(document, chain);

@@ -12,7 +12,7 @@ pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
 pub use curves::{Curves, GearCurve, GradeLine, RunCurve};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
-pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, Performance, SprintResult};
+pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults, SprintResult};
 pub use trips::{EnergySplit, TripAlong, TripCase, TripResult, along, cases};
 
 use crate::charge::{ChargeSession, charge};
@@ -52,7 +52,7 @@ pub struct Estimate {
     /// Trips, then schedules.
     pub trips: Vec<TripResult>,
     /// Sprints, top speed and hills.
-    pub performance: Performance,
+    pub performance: PerformanceResults,
     /// Charging of the usable window at each socket.
     pub charging: Vec<SocketResult>,
     /// Power each link can pass.

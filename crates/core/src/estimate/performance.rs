@@ -13,10 +13,10 @@ const USUAL_SPRINTS: [(f64, f64); 4] = [(0.0, 30.0), (0.0, 50.0), (0.0, 80.0), (
 /// State of charge of performance runs when none is given.
 const USUAL_SOC: f64 = 0.8;
 
-/// Performance figures at one state of charge.
+/// PerformanceResults figures at one state of charge.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Performance {
+pub struct PerformanceResults {
     /// State of charge they hold at.
     pub soc: f64,
     /// Top speed on burst ratings, km/h.
@@ -239,8 +239,8 @@ fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> Hea
     }
 }
 
-/// Performance of a document's chain.
-pub(crate) fn of(document: &Document, chain: &Chain) -> Performance {
+/// PerformanceResults of a document's chain.
+pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
     let soc = run_soc(document, chain);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
@@ -263,7 +263,7 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> Performance {
             ten_minutes: hill(ten_minutes(warmth)),
         }
     };
-    Performance {
+    PerformanceResults {
         soc,
         top_speed_kmh: best.speed_m_s * KMH_PER_M_S,
         top_speed_gear: best.gear,

@@ -40,14 +40,15 @@ function MeasureFields({ index, measure }: { index: number; measure: Measure }) 
         <TextField
           select
           label="for"
-          value={measure.sustained ? 'ever' : 'burst'}
+          value={measure.sustained ? 'ever' : measure.ten_minutes ? 'ten' : 'burst'}
           onChange={(e) => {
-            edit(`${at}.sustained`, e.target.value === 'ever');
+            edit(at, { ...measure, sustained: e.target.value === 'ever', ten_minutes: e.target.value === 'ten' });
           }}
-          sx={{ width: 100 }}
+          sx={{ width: 110 }}
           slotProps={{ inputLabel: { shrink: true } }}
         >
           <MenuItem value="burst">a burst</MenuItem>
+          <MenuItem value="ten">ten minutes</MenuItem>
           <MenuItem value="ever">ever</MenuItem>
         </TextField>
       )}
@@ -248,6 +249,24 @@ export default function BriefStage() {
           />
           <Numbers group="Brief" at="brief" keys={['driver_kg', 'payload_kg', 'price_per_kwh']} width={140} />
           <Words at="brief.currency" label="Currency" width={80} />
+        </Row>
+      </Section>
+      <Section
+        title="Summer and winter"
+        note="each trip is also computed on these days; lithium takes no charge in frost"
+      >
+        <Row>
+          {(['summer', 'winter'] as const).map((season) => (
+            <Row key={season}>
+              <Typography sx={{ width: 60, pt: 2, fontWeight: 650 }}>{season}</Typography>
+              <Numbers
+                group="Season"
+                at={`brief.${season}`}
+                keys={['temperature_c', 'comfort_w', 'rolling_factor']}
+                width={125}
+              />
+            </Row>
+          ))}
         </Row>
       </Section>
       <Section title="Runs" note="conditions of acceleration, top-speed and hill figures">

@@ -11,7 +11,11 @@ import {
   Typography,
 } from '@mui/material';
 import type { Brief, Trip } from '../../api/types';
-import { Numbers, Row, Section, Words } from '../../fields/Fields';
+import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
+import { get } from '../../workbench/merge';
+import { TrackImport } from './TrackImport';
+import { TripStudyView } from './TripStudyView';
+import { manners } from './measures';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
@@ -58,8 +62,8 @@ function Segments({ trip, index }: { trip: Trip; index: number }) {
           <Numbers
             group="TravelSegment"
             at={`${at}.${String(i)}`}
-            keys={['distance_km', 'speed_kmh', 'stops_per_km', 'stop_s', 'climb_m', 'acceleration_m_s2']}
-            width={118}
+            keys={['distance_km', 'speed_kmh', 'stops_per_km', 'stop_s', 'climb_m', 'acceleration_m_s2', 'liveliness']}
+            width={108}
           />
           {segments.length > 1 && (
             <RemoveButton
@@ -79,6 +83,34 @@ function Segments({ trip, index }: { trip: Trip; index: number }) {
         Add a stretch
       </Button>
     </>
+  );
+}
+
+/** Weather of one trip; the site's until it is asked for. */
+function WeatherFields({ at }: { at: string }) {
+  const { draft, edit } = useWorkbench();
+  const own = get(draft, at) != null;
+  return own ? (
+    <>
+      <Numbers group="Weather" at={at} keys={['temperature_c', 'headwind_kmh', 'rolling_factor']} width={120} />
+      <Button
+        color="inherit"
+        onClick={() => {
+          edit(at, undefined);
+        }}
+      >
+        the site&rsquo;s weather
+      </Button>
+    </>
+  ) : (
+    <Button
+      color="inherit"
+      onClick={() => {
+        edit(at, { rolling_factor: 1.2, temperature_c: 5 });
+      }}
+    >
+      its own weather
+    </Button>
   );
 }
 
@@ -137,18 +169,22 @@ export function Trips() {
   const trips = draft.brief.trips ?? [];
   const chosen = draft.brief.schedules ?? [];
   const goals = draft.brief.goals ?? [];
+  const ranges = draft.donor.driveline.ranges?.length ?? 0;
   const used = (id: string) => goals.some((g) => 'trip' in g.measure && g.measure.trip === id);
   return (
     <Section
       title="Trips"
       action={
-        <Button
-          onClick={() => {
-            edit('brief.trips', [...trips, newTrip(trips.map((t) => t.id))]);
-          }}
-        >
-          Add a trip
-        </Button>
+        <>
+          <TrackImport />
+          <Button
+            onClick={() => {
+              edit('brief.trips', [...trips, newTrip(trips.map((t) => t.id))]);
+            }}
+          >
+            Add a trip
+          </Button>
+        </>
       }
     >
       {trips.map((t, i) => (
@@ -158,9 +194,20 @@ export function Trips() {
             <Numbers
               group="Trip"
               at={`brief.trips.${String(i)}`}
-              keys={['payload_kg', 'comfort_w', 'gear', 'start_soc']}
-              width={160}
+              keys={['payload_kg', 'comfort_w', 'gear', 'start_soc', 'repeat']}
+              width={130}
             />
+            <Choice
+              at={`brief.trips.${String(i)}.manner`}
+              label="Driven"
+              options={manners}
+              fallback="normal"
+              width={100}
+            />
+            {ranges > 1 && (
+              <Numbers group="Trip" at={`brief.trips.${String(i)}`} keys={['transfer_range']} width={150} />
+            )}
+            <WeatherFields at={`brief.trips.${String(i)}.weather`} />
             <Button
               color="inherit"
               disabled={used(t.id)}
@@ -174,6 +221,7 @@ export function Trips() {
           </Row>
           <Box sx={{ mt: 1 }}>
             <Segments trip={t} index={i} />
+            <TripStudyView trip={t} />
           </Box>
         </Box>
       ))}

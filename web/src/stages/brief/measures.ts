@@ -16,6 +16,12 @@ export const schedules: Record<Schedule, string> = {
   j227a_d: 'SAE J227a D',
 };
 
+export const manners: [string, string][] = [
+  ['gentle', 'gently'],
+  ['normal', 'normally'],
+  ['brisk', 'briskly'],
+];
+
 interface Kind {
   word: string;
   /** Numbers of the measure, keys of the field catalogue. */

@@ -7,7 +7,9 @@ import type { Sheet } from '../../theme';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { ChoicesView } from './ChoicesView';
 import { EnergySplit } from './EnergySplit';
+import { HeadlineBands } from './HeadlineBands';
 import { Findings } from './Findings';
 import { LinkSheet } from './LinkSheet';
 import { PartPicker } from './PartPicker';
@@ -41,7 +43,7 @@ const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves
   const top = Math.max(...curves.gears.flatMap((g) => g.force_n.map((f) => f ?? 0)), 1);
   const yMax = y(top * 1.08) ?? 1;
   const gears: Line[] = curves.gears.map((g, i) => ({
-    id: `gear-${String(g.gear)}`,
+    id: `gear-${String(g.gear)}-${String(g.range)}`,
     label: curves.gears.length === 1 ? 'pull' : `gear ${String(g.gear)}`,
     data: g.force_n.map(y),
     color: sheet.gears[i % sheet.gears.length] ?? 'currentColor',
@@ -279,6 +281,8 @@ export default function ChainStage() {
           <EnergySplit trips={estimate.trips} />
         </Box>
       </Box>
+      <HeadlineBands />
+      <ChoicesView heat={estimate.performance.heat} />
       {picker}
     </Box>
   );

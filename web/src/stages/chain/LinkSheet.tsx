@@ -1,12 +1,15 @@
 import { Box, Button, FormControlLabel, IconButton, Switch, Typography } from '@mui/material';
 import type { LinkKind, PartKind } from '../../api/types';
 import { DrivelineFields } from '../../fields/DrivelineFields';
-import { Numbers, Row, Words } from '../../fields/Fields';
+import { Choice, Numbers, Row, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
+import { BenchDialog } from './BenchDialog';
+import { AddedStringsFields } from './AddedStrings';
+import { Ratings } from './Ratings';
 import { summary } from './parts';
 
 const partOf: Partial<Record<LinkKind, PartKind>> = { pack: 'module', controller: 'controller', motor: 'motor' };
@@ -27,7 +30,7 @@ function DesignNumbers({
 }
 
 function PackSheet() {
-  const { document, editDesign, computed } = useWorkbench();
+  const { document, editDesign, computed, active } = useWorkbench();
   const pack = document.design.pack;
   if (!pack) return null;
   const summaryOf = computed.estimate?.pack;
@@ -59,7 +62,23 @@ function PackSheet() {
           ))}
         </Box>
       ))}
-      <DesignNumbers group="Pack" at=".pack" keys={['soc_min', 'soc_max', 'box_mass_kg', 'box_price']} width={150} />
+      <Choice
+        at={`designs.${active.id}.pack.window_school`}
+        label="Charge used"
+        fallback="usual"
+        width={170}
+        options={[
+          ['long_life', 'the middle, long life'],
+          ['usual', 'as usual'],
+          ['all', 'all of it'],
+        ]}
+      />
+      <DesignNumbers
+        group="Pack"
+        at=".pack"
+        keys={['soc_min', 'soc_max', 'temperature_c', 'link_resistance_ohm', 'box_mass_kg', 'box_price']}
+        width={135}
+      />
       <FormControlLabel
         control={
           <Switch
@@ -166,13 +185,32 @@ export function LinkSheet({
           <DesignNumbers
             group="Wiring"
             at=".wiring"
-            keys={['fuse_a', 'fuse_voltage_v', 'cable_current_a', 'resistance_ohm']}
+            keys={[
+              'fuse_a',
+              'fuse_voltage_v',
+              'cable_current_a',
+              'cable_length_m',
+              'cable_section_mm2',
+              'resistance_ohm',
+            ]}
           />
         </Row>
       )}
       {kind === 'controller' && (
         <Row>
           <DesignNumbers group="Design" at="" keys={['controller_count']} width={150} />
+          <Choice
+            at={`designs.${active.id}.regeneration.school`}
+            label="Braking by the motor"
+            fallback="brake"
+            width={170}
+            options={[
+              ['none', 'none, coast freely'],
+              ['throttle', 'on lifting the pedal'],
+              ['brake', 'with the brake pedal'],
+              ['dial', 'by a dial'],
+            ]}
+          />
           <DesignNumbers
             group="Regeneration"
             at=".regeneration"
@@ -184,10 +222,25 @@ export function LinkSheet({
       )}
       {kind === 'motor' && (
         <Row>
-          <DesignNumbers group="Design" at="" keys={['motor_count']} width={150} />
+          <DesignNumbers group="Design" at="" keys={['motor_count']} width={130} />
+          <Choice
+            at={`designs.${active.id}.motor_place`}
+            label="They sit"
+            fallback="shaft"
+            width={190}
+            options={[
+              ['shaft', 'ahead of the driveline'],
+              ['wheels', 'at the driven wheels'],
+              ['each_axle', 'one on each axle'],
+              ['every_wheel', 'one at every wheel'],
+            ]}
+          />
+          <BenchDialog />
           <Words at={`designs.${active.id}.notes`} label="Remark on this variant" width={360} />
         </Row>
       )}
+      {record && part && <Ratings part={part} />}
+      {kind === 'pack' && <AddedStringsFields />}
       {kind === 'driveline' && <DrivelineSheet />}
       {kind === 'tyres' && (
         <Row>

@@ -1,4 +1,4 @@
-import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, Typography } from '@mui/material';
 import type { Donor } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { DrivelineFields } from '../../fields/DrivelineFields';
@@ -7,6 +7,7 @@ import { field, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../list/kinds';
+import { EvidenceSection } from './EvidenceSection';
 import { RemoveButton } from '../../fields/RemoveButton';
 
 function TyreFields() {
@@ -154,6 +155,7 @@ function MassAccount() {
 }
 
 export default function DonorStage() {
+  const { draft, edit } = useWorkbench();
   return (
     <Box sx={{ maxWidth: 1100 }}>
       <Section title="Vehicle">
@@ -192,11 +194,30 @@ export default function DonorStage() {
           <Numbers
             group="Donor"
             at="donor"
-            keys={['drag_coefficient', 'frontal_area_m2', 'rolling_coefficient', 'rolling_coefficient_per_m_s']}
-            width={190}
+            keys={[
+              'drag_coefficient',
+              'frontal_area_m2',
+              'rolling_coefficient',
+              'rolling_coefficient_per_m_s',
+              'dragged_axle_n',
+            ]}
+            width={180}
+          />
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={draft.donor.dragged_axle_free ?? false}
+                onChange={(e) => {
+                  edit('donor.dragged_axle_free', e.target.checked);
+                }}
+              />
+            }
+            label="that axle is disconnected"
           />
         </Row>
       </Section>
+      <EvidenceSection />
       <Section title="Wheels">
         <Row>
           <Choice

@@ -1,0 +1,82 @@
+import { Box, Drawer, IconButton, Tab, Tabs, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { reasonQuery, tornadoQuery } from '../api/queries';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { Failed, Loading } from './States';
+
+const TornadoView = lazy(() => import('./TornadoView'));
+const ReasonTree = lazy(() => import('./ReasonTree'));
+
+function Looked({ figure }: { figure: string }) {
+  const { document, setFigure, bands } = useWorkbench();
+  const [tab, setTab] = useState<'hangs' | 'why'>('hangs');
+  const tornado = useQuery({ ...tornadoQuery(document, figure), enabled: tab === 'hangs' });
+  const reason = useQuery({ ...reasonQuery(document, figure), enabled: tab === 'why' });
+  const query = tab === 'hangs' ? tornado : reason;
+  const name = bands?.bands.find((b) => b.id === figure)?.name ?? 'This figure';
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 2.5, pt: 2 }}>
+        <Typography variant="h1" component="h2" id="figure-title" sx={{ flex: 1 }}>
+          {name}
+        </Typography>
+        <IconButton
+          size="small"
+          aria-label="Close"
+          sx={{ fontSize: 14, width: 28, height: 28 }}
+          onClick={() => {
+            setFigure(null);
+          }}
+        >
+          ✕
+        </IconButton>
+      </Box>
+      <Tabs
+        value={tab}
+        onChange={(_, next: 'hangs' | 'why') => {
+          setTab(next);
+        }}
+        sx={{ px: 2.5, minHeight: 36, borderBottom: '1px solid', borderColor: 'divider' }}
+      >
+        <Tab value="hangs" label="What it hangs on" sx={{ minHeight: 36, px: 0, mr: 3 }} />
+        <Tab value="why" label="Why this number" sx={{ minHeight: 36, px: 0 }} />
+      </Tabs>
+      <Box sx={{ p: 2.5, overflow: 'auto', opacity: query.isPlaceholderData ? 0.6 : 1 }}>
+        <Suspense fallback={<Loading what="the figure" />}>
+          {query.isError ? (
+            <Failed error={query.error} onRetry={() => void query.refetch()} />
+          ) : query.isPending ? (
+            <Loading what="256 draws of the design" />
+          ) : tab === 'hangs' ? (
+            tornado.data && <TornadoView tornado={tornado.data} />
+          ) : (
+            reason.data && <ReasonTree reason={reason.data} />
+          )}
+        </Suspense>
+      </Box>
+    </>
+  );
+}
+
+/** One headline figure looked at closely: its band, what sways it, what would narrow it, and what it is made of. */
+export function FigureDrawer() {
+  const { figure, setFigure } = useWorkbench();
+  return (
+    <Drawer
+      anchor="right"
+      open={figure !== null}
+      onClose={() => {
+        setFigure(null);
+      }}
+      slotProps={{
+        paper: {
+          'aria-labelledby': 'figure-title',
+          sx: { width: 'min(640px, 100vw)', borderLeft: '1px solid', borderColor: 'divider' },
+        },
+      }}
+    >
+      {figure !== null && <Looked key={figure} figure={figure} />}
+    </Drawer>
+  );
+}

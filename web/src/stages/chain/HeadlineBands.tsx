@@ -1,0 +1,68 @@
+import { Box, ButtonBase, Typography } from '@mui/material';
+import { useTheme } from '@mui/material/styles';
+import type { Band } from '../../api/types';
+import { useClaimFigure } from '../../shell/ClaimsStrip';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+
+/** Every headline figure with its band; each opens to what it hangs on. */
+export function HeadlineBands() {
+  const { bands, setFigure } = useWorkbench();
+  const figure = useClaimFigure();
+  const theme = useTheme();
+  if (!bands) return null;
+  const text = (band: Band, v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
+  return (
+    <Box component="section" aria-label="Headline figures" sx={{ mt: 2 }}>
+      <Typography variant="h2" component="h3">
+        Headline figures{' '}
+        <Typography component="span" variant="caption" color="text.secondary">
+          middle, and where they lie four times in five; open one to see what it hangs on
+        </Typography>
+      </Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4 }}>
+        {bands.bands.map((b) => {
+          const most = (b.p90 ?? b.p50 ?? 0) * 1.1 || 1;
+          const place = (v: number | null | undefined) => Math.min(100, Math.max(0, ((v ?? most) / most) * 100));
+          return (
+            <ButtonBase
+              key={b.id}
+              onClick={() => {
+                setFigure(b.id);
+              }}
+              sx={{
+                display: 'grid',
+                gridTemplateColumns: '1fr 90px 84px 118px',
+                columnGap: 1.5,
+                alignItems: 'center',
+                textAlign: 'left',
+                py: 0.5,
+                borderBottom: '1px solid',
+                borderColor: 'divider',
+              }}
+            >
+              <Typography variant="body2" noWrap>
+                {b.name}
+              </Typography>
+              <svg viewBox="0 0 100 8" width="100%" height="8" preserveAspectRatio="none" aria-hidden>
+                <line x1="0" x2="100" y1="4" y2="4" stroke={theme.vars?.palette.divider} strokeWidth="1" />
+                <rect
+                  x={place(b.p10)}
+                  width={Math.max(1, place(b.p90) - place(b.p10))}
+                  y="1.5"
+                  height="5"
+                  fill={theme.vars?.palette.sheet.bar}
+                />
+              </svg>
+              <Typography variant="body2" className="figures" align="right" noWrap sx={{ fontWeight: 600 }}>
+                {text(b, b.p50)} {b.p50 == null ? '' : figure(b.p50, b.unit).unit}
+              </Typography>
+              <Typography variant="caption" className="figures" align="right" color="text.secondary" noWrap>
+                {text(b, b.p10)} – {text(b, b.p90)}
+              </Typography>
+            </ButtonBase>
+          );
+        })}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,201 @@
+import { Box, Button, Typography } from '@mui/material';
+import { useTheme } from '@mui/material/styles';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { lazy, Suspense } from 'react';
+import { api, reach, Refusal, unwrap } from '../../api/client';
+import { roadLoadQuery } from '../../api/queries';
+import type { RoadLoadProposal } from '../../api/types';
+import { Choice, Numbers, Row, Section } from '../../fields/Fields';
+import { FileButton } from '../../fields/FileButton';
+import { sourceWords } from '../../fields/QuantityField';
+import { Loading } from '../../shell/States';
+import { figures } from '../../units/units';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+
+const CoastChart = lazy(() => import('./CoastChart'));
+
+const kinds: Record<RoadLoadProposal['kind'], string> = {
+  coast_down: 'Coast-down',
+  fuel: 'Fuel it used',
+  handbook: 'Typical of its kind',
+};
+
+const percent = (f: { value: number; half_width: number }) =>
+  Math.min(40, Math.max(0.5, Math.round((1000 * f.half_width) / f.value) / 10));
+
+function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
+  const { draft, edit } = useWorkbench();
+  const { drag_area_m2: area, rolling_coefficient: rolling } = proposal;
+  const donor = draft.donor;
+  const taken =
+    Math.abs(donor.drag_coefficient * donor.frontal_area_m2 - area.value) < 0.002 &&
+    Math.abs(donor.rolling_coefficient - rolling.value) < 2e-5;
+  const take = () => {
+    const from = proposal.provenance;
+    edit('donor', {
+      ...donor,
+      // The area stays as measured or guessed; drag is what the evidence speaks of.
+      drag_coefficient: Number((area.value / donor.frontal_area_m2).toFixed(4)),
+      rolling_coefficient: Number(rolling.value.toFixed(5)),
+      rolling_coefficient_per_m_s: 0,
+      sources: {
+        ...donor.sources,
+        drag_coefficient: { from, spread_percent: percent(area) },
+        // Their product is what was found; its doubt is carried by the drag coefficient alone.
+        frontal_area_m2: { from, spread_percent: 0 },
+        rolling_coefficient: { from, spread_percent: percent(rolling) },
+      },
+    });
+  };
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '1fr', sm: '170px 150px 170px 1fr auto' },
+        columnGap: 2,
+        py: 1,
+        borderTop: '1px solid',
+        borderColor: 'divider',
+        alignItems: 'baseline',
+      }}
+    >
+      <Typography sx={{ fontWeight: proposal.best ? 650 : 400 }}>
+        {sourceWords[proposal.provenance].mark} {kinds[proposal.kind]}
+        {proposal.best && (
+          <Typography component="span" variant="caption" color="success.main">
+            {' '}
+            best
+          </Typography>
+        )}
+      </Typography>
+      <Typography variant="body2" className="figures">
+        Cd·A {figures(area.value)} ± {figures(area.half_width)} m²
+      </Typography>
+      <Typography variant="body2" className="figures">
+        Crr {rolling.value.toFixed(4)} ± {rolling.half_width.toFixed(4)}
+      </Typography>
+      <Typography variant="caption" color="text.secondary">
+        {proposal.basis}
+      </Typography>
+      {taken ? (
+        <Typography variant="caption" color="text.secondary">
+          in use
+        </Typography>
+      ) : (
+        <Button variant={proposal.best ? 'outlined' : 'text'} onClick={take}>
+          Take it
+        </Button>
+      )}
+    </Box>
+  );
+}
+
+/** Road load from what people can find out, each labelled, the best one proposed. */
+export function EvidenceSection() {
+  const { document, draft, edit, say } = useWorkbench();
+  const theme = useTheme();
+  const evidence = useQuery(roadLoadQuery(document));
+  const log = draft.donor.evidence?.coast_down;
+  const read = useMutation({
+    mutationFn: (text: string) =>
+      reach(async () =>
+        unwrap(
+          await api.POST('/api/v1/coast-runs', {
+            body: text,
+            bodySerializer: (body: string) => body,
+            headers: { 'Content-Type': 'text/csv' },
+          }),
+        ),
+      ),
+    onSuccess: (runs) => {
+      edit('donor.evidence', {
+        ...draft.donor.evidence,
+        coast_down: {
+          mass_kg: draft.donor.curb_mass_kg + (draft.brief.driver_kg ?? 75),
+          temperature_c: draft.brief.site?.temperature_c ?? 15,
+          altitude_m: draft.brief.site?.altitude_m ?? 0,
+          ...log,
+          runs,
+        },
+      });
+    },
+    onError: (error) => {
+      say(error instanceof Refusal && error.problem.problems[0] ? error.problem.problems[0].message : error.message);
+    },
+  });
+  const refused = evidence.error instanceof Refusal ? evidence.error.problem.problems : [];
+  return (
+    <Section
+      title="Evidence for the road load"
+      note="coast on a straight, level, closed stretch, both ways; never on a public road with traffic"
+      action={
+        <FileButton
+          label="Import a coast-down (CSV)"
+          accept=".csv,.txt"
+          onRefused={say}
+          onText={(text) => {
+            read.mutate(text);
+          }}
+        />
+      }
+    >
+      <Row>
+        <Numbers group="Evidence" at="donor.evidence" keys={['fuel_l_per_100km']} width={170} />
+        <Choice
+          at="donor.evidence.fuel"
+          label="of"
+          fallback="petrol"
+          width={100}
+          options={[
+            ['petrol', 'petrol'],
+            ['diesel', 'diesel'],
+          ]}
+        />
+        {log && (
+          <>
+            <Numbers
+              group="CoastDown"
+              at="donor.evidence.coast_down"
+              keys={['mass_kg', 'temperature_c', 'altitude_m', 'rotating_mass_factor']}
+              width={140}
+            />
+            <Button
+              color="inherit"
+              onClick={() => {
+                edit('donor.evidence.coast_down', undefined);
+              }}
+            >
+              remove the {log.runs.length} runs
+            </Button>
+          </>
+        )}
+      </Row>
+      {!log && (
+        <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 1 }}>
+          A log has the columns <span className="figures">time_s, speed_kmh, direction</span>, a row a second, with{' '}
+          <span className="figures">out</span> or <span className="figures">back</span> for the direction.
+        </Typography>
+      )}
+      {refused.map((p) => (
+        <Typography key={p.path} role="alert" color="error" sx={{ mt: 1 }}>
+          {p.message}
+        </Typography>
+      ))}
+      {evidence.data && refused.length === 0 && (
+        <>
+          <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, mt: 1.5 }}>
+            {evidence.data.proposals.map((p) => (
+              <Proposal key={p.kind} proposal={p} />
+            ))}
+          </Box>
+          {evidence.data.coast_down && (
+            <Suspense fallback={<Loading what="the drawing" />}>
+              <CoastChart fit={evidence.data.coast_down} sheet={theme.vars?.palette.sheet ?? theme.palette.sheet} />
+            </Suspense>
+          )}
+        </>
+      )}
+    </Section>
+  );
+}
