@@ -11,6 +11,16 @@ struct Scene {
 
 const SCENES: &[Scene] = &[
     Scene {
+        name: "Dunlin, ferry-slip tug",
+        notes: "Saltmarsh Growers & Bakers: bought half-finished, with a restored series motor.",
+        documents: &[include_str!("../../../demo/dunlin-a.json")],
+    },
+    Scene {
+        name: "Wren, orchard hauler",
+        notes: "Saltmarsh Growers & Bakers: two ranges, terraces, and cells whose seller says much.",
+        documents: &[include_str!("../../../demo/wren-a.json")],
+    },
+    Scene {
         name: "Pipit, market trike",
         notes: "Saltmarsh Growers & Bakers: lead-acid first, lithium later.",
         documents: &[include_str!("../../../demo/pipit-a.json"), include_str!("../../../demo/pipit-b.json")],

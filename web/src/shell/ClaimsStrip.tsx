@@ -20,7 +20,7 @@ export function useClaimFigure() {
   const { draft } = useWorkbench();
   return (value: number, unit: string) =>
     unit === 'money'
-      ? { text: show(value, '', system, 5).text, unit: draft.brief.currency ?? '' }
+      ? { text: show(Math.round(value), '', system, 7).text, unit: draft.brief.currency ?? '' }
       : show(value, unit, system);
 }
 

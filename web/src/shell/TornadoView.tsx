@@ -44,7 +44,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
                 {n.advice.split(':')[0]}
               </Typography>
               <Typography variant="body2" className="figures" align="right">
-                ± band {text(n.width_now)} → {text(n.width_then)} {unit}
+                band {text(n.width_now)} → {text(n.width_then)} {unit}
               </Typography>
               <Box sx={{ gridColumn: '1 / -1', height: 4, bgcolor: 'divider', mt: 0.5 }} aria-hidden>
                 <Box
@@ -69,6 +69,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
       <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {rows.map((i) => {
           const [a, b] = [place(i.low ?? most), place(i.high ?? most)];
+          const [left, right] = a <= b ? [i.low, i.high] : [i.high, i.low];
           return (
             <Box component="li" key={i.path} sx={{ py: 0.75, borderTop: '1px solid', borderColor: 'divider' }}>
               <Box sx={{ display: 'flex', gap: 1, alignItems: 'baseline' }}>
@@ -87,7 +88,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
               </Box>
               <Box sx={{ display: 'grid', gridTemplateColumns: '64px 1fr 64px', gap: 1, alignItems: 'center' }}>
                 <Typography variant="caption" className="figures" align="right">
-                  {text(i.low)}
+                  {text(left)}
                 </Typography>
                 <svg viewBox="0 0 100 10" width="100%" height="12" preserveAspectRatio="none" aria-hidden>
                   <rect
@@ -110,7 +111,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
                   )}
                 </svg>
                 <Typography variant="caption" className="figures">
-                  {text(i.high)}
+                  {text(right)}
                 </Typography>
               </Box>
             </Box>

@@ -172,9 +172,9 @@ const SEGMENT: &Group = &Group {
         need("speed_kmh", "Speed", "km/h", 3.0, 200.0),
         may("stops_per_km", "Stops each km", "", 0.0, 20.0, "0"),
         may("climb_m", "Climb", "m", -3000.0, 3000.0, "0"),
-        may("acceleration_m_s2", "Acceleration and braking", "m/s²", 0.1, 4.0, "0.8"),
+        may("acceleration_m_s2", "Acceleration", "m/s²", 0.1, 4.0, "0.8"),
         may("stop_s", "Standing at each stop", "s", 0.0, 600.0, "0"),
-        may("liveliness", "Share of the acceleration on offer", "", 0.05, 1.0, "the fixed acceleration"),
+        may("liveliness", "Liveliness", "", 0.05, 1.0, "fixed"),
     ],
 };
 

@@ -9,7 +9,6 @@ import { Choice, Numbers, Row, Section } from '../../fields/Fields';
 import { FileButton } from '../../fields/FileButton';
 import { sourceWords } from '../../fields/QuantityField';
 import { Loading } from '../../shell/States';
-import { figures } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 const CoastChart = lazy(() => import('./CoastChart'));
@@ -70,7 +69,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
         )}
       </Typography>
       <Typography variant="body2" className="figures">
-        Cd·A {figures(area.value)} ± {figures(area.half_width)} m²
+        Cd·A {area.value.toFixed(2)} ± {area.half_width.toFixed(2)} m²
       </Typography>
       <Typography variant="body2" className="figures">
         Crr {rolling.value.toFixed(4)} ± {rolling.half_width.toFixed(4)}
