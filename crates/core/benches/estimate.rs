@@ -12,8 +12,8 @@ use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, range, sprint};
-use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::trip::{Schedule, Trace};
+use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::vehicle::masses;
 
 struct Counting;
@@ -49,7 +49,9 @@ fn benches(c: &mut Criterion) {
     black_box(drive_trace(&chain, &wltc, Way::default(), 0.9));
     println!("allocations in an 1800 s trip: {}", ALLOCATIONS.load(Ordering::Relaxed) - before);
 
-    c.bench_function("1800 s trip, fourth gear", |b| b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9))));
+    c.bench_function("1800 s trip, fourth gear", |b| {
+        b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9)))
+    });
     c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, Way::default(), black_box(0.9))));
     c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, Way::default(), black_box(0.9))));
     let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Burst);

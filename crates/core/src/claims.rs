@@ -197,18 +197,22 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
             }
         }
         Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes } => {
-            let hill = performance
-                .hills
-                .at_speed
-                .iter()
-                .find(|h| h.speed_kmh == *speed_kmh)
-                .map(|h| match (*sustained, *ten_minutes) {
-                    (true, _) => h.sustained,
-                    (false, true) => h.ten_minutes,
-                    (false, false) => h.burst,
-                });
+            let hill = performance.hills.at_speed.iter().find(|h| h.speed_kmh == *speed_kmh).map(|h| match (*sustained, *ten_minutes) {
+                (true, _) => h.sustained,
+                (false, true) => h.ten_minutes,
+                (false, false) => h.burst,
+            });
             Prediction {
-                name: format!("Hill at {speed_kmh:.0} km/h{}", if *sustained { ", held" } else if *ten_minutes { ", ten minutes" } else { "" }),
+                name: format!(
+                    "Hill at {speed_kmh:.0} km/h{}",
+                    if *sustained {
+                        ", held"
+                    } else if *ten_minutes {
+                        ", ten minutes"
+                    } else {
+                        ""
+                    }
+                ),
                 target: *at_least_percent,
                 value: hill.map(|h| h.grade_percent),
                 unit: "%",
@@ -286,6 +290,7 @@ fn range_limit(trip: &TripResult) -> String {
     match trip.range_ends_by {
         RangeEnd::Window => "pack energy",
         RangeEnd::Sag => "pack sag",
+        RangeEnd::Heat => "heat",
         RangeEnd::Stalled => "it cannot move",
         RangeEnd::Unlimited => "nothing",
     }

@@ -77,7 +77,11 @@ pub fn explain(document: &Document, figure: &str) -> Result<Reason> {
     let json = serde_json::to_value(document).unwrap_or_default();
     let case = Case { document, json, estimate, trust: trusted_inputs(document) };
     case.figure(figure).ok_or_else(|| {
-        Error::field("figure", format!("\"{figure}\""), "an id of a headline figure, such as top_speed_kmh, is accepted; bands list them all")
+        Error::field(
+            "figure",
+            format!("\"{figure}\""),
+            "an id of a headline figure, such as top_speed_kmh, is accepted; bands list them all",
+        )
     })
 }
 
@@ -107,7 +111,10 @@ impl Case<'_> {
             let w = socket.window?;
             return Some(
                 Reason::step(&format!("Charged, {}", socket.name), w.hours_h.unwrap_or(f64::INFINITY), "h")
-                    .by("least of circuit, charger, cells' rate and taper at each charge, summed over the window", "constant current, then constant voltage; NEC 625.42 for the continuous share")
+                    .by(
+                        "least of circuit, charger, cells' rate and taper at each charge, summed over the window",
+                        "constant current, then constant voltage; NEC 625.42 for the continuous share",
+                    )
                     .from_parts([
                         Reason::step(&format!("held back by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
                         Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
@@ -124,16 +131,12 @@ impl Case<'_> {
                     .from_parts([self.pull(p.top_speed_limited_by.word()), self.resistance()]),
             ),
             "hill_start" => Some(self.hill("Hill start", p.hills.start.grade_percent, p.hills.start.limited_by.word())),
-            "cost" => Some(
-                Reason::step("Budget", e.cost.net, &self.document.brief.currency)
-                    .by("bought less sold", "")
-                    .from_parts([
-                        Reason::step("bought", e.cost.bought, &self.document.brief.currency),
-                        Reason::step("sold", e.cost.sold, &self.document.brief.currency),
-                        Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
-                        self.input("design.prices", ""),
-                    ]),
-            ),
+            "cost" => Some(Reason::step("Budget", e.cost.net, &self.document.brief.currency).by("bought less sold", "").from_parts([
+                Reason::step("bought", e.cost.bought, &self.document.brief.currency),
+                Reason::step("sold", e.cost.sold, &self.document.brief.currency),
+                Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
+                self.input("design.prices", ""),
+            ])),
             "added_mass" => Some(self.mass()),
             _ => {
                 let (kmh, hold) = figure.strip_prefix("hill.")?.rsplit_once('.')?;
@@ -159,7 +162,8 @@ impl Case<'_> {
             title: label,
             value,
             unit: unit.to_owned(),
-            formula: counted.map_or_else(String::new, |t| format!("a seller's claim: {:.0} % of it is counted on", 100.0 * t.counted_share)),
+            formula: counted
+                .map_or_else(String::new, |t| format!("a seller's claim: {:.0} % of it is counted on", 100.0 * t.counted_share)),
             path: Some(path.to_owned()),
             from: trust.map(|t| t.from),
             spread_percent: trust.map(|t| t.spread_percent),
@@ -172,16 +176,18 @@ impl Case<'_> {
         if self.document.donor.test_mass_kg.is_some() {
             return Reason::step("test mass", m.test_kg, "kg").from_parts([self.input("donor.test_mass_kg", "kg")]);
         }
-        Reason::step("test mass", m.test_kg, "kg").by("donor - removed + motors + controllers + pack + charger + other + driver + payload", "").from_parts([
-            self.input("donor.curb_mass_kg", "kg"),
-            Reason::step("taken out", -m.removed_kg, "kg"),
-            Reason::step("motors", m.motors_kg, "kg"),
-            Reason::step("controllers", m.controllers_kg, "kg"),
-            Reason::step("pack", m.pack_kg, "kg"),
-            Reason::step("charger", m.charger_kg, "kg"),
-            Reason::step("everything else", m.other_kg, "kg"),
-            Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg"),
-        ])
+        Reason::step("test mass", m.test_kg, "kg")
+            .by("donor - removed + motors + controllers + pack + charger + other + driver + payload", "")
+            .from_parts([
+                self.input("donor.curb_mass_kg", "kg"),
+                Reason::step("taken out", -m.removed_kg, "kg"),
+                Reason::step("motors", m.motors_kg, "kg"),
+                Reason::step("controllers", m.controllers_kg, "kg"),
+                Reason::step("pack", m.pack_kg, "kg"),
+                Reason::step("charger", m.charger_kg, "kg"),
+                Reason::step("everything else", m.other_kg, "kg"),
+                Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg"),
+            ])
     }
 
     fn rotating(&self) -> Reason {
@@ -234,26 +240,37 @@ impl Case<'_> {
     }
 
     fn hill(&self, title: &str, percent: f64, cause: &str) -> Reason {
-        Reason::step(title, percent, "%")
-            .by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE)
-            .from_parts([self.pull(cause), self.mass(), self.resistance()])
+        Reason::step(title, percent, "%").by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE).from_parts([
+            self.pull(cause),
+            self.mass(),
+            self.resistance(),
+        ])
     }
 
     fn usable(&self) -> Reason {
         let pack = &self.estimate.pack;
-        Reason::step("usable energy", pack.usable_kwh, "kWh").by("capacity x integral of the open-circuit voltage over the window", LARMINIE).from_parts([
-            Reason::step("capacity today, in this cold", pack.capacity_ah, "Ah"),
-            self.input("design.pack.module.capacity_ah", "Ah"),
-            self.input("design.pack.module.capacity_share", ""),
-            Reason::step("from state of charge", pack.soc_max, ""),
-            Reason::step("down to", pack.soc_min, ""),
-        ])
+        Reason::step("usable energy", pack.usable_kwh, "kWh")
+            .by("capacity x integral of the open-circuit voltage over the window", LARMINIE)
+            .from_parts([
+                Reason::step("capacity today, in this cold", pack.capacity_ah, "Ah"),
+                self.input("design.pack.module.capacity_ah", "Ah"),
+                self.input("design.pack.module.capacity_share", ""),
+                Reason::step("from state of charge", pack.soc_max, ""),
+                Reason::step("down to", pack.soc_min, ""),
+            ])
     }
 
     fn range(&self, trip: &TripResult) -> Reason {
         Reason::step(&format!("Range, {}", trip.name), trip.range_km, "km")
-            .by("the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss", "backward-facing simulation, speed linear within each second")
-            .from_parts([self.usable(), self.energy(trip), Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", "")])
+            .by(
+                "the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss",
+                "backward-facing simulation, speed linear within each second",
+            )
+            .from_parts([
+                self.usable(),
+                self.energy(trip),
+                Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", ""),
+            ])
     }
 
     fn energy(&self, trip: &TripResult) -> Reason {
@@ -268,14 +285,22 @@ impl Case<'_> {
                 .by("m g Crr cos", GILLESPIE)
                 .from_parts([self.input("donor.rolling_coefficient", ""), self.mass()]),
             Reason::step("climbing less descending", s.climb_wh_per_km, "Wh/km").by("m g sin", GILLESPIE),
-            Reason::step("gears and stages", s.driveline_wh_per_km, "Wh/km").by("1 - efficiency, both ways", "").from_parts([self.input("donor.driveline", "")]),
+            Reason::step("gears and stages", s.driveline_wh_per_km, "Wh/km")
+                .by("1 - efficiency, both ways", "")
+                .from_parts([self.input("donor.driveline", "")]),
             Reason::step("motor losses", s.motor_wh_per_km, "Wh/km")
                 .by("kc T^2 + ki w + kw w^3 + C, or copper and no-load loss of a motor given by its constants", LARMINIE)
                 .from_parts([self.input("design.motor.best_efficiency", "")]),
-            Reason::step("controller losses", s.controller_wh_per_km, "Wh/km").by("1 - efficiency, both ways", "").from_parts([self.input("design.controller.efficiency", "")]),
-            Reason::step("12 V side", s.low_voltage_wh_per_km, "Wh/km").by("load / converter efficiency x time", "").from_parts([self.input("design.low_voltage.load_w", "W")]),
+            Reason::step("controller losses", s.controller_wh_per_km, "Wh/km")
+                .by("1 - efficiency, both ways", "")
+                .from_parts([self.input("design.controller.efficiency", "")]),
+            Reason::step("12 V side", s.low_voltage_wh_per_km, "Wh/km")
+                .by("load / converter efficiency x time", "")
+                .from_parts([self.input("design.low_voltage.load_w", "W")]),
             Reason::step("heater and cooling", s.comfort_wh_per_km, "Wh/km").from_parts([self.input("brief.trips.comfort_w", "")]),
-            Reason::step("friction brakes", s.brakes_wh_per_km, "Wh/km").by("what the motor does not take back", "").from_parts([self.input("design.regeneration.share", "")]),
+            Reason::step("friction brakes", s.brakes_wh_per_km, "Wh/km")
+                .by("what the motor does not take back", "")
+                .from_parts([self.input("design.regeneration.share", "")]),
             Reason::step("left in the moving mass", s.kinetic_wh_per_km, "Wh/km"),
         ];
         parts.retain(|p| p.value.is_some_and(|v| v.abs() > 0.05));

@@ -9,7 +9,7 @@ use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::simulate::{
-    Passage, Pull, Way, SPRINT_STEP_M_S, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+    Passage, Pull, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
 };
 use joulethesis_core::trip::{Schedule, Trace};
 use proptest::prelude::*;
@@ -177,8 +177,10 @@ fn bridged_ranges_are_those_of_every_passage_made() {
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         for schedule in [Schedule::Ece15, Schedule::J227aB, Schedule::J227aC, Schedule::Wltc1] {
             let trace = Trace::of(&TripPath::Schedule(schedule));
-            let (bridged, full) =
-                (range(&chain, &trace, Way::default(), chain.pack.soc_max), range_in_full(&chain, &trace, Way::default(), chain.pack.soc_max));
+            let (bridged, full) = (
+                range(&chain, &trace, Way::default(), chain.pack.soc_max),
+                range_in_full(&chain, &trace, Way::default(), chain.pack.soc_max),
+            );
             assert_eq!(bridged.end, full.end, "{name} {schedule:?}");
             // Where in its last passage the charge ends shifts with the count, and a passage does not use its charge evenly.
             let tolerance = 5e-4 + 0.3 / full.passages;

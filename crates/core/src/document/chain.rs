@@ -234,7 +234,14 @@ pub enum RegenerationSchool {
 
 impl Default for Regeneration {
     fn default() -> Self {
-        Self { school: RegenerationSchool::default(), share: None, power_cap_w: None, fade_from_kmh: 8.0, fade_to_kmh: 0.0, respect_pack_limits: true }
+        Self {
+            school: RegenerationSchool::default(),
+            share: None,
+            power_cap_w: None,
+            fade_from_kmh: 8.0,
+            fade_to_kmh: 0.0,
+            respect_pack_limits: true,
+        }
     }
 }
 

@@ -9,12 +9,13 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
 pub use brief::{
-    Brief, DrivingManner, Goal, GoalLevel, Measure, Performance, Season, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment, Trip, TripPath, Weather,
+    Brief, DrivingManner, Goal, GoalLevel, Measure, Performance, Season, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment,
+    Trip, TripPath, Weather,
 };
 pub use chain::{AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationSchool, WindowSchool, Wiring};
 pub use donor::{
-    CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind, Tyre,
-    VehicleKind,
+    CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind,
+    Tyre, VehicleKind,
 };
 
 use crate::error::{Error, Problem, Result};

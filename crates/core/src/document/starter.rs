@@ -1,8 +1,8 @@
 //! A first document for a kind of vehicle, filled with handbook values and marked so.
 
 use super::{
-    Brief, Design, Document, DrivingManner, Evidence, Donor, Driveline, DrivenAxle, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site, Socket, SocketKind, Stage,
-    StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
+    Brief, Design, Document, Donor, Driveline, DrivenAxle, DrivingManner, Evidence, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site,
+    Socket, SocketKind, Stage, StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
 

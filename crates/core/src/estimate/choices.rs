@@ -207,8 +207,7 @@ fn windings(document: &Document) -> Result<Vec<Winding>> {
     for turns in TURNS {
         let mut wound = document.clone();
         let Some(motor) = &mut wound.design.motor else { continue };
-        let MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, peak_current_a, .. } = &mut motor.model
-        else {
+        let MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, peak_current_a, .. } = &mut motor.model else {
             return Ok(out);
         };
         *torque_constant_nm_a *= turns;

@@ -3,8 +3,8 @@
 use serde::Serialize;
 
 use crate::document::{Document, Measure};
-use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
 use crate::powertrain::heat::Warming;
+use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{HillGrade, Pull, SPRINT_STEP_M_S, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
 
@@ -150,7 +150,12 @@ pub(crate) fn run_soc(document: &Document, chain: &Chain) -> f64 {
 }
 
 fn highest(tops: impl Iterator<Item = TopSpeed>) -> TopSpeed {
-    tops.reduce(|a, b| if b.speed_m_s > a.speed_m_s { b } else { a }).unwrap_or(TopSpeed { speed_m_s: 0.0, cause: Cause::None, gear: 1, range: 1 })
+    tops.reduce(|a, b| if b.speed_m_s > a.speed_m_s { b } else { a }).unwrap_or(TopSpeed {
+        speed_m_s: 0.0,
+        cause: Cause::None,
+        gear: 1,
+        range: 1,
+    })
 }
 
 /// Tables of the runs a document asks for: the gear it holds, or every range of the transfer box.

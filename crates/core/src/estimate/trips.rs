@@ -5,8 +5,8 @@ use serde::Serialize;
 use crate::document::{Document, DrivingManner, Season, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::powertrain::{Chain, Rating};
-use crate::simulate::{Passage, Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_watched, quickest, range};
 use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{Passage, Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_watched, quickest, range};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 

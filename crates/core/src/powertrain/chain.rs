@@ -384,17 +384,19 @@ impl Chain {
             .collect()
     }
 
-    /// Torque that neither motor nor controller gets too hot at, N m, at the voltage of some limits.
+    /// Torque that takes neither motor nor controller beyond its temperature within `dt` s from some warmth, N m, at the voltage of
+    /// some limits.
     #[must_use]
-    pub fn held_for_ever_nm(&self, limits: &Limits) -> f64 {
-        let controller = self.controller_heat.held_for_ever();
+    pub(crate) fn within_heat_nm(&self, limits: &Limits, (motor, controller): (f64, f64), dt: f64) -> f64 {
+        let controller = self.controller_heat.within(controller, dt);
         let controller_nm = if self.controller_heats_by_torque {
             controller
         } else {
             // Battery amps heat it: the share of the greatest torque that the amps are of theirs.
-            self.motor.greatest_nm() * (controller * limits.ocv_v / limits.bus_w.max(1.0)).min(1.0)
+            let amps = limits.bus_w.max(1.0) / limits.ocv_v;
+            if controller < amps { self.motor.greatest_nm() * controller / amps } else { f64::INFINITY }
         };
-        self.motor_heat.held_for_ever().min(controller_nm)
+        self.motor_heat.within(motor, dt).min(controller_nm)
     }
 
     /// Current below which the cells' burst rating is far, A.

@@ -81,6 +81,12 @@ impl Warming {
         self.continuous * target.max(0.0).sqrt()
     }
 
+    /// Greatest load that stays within the limit over the next `dt` s from a warmth.
+    #[must_use]
+    pub(crate) fn within(&self, warmth: f64, dt: f64) -> f64 {
+        self.continuous * (warmth + (self.limit - warmth) / self.gain(dt)).max(0.0).sqrt()
+    }
+
     /// Seconds until a load reaches the limit from a warmth; `None` when it never does.
     #[must_use]
     pub fn seconds_left(&self, load: f64, warmth: f64) -> Option<f64> {

@@ -249,10 +249,7 @@ pub const DONOR: &Group = &Group {
 
 const EVIDENCE: &Group = &Group {
     name: "Evidence",
-    entries: &[
-        may("fuel_l_per_100km", "Fuel used on the road", "l/100 km", 0.3, 200.0, "not known"),
-        Object("coast_down", COAST_DOWN),
-    ],
+    entries: &[may("fuel_l_per_100km", "Fuel used on the road", "l/100 km", 0.3, 200.0, "not known"), Object("coast_down", COAST_DOWN)],
 };
 
 const COAST_DOWN: &Group = &Group {
@@ -373,7 +370,7 @@ const TORQUE_POINT: &Group = &Group {
     name: "TorquePoint",
     entries: &[
         need("speed_rpm", "Speed", "rpm", 0.0, 30_000.0),
-         need("torque_nm", "Torque", "N·m", 0.0, 20_000.0),
+        need("torque_nm", "Torque", "N·m", 0.0, 20_000.0),
         may("efficiency", "Efficiency there", "", 0.05, 0.995, "not stated"),
     ],
 };
@@ -551,10 +548,8 @@ const NO_LOAD: &Group = &Group {
     ],
 };
 
-const LOCKED: &Group = &Group {
-    name: "LockedReading",
-    entries: &[need("volts_v", "Volts", "V", 0.01, 1000.0), need("amps_a", "Amps", "A", 0.01, 5000.0)],
-};
+const LOCKED: &Group =
+    &Group { name: "LockedReading", entries: &[need("volts_v", "Volts", "V", 0.01, 1000.0), need("amps_a", "Amps", "A", 0.01, 5000.0)] };
 
 /// The catalogue of a library part by its `part` word.
 #[must_use]

@@ -5,6 +5,6 @@ pub mod provenance;
 pub mod units;
 mod walk;
 
-pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub use provenance::{Provenance, Source, Sources};
+pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub(crate) use walk::check_numbers;

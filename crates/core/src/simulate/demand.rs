@@ -58,9 +58,7 @@ pub struct Demands<'a> {
     manner: Manner<'a>,
     steps: Vec<Easy>,
     strides: Vec<Stride>,
-    /// Warmth at which motor and controller start when the trip is made over and over.
-    settled: (f64, f64),
-    /// Whether heat may hold the torque back from such a start.
+    /// Whether heat may hold the torque back when the trip is made over and over.
     may_get_hot: bool,
 }
 
@@ -99,19 +97,15 @@ impl<'a> Demands<'a> {
             }
             steps.push(easy);
         }
-        let settled = heat.settled();
-        let may_get_hot = heat.may_limit(settled);
-        Self { chain, trace, manner, steps, strides, settled, may_get_hot }
+        let may_get_hot = heat.may_limit(heat.settled());
+        Self { chain, trace, manner, steps, strides, may_get_hot }
     }
 
-    /// One passage from rest at a state of charge, ended early when `soc_end` is reached. With `warm` it starts as warm as it ends
-    /// when the trip is made over and over, else at the air's temperature.
+    /// One passage from rest at a state of charge, ended early when `soc_end` is reached, with motor and controller at some warmth.
     #[must_use]
-    pub fn passage(&self, soc: f64, soc_end: f64, warm: bool) -> Passage {
+    pub fn passage(&self, soc: f64, soc_end: f64, warmth: (f64, f64)) -> Passage {
         let mut state = Passage::at_rest(soc);
-        if warm {
-            (state.motor_warmth, state.controller_warmth) = self.settled;
-        }
+        (state.motor_warmth, state.controller_warmth) = warmth;
         for stride in &self.strides {
             let easy = stride.easy && !self.may_get_hot;
             let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
@@ -150,8 +144,7 @@ impl<'a> Demands<'a> {
         let most_a = stride.greatest_w / lowest_v;
         let holds = reach <= SERIES_REACH
             && end_soc > soc_end
-            && (stride.greatest_w <= 0.0
-                || lowest_v >= stride.least_v && chain.has_room(lowest_v, ocv_v) && most_a <= chain.easy_amps());
+            && (stride.greatest_w <= 0.0 || lowest_v >= stride.least_v && chain.has_room(lowest_v, ocv_v) && most_a <= chain.easy_amps());
         if !holds {
             return false;
         }
@@ -179,8 +172,7 @@ impl<'a> Demands<'a> {
             let volts_v = 0.5 * (ocv_v + root.max(0.0).sqrt());
             let current_a = power_w / volts_v;
             let holds = power_w <= 0.0
-                || root > 0.0
-                    && (least_v == 0.0 || volts_v >= least_v && chain.has_room(volts_v, ocv_v) && current_a <= chain.easy_amps());
+                || root > 0.0 && (least_v == 0.0 || volts_v >= least_v && chain.has_room(volts_v, ocv_v) && current_a <= chain.easy_amps());
             let dt = points[i + 1].time_s - points[i].time_s;
             soc -= pack.counted_a(current_a) * dt * pack.per_a_s;
             if !holds || soc <= soc_end {
@@ -222,6 +214,12 @@ impl<'a> Demands<'a> {
             }
         }
         false
+    }
+
+    /// Whether heat may hold the torque back somewhere when the trip is made over and over.
+    #[must_use]
+    pub(super) fn may_get_hot(&self) -> bool {
+        self.may_get_hot
     }
 
     /// The chain it was worked out for.
@@ -352,8 +350,7 @@ impl<'a> Work<'a> {
             return (hard, Some(effort), Some(gear));
         }
         // Feeding back may meet the pack's limits at either end of the charge.
-        let same_when_low =
-            force_n >= 0.0 || chain.effort(gear, v, force_n, &self.low).is_some_and(|low| low.bus_w == effort.bus_w);
+        let same_when_low = force_n >= 0.0 || chain.effort(gear, v, force_n, &self.low).is_some_and(|low| low.bus_w == effort.bus_w);
         let least_v = if same_when_low { chain.easy_above_v(&effort) } else { f64::INFINITY };
         (Easy { power_w: effort.bus_w + self.aux_w, least_v }, Some(effort), Some(gear))
     }

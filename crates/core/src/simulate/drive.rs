@@ -156,7 +156,9 @@ impl Passage {
     /// Whether motor or controller is at its highest temperature.
     #[inline]
     pub(super) fn is_hot(&self, chain: &Chain) -> bool {
-        self.motor_warmth >= chain.motor_heat.limit || self.controller_warmth >= chain.controller_heat.limit
+        // A hair below: a step that just keeps to the limit lands on it only to rounding.
+        const NEARLY: f64 = 0.999;
+        self.motor_warmth >= NEARLY * chain.motor_heat.limit || self.controller_warmth >= NEARLY * chain.controller_heat.limit
     }
 
     #[inline]
@@ -307,15 +309,7 @@ pub(super) fn step(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, fr
 
 /// Follows the trace through one step evaluated at mid-step; false, with nothing changed, when a limit may fall inside.
 #[inline]
-fn steady(
-    chain: &Chain,
-    manner: &Manner<'_>,
-    passage: &mut Passage,
-    supply: &Supply,
-    from: Point,
-    to: Point,
-    dt: f64,
-) -> bool {
+fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Supply, from: Point, to: Point, dt: f64) -> bool {
     if manner.base_steps > 1 {
         return false;
     }
@@ -350,7 +344,7 @@ pub struct Way {
 /// Drives one whole passage of a trace from rest, motor and controller at the air's temperature.
 #[must_use]
 pub fn drive_trace(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> Passage {
-    super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc))).passage(start_soc, f64::NEG_INFINITY, false)
+    super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc))).passage(start_soc, f64::NEG_INFINITY, (0.0, 0.0))
 }
 
 /// As [`drive_trace`], step by step, with every step cut into `base_steps`; for checks.

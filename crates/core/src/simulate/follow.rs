@@ -19,8 +19,8 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
     for i in 0..n {
         let aux_w = chain.low_voltage_w + manner.comfort_w;
         let (supply, mut limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Burst));
+        limits.heat_nm = chain.within_heat_nm(&limits, (passage.motor_warmth, passage.controller_warmth), h);
         if passage.is_hot(chain) {
-            limits.heat_nm = chain.held_for_ever_nm(&limits);
             passage.derated_s += h;
         }
         let target = from.speed_m_s + (to.speed_m_s - from.speed_m_s) * f64::from(i + 1) / f64::from(n);

@@ -16,6 +16,8 @@ pub enum RangeEnd {
     Window,
     /// The sagging pack no longer let the vehicle follow: a passage came out more than 5 % shorter than the first.
     Sag,
+    /// Motor or controller got too hot to follow: a passage came out more than 5 % shorter than the first.
+    Heat,
     /// The vehicle does not move on this trip.
     Stalled,
     /// Nothing is drawn; the count was stopped.
@@ -98,9 +100,14 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
     if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }
-    let drive = |soc: f64| demands.passage(soc, soc_end, true);
+    // Where heat may hold the torque back, each passage starts as warm as the one before ended, so none may be skipped.
+    let hot = demands.may_get_hot();
+    let bridging = bridging && !hot;
+    let drive = |soc: f64, before: Option<&Passage>| {
+        demands.passage(soc, soc_end, before.filter(|_| hot).map_or((0.0, 0.0), |p| (p.motor_warmth, p.controller_warmth)))
+    };
     let (mut soc, mut total_m, mut passages, mut next_try) = (start_soc, 0.0, 0.0, 0);
-    let mut state = drive(soc);
+    let mut state = drive(soc, None);
     let first_m = state.distance_m;
     let whole_m = if state.soc <= soc_end { trace.distance_m() } else { first_m };
     for count in 0..MOST_PASSAGES {
@@ -112,7 +119,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
             return ended(RangeEnd::Stalled, 0.0, 0.0);
         }
         if state.exhausted || (count > 0 && state.distance_m < 0.95 * first_m) {
-            return last(RangeEnd::Sag);
+            return last(if state.derated_s > 0.0 { RangeEnd::Heat } else { RangeEnd::Sag });
         }
         if total_m > FURTHEST_M {
             break;
@@ -120,7 +127,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
         let used = soc - state.soc;
         let (middle_soc, low_soc) = (soc - 0.5 * BRIDGE_SOC, soc - BRIDGE_SOC);
         if bridging && count >= next_try && used > 0.0 && used * BRIDGE_PASSAGES < BRIDGE_SOC && low_soc - used > soc_end {
-            let (middle, low) = (drive(middle_soc), drive(low_soc));
+            let (middle, low) = (drive(middle_soc, None), drive(low_soc, None));
             if let Some((more, distance_m)) = bridge(BRIDGE_SOC, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
                 passages += more;
                 total_m += distance_m;
@@ -132,7 +139,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
         passages += 1.0;
         total_m += state.distance_m;
         soc = state.soc;
-        state = drive(soc);
+        state = drive(soc, Some(&state));
     }
     ended(RangeEnd::Unlimited, total_m, passages)
 }

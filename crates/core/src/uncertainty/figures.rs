@@ -161,9 +161,7 @@ impl Plan {
                 Kind::Range(i) => self.trip(document, &chain, masses.test_kg, i, &mut trips)?.0,
                 Kind::Energy(i) => self.trip(document, &chain, masses.test_kg, i, &mut trips)?.1,
                 Kind::TopSpeed => top.get_or_insert_with(|| parts::top(&chain, &burst)).speed_m_s * KMH_PER_M_S,
-                Kind::Sprint(from, to) => {
-                    quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY)
-                }
+                Kind::Sprint(from, to) => quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
                 Kind::HillStart => hill_start(&chain, soc).grade_percent,
                 Kind::Hill(kmh, hold) => {
                     let rating = match hold {
@@ -188,14 +186,7 @@ impl Plan {
         Ok(values)
     }
 
-    fn trip(
-        &self,
-        document: &Document,
-        usual: &Chain,
-        usual_kg: f64,
-        i: usize,
-        done: &mut [Option<(f64, f64)>],
-    ) -> Result<(f64, f64)> {
+    fn trip(&self, document: &Document, usual: &Chain, usual_kg: f64, i: usize, done: &mut [Option<(f64, f64)>]) -> Result<(f64, f64)> {
         if let Some(known) = done[i] {
             return Ok(known);
         }
@@ -207,7 +198,7 @@ impl Plan {
         let chain = own.as_ref().unwrap_or(usual);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
         let demands = Demands::of(chain, trace, parts::way(trip), (start, chain.pack.soc_min));
-        let once = demands.passage(start, f64::NEG_INFINITY, false);
+        let once = demands.passage(start, f64::NEG_INFINITY, (0.0, 0.0));
         let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
         let result = (range_of(&demands, start).distance_m / 1000.0, per_km);
         done[i] = Some(result);

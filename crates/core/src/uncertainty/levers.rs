@@ -151,15 +151,9 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| Some((&d.donor.sources, "drag_coefficient")),
         |d, f| d.donor.drag_coefficient *= f
     ),
-    lever!(
-        "donor.frontal_area_m2",
-        "frontal area",
-        CoastDown,
-        Value,
-        Handbook,
-        |d| Some((&d.donor.sources, "frontal_area_m2")),
-        |d, f| d.donor.frontal_area_m2 *= f
-    ),
+    lever!("donor.frontal_area_m2", "frontal area", CoastDown, Value, Handbook, |d| Some((&d.donor.sources, "frontal_area_m2")), |d, f| {
+        d.donor.frontal_area_m2 *= f
+    }),
     lever!(
         "donor.rolling_coefficient",
         "rolling resistance",
@@ -172,42 +166,28 @@ pub(super) const LEVERS: &[Lever] = &[
             d.donor.rolling_coefficient_per_m_s *= f;
         }
     ),
-    lever!(
-        "donor.tyre",
-        "rolling radius",
-        RollOut,
-        Value,
-        Datasheet,
-        Some(0.02),
-        |d| Some((&d.donor.sources, "tyre")),
-        |d, f| d.donor.tyre = Tyre::RollingRadiusM(radius_m(d) * f)
-    ),
-    lever!(
-        "donor.driveline",
-        "losses of gears and stages",
-        CoastDown,
-        Loss,
-        Guess,
-        |d| Some((&d.donor.sources, "driveline")),
-        |d, f| {
-            let line = d.design.driveline.as_mut().unwrap_or(&mut d.donor.driveline);
-            for gear in &mut line.gears {
-                let mut e = gear.efficiency_or_usual();
-                lossy(&mut e, f);
-                gear.efficiency = Some(e);
-            }
-            for range in &mut line.ranges {
-                let mut e = range.efficiency.unwrap_or(TRANSFER_EFFICIENCY);
-                lossy(&mut e, f);
-                range.efficiency = Some(e);
-            }
-            for stage in &mut line.stages {
-                let mut e = stage.efficiency_or_usual();
-                lossy(&mut e, f);
-                stage.efficiency = Some(e);
-            }
+    lever!("donor.tyre", "rolling radius", RollOut, Value, Datasheet, Some(0.02), |d| Some((&d.donor.sources, "tyre")), |d, f| d
+        .donor
+        .tyre =
+        Tyre::RollingRadiusM(radius_m(d) * f)),
+    lever!("donor.driveline", "losses of gears and stages", CoastDown, Loss, Guess, |d| Some((&d.donor.sources, "driveline")), |d, f| {
+        let line = d.design.driveline.as_mut().unwrap_or(&mut d.donor.driveline);
+        for gear in &mut line.gears {
+            let mut e = gear.efficiency_or_usual();
+            lossy(&mut e, f);
+            gear.efficiency = Some(e);
         }
-    ),
+        for range in &mut line.ranges {
+            let mut e = range.efficiency.unwrap_or(TRANSFER_EFFICIENCY);
+            lossy(&mut e, f);
+            range.efficiency = Some(e);
+        }
+        for stage in &mut line.stages {
+            let mut e = stage.efficiency_or_usual();
+            lossy(&mut e, f);
+            stage.efficiency = Some(e);
+        }
+    }),
     lever!("donor.adhesion", "grip", LogDrive, Value, Handbook, |d| Some((&d.donor.sources, "adhesion")), |d, f| d.donor.adhesion *= f),
     lever!(
         "design.motor.model.peak_torque_nm",
@@ -453,32 +433,24 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| d.brief.trips.iter().any(|t| t.comfort_w > 0.0).then_some((&d.brief.sources, "trips.comfort_w")),
         |d, f| d.brief.trips.iter_mut().for_each(|t| t.comfort_w *= f)
     ),
-    lever!(
-        "design.prices",
-        "prices",
-        AskPrices,
-        Value,
-        Handbook,
-        |d| Some((&d.design.sources, "prices")),
-        |d, f| {
-            let design = &mut d.design;
-            design.added.iter_mut().for_each(|a| a.price *= f);
-            if let Some(p) = &mut design.pack {
-                p.module.price *= f;
-                p.box_price *= f;
-            }
-            for price in [
-                design.motor.as_mut().map(|m| &mut m.price),
-                design.controller.as_mut().map(|c| &mut c.price),
-                design.charger.as_mut().map(|c| &mut c.price),
-            ]
-            .into_iter()
-            .flatten()
-            {
-                *price *= f;
-            }
+    lever!("design.prices", "prices", AskPrices, Value, Handbook, |d| Some((&d.design.sources, "prices")), |d, f| {
+        let design = &mut d.design;
+        design.added.iter_mut().for_each(|a| a.price *= f);
+        if let Some(p) = &mut design.pack {
+            p.module.price *= f;
+            p.box_price *= f;
         }
-    ),
+        for price in [
+            design.motor.as_mut().map(|m| &mut m.price),
+            design.controller.as_mut().map(|c| &mut c.price),
+            design.charger.as_mut().map(|c| &mut c.price),
+        ]
+        .into_iter()
+        .flatten()
+        {
+            *price *= f;
+        }
+    }),
 ];
 
 impl Lever {

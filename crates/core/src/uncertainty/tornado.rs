@@ -93,10 +93,8 @@ pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
         Ok(plan.compute(&inputs.at(&plan.base, place))?[0])
     };
     let central = plan.compute(&inputs.at(&plan.base, |_| 0.5))?[0];
-    let ends: Vec<(f64, f64)> = (0..inputs.used.len())
-        .into_par_iter()
-        .map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?)))
-        .collect::<Result<_>>()?;
+    let ends: Vec<(f64, f64)> =
+        (0..inputs.used.len()).into_par_iter().map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?))).collect::<Result<_>>()?;
     let scale = central.abs().max(1e-9);
     let mut ranked: Vec<(usize, f64)> = ends
         .iter()
@@ -128,7 +126,12 @@ pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
         for measurement in promising(&influences) {
             let then = of(&Inputs::with(document, measurement))?;
             if let Some(width_then) = width(&then).filter(|w| *w < width_now) {
-                narrowings.push(Narrowing { measurement, advice: advice(measurement, &plan.figures[0], width_now, width_then), width_now, width_then });
+                narrowings.push(Narrowing {
+                    measurement,
+                    advice: advice(measurement, &plan.figures[0], width_now, width_then),
+                    width_now,
+                    width_then,
+                });
             }
         }
     }

@@ -33,7 +33,8 @@ async fn road_load_evidence(State(state): State<AppState>, Checked(document): Ch
 }
 
 fn text(bytes: &Bytes) -> Answer<&str> {
-    std::str::from_utf8(bytes).map_err(|e| ProblemDocument::new(StatusCode::BAD_REQUEST, "Not text", format!("the file is no UTF-8 text: {e}")))
+    std::str::from_utf8(bytes)
+        .map_err(|e| ProblemDocument::new(StatusCode::BAD_REQUEST, "Not text", format!("the file is no UTF-8 text: {e}")))
 }
 
 /// Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`.

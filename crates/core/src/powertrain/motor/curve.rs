@@ -187,14 +187,10 @@ impl Curve {
     pub(super) fn base_speed_rad_s(&self, reference_v: Option<f64>, max_speed_rad_s: f64) -> f64 {
         match self {
             Self::Envelope { torque_nm, power_w } => power_w / torque_nm,
-            Self::Points { speed_rad_s, torque_nm, .. } => speed_rad_s
-                .iter()
-                .zip(torque_nm)
-                .max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1)))
-                .map_or(0.0, |best| *best.0),
-            Self::Constants(m) => {
-                reference_v.map_or(max_speed_rad_s, |v| ((v - m.peak_a * m.resistance_ohm) / m.constant).max(0.0))
+            Self::Points { speed_rad_s, torque_nm, .. } => {
+                speed_rad_s.iter().zip(torque_nm).max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1))).map_or(0.0, |best| *best.0)
             }
+            Self::Constants(m) => reference_v.map_or(max_speed_rad_s, |v| ((v - m.peak_a * m.resistance_ohm) / m.constant).max(0.0)),
             Self::Series(m) => reference_v.map_or(max_speed_rad_s, |v| {
                 let flux = m.saturated * m.peak_a / (m.peak_a + m.half_a);
                 ((v - m.brush_v - m.peak_a * m.resistance_ohm) / flux).max(0.0)

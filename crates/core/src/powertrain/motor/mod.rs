@@ -178,14 +178,7 @@ impl MotorMap {
 
     /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a
     /// quadratic in that voltage. `None` where that does not apply.
-    fn sagged_in_constant_power(
-        &self,
-        speed_rad_s: f64,
-        ocv_v: f64,
-        resistance_ohm: f64,
-        efficiency: f64,
-        aux_w: f64,
-    ) -> Option<f64> {
+    fn sagged_in_constant_power(&self, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> Option<f64> {
         let (Curve::Envelope { power_w, .. }, Losses::Quadratic { copper, .. }, Some(reference_v)) =
             (&self.curve, &self.losses, self.reference_v)
         else {
