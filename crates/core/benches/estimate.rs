@@ -50,7 +50,7 @@ fn benches(c: &mut Criterion) {
     println!("allocations in an 1800 s trip: {}", ALLOCATIONS.load(Ordering::Relaxed) - before);
 
     c.bench_function("1800 s trip, fourth gear", |b| {
-        b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9)))
+        b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9)));
     });
     c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, Way::default(), black_box(0.9))));
     c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, Way::default(), black_box(0.9))));

@@ -51,7 +51,7 @@ impl Reason {
         self
     }
 
-    fn from_parts(mut self, parts: impl IntoIterator<Item = Self>) -> Self {
+    fn resting_on(mut self, parts: impl IntoIterator<Item = Self>) -> Self {
         self.parts = parts.into_iter().collect();
         self
     }
@@ -103,7 +103,7 @@ impl Case<'_> {
             return Some(
                 Reason::step(&format!("{range} km/h"), run.time_s.unwrap_or(f64::INFINITY), "s")
                     .by("t = integral of m k dv / (pull - resistance), plus the time of each gear change", GILLESPIE)
-                    .from_parts([self.pull(run.limited_by.word()), self.resistance(), self.mass(), self.rotating()]),
+                    .resting_on([self.pull(run.limited_by.word()), self.resistance(), self.mass(), self.rotating()]),
             );
         }
         if let Some(id) = figure.strip_prefix("charge.") {
@@ -115,7 +115,7 @@ impl Case<'_> {
                         "least of circuit, charger, cells' rate and taper at each charge, summed over the window",
                         "constant current, then constant voltage; NEC 625.42 for the continuous share",
                     )
-                    .from_parts([
+                    .resting_on([
                         Reason::step(&format!("held back by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
                         Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
                         self.input("design.charger.output_power_w", "W"),
@@ -128,10 +128,10 @@ impl Case<'_> {
             "top_speed_kmh" => Some(
                 Reason::step("Top speed", p.top_speed_kmh, "km/h")
                     .by("where the greatest pull in the best gear meets the resistance, or the motor's highest speed", GILLESPIE)
-                    .from_parts([self.pull(p.top_speed_limited_by.word()), self.resistance()]),
+                    .resting_on([self.pull(p.top_speed_limited_by.word()), self.resistance()]),
             ),
             "hill_start" => Some(self.hill("Hill start", p.hills.start.grade_percent, p.hills.start.limited_by.word())),
-            "cost" => Some(Reason::step("Budget", e.cost.net, &self.document.brief.currency).by("bought less sold", "").from_parts([
+            "cost" => Some(Reason::step("Budget", e.cost.net, &self.document.brief.currency).by("bought less sold", "").resting_on([
                 Reason::step("bought", e.cost.bought, &self.document.brief.currency),
                 Reason::step("sold", e.cost.sold, &self.document.brief.currency),
                 Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
@@ -174,11 +174,11 @@ impl Case<'_> {
     fn mass(&self) -> Reason {
         let m = &self.estimate.masses;
         if self.document.donor.test_mass_kg.is_some() {
-            return Reason::step("test mass", m.test_kg, "kg").from_parts([self.input("donor.test_mass_kg", "kg")]);
+            return Reason::step("test mass", m.test_kg, "kg").resting_on([self.input("donor.test_mass_kg", "kg")]);
         }
         Reason::step("test mass", m.test_kg, "kg")
             .by("donor - removed + motors + controllers + pack + charger + other + driver + payload", "")
-            .from_parts([
+            .resting_on([
                 self.input("donor.curb_mass_kg", "kg"),
                 Reason::step("taken out", -m.removed_kg, "kg"),
                 Reason::step("motors", m.motors_kg, "kg"),
@@ -199,11 +199,11 @@ impl Case<'_> {
         let site = &self.document.brief.site;
         Reason::step("air density", self.estimate.air_density_kg_m3, "kg/m³")
             .by("rho = p / (287.05 T), p = 101325 (1 - 2.25577e-5 h)^5.25588", "US Standard Atmosphere 1976")
-            .from_parts([Reason::step("air", site.temperature_c, "°C"), Reason::step("height", site.altitude_m, "m")])
+            .resting_on([Reason::step("air", site.temperature_c, "°C"), Reason::step("height", site.altitude_m, "m")])
     }
 
     fn resistance(&self) -> Reason {
-        Reason::step("resistance", f64::NAN, "").by("m g (Crr cos + sin) + rho Cd A (v + wind)^2 / 2", GILLESPIE).from_parts([
+        Reason::step("resistance", f64::NAN, "").by("m g (Crr cos + sin) + rho Cd A (v + wind)^2 / 2", GILLESPIE).resting_on([
             self.input("donor.rolling_coefficient", ""),
             self.input("donor.drag_coefficient", ""),
             self.input("donor.frontal_area_m2", "m²"),
@@ -220,27 +220,27 @@ impl Case<'_> {
             crate::library::MotorModel::SeriesDc { .. } => "K(I) = Ksat I / (I + Is), T = K I - T0, V = K w + I R + brushes",
         });
         let motor_inputs = self.trust.iter().filter(|t| t.path.starts_with("design.motor.")).map(|t| self.input(&t.path, unit_of(&t.path)));
-        let motor = Reason::step("motor", f64::NAN, "").by(model, LARMINIE).from_parts(motor_inputs);
+        let motor = Reason::step("motor", f64::NAN, "").by(model, LARMINIE).resting_on(motor_inputs);
         let controller = Reason::step("controller", f64::NAN, "")
             .by("V I of the bus = V I of the motor / efficiency, within its amps, power and voltage window", "power is conserved")
-            .from_parts([
+            .resting_on([
                 self.input("design.controller.battery_current_a", "A"),
                 self.input("design.controller.motor_current_a", "A"),
                 self.input("design.controller.efficiency", ""),
             ]);
         let pack = Reason::step("pack under load", self.estimate.pack.resistance_ohm, "Ω")
             .by("V = OCV - I R, I = (OCV - sqrt(OCV^2 - 4 R P)) / (2 R)", LARMINIE)
-            .from_parts([self.input("design.pack.module.resistance_ohm", "Ω"), self.input("design.pack.module.burst_c", "C")]);
+            .resting_on([self.input("design.pack.module.resistance_ohm", "Ω"), self.input("design.pack.module.burst_c", "C")]);
         let line = Reason::step("driveline, first gear", self.estimate.gears.first().map_or(1.0, |g| g.overall_ratio), ":1")
             .by("pull = torque x ratio x efficiency / rolling radius", GILLESPIE)
-            .from_parts([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);
+            .resting_on([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);
         Reason::step(&format!("pull at the wheels, held back by {cause}"), f64::NAN, "")
             .by("least of grip, motor, controller, pack and heat", "")
-            .from_parts([motor, controller, pack, line, self.input("donor.adhesion", "")])
+            .resting_on([motor, controller, pack, line, self.input("donor.adhesion", "")])
     }
 
     fn hill(&self, title: &str, percent: f64, cause: &str) -> Reason {
-        Reason::step(title, percent, "%").by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE).from_parts([
+        Reason::step(title, percent, "%").by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE).resting_on([
             self.pull(cause),
             self.mass(),
             self.resistance(),
@@ -251,7 +251,7 @@ impl Case<'_> {
         let pack = &self.estimate.pack;
         Reason::step("usable energy", pack.usable_kwh, "kWh")
             .by("capacity x integral of the open-circuit voltage over the window", LARMINIE)
-            .from_parts([
+            .resting_on([
                 Reason::step("capacity today, in this cold", pack.capacity_ah, "Ah"),
                 self.input("design.pack.module.capacity_ah", "Ah"),
                 self.input("design.pack.module.capacity_share", ""),
@@ -266,7 +266,7 @@ impl Case<'_> {
                 "the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss",
                 "backward-facing simulation, speed linear within each second",
             )
-            .from_parts([
+            .resting_on([
                 self.usable(),
                 self.energy(trip),
                 Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", ""),
@@ -276,37 +276,37 @@ impl Case<'_> {
     fn energy(&self, trip: &TripResult) -> Reason {
         let s = &trip.split;
         let mut parts = vec![
-            Reason::step("air drag", s.air_wh_per_km, "Wh/km").by("rho Cd A (v + wind)^2 v / 2", GILLESPIE).from_parts([
+            Reason::step("air drag", s.air_wh_per_km, "Wh/km").by("rho Cd A (v + wind)^2 v / 2", GILLESPIE).resting_on([
                 self.input("donor.drag_coefficient", ""),
                 self.input("donor.frontal_area_m2", "m²"),
                 self.air(),
             ]),
             Reason::step("rolling resistance", s.rolling_wh_per_km, "Wh/km")
                 .by("m g Crr cos", GILLESPIE)
-                .from_parts([self.input("donor.rolling_coefficient", ""), self.mass()]),
+                .resting_on([self.input("donor.rolling_coefficient", ""), self.mass()]),
             Reason::step("climbing less descending", s.climb_wh_per_km, "Wh/km").by("m g sin", GILLESPIE),
             Reason::step("gears and stages", s.driveline_wh_per_km, "Wh/km")
                 .by("1 - efficiency, both ways", "")
-                .from_parts([self.input("donor.driveline", "")]),
+                .resting_on([self.input("donor.driveline", "")]),
             Reason::step("motor losses", s.motor_wh_per_km, "Wh/km")
                 .by("kc T^2 + ki w + kw w^3 + C, or copper and no-load loss of a motor given by its constants", LARMINIE)
-                .from_parts([self.input("design.motor.best_efficiency", "")]),
+                .resting_on([self.input("design.motor.best_efficiency", "")]),
             Reason::step("controller losses", s.controller_wh_per_km, "Wh/km")
                 .by("1 - efficiency, both ways", "")
-                .from_parts([self.input("design.controller.efficiency", "")]),
+                .resting_on([self.input("design.controller.efficiency", "")]),
             Reason::step("12 V side", s.low_voltage_wh_per_km, "Wh/km")
                 .by("load / converter efficiency x time", "")
-                .from_parts([self.input("design.low_voltage.load_w", "W")]),
-            Reason::step("heater and cooling", s.comfort_wh_per_km, "Wh/km").from_parts([self.input("brief.trips.comfort_w", "")]),
+                .resting_on([self.input("design.low_voltage.load_w", "W")]),
+            Reason::step("heater and cooling", s.comfort_wh_per_km, "Wh/km").resting_on([self.input("brief.trips.comfort_w", "")]),
             Reason::step("friction brakes", s.brakes_wh_per_km, "Wh/km")
                 .by("what the motor does not take back", "")
-                .from_parts([self.input("design.regeneration.share", "")]),
+                .resting_on([self.input("design.regeneration.share", "")]),
             Reason::step("left in the moving mass", s.kinetic_wh_per_km, "Wh/km"),
         ];
         parts.retain(|p| p.value.is_some_and(|v| v.abs() > 0.05));
         Reason::step(&format!("Energy use, {}", trip.name), trip.wh_per_km, "Wh/km")
             .by("sum of the parts, at the battery terminals; what braking returns is already taken off", "energy balance")
-            .from_parts(parts)
+            .resting_on(parts)
     }
 }
 

@@ -2662,7 +2662,7 @@ export interface components {
          * @description What ended the range.
          * @enum {string}
          */
-        RangeEnd: "window" | "sag" | "stalled" | "unlimited";
+        RangeEnd: "window" | "sag" | "heat" | "stalled" | "unlimited";
         /** @description One step of the way from a result to what it stands on. */
         Reason: {
             /** @description How it follows from the steps below it. */

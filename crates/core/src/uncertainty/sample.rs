@@ -2,7 +2,7 @@
 
 use statrs::distribution::{ContinuousCDF, Normal};
 
-use super::levers::{LEVERS, Lever, Measurement, Shape};
+use super::levers::{self, Lever, Measurement, Shape};
 use crate::document::Document;
 use crate::quantity::Provenance;
 
@@ -37,7 +37,7 @@ impl Inputs {
             let trust = lever.trust(document)?;
             Some(Input { lever, dimension, from: trust.from, spread: trust.spread_percent.unwrap_or_default() / 100.0, settled: None })
         };
-        Self { used: (0u32..).zip(LEVERS).filter_map(input).collect() }
+        Self { used: (0u32..).zip(levers::all()).filter_map(input).collect() }
     }
 
     /// The same with everything that a measurement settles trusted as measured.

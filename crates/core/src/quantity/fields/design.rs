@@ -1,0 +1,102 @@
+//! Numbers of a design.
+
+use super::Entry::{List, Object};
+use super::donor::DRIVELINE;
+use super::parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
+use super::{Entry, Field, Group, count, may, need};
+
+/// `Design`.
+pub const DESIGN: &Group = &Group {
+    name: "Design",
+    entries: &[
+        Object("motor", MOTOR),
+        count("motor_count", "Number of motors", 4.0, "1"),
+        Object("controller", CONTROLLER),
+        count("controller_count", "Number of controllers", 4.0, "1"),
+        Object("driveline", DRIVELINE),
+        Object("pack", PACK),
+        Object("charger", CHARGER),
+        Object("wiring", WIRING),
+        Object("regeneration", REGENERATION),
+        Object("low_voltage", LOW_VOLTAGE),
+        List("added", ADDED, 200),
+        may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "the donor's"),
+    ],
+};
+
+/// `Pack`.
+pub const PACK: &Group = &Group {
+    name: "Pack",
+    entries: &[
+        Object("module", MODULE),
+        Entry::Number(Field {
+            key: "modules_in_series",
+            label: "Modules in series",
+            unit: "",
+            min: 1.0,
+            max: 400.0,
+            whole: true,
+            required: true,
+            default: "required",
+        }),
+        Entry::Number(Field {
+            key: "strings_in_parallel",
+            label: "Strings in parallel",
+            unit: "",
+            min: 1.0,
+            max: 200.0,
+            whole: true,
+            required: true,
+            default: "required",
+        }),
+        may("soc_min", "Lowest charge used", "", 0.0, 0.95, "by chemistry"),
+        may("soc_max", "Highest charge used", "", 0.05, 1.0, "by chemistry"),
+        may("box_mass_kg", "Box and monitoring, mass", "kg", 0.0, 2000.0, "0"),
+        may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
+        may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
+        may("link_resistance_ohm", "Link between modules, with joints", "Ω", 0.0, 0.1, "0"),
+        List("added_strings", ADDED_STRINGS, 8),
+    ],
+};
+
+pub(super) const ADDED_STRINGS: &Group = &Group {
+    name: "AddedStrings",
+    entries: &[
+        Object("module", MODULE),
+        count("modules_in_series", "Modules in series", 400.0, "required"),
+        count("strings_in_parallel", "Strings in parallel", 200.0, "required"),
+    ],
+};
+
+pub(super) const WIRING: &Group = &Group {
+    name: "Wiring",
+    entries: &[
+        may("resistance_ohm", "Links, cable, fuse and contactor", "Ω", 0.0, 1.0, "0"),
+        may("fuse_a", "Pack fuse", "A", 1.0, 5000.0, "no fuse"),
+        may("fuse_voltage_v", "Fuse breaks up to", "V", 6.0, 1500.0, "not stated"),
+        may("cable_current_a", "Cable bears for ever", "A", 1.0, 5000.0, "not stated"),
+        may("cable_length_m", "Cable, there and back", "m", 0.1, 100.0, "within the resistance"),
+        may("cable_section_mm2", "Copper section", "mm²", 0.5, 500.0, "within the resistance"),
+    ],
+};
+
+pub(super) const REGENERATION: &Group = &Group {
+    name: "Regeneration",
+    entries: &[
+        may("share", "Share of braking", "", 0.0, 1.0, "by school: 0 none, 0.5 throttle, 0.6 brake, 0.7 dial"),
+        may("power_cap_w", "Power cap", "W", 0.0, 1e6, "none beside the amps"),
+        may("fade_from_kmh", "Whole share from", "km/h", 0.0, 60.0, "8"),
+        may("fade_to_kmh", "None below", "km/h", 0.0, 60.0, "0"),
+    ],
+};
+
+pub(super) const LOW_VOLTAGE: &Group = &Group {
+    name: "LowVoltage",
+    entries: &[
+        may("load_w", "Mean load at 12 V", "W", 0.0, 10_000.0, "150"),
+        may("converter_efficiency", "Converter efficiency", "", 0.3, 1.0, "0.88"),
+    ],
+};
+
+pub(super) const ADDED: &Group =
+    &Group { name: "AddedItem", entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0")] };

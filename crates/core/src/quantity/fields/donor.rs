@@ -1,0 +1,84 @@
+//! Numbers of the donor.
+
+use super::Entry::{List, Object};
+use super::{Group, may, need};
+
+/// `Donor`.
+pub const DONOR: &Group = &Group {
+    name: "Donor",
+    entries: &[
+        need("curb_mass_kg", "Mass as it stands", "kg", 10.0, 40_000.0),
+        may("test_mass_kg", "Test mass, all in", "kg", 15.0, 60_000.0, "curb - removed + added + driver + payload"),
+        List("removed", REMOVED, 200),
+        may("gross_limit_kg", "Rated gross mass", "kg", 20.0, 60_000.0, "not checked"),
+        may("front_axle_limit_kg", "Rated front axle mass", "kg", 5.0, 40_000.0, "not checked"),
+        may("rear_axle_limit_kg", "Rated rear axle mass", "kg", 5.0, 40_000.0, "not checked"),
+        may("front_axle_share", "Share on the front axle", "", 0.05, 0.95, "0.5"),
+        may("wheelbase_m", "Wheelbase", "m", 0.5, 10.0, "2.4"),
+        may("cg_height_m", "Height of the centre of gravity", "m", 0.05, 2.5, "0.55"),
+        may("adhesion", "Adhesion, tyre on road", "", 0.05, 2.0, "0.8"),
+        need("drag_coefficient", "Drag coefficient", "", 0.05, 2.0),
+        need("frontal_area_m2", "Frontal area", "m²", 0.1, 12.0),
+        need("rolling_coefficient", "Rolling resistance", "", 0.001, 0.3),
+        may("rolling_coefficient_per_m_s", "Rolling resistance, growth with speed", "s/m", 0.0, 0.01, "0"),
+        may("dragged_axle_n", "Drag of an axle that turns along", "N", 0.0, 5000.0, "0"),
+        Object("evidence", EVIDENCE),
+        Object("tyre", TYRE),
+        may("rotating_mass_factor", "Rotating-mass factor", "", 1.0, 3.0, "1.04 + rotor inertia, else 1.04 + 0.0025 N²"),
+        Object("driveline", DRIVELINE),
+    ],
+};
+
+pub(super) const EVIDENCE: &Group = &Group {
+    name: "Evidence",
+    entries: &[may("fuel_l_per_100km", "Fuel used on the road", "l/100 km", 0.3, 200.0, "not known"), Object("coast_down", COAST_DOWN)],
+};
+
+pub(super) const COAST_DOWN: &Group = &Group {
+    name: "CoastDown",
+    entries: &[
+        need("mass_kg", "Mass as rolled", "kg", 15.0, 60_000.0),
+        may("temperature_c", "Air temperature", "°C", -50.0, 55.0, "15"),
+        may("altitude_m", "Height above sea", "m", -430.0, 6000.0, "0"),
+        may("rotating_mass_factor", "Rotating-mass factor in neutral", "", 1.0, 2.0, "1.03"),
+        List("runs", COAST_RUN, 40),
+    ],
+};
+
+pub(super) const COAST_RUN: &Group = &Group { name: "CoastRun", entries: &[List("points", COAST_POINT, 5000)] };
+
+pub(super) const COAST_POINT: &Group =
+    &Group { name: "CoastPoint", entries: &[need("time_s", "Time", "s", 0.0, 3600.0), need("speed_kmh", "Speed", "km/h", 0.0, 300.0)] };
+
+pub(super) const TYRE: &Group =
+    &Group { name: "Tyre", entries: &[may("rolling_radius_m", "Rolling radius", "m", 0.05, 1.2, "from the tyre code")] };
+
+pub(super) const REMOVED: &Group = &Group {
+    name: "RemovedItem",
+    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("sale_price", "Sold for", "money", 0.0, 1e7, "0")],
+};
+
+/// `Driveline`.
+pub const DRIVELINE: &Group = &Group {
+    name: "Driveline",
+    entries: &[
+        List("gears", GEAR, 24),
+        List("stages", STAGE, 8),
+        List("ranges", GEAR, 4),
+        may("shift_s", "Time of a gear change", "s", 0.0, 5.0, "1.2 (clutchless)"),
+        may("input_torque_limit_nm", "Greatest gearbox input torque", "N·m", 1.0, 20_000.0, "not stated"),
+    ],
+};
+
+pub(super) const GEAR: &Group = &Group {
+    name: "Gear",
+    entries: &[need("ratio", "Ratio", ":1", 0.1, 50.0), may("efficiency", "Efficiency", "", 0.3, 1.0, "0.98 direct, 0.96 otherwise")],
+};
+
+pub(super) const STAGE: &Group = &Group {
+    name: "Stage",
+    entries: &[
+        need("ratio", "Ratio", ":1", 0.1, 50.0),
+        may("efficiency", "Efficiency", "", 0.3, 1.0, "by kind: 0.94 hypoid, 0.97 reduction, transfer box and belt, 0.96 chain"),
+    ],
+};

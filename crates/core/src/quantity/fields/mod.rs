@@ -1,0 +1,108 @@
+//! The field catalogue: label, unit, bounds and default of every number in a design document.
+//!
+//! One table gives the check, its message, the JSON Schema's bounds, docs/FORMATS.md, the forms of the
+//! interface and the generators of the property tests. Bounds keep out slips of units and of the decimal
+//! point; what is merely unwise is a finding, not an error.
+
+use serde::Serialize;
+
+/// One number of a record.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Field {
+    /// Key in the record.
+    pub key: &'static str,
+    /// Words shown beside it.
+    pub label: &'static str,
+    /// Unit it is stored in, a symbol of [`super::units::UNITS`] or plain text; empty for a bare number.
+    pub unit: &'static str,
+    /// Smallest value accepted.
+    pub min: f64,
+    /// Largest value accepted.
+    pub max: f64,
+    /// Whether only whole numbers are accepted.
+    pub whole: bool,
+    /// Whether it must be given.
+    pub required: bool,
+    /// What holds when it is absent, in words.
+    pub default: &'static str,
+}
+
+/// What stands under a key.
+#[derive(Debug, Clone, Copy)]
+pub enum Entry {
+    /// A number.
+    Number(Field),
+    /// A record.
+    Object(&'static str, &'static Group),
+    /// A list of records and how many it may hold.
+    List(&'static str, &'static Group, usize),
+}
+
+/// The numbers of one type of record.
+#[derive(Debug)]
+pub struct Group {
+    /// Name of the type in the JSON Schema.
+    pub name: &'static str,
+    /// Its numbers and records.
+    pub entries: &'static [Entry],
+}
+
+const fn need(key: &'static str, label: &'static str, unit: &'static str, min: f64, max: f64) -> Entry {
+    Entry::Number(Field { key, label, unit, min, max, whole: false, required: true, default: "required" })
+}
+
+const fn may(key: &'static str, label: &'static str, unit: &'static str, min: f64, max: f64, default: &'static str) -> Entry {
+    Entry::Number(Field { key, label, unit, min, max, whole: false, required: false, default })
+}
+
+const fn count(key: &'static str, label: &'static str, max: f64, default: &'static str) -> Entry {
+    Entry::Number(Field { key, label, unit: "", min: 1.0, max, whole: true, required: false, default })
+}
+
+mod bench;
+mod brief;
+mod design;
+mod donor;
+mod parts;
+
+use Entry::{List, Object};
+pub use bench::BENCH_SHEET;
+pub use brief::BRIEF;
+pub use design::{DESIGN, PACK};
+pub use donor::{DONOR, DRIVELINE};
+pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
+
+/// `Document`.
+pub const DOCUMENT: &Group =
+    &Group { name: "Document", entries: &[Object("brief", BRIEF), Object("donor", DONOR), Object("design", DESIGN)] };
+
+/// The catalogue of a library part by its `part` word.
+#[must_use]
+pub fn group_of_part(kind: &str) -> Option<&'static Group> {
+    match kind {
+        "motor" => Some(MOTOR),
+        "controller" => Some(CONTROLLER),
+        "module" => Some(MODULE),
+        "charger" => Some(CHARGER),
+        _ => None,
+    }
+}
+
+/// Calls `visit` with each group once, parents first.
+pub fn each_group(visit: &mut impl FnMut(&'static Group)) {
+    fn down(group: &'static Group, seen: &mut Vec<&'static str>, visit: &mut impl FnMut(&'static Group)) {
+        if seen.contains(&group.name) {
+            return;
+        }
+        seen.push(group.name);
+        visit(group);
+        for entry in group.entries {
+            if let Object(_, inner) | List(_, inner, _) = entry {
+                down(inner, seen, visit);
+            }
+        }
+    }
+    let mut seen = Vec::new();
+    down(DOCUMENT, &mut seen, visit);
+    down(BENCH_SHEET, &mut seen, visit);
+}
