@@ -17,7 +17,33 @@ test('pictures of every main view', async ({ demo, page }) => {
   await shot('list', '/');
   await shot('brief', `/c/${id}/brief/A`);
   await shot('donor', `/c/${id}/donor/A`);
-  await shot('chain', `/c/${id}/chain/A`);
+  const judged = () => expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
+  await shot('trip', `/c/${id}/brief/A`, async () => {
+    await judged();
+    await page.getByRole('button', { name: /Look along it/ }).first().click();
+    await page.getByRole('table', { name: 'Summer and winter, gently and briskly' }).scrollIntoViewIfNeeded();
+  });
+  await shot('evidence', `/c/${id}/donor/A`, async () => {
+    await judged();
+    await page.getByRole('figure', { name: /Left over/ }).scrollIntoViewIfNeeded();
+  });
+  await shot('chain', `/c/${id}/chain/A`, judged);
+  await shot('tornado', `/c/${id}/chain/A`, async () => {
+    await judged();
+    await page.getByTestId('claim-range').click();
+    await expect(page.getByRole('region', { name: 'What to measure' })).toBeVisible();
+  });
+  await shot('why', `/c/${id}/chain/A`, async () => {
+    await judged();
+    await page.getByTestId('claim-range').click();
+    await page.getByRole('tab', { name: 'Why this number' }).click();
+    await page.getByRole('button', { name: 'Open usable energy' }).click();
+  });
+  await shot('choices', `/c/${await demo.find('Wren')}/chain/A`, async () => {
+    await expect(page.getByRole('table', { name: 'Locked or shifting' })).toBeVisible();
+    await page.getByRole('region', { name: 'Headline figures' }).scrollIntoViewIfNeeded();
+    await page.evaluate(() => document.querySelector('main')?.scrollBy(0, 330));
+  });
   await shot('chain-pack', `/c/${id}/chain/A`, async () => {
     await page.getByRole('button', { name: /^Pack/ }).click();
   });

@@ -29,7 +29,10 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await expect(page.getByRole('list', { name: 'Power path from cell to tyre' })).toBeVisible();
   await expect(page.getByTestId('claim-top')).toContainText(/met|missed/);
   await expect(page.getByTestId('claim-range')).toContainText('km');
-  await page.getByRole('button', { name: /Charge/ }).last().click();
+  await page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('button', { name: /Charge/ })
+    .click();
   await page.getByRole('button', { name: 'Choose a charger' }).click();
   await page.getByRole('button', { name: 'Use Brook 3.3, 80-130 V' }).click();
   await expect(page.getByRole('table', { name: 'Charging at each socket' })).toContainText(/\d h \d\d/);
@@ -44,7 +47,10 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await expect(page.getByRole('link', { name: 'Wren, orchard hauler' })).toBeVisible();
 });
 
-test('an edit moves the claims strip, undo and redo take it back and forth, units switch everywhere', async ({ demo, watched: page }) => {
+test('an edit moves the claims strip, undo and redo take it back and forth, units switch everywhere', async ({
+  demo,
+  watched: page,
+}) => {
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/chain/A`);
   const range = page.getByTestId('claim-range');
   const figure = async () => Number(/([\d.]+)\s*km/.exec(await range.innerText())?.[1]);
@@ -69,7 +75,10 @@ test('an edit moves the claims strip, undo and redo take it back and forth, unit
   await expect(range).toContainText('mi');
 });
 
-test('the wrong part is named, alternatives show what they would do, and variants compare', async ({ demo, watched: page }) => {
+test('the wrong part is named, alternatives show what they would do, and variants compare', async ({
+  demo,
+  watched: page,
+}) => {
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/chain/B`);
   const stop = page.locator('[data-rule="volts.full-charge-over-controller"]');
   await expect(stop).toContainText('Full charge is 151.2 V; the controller bears 150 V.');
@@ -78,7 +87,9 @@ test('the wrong part is named, alternatives show what they would do, and variant
   const better = page.getByRole('button', { name: 'Use Ness 168/650 inverter' });
   await expect(better).toContainText('+');
   await expect(better).toContainText('EUR');
-  await expect(page.getByRole('button', { name: 'Use Ness 108/350 inverter' })).toContainText('the controller bears 130 V');
+  await expect(page.getByRole('button', { name: 'Use Ness 108/350 inverter' })).toContainText(
+    'the controller bears 130 V',
+  );
   await better.click();
   await expect(stop).toHaveCount(0);
   await page.getByRole('button', { name: 'copy B' }).click();
@@ -99,14 +110,19 @@ test('a design file opens, and a broken one is refused with words', async ({ emp
   await input.setInputFiles(file('{"half":'));
   await expect(page.getByRole('alert')).toContainText('not a JSON document');
   await input.setInputFiles(file(good.replace('"curb_mass_kg": 260', '"curb_mass_kg": -260')));
-  await expect(page.getByRole('alert')).toContainText('donor.curb_mass_kg is -260; a number from 10 to 40000 kg is accepted');
+  await expect(page.getByRole('alert')).toContainText(
+    'donor.curb_mass_kg is -260; a number from 10 to 40000 kg is accepted',
+  );
   await input.setInputFiles(file(good));
   await expect(page.getByTestId('claim-range')).toContainText('km');
 
   // What is exported is what was opened, but for the name and the defaults now spelt out.
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'export' }).click();
-  const exported = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as Record<"donor" | "design", Record<string, unknown>>;
+  const exported = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as Record<
+    'donor' | 'design',
+    Record<string, unknown>
+  >;
   const opened = JSON.parse(good) as typeof exported;
   expect(exported.donor).toMatchObject(opened.donor);
   expect(exported.design).toMatchObject(opened.design);

@@ -33,6 +33,16 @@ fn estimates_a_file_and_standard_input_alike() {
 }
 
 #[test]
+fn the_estimate_carries_its_bands_and_they_repeat() {
+    let (once, again) = (run(&["estimate", "demo/wren-a.json"], b""), run(&["estimate", "demo/wren-a.json"], b""));
+    assert_eq!(once.stdout, again.stdout);
+    let estimate = json(&once);
+    assert_eq!(estimate["bands"]["draws"], 256);
+    assert!(estimate["claims"][0]["probability"].is_number());
+    assert!(json(&run(&["estimate", "demo/wren-a.json", "--no-bands"], b"")).get("bands").is_none());
+}
+
+#[test]
 fn bad_input_ends_with_status_2_and_names_the_field() {
     for (input, words) in [
         (&b"not json"[..], "not a readable JSON"),

@@ -157,3 +157,61 @@ async fn health_tells_process_and_database_apart() {
     let list = s.call(Method::GET, "/api/v1/conversions", None).await;
     assert_eq!(list.status, StatusCode::SERVICE_UNAVAILABLE, "{}", list.body);
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_design_is_looked_at_closely() {
+    let s = Service::new().await;
+    let document = demo("whimbrel-9-a");
+    let bands = s.call(Method::POST, "/api/v1/bands", Some(document.clone())).await;
+    assert_eq!(bands.status, StatusCode::OK, "{}", bands.body);
+    assert_eq!(bands.body["draws"], 256);
+    assert_eq!(bands.body["odds"].as_array().map(Vec::len), document["brief"]["goals"].as_array().map(Vec::len));
+    let figure = json!({ "document": document, "figure": "trip.round.range_km" });
+    let tornado = s.call(Method::POST, "/api/v1/tornado", Some(figure.clone())).await;
+    assert_eq!(tornado.body["influences"][0]["path"], "design.pack.module.capacity_ah", "{}", tornado.body);
+    let reason = s.call(Method::POST, "/api/v1/explanation", Some(figure)).await;
+    assert_eq!(reason.body["parts"][0]["title"], "usable energy", "{}", reason.body);
+    let unknown = s.call(Method::POST, "/api/v1/tornado", Some(json!({ "document": document, "figure": "speed" }))).await;
+    assert_eq!((unknown.status, &unknown.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("figure")));
+    let study = s.call(Method::POST, "/api/v1/trip-study", Some(json!({ "document": document, "trip": "round" }))).await;
+    assert_eq!(study.body["cases"].as_array().map(Vec::len), Some(9), "{}", study.body);
+    assert!(study.body["along"]["motor_c"].as_array().is_some_and(|c| c.len() > 100));
+    let choices = s.call(Method::POST, "/api/v1/choices", Some(document.clone())).await;
+    assert_eq!(choices.body["gears"].as_array().map(Vec::len), Some(6), "{}", choices.body);
+    let trust = s.call(Method::POST, "/api/v1/trust", Some(document)).await;
+    assert!(trust.body.as_array().is_some_and(|t| t.len() > 15), "{}", trust.body);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn measurements_are_read_and_nonsense_is_named() {
+    let s = Service::new().await;
+    let text = |path: &str, body: &str| {
+        let request = Request::builder().method(Method::POST).uri(path).header(header::HOST, "127.0.0.1:8080");
+        s.send(request.header(header::CONTENT_TYPE, "text/plain").body(Body::from(body.to_owned())).expect("a request"))
+    };
+    let gpx = std::fs::read_to_string(format!("{}/../../demo/harbour-round.gpx", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
+    let track = text("/api/v1/tracks", &gpx).await;
+    assert_eq!(track.body["name"], "Harbour round, recorded", "{}", track.body);
+    assert_eq!(text("/api/v1/tracks", "\u{0}\u{1}").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let backwards = text("/api/v1/tracks", "time_s,speed_kmh\n0,0\n9,20\n4,30\n").await;
+    assert_eq!(backwards.body["problems"][0]["path"], "row 4, time", "{}", backwards.body);
+    let runs = text("/api/v1/coast-runs", "time_s,speed_kmh,direction\n0,60,out\n1,59,out\n0,60,back\n").await;
+    assert_eq!(runs.body.as_array().map(Vec::len), Some(2), "{}", runs.body);
+    let evidence = s.call(Method::POST, "/api/v1/road-load", Some(demo("whimbrel-9-a"))).await;
+    assert_eq!((&evidence.body["proposals"][0]["kind"], &evidence.body["proposals"][0]["best"]), (&json!("coast_down"), &json!(true)));
+    let sheet = json!({
+        "name": "Found", "kind": "hub", "max_speed_rpm": 900, "peak_current_a": 90, "continuous_power_w": 800, "mass_kg": 8,
+        "no_load": [{ "volts_v": 24, "amps_a": 1.1, "speed_rpm": 240 }, { "volts_v": 48, "amps_a": 1.2, "speed_rpm": 481 }],
+        "locked": [{ "volts_v": 2, "amps_a": 20 }]
+    });
+    let bench = s.call(Method::POST, "/api/v1/bench", Some(sheet.clone())).await;
+    assert_eq!(bench.body["motor"]["model"]["kind"], "constants", "{}", bench.body);
+    // The part it makes is one the library takes.
+    let mut part = bench.body["motor"].clone();
+    part["part"] = json!("motor");
+    assert_eq!(s.call(Method::POST, "/api/v1/library", Some(part)).await.status, StatusCode::CREATED);
+    let mut bad = sheet;
+    bad["no_load"][1]["speed_rpm"] = json!(-5);
+    let refused = s.call(Method::POST, "/api/v1/bench", Some(bad)).await;
+    assert_eq!(refused.body["problems"][0]["path"], "no_load[1].speed_rpm", "{}", refused.body);
+}

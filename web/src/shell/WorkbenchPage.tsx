@@ -37,7 +37,11 @@ export default function WorkbenchPage() {
         <ClaimsStrip />
         <Box sx={{ display: 'flex', flexDirection: { xs: 'column', sm: 'row' }, flex: 1, minHeight: 0 }}>
           <StageRail />
-          <Box component="main" tabIndex={-1} sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2.5, position: 'relative' }}>
+          <Box
+            component="main"
+            tabIndex={-1}
+            sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2.5, position: 'relative' }}
+          >
             <Suspense fallback={<Loading what="the stage" />}>
               <View />
             </Suspense>

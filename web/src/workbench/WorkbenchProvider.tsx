@@ -11,7 +11,11 @@ import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './dra
 import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { leftOver, useAutosave } from './useAutosave';
+import { useSettled } from './useSettled';
 import { type JudgedClaim, type Workbench, WorkbenchContext } from './WorkbenchContext';
+
+/** Pause after the last edit before 256 draws are asked for; both cores then work for a moment. */
+const bandsAfterMs = 200;
 
 /** The stored draft, with edits that were left unsaved here put back on top. */
 function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
@@ -125,9 +129,11 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   const problem = query.error instanceof Refusal ? query.error.problem : null;
   const away = query.failureReason instanceof Unreachable;
   // The central figures come first; the bands, dearer, follow when those are there.
-  const bandsQueried = useQuery({ ...bandsQuery(document), enabled: query.isSuccess && !query.isPlaceholderData });
+  const settled = useSettled(document, bandsAfterMs);
+  const current = settled === document && !query.isPlaceholderData;
+  const bandsQueried = useQuery({ ...bandsQuery(settled), enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
-  const judged = bandsQueried.isPlaceholderData ? undefined : bands;
+  const judged = bandsQueried.isPlaceholderData || !current ? undefined : bands;
   const [figure, setFigure] = useState<string | null>(null);
   const claims = useMemo(
     () =>

@@ -2,19 +2,9 @@ import { Box, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { TripAlong } from '../../api/types';
 import { SheetLines } from '../../charts/SheetLines';
+import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-
-const Title = ({ word, note }: { word: string; note: string }) => (
-  <>
-    <Typography component="span" variant="h3">
-      {word}
-    </Typography>{' '}
-    <Typography component="span" variant="caption" color="text.secondary">
-      {note}
-    </Typography>
-  </>
-);
 
 /** Speed and height, charge, and heat along a trip. */
 export default function AlongCharts({ along, name }: { along: TripAlong; name: string }) {
@@ -34,7 +24,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4, rowGap: 1.5 }}>
       <SheetLines
         {...chart}
-        title={<Title word="Speed" note="asked for, and driven where the two part" />}
+        title={<Title level="h3" word="Speed" note="asked for, and driven where the two part" />}
         summary={`${name}: up to ${figures(kmh(Math.max(...along.speed_kmh)))} ${speed}.`}
         yUnit={speed}
         lines={[
@@ -60,7 +50,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
       />
       <SheetLines
         {...chart}
-        title={<Title word="Charge" note="of the pack" />}
+        title={<Title level="h3" word="Charge" note="of the pack" />}
         summary={`From ${figures((along.soc[0] ?? 0) * 100)} to ${figures((along.soc.at(-1) ?? 0) * 100)} %.`}
         yUnit="%"
         yMax={100}
@@ -79,6 +69,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
         {...chart}
         title={
           <Title
+            level="h3"
             word="Heat"
             note={`motor may reach ${figures(celsius(along.motor_limit_c))}, controller ${figures(celsius(along.controller_limit_c))} ${warmth}`}
           />

@@ -3,6 +3,7 @@ import { useTheme } from '@mui/material/styles';
 import { memo, useDeferredValue, useState } from 'react';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { type Line, SheetLines } from '../../charts/SheetLines';
+import { Title } from '../../charts/Title';
 import type { Sheet } from '../../theme';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
@@ -14,17 +15,6 @@ import { Findings } from './Findings';
 import { LinkSheet } from './LinkSheet';
 import { PartPicker } from './PartPicker';
 import { PowerPath } from './PowerPath';
-
-const Title = ({ word, note }: { word: string; note: string }) => (
-  <>
-    <Typography component="span" variant="h2">
-      {word}
-    </Typography>{' '}
-    <Typography component="span" variant="caption" color="text.secondary">
-      {note}
-    </Typography>
-  </>
-);
 
 function useSheet(): Sheet {
   const theme = useTheme();

@@ -1,22 +1,12 @@
 import { Box, Typography } from '@mui/material';
 import type { RoadLoadEvidence } from '../../api/types';
 import { SheetLines } from '../../charts/SheetLines';
+import { Title } from '../../charts/Title';
 import type { Sheet } from '../../theme';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 
 type Fit = NonNullable<RoadLoadEvidence['coast_down']>;
-
-const Title = ({ word, note }: { word: string; note: string }) => (
-  <>
-    <Typography component="span" variant="h3">
-      {word}
-    </Typography>{' '}
-    <Typography component="span" variant="caption" color="text.secondary">
-      {note}
-    </Typography>
-  </>
-);
 
 /** The forces of a coast-down with the fit through them, and what is left over. */
 export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
@@ -31,6 +21,7 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
         <SheetLines
           title={
             <Title
+              level="h3"
               word="Resistance"
               note={`points: both ways averaged; line: ${figures(fit.f0_n.value)} N + ${figures(fit.f2_n_s2_m2.value)} v²`}
             />
@@ -53,7 +44,7 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
           height={200}
         />
         <SheetLines
-          title={<Title word="Left over" note="measured less fit; a slope in it means the fit is wrong" />}
+          title={<Title level="h3" word="Left over" note="measured less fit; a slope in it means the fit is wrong" />}
           summary={`Between ${figures(Math.min(...residuals))} and ${figures(Math.max(...residuals))} N.`}
           x={x}
           xUnit={unit}

@@ -101,7 +101,6 @@ macro_rules! lever {
     };
 }
 
-
 mod parts;
 mod rest;
 mod vehicle;

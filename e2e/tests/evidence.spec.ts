@@ -1,0 +1,114 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { expect, saved, test } from '../service.js';
+
+const demo = (name: string) => fileURLToPath(new URL(`../../demo/${name}`, import.meta.url));
+
+test('every claim is a band that opens to what it hangs on and why it is so', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/chain/A`);
+  const range = page.getByTestId('claim-range');
+  await expect(range).toContainText(/[\d.]+ to [\d.]+/);
+  await expect(range).toContainText(/likely|met|missed/);
+  await range.click();
+  const drawer = page.getByRole('dialog');
+  await expect(drawer.getByRole('region', { name: 'What to measure' })).toContainText(/band [\d.]+ → [\d.]+ km/);
+  await expect(drawer.getByRole('listitem').first()).toContainText(/data sheet|handbook|guess|measured/);
+  await drawer.getByRole('tab', { name: 'Why this number' }).click();
+  await expect(drawer).toContainText('capacity x integral of the open-circuit voltage');
+  await drawer.getByRole('button', { name: 'Open usable energy' }).click();
+  await expect(drawer).toContainText('capacity of the cells');
+  await drawer.getByRole('button', { name: 'Close', exact: true }).click();
+
+  // A better source narrows the band: its width is what the two ends in the strip are apart.
+  const width = async () => {
+    const found = /([\d.]+) to ([\d.]+)/.exec(await range.innerText());
+    return Number(found?.[2]) - Number(found?.[1]);
+  };
+  const before = await width();
+  await page.getByRole('button', { name: /^Pack/ }).click();
+  await page.getByRole('button', { name: /Its ratings/ }).click();
+  await page.getByRole('button', { name: /Capacity when new: data sheet/ }).click();
+  await page.getByRole('menuitem', { name: /guess/ }).click();
+  await expect.poll(width).toBeGreaterThan(before * 1.5);
+  await page.getByRole('button', { name: /Capacity when new: guess/ }).click();
+  await page.getByLabel('trusted to within').fill('60');
+  await expect(page.getByText('0 to 40 % is accepted')).toBeVisible();
+  await page.getByLabel('trusted to within').fill('1');
+  await page.keyboard.press('Escape');
+  await expect.poll(width).toBeLessThan(before);
+  await saved(page);
+});
+
+test('a recorded track becomes a trip, with its spike named; nonsense is refused in words', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/brief/A`);
+  const file = page.getByLabel('Import a track (GPX, CSV)');
+  await file.setInputFiles({
+    name: 'back.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('time_s,speed_kmh\n0,0\n9,20\n4,30\n'),
+  });
+  await expect(page.getByRole('alert')).toContainText('row 4, time is 4 s; time cannot run backwards');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await file.setInputFiles(demo('harbour-round.gpx'));
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Harbour round, recorded');
+  await expect(dialog).toContainText('point 213, elevation: 9000 m');
+  await dialog.getByRole('button', { name: 'Take it as a trip' }).click();
+  const row = page.getByRole('row', { name: /Harbour round, recorded/ });
+  await expect(row).toContainText('km');
+  await page
+    .getByRole('button', { name: /Look along it/ })
+    .last()
+    .click();
+  await expect(page.getByRole('figure', { name: 'The way from above, north up' })).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Summer and winter, gently and briskly' })).toContainText('winter');
+  await expect(page.getByRole('figure', { name: /Heat/ })).toBeVisible();
+  await saved(page);
+});
+
+test('a coast-down is fitted, drawn and taken over', async ({ demo: service, watched: page }) => {
+  await page.goto(`${service.url}/c/${await service.find('Pipit')}/donor/A`);
+  const file = page.getByLabel('Import a coast-down (CSV)');
+  await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('time_s,speed_kmh\n0,50\n') });
+  await expect(page.getByText(/a column direction is needed/)).toBeVisible();
+  await file.setInputFiles(demo('whimbrel-coast-down.csv'));
+  const evidence = page.getByRole('region', { name: 'Evidence for the road load' });
+  await expect(evidence).toContainText('Coast-down best');
+  await expect(evidence.getByRole('figure', { name: /Left over/ })).toBeVisible();
+  await evidence.getByRole('button', { name: 'Take it' }).first().click();
+  await expect(evidence).toContainText('in use');
+  await expect(page.getByRole('button', { name: /Rolling resistance: measured/ }).first()).toBeVisible();
+  await saved(page);
+});
+
+test('an unknown motor goes over the bench into the library and the design', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Pipit')}/chain/A`);
+  await page.getByRole('button', { name: /^Motor/ }).click();
+  await page.getByRole('button', { name: 'Bench an unknown motor' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name of the part').fill('Jetty find');
+  await dialog.getByLabel('Highest speed').fill('4000');
+  await dialog.getByLabel('Peak motor current').fill('200');
+  await dialog.getByLabel('Power for ever').fill('2.5 kW');
+  await dialog.getByLabel(/^Mass/).fill('11');
+  await dialog.getByLabel(/Without load/).fill('12 2.9 1040\n24 3.0 2085\nfast');
+  await dialog.getByLabel(/Shaft held/).fill('1.1 40\n2.2 80');
+  await dialog.getByRole('button', { name: 'Work out its constants' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('line 3: "fast" is not 3 numbers');
+  await dialog.getByLabel(/Without load/).fill('12 2.9 1040\n24 3.0 2085\n36 3.1 3128');
+  await dialog.getByRole('button', { name: 'Work out its constants' }).click();
+  await expect(dialog).toContainText(/Torque constant, Kt = Ke\s*0\.11 ±/);
+  await dialog.getByRole('button', { name: 'Keep it and use it here' }).click();
+  await expect(page.getByRole('list', { name: 'Power path from cell to tyre' })).toContainText('Jetty find');
+  await saved(page);
+  expect(readFileSync(demo('pipit-a.json'), 'utf8')).not.toContain('Jetty find');
+});
