@@ -1,4 +1,4 @@
-import { Box, Typography } from '@mui/material';
+import { Box } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { TripAlong } from '../../api/types';
 import { SheetLines } from '../../charts/SheetLines';
