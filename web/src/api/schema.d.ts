@@ -420,6 +420,8 @@ export interface components {
         };
         /** @description What one library part would do. */
         Alternative: {
+            /** @description The design with it in. */
+            design: components["schemas"]["Design"];
             /**
              * Format: uuid
              * @description Id of an own part; absent for a built-in one.

@@ -4,7 +4,8 @@ import type { Band } from '../api/types';
 import { mono } from '../theme';
 import { show, showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
-import { type JudgedClaim, useWorkbench } from '../workbench/WorkbenchContext';
+import type { JudgedClaim } from '../workbench/judge';
+import { useWorkbench } from '../workbench/WorkbenchContext';
 
 export const verdicts = {
   met: { glyph: '●', word: 'met', color: 'success.main' },
@@ -35,7 +36,7 @@ function places(claim: JudgedClaim) {
 }
 
 /** Ends of a band in words: "66.7 to 79.6". */
-function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
+export function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
   const end = (v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
   return `${end(band.p10)} to ${end(band.p90)}`;
 }

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
-import type { Band, Bands, Claim, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
+import type { Bands, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
 import type { Draft, Variant } from './draft';
+import type { JudgedClaim } from './judge';
 import type { SaveState } from './useAutosave';
 
 /** The estimate of the active variant, and how fresh it is. */
@@ -13,9 +14,6 @@ export interface Computed {
   /** The service is away. */
   away: boolean;
 }
-
-/** A claim with the band it is judged by, once that is there. */
-export type JudgedClaim = Claim & { band?: Band | undefined };
 
 export interface Workbench {
   id: string;

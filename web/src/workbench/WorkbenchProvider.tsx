@@ -9,10 +9,11 @@ import { UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
 import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
 import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
+import { judge } from './judge';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { leftOver, useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
-import { type JudgedClaim, type Workbench, WorkbenchContext } from './WorkbenchContext';
+import { type Workbench, WorkbenchContext } from './WorkbenchContext';
 
 /** Pause after the last edit before 256 draws are asked for; both cores then work for a moment. */
 const bandsAfterMs = 200;
@@ -133,21 +134,11 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   const current = settled === document && !query.isPlaceholderData;
   const bandsQueried = useQuery({ ...bandsQuery(settled), enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
-  const judged = bandsQueried.isPlaceholderData || !current ? undefined : bands;
+  const fresh = current && !bandsQueried.isPlaceholderData;
   const [figure, setFigure] = useState<string | null>(null);
   const claims = useMemo(
-    () =>
-      ((problem ? undefined : query.data?.claims) ?? []).map((claim): JudgedClaim => {
-        const odds = judged?.odds.find((o) => o.goal === claim.goal);
-        const band = bands?.bands.find((b) => b.id === claim.figure);
-        return {
-          ...claim,
-          band,
-          probability: odds?.probability ?? null,
-          verdict: odds && claim.verdict !== 'cannot_tell' ? odds.verdict : claim.verdict,
-        };
-      }),
-    [bands, judged, problem, query.data],
+    () => judge((problem ? undefined : query.data?.claims) ?? [], bands, fresh),
+    [bands, fresh, problem, query.data],
   );
 
   const setUnits = useCallback(

@@ -3,8 +3,8 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use joulethesis_core::alternatives::{Outcome, outcome};
-use joulethesis_core::document::Document;
+use joulethesis_core::alternatives::{Outcome, outcome, with_part};
+use joulethesis_core::document::{Design, Document};
 use joulethesis_core::estimate::{Estimate, estimate};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -60,7 +60,9 @@ pub(crate) struct Alternative {
     id: Option<Uuid>,
     /// Its name.
     name: String,
-    /// The design with it in; absent when it cannot be computed.
+    /// The design with it in.
+    design: Design,
+    /// What that design would do; absent when it cannot be computed.
     #[serde(skip_serializing_if = "Option::is_none")]
     outcome: Option<Outcome>,
     /// Why it cannot be computed.
@@ -106,7 +108,8 @@ async fn alternatives(State(state): State<AppState>, Body(request): Body<Alterna
                     Ok(outcome) => (Some(outcome), None),
                     Err(error) => (None, Some(error.to_string())),
                 };
-                Alternative { id: part.id(), name: part.record().name().to_owned(), outcome, refusal }
+                let design = with_part(&document, part.record()).design;
+                Alternative { id: part.id(), name: part.record().name().to_owned(), design, outcome, refusal }
             })
             .collect::<Vec<_>>()
     };

@@ -1,5 +1,5 @@
 import { Box, ButtonBase, Drawer, IconButton, LinearProgress, TextField, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { alternativesQuery, libraryQuery } from '../../api/queries';
 import type { Alternative, Claim, Part, PartKind, PartView } from '../../api/types';
@@ -8,7 +8,7 @@ import { Failed } from '../../shell/States';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { packWith, summary } from './parts';
+import { summary } from './parts';
 
 const titles: Record<PartKind, string> = {
   motor: 'Motor',
@@ -128,7 +128,10 @@ function Row({
 
 /** Lists the library's parts for one link with what each would do, before it is chosen. */
 export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: () => void }) {
-  const { document, editDesign, claims, computed } = useWorkbench();
+  const { document, editDesign, computed } = useWorkbench();
+  const client = useQueryClient();
+  // Alternatives are judged by their central figures, so they are held against those.
+  const central = computed.estimate?.claims ?? [];
   const system = useUnits();
   const [search, setSearch] = useState('');
   const library = useQuery({ ...libraryQuery(), enabled: kind !== null });
@@ -154,10 +157,15 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
   const design = document.design;
   const current = kind === 'module' ? design.pack?.module.name : kind === null ? undefined : design[kind]?.name;
 
-  const pick = (part: Part) => {
+  const pick = async (part: Part) => {
     const { part: what, ...record } = part;
-    if (what === 'module') editDesign('pack', packWith(record as Extract<Part, { part: 'module' }>, design.pack));
-    else editDesign(what, record);
+    if (what === 'module') {
+      // How many in series and in parallel is the service's to say.
+      const all = await client.fetchQuery(alternativesQuery(document, 'module'));
+      editDesign('pack', all.find((a) => a.name === part.name)?.design.pack);
+    } else {
+      editDesign(what, record);
+    }
     onClose();
   };
 
@@ -196,7 +204,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
           ? 'What each would do to the goals; most goals met first, then the cheapest. Figures that stay are left out.'
           : 'What each would do is told once motor, controller and pack are chosen.'}
         {computed.estimate &&
-          ` Now ${String(claims.filter((c) => c.verdict === 'met').length)} of ${String(claims.length)} met, ${showText(computed.estimate.masses.converted_kg, 'kg', system, 4)}.`}
+          ` Now ${String(central.filter((c) => c.verdict === 'met').length)} of ${String(central.length)} met, ${showText(computed.estimate.masses.converted_kg, 'kg', system, 4)}.`}
       </Typography>
       {library.isError && <Failed error={library.error} onRetry={() => void library.refetch()} />}
       <Box sx={{ overflow: 'auto' }}>
@@ -206,10 +214,10 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
             part={p.record}
             alternative={byName.get(p.record.name)}
             current={p.record.name === current}
-            before={claims}
+            before={central}
             cost={computed.estimate?.cost.net}
             onPick={() => {
-              pick(p.record);
+              void pick(p.record);
             }}
           />
         ))}

@@ -1,7 +1,5 @@
-import type { Pack, Part, UnitSystem } from '../../api/types';
+import type { Part, UnitSystem } from '../../api/types';
 import { showText } from '../../units/units';
-
-type ModulePart = Extract<Part, { part: 'module' }>;
 
 const kinds: Record<string, string> = {
   series_dc: 'series DC',
@@ -27,7 +25,9 @@ export function summary(part: Part, system: UnitSystem): string {
       const burst =
         part.model.kind === 'envelope'
           ? `${s(part.model.peak_power_w, 'W')} and ${s(part.model.peak_torque_nm, 'N·m')} burst`
-          : 'curve from its data sheet';
+          : part.model.kind === 'points'
+            ? 'curve from its data sheet'
+            : `up to ${s(part.model.peak_current_a, 'A')}, by its constants`;
       return `${kinds[part.kind] ?? part.kind} · ${s(part.continuous_power_w, 'W')} for ever, ${burst} · ${s(part.max_speed_rpm, 'rpm', 5)} · ${s(part.mass_kg, 'kg')}`;
     }
     case 'controller':
@@ -44,25 +44,4 @@ export function summary(part: Part, system: UnitSystem): string {
     case 'charger':
       return `${part.output_min_v === part.output_max_v ? s(part.output_max_v, 'V', 4) : `${s(part.output_min_v, 'V')} to ${s(part.output_max_v, 'V')}`} · ${s(part.output_power_w, 'W')}${(part.phases ?? 1) > 1 ? ', three phases' : ''} · ${s(part.mass_kg, 'kg')}`;
   }
-}
-
-/**
- * A pack of another module: as many in series as keep the nominal voltage, as many strings as keep the energy.
- * The same rule as the service's own when it tells what the module would do.
- */
-export function packWith(record: Omit<ModulePart, 'part'>, old: Pack | null | undefined): Pack {
-  const volts = (m: Omit<ModulePart, 'part'>) => m.nominal_voltage_v * (m.cells_in_series ?? 1);
-  const present = (m: Omit<ModulePart, 'part'>) => m.capacity_ah * (m.capacity_share ?? 1);
-  const wantedV = old ? volts(old.module) * old.modules_in_series : 96;
-  const wantedWh = old ? wantedV * present(old.module) * old.strings_in_parallel : 10_000;
-  const series = Math.max(1, Math.round(wantedV / volts(record)));
-  const parallel = Math.max(1, Math.round(wantedWh / (series * volts(record) * present(record))));
-  return {
-    module: record,
-    modules_in_series: Math.min(400, series),
-    strings_in_parallel: Math.min(200, parallel),
-    box_mass_kg: old?.box_mass_kg ?? 0,
-    box_price: old?.box_price ?? 0,
-    monitored: old?.monitored ?? false,
-  };
 }

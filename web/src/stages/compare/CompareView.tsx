@@ -11,12 +11,13 @@ import {
 } from '@mui/material';
 import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
-import { estimateQuery } from '../../api/queries';
+import { bandsQuery, estimateQuery } from '../../api/queries';
 import type { Document, Estimate } from '../../api/types';
-import { useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { bandWords, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { documentOf } from '../../workbench/draft';
+import { judge } from '../../workbench/judge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 interface Line {
@@ -33,6 +34,10 @@ export default function CompareView() {
   const documents = variants.map((v) => documentOf(draft, v));
   const results = useQueries({ queries: documents.map((d) => estimateQuery(d)) });
   const estimates = results.map((r) => r.data);
+  const drawn = useQueries({
+    queries: documents.map((d, i) => ({ ...bandsQuery(d), enabled: results[i]?.isSuccess ?? false })),
+  });
+  const judged = estimates.map((e, i) => e && judge(e.claims, drawn[i]?.data, !drawn[i]?.isPlaceholderData));
 
   const design = (group: string, word: string, of: (d: Document) => string): Line => ({
     group,
@@ -59,12 +64,12 @@ export default function CompareView() {
     ...goals.map((g): Line => ({
       group: 'Claims',
       word: estimates.find((e) => e)?.claims.find((c) => c.goal === g.id)?.name ?? g.id,
-      cells: estimates.map((e) => {
-        const claim = e?.claims.find((c) => c.goal === g.id);
+      cells: judged.map((claims) => {
+        const claim = claims?.find((c) => c.goal === g.id);
         if (!claim) return { text: '–' };
         const shown = claim.predicted == null ? { text: 'never', unit: '' } : figure(claim.predicted, claim.unit);
         return {
-          text: `${verdicts[claim.verdict].glyph} ${shown.text} ${shown.unit}`,
+          text: `${verdicts[claim.verdict].glyph} ${shown.text} ${shown.unit}${claim.band ? ` (${bandWords(claim.band, figure)})` : ''}`,
           tone: verdicts[claim.verdict].color,
         };
       }),
