@@ -161,6 +161,18 @@ impl Passage {
         self.motor_warmth >= NEARLY * chain.motor_heat.limit || self.controller_warmth >= NEARLY * chain.controller_heat.limit
     }
 
+    /// Whether a step may take motor or controller past the temperature allowed.
+    #[inline]
+    fn would_get_hot(&self, chain: &Chain, draw: &Draw, dt: f64) -> bool {
+        let (motor, controller) = (&chain.motor_heat, &chain.controller_heat);
+        if self.motor_warmth < 0.5 * motor.limit && self.controller_warmth < 0.5 * controller.limit {
+            return false;
+        }
+        let load = if chain.controller_heats_by_torque { draw.torque_nm } else { draw.bus_w / draw.terminals.volts_v };
+        motor.after(self.motor_warmth, draw.torque_nm, dt) > motor.limit
+            || controller.after(self.controller_warmth, load, dt) > controller.limit
+    }
+
     #[inline]
     fn warm(&mut self, chain: &Chain, torque_nm: f64, bus_a: f64, dt: f64) {
         let controller_load = if chain.controller_heats_by_torque { torque_nm } else { bus_a };
@@ -323,6 +335,9 @@ fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Su
     };
     // The motor's highest speed may be passed after the middle of the step.
     if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s {
+        return false;
+    }
+    if passage.would_get_hot(chain, &draw, dt) {
         return false;
     }
     let motion = Motion { sin: from.sin, cos: from.cos, factor: gear.rotating_factor, to_m_s: to.speed_m_s, dt };
