@@ -111,4 +111,11 @@ test('an unknown motor goes over the bench into the library and the design', asy
   await expect(page.getByRole('list', { name: 'Power path from cell to tyre' })).toContainText('Jetty find');
   await saved(page);
   expect(readFileSync(demo('pipit-a.json'), 'utf8')).not.toContain('Jetty find');
+
+  // A curve from a data sheet is pasted; one that rises with speed is refused with its point, and nothing typed is lost.
+  await page.getByRole('button', { name: /Its ratings/ }).click();
+  const curve = page.getByLabel(/Torque curve of its data sheet/);
+  await curve.fill('0 60\n1500 40 0.85\n3000 70 80');
+  await page.getByRole('button', { name: 'Use this curve' }).click();
+  await expect(page.getByRole('alert')).toContainText('points[2].torque_nm is 70; torque cannot rise with speed');
 });

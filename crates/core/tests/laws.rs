@@ -4,7 +4,7 @@
 
 mod common;
 
-use common::{plain, read, with};
+use common::{imbalance, plain, read, with};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
@@ -18,22 +18,6 @@ use serde_json::{Value, json};
 fn demo(name: &str) -> Document {
     let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
     Document::from_json(&std::fs::read(path).expect("demo file")).expect("sound")
-}
-
-/// Relative error of `battery = air + rolling + ... + kinetic`.
-fn imbalance(p: &Passage) -> f64 {
-    let s = &p.split;
-    let sum = s.air_j
-        + s.rolling_j
-        + s.climb_j
-        + s.driveline_j
-        + s.motor_j
-        + s.controller_j
-        + s.low_voltage_j
-        + s.comfort_j
-        + s.brakes_j
-        + s.kinetic_j;
-    (s.battery_j - sum).abs() / (s.battery_j.abs() + s.recovered_j + s.air_j + s.rolling_j).max(1.0)
 }
 
 /// A lossy vehicle with gears and sag.

@@ -3,12 +3,10 @@
 
 mod common;
 
-use common::{check, plain, read, with};
+use common::{check, imbalance, plain, read, with};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
-use joulethesis_core::simulate::{
-    Passage, Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_finely, quickest, range, top_speed,
-};
+use joulethesis_core::simulate::{Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_finely, quickest, range, top_speed};
 use joulethesis_core::trip::{Schedule, Trace};
 use joulethesis_core::vehicle::masses;
 use proptest::prelude::*;
@@ -97,22 +95,6 @@ fn document(d: &Drawn) -> Document {
 
 fn chain(document: &Document) -> Chain {
     Chain::of(document, masses(document).test_kg).expect("complete")
-}
-
-/// `battery = air + rolling + ... + kinetic`, as a share of what flowed.
-fn imbalance(p: &Passage) -> f64 {
-    let s = &p.split;
-    let used = s.air_j
-        + s.rolling_j
-        + s.climb_j
-        + s.driveline_j
-        + s.motor_j
-        + s.controller_j
-        + s.low_voltage_j
-        + s.comfort_j
-        + s.brakes_j
-        + s.kinetic_j;
-    (s.battery_j - used).abs() / (s.battery_j.abs() + s.recovered_j + s.air_j.abs() + s.rolling_j).max(1.0)
 }
 
 /// A trip over hills, made of stretches.

@@ -4,19 +4,19 @@ mod brief;
 mod chain;
 mod donor;
 mod starter;
+mod trip;
 
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
-pub use brief::{
-    Brief, DrivingManner, Goal, GoalLevel, Measure, Performance, Season, Site, Socket, SocketKind, SprintRange, TracePoint, TravelSegment,
-    Trip, TripPath, Weather,
-};
+pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange};
 pub use chain::{AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationSchool, WindowSchool, Wiring};
 pub use donor::{
     CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind,
     Tyre, VehicleKind,
 };
+
+pub use trip::{DrivingManner, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Error, Problem, Result};
 use crate::library::{check_name, join};

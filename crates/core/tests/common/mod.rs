@@ -2,6 +2,7 @@
 #![allow(dead_code)]
 
 use joulethesis_core::document::Document;
+use joulethesis_core::simulate::Passage;
 use serde_json::{Value, json};
 
 /// A plain vehicle with one fixed ratio, an ideal driveline and a pack that never limits.
@@ -59,4 +60,20 @@ pub(crate) fn check(what: &str, got: f64, want: f64, tolerance: f64) {
     let difference = (got - want) / want;
     println!("{what}: got {got:.5}, want {want:.5}, difference {:.3} %", 100.0 * difference);
     assert!(difference.abs() <= tolerance, "{what}: got {got}, want {want}, allowed {tolerance}");
+}
+
+/// Relative error of `battery = air + rolling + ... + kinetic`.
+pub(crate) fn imbalance(p: &Passage) -> f64 {
+    let s = &p.split;
+    let sum = s.air_j
+        + s.rolling_j
+        + s.climb_j
+        + s.driveline_j
+        + s.motor_j
+        + s.controller_j
+        + s.low_voltage_j
+        + s.comfort_j
+        + s.brakes_j
+        + s.kinetic_j;
+    (s.battery_j - sum).abs() / (s.battery_j.abs() + s.recovered_j + s.air_j + s.rolling_j).max(1.0)
 }

@@ -16,23 +16,7 @@ import type { BenchResult, BenchSheet } from '../../api/types';
 import { QuantityField } from '../../fields/QuantityField';
 import { field, figures } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-
-/** Rows of readings as people paste them: numbers apart by spaces, commas or tabs, a row a line. */
-function rows(text: string, columns: number): number[][] | string {
-  const out: number[][] = [];
-  for (const [i, line] of text.split('\n').entries()) {
-    if (line.trim() === '') continue;
-    const cells = line
-      .trim()
-      .split(/[\s;,]+/)
-      .map(Number);
-    if (cells.length !== columns || cells.some((c) => !Number.isFinite(c))) {
-      return `line ${String(i + 1)}: "${line.trim()}" is not ${String(columns)} numbers`;
-    }
-    out.push(cells);
-  }
-  return out;
-}
+import { rows } from './rows';
 
 const numbers = ['max_speed_rpm', 'peak_current_a', 'continuous_power_w', 'mass_kg'] as const;
 
@@ -95,8 +79,8 @@ export function BenchDialog() {
             ? []
             : [slip];
   const compute = () => {
-    const free = rows(noLoad, 3);
-    const held = rows(locked, 2);
+    const free = rows(noLoad, [3]);
+    const held = rows(locked, [2]);
     const missing = numbers.find((k) => values[k] === undefined);
     const wrong = typeof free === 'string' ? `Without load, ${free}` : typeof held === 'string' ? `Held, ${held}` : '';
     setSlip(wrong || (missing ? `${field('BenchSheet', missing).label} is needed.` : ''));

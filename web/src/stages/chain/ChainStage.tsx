@@ -191,9 +191,20 @@ export default function ChainStage() {
       }}
     />
   );
+  const sheet = link && (
+    <LinkSheet
+      kind={link}
+      onClose={() => {
+        setLink(null);
+      }}
+      onExchange={setPart}
+    />
+  );
   if (!estimate) {
     return (
       <>
+        {/* What was refused stays open, so that it can be mended where it was typed. */}
+        {computed.problem && sheet}
         {computed.problem ? (
           <Missing onChoose={setPart} />
         ) : (
@@ -235,15 +246,7 @@ export default function ChainStage() {
           setLink(link === kind ? null : kind);
         }}
       />
-      {link && (
-        <LinkSheet
-          kind={link}
-          onClose={() => {
-            setLink(null);
-          }}
-          onExchange={setPart}
-        />
-      )}
+      {sheet}
       <Box
         sx={{
           display: 'grid',

@@ -26,7 +26,10 @@ function DesignNumbers({
   width?: number;
 }) {
   const { active } = useWorkbench();
-  return <Numbers group={group} at={`designs.${active.id}${at}`} keys={keys} width={width} />;
+  const record = `designs.${active.id}`;
+  // Wiring, braking and the 12 V side keep their provenance with the design.
+  const kept = at.startsWith('.') && at !== '.pack' ? { sourcesAt: record, prefix: `${at.slice(1)}.` } : {};
+  return <Numbers group={group} at={`${record}${at}`} keys={keys} width={width} {...kept} />;
 }
 
 function PackSheet() {

@@ -4,6 +4,7 @@ import type { PartKind } from '../../api/types';
 import { Numbers, Row } from '../../fields/Fields';
 import { sourceWords } from '../../fields/QuantityField';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { CurvePaste } from './CurvePaste';
 
 /** Where each kind of part stands in a design, and the numbers of its record. */
 const places: Record<PartKind, { at: string; group: string; keys: string[] }> = {
@@ -121,6 +122,7 @@ export function Ratings({ part }: { part: PartKind }) {
             )}
             <Numbers group={place.group} at={at} keys={place.keys} width={150} />
           </Row>
+          {part === 'motor' && <CurvePaste />}
         </>
       )}
     </Box>

@@ -1,6 +1,7 @@
 import { Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useState } from 'react';
 import { Section } from '../../fields/Fields';
+import { Ratings } from '../chain/Ratings';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
@@ -14,6 +15,7 @@ const limits: Record<string, string> = {
   pack_rate: "the cells' charge rate",
   taper: 'the taper at full voltage',
   acceptance: 'what lead-acid accepts',
+  cold: 'cells too cold to take charge',
 };
 
 const hours = (h: number) => `${String(Math.floor(h))} h ${String(Math.round((h % 1) * 60)).padStart(2, '0')}`;
@@ -54,6 +56,7 @@ export default function ChargeStage() {
             at the socket.
           </Typography>
         )}
+        {charger && <Ratings part="charger" />}
       </Section>
       <Section
         title="At each socket"

@@ -1,0 +1,236 @@
+//! Trips: a path, how and when it is driven, and with what.
+
+use serde::{Deserialize, Serialize};
+
+use crate::error::Problem;
+use crate::trip::Schedule;
+
+/// A trip the vehicle makes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Trip {
+    /// Stable identifier within the brief.
+    pub id: String,
+    /// Name shown.
+    pub name: String,
+    /// Speed and grade over time.
+    pub path: TripPath,
+    /// Gear held from start to end, counted from 1. Absent: at each step the gear that draws the least power.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gear: Option<u32>,
+    /// Payload on this trip, kg. Absent: the brief's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub payload_kg: Option<f64>,
+    /// Heater, demister and cooling drawn straight from the traction pack, W.
+    #[serde(default)]
+    pub comfort_w: f64,
+    /// State of charge at the start, 0..1. Absent: the top of the pack's window.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub start_soc: Option<f64>,
+    /// How it is driven.
+    #[serde(default)]
+    pub manner: DrivingManner,
+    /// Times the path is driven on end. Default 1.
+    #[serde(default = "once")]
+    pub repeat: u32,
+    /// Range of the transfer box, counted from 1. Absent: the one with the smallest ratio.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub transfer_range: Option<u32>,
+    /// Weather on this trip. Absent: the site's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weather: Option<Weather>,
+}
+
+fn once() -> u32 {
+    1
+}
+
+fn dry() -> f64 {
+    1.0
+}
+
+/// How a trip is driven.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DrivingManner {
+    /// A tenth slower, with softer acceleration and braking.
+    Gentle,
+    /// As described.
+    #[default]
+    Normal,
+    /// As fast as described, with harder acceleration and braking.
+    Brisk,
+}
+
+impl DrivingManner {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Gentle, Self::Normal, Self::Brisk];
+
+    /// Speed over the described one: 0.9, 1, 1.05 on a recorded trace, where acceleration follows with its square; on stretches
+    /// of road the brisk driver keeps to the limit (judgement, no source).
+    #[must_use]
+    pub fn speed_factor(self) -> f64 {
+        match self {
+            Self::Gentle => 0.9,
+            Self::Normal => 1.0,
+            Self::Brisk => 1.05,
+        }
+    }
+
+    /// Acceleration over the described one on stretches of road: 0.6, 1, 1.6 (judgement, no source).
+    #[must_use]
+    pub fn acceleration_factor(self) -> f64 {
+        match self {
+            Self::Gentle => 0.6,
+            Self::Normal => 1.0,
+            Self::Brisk => 1.6,
+        }
+    }
+}
+
+/// Weather on a trip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Weather {
+    /// Air temperature, degC. Absent: the site's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub temperature_c: Option<f64>,
+    /// Wind from ahead, km/h. Absent: the site's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub headwind_kmh: Option<f64>,
+    /// Rolling resistance over that on dry tarmac: 1.2 wet, 1.5 and more in slush (common practice).
+    pub rolling_factor: f64,
+}
+
+impl Default for Weather {
+    fn default() -> Self {
+        Self { temperature_c: None, headwind_kmh: None, rolling_factor: 1.0 }
+    }
+}
+
+/// A day in a season.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Season {
+    /// Air temperature; the pack is taken to have stood in it, degC.
+    pub temperature_c: f64,
+    /// Heater, demister or cooling beside what each trip says, W.
+    #[serde(default)]
+    pub comfort_w: f64,
+    /// Rolling resistance over that on dry tarmac.
+    #[serde(default = "dry")]
+    pub rolling_factor: f64,
+}
+
+/// Speed and grade over time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum TripPath {
+    /// A regulatory schedule on the level.
+    Schedule(Schedule),
+    /// A recorded or drawn speed trace, linear between points.
+    Trace(Vec<TracePoint>),
+    /// Stretches of road, from which a trace is made.
+    Segments(Vec<TravelSegment>),
+}
+
+/// One point of a speed trace.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TracePoint {
+    /// Time from the start, s.
+    pub time_s: f64,
+    /// Speed, km/h.
+    pub speed_kmh: f64,
+    /// Grade from this point to the next, percent.
+    #[serde(default)]
+    pub grade_percent: f64,
+    /// Height above the start after cleaning, m; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub height_m: Option<f64>,
+    /// Metres east of the start; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub east_m: Option<f64>,
+    /// Metres north of the start; for the picture.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub north_m: Option<f64>,
+}
+
+/// One stretch of road of a trip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TravelSegment {
+    /// Length, km.
+    pub distance_km: f64,
+    /// Speed held between stops, km/h.
+    pub speed_kmh: f64,
+    /// Complete stops, each kilometre.
+    #[serde(default)]
+    pub stops_per_km: f64,
+    /// Height gained (lost when negative), m, spread evenly.
+    #[serde(default)]
+    pub climb_m: f64,
+    /// Acceleration and braking between stops, m/s2.
+    #[serde(default = "usual_acceleration")]
+    pub acceleration_m_s2: f64,
+    /// Seconds standing at each stop.
+    #[serde(default)]
+    pub stop_s: f64,
+    /// Share of the acceleration the chain has to offer that is used, instead of a fixed acceleration. Absent: the fixed one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub liveliness: Option<f64>,
+}
+
+fn usual_acceleration() -> f64 {
+    0.8
+}
+
+impl TripPath {
+    pub(super) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+        match self {
+            Self::Schedule(_) => {}
+            Self::Trace(points) => {
+                let path = format!("{path}.trace");
+                if points.len() < 2 {
+                    problems.push(Problem::new(&path, format!("{} points long", points.len()), "at least 2 points are needed"));
+                }
+                for (i, pair) in points.windows(2).enumerate() {
+                    let gap_s = pair[1].time_s - pair[0].time_s;
+                    if gap_s <= 0.0 || gap_s > 60.0 {
+                        problems.push(Problem::new(
+                            format!("{path}[{}].time_s", i + 1),
+                            pair[1].time_s,
+                            format!("time must rise without gaps of more than 60 s; the point before it is at {} s", pair[0].time_s),
+                        ));
+                    }
+                }
+                if !points.iter().any(|p| p.speed_kmh > 0.0) {
+                    problems.push(Problem::new(&path, "standing still throughout", "at least one point must move"));
+                }
+            }
+            Self::Segments(segments) => {
+                let path = format!("{path}.segments");
+                if segments.is_empty() {
+                    problems.push(Problem::new(&path, "empty", "at least 1 segment is needed"));
+                }
+                for (i, s) in segments.iter().enumerate() {
+                    let grade = s.climb_m / (s.distance_km * 1000.0);
+                    if grade.abs() > 0.40 {
+                        problems.push(Problem::new(
+                            format!("{path}[{i}].climb_m"),
+                            s.climb_m,
+                            format!("over {} km that is a grade of {:.0} %; at most 40 % is accepted", s.distance_km, grade * 100.0),
+                        ));
+                    }
+                }
+            }
+        }
+    }
+}
