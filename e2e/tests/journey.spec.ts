@@ -39,10 +39,12 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await saved(page);
 
   // A reload keeps everything.
+  // The bands follow the central figures by a moment.
+  await expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
   const strip = await page.getByLabel('Claims').innerText();
   await page.reload();
   await expect(page.getByTestId('claim-range')).toBeVisible();
-  expect(await page.getByLabel('Claims').innerText()).toBe(strip);
+  await expect.poll(() => page.getByLabel('Claims').innerText()).toBe(strip);
   await page.goto(empty.url);
   await expect(page.getByRole('link', { name: 'Wren, orchard hauler' })).toBeVisible();
 });

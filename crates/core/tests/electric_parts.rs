@@ -199,3 +199,18 @@ fn a_charger_that_ends_too_low_never_fills_the_pack() {
     // 390 V is 3.9 V a cell: 70 %, less what the last 4 A lift across the resistance.
     check("reached", s.reached_soc, 0.70, 0.01);
 }
+
+/// The causes told over speed are those of the pull itself, and cover everything from rest to the top speed without a gap.
+#[test]
+fn what_binds_is_told_over_the_whole_range_of_speed() {
+    let d = with(plain(), "/design/controller/battery_current_a", json!(120));
+    let d = with(d, "/donor/adhesion", json!(0.3));
+    let d = with(d, "/donor/driven_axle", json!("rear"));
+    let result = joulethesis_core::estimate::estimate(&read(&d)).expect("sound");
+    let words: Vec<&str> = result.curves.binding.iter().map(|b| b.word.as_str()).collect();
+    // Slipping tyres, then 120 A x 360 V = 43.2 kW.
+    assert_eq!(words, ["tyre grip", "battery amps"]);
+    let grip_n = result.curves.grip_n;
+    check("speed where the amps take over", result.curves.binding[0].to_kmh, 43_200.0 / grip_n * 3.6, 0.02);
+    check("up to the top speed", result.curves.binding[1].to_kmh, result.performance.top_speed_kmh, 1e-9);
+}

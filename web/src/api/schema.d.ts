@@ -533,6 +533,28 @@ export interface components {
              */
             reference_voltage_v?: number | null;
         };
+        /** @description What holds the greatest pull back over a stretch of speeds. */
+        Binding: {
+            /** @description By this. */
+            cause: components["schemas"]["Cause"];
+            /**
+             * Format: int32
+             * @description In this gear.
+             */
+            gear: number;
+            /**
+             * Format: int32
+             * @description In this range of the transfer box.
+             */
+            range: number;
+            /**
+             * Format: double
+             * @description Up to this speed, km/h.
+             */
+            to_kmh: number;
+            /** @description In words. */
+            word: string;
+        };
         /** @description The owner's brief. */
         Brief: {
             /**
@@ -1052,6 +1074,8 @@ export interface components {
         };
         /** @description Curves to draw. */
         Curves: {
+            /** @description What holds the greatest pull back, from rest upwards. */
+            binding: components["schemas"]["Binding"][];
             /** @description Pull in each gear on burst ratings; grip already taken into account. */
             gears: components["schemas"]["GearCurve"][];
             /** @description Resistance of the road on some grades. */

@@ -4,9 +4,9 @@ use serde::Serialize;
 
 use super::performance::{PerformanceResults, run_soc};
 use crate::document::Document;
-use crate::powertrain::{Chain, Rating};
+use crate::powertrain::{Cause, Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::quickest;
+use crate::simulate::{Best, quickest};
 
 /// Curves to draw.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -22,8 +22,26 @@ pub struct Curves {
     pub grades: Vec<GradeLine>,
     /// Force at which the driven tyres slip on the level, N.
     pub grip_n: f64,
+    /// What holds the greatest pull back, from rest upwards.
+    pub binding: Vec<Binding>,
     /// A run from rest to 98 % of top speed.
     pub run: RunCurve,
+}
+
+/// What holds the greatest pull back over a stretch of speeds.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Binding {
+    /// Up to this speed, km/h.
+    pub to_kmh: f64,
+    /// In this gear.
+    pub gear: u32,
+    /// In this range of the transfer box.
+    pub range: u32,
+    /// By this.
+    pub cause: Cause,
+    /// In words.
+    pub word: String,
 }
 
 /// Pull in one gear.
@@ -63,6 +81,29 @@ pub struct RunCurve {
 const SPEEDS: u32 = 60;
 const RUN_POINTS: usize = 60;
 const GRADES: [f64; 4] = [0.0, 5.0, 10.0, 20.0];
+
+/// Stretches of speed with one cause in one gear, up to the top speed, told to half a km/h.
+fn binding(chain: &Chain, limits: &Limits, top_kmh: f64) -> Vec<Binding> {
+    const STEP_KMH: f64 = 0.5;
+    let mut stretches: Vec<Binding> = Vec::new();
+    let steps = (top_kmh / STEP_KMH).ceil() as u32;
+    for i in 0..steps {
+        let kmh = f64::from(i) * STEP_KMH;
+        let best = Best::at(chain, kmh / KMH_PER_M_S, limits);
+        let to_kmh = (kmh + STEP_KMH).min(top_kmh);
+        match stretches.last_mut() {
+            Some(last) if (last.cause, last.gear, last.range) == (best.cause, best.gear, best.range) => last.to_kmh = to_kmh,
+            _ => stretches.push(Binding {
+                to_kmh,
+                gear: best.gear,
+                range: best.range,
+                cause: best.cause,
+                word: best.cause.word().to_owned(),
+            }),
+        }
+    }
+    stretches
+}
 
 /// Curves of a document's chain.
 pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> Curves {
@@ -105,6 +146,7 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
         sustained_n,
         grades,
         grip_n: chain.traction.drive_n,
+        binding: binding(chain, &burst, performance.top_speed_kmh),
         run: RunCurve {
             time_s: kept.iter().map(|p| p.time_s).collect(),
             speed_kmh: kept.iter().map(|p| p.speed_m_s * KMH_PER_M_S).collect(),

@@ -9,7 +9,7 @@ mod trips;
 use serde::Serialize;
 
 pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
-pub use curves::{Curves, GearCurve, GradeLine, RunCurve};
+pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults, SprintResult};

@@ -79,6 +79,22 @@ const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves
   );
 });
 
+/** What holds the pull back, by name, from rest to the top speed. */
+function Binding({ stretches }: { stretches: Estimate['curves']['binding'] }) {
+  const system = useUnits();
+  return (
+    <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
+      held back by{' '}
+      {stretches.map((s, i) => (
+        <span key={String(i)}>
+          {i > 0 && ', '}
+          <b>{s.word}</b> in {String(s.gear)} to {showText(s.to_kmh, 'km/h', system)}
+        </span>
+      ))}
+    </Typography>
+  );
+}
+
 const RunChart = memo(function RunChart({ run }: { run: Estimate['curves']['run'] }) {
   const system = useUnits();
   const sheet = useSheet();
@@ -259,6 +275,7 @@ export default function ChainStage() {
       >
         <Box sx={{ minWidth: 0 }}>
           <PullChart curves={estimate.curves} />
+          <Binding stretches={estimate.curves.binding} />
           <Box sx={{ mt: 1.5 }}>
             <RunChart run={estimate.curves.run} />
           </Box>
