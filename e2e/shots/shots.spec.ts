@@ -53,7 +53,9 @@ test('pictures of every main view', async ({ demo, page }) => {
     await expect(page.getByRole('button', { name: 'Use Ness 156/500 inverter' })).toContainText('EUR');
   });
   await shot('charge', `/c/${id}/charge/A`);
-  await shot('compare', `/c/${id}/compare/A`);
+  await shot('compare', `/c/${id}/compare/A`, async () => {
+    await expect(page.getByRole('row', { name: /Winter bakery rounds/ }).getByText(/ to /)).toHaveCount(3);
+  });
   await page.emulateMedia({ colorScheme: 'dark' });
   await shot('chain-dark', `/c/${id}/chain/B`);
 });

@@ -88,7 +88,7 @@ function Binding({ stretches }: { stretches: Estimate['curves']['binding'] }) {
       {stretches.map((s, i) => (
         <span key={String(i)}>
           {i > 0 && ', '}
-          <b>{s.word}</b> in {String(s.gear)} to {showText(s.to_kmh, 'km/h', system)}
+          <b>{s.word}</b> (gear {String(s.gear)}) to {showText(s.to_kmh, 'km/h', system)}
         </span>
       ))}
     </Typography>
