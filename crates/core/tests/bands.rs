@@ -162,3 +162,16 @@ fn explanations_add_up() {
         }
     }
 }
+
+/// A request is bounded: days of driving are refused by name, not worked on until everybody has left.
+#[test]
+fn trips_too_long_to_draw_are_named() {
+    let d = with(
+        plain(),
+        "/brief/trips",
+        json!([{ "id": "t", "name": "T", "path": { "segments": [{ "distance_km": 500, "speed_kmh": 10 }] } }]),
+    );
+    let text = bands(&read(&d)).expect_err("refused").to_string();
+    assert!(text.contains("brief.trips is 180") && text.contains("100000 steps"), "{text}");
+    assert!(estimate(&read(&d)).is_ok(), "the central figures are still there");
+}

@@ -333,23 +333,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/trust": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** How far every uncertain input is trusted. */
-        post: operations["study_trust"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/healthz": {
         parameters: {
             query?: never;
@@ -1766,25 +1749,6 @@ export interface components {
             /**
              * Format: double
              * @description Half-width of its spread, percent; for a seller's claim the width below it.
-             */
-            spread_percent: number;
-        };
-        /** @description How far one input of a document is trusted. */
-        InputTrust: {
-            /**
-             * Format: double
-             * @description Share of the value that is counted on: 1, or less for a seller's claim.
-             */
-            counted_share: number;
-            /** @description Where it comes from; the usual provenance of its kind when the document does not say. */
-            from: components["schemas"]["Provenance"];
-            /** @description Its name. */
-            label: string;
-            /** @description Path in the document. */
-            path: string;
-            /**
-             * Format: double
-             * @description Half-width that holds about 80 %, percent; for a seller's claim the width below it.
              */
             spread_percent: number;
         };
@@ -4320,45 +4284,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripStudy"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDocument"];
-                };
-            };
-        };
-    };
-    study_trust: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Document"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InputTrust"][];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {

@@ -1,6 +1,4 @@
-//! Typical road loads by kind of vehicle and surface (handbook ranges, from memory).
-
-use serde::{Deserialize, Serialize};
+//! Typical road loads by kind of vehicle (handbook ranges, from memory).
 
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::VehicleKind;
@@ -13,20 +11,6 @@ pub struct Typical {
     pub drag_area_m2: (f64, f64),
     /// Rolling coefficient on tarmac (packed snow for a sled).
     pub rolling: (f64, f64),
-}
-
-/// Surface of the road.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum RoadSurface {
-    /// Tarmac, dry.
-    Tarmac,
-    /// Rolled gravel.
-    Gravel,
-    /// Grass.
-    Grass,
-    /// Packed snow under tracks.
-    PackedSnow,
 }
 
 /// Ranges of a kind of vehicle.
@@ -43,17 +27,6 @@ pub fn typical(kind: VehicleKind) -> Typical {
         VehicleKind::Quad => t((0.50, 0.80), (0.020, 0.030)),
         VehicleKind::Sled => t((0.50, 0.80), (0.050, 0.120)),
         VehicleKind::Utility => t((1.10, 1.80), (0.018, 0.035)),
-    }
-}
-
-/// Range of the rolling coefficient of a pneumatic tyre (a track on snow) on a surface.
-#[must_use]
-pub fn surface_rolling(surface: RoadSurface) -> (f64, f64) {
-    match surface {
-        RoadSurface::Tarmac => (0.010, 0.015),
-        RoadSurface::Gravel => (0.020, 0.030),
-        RoadSurface::Grass => (0.050, 0.100),
-        RoadSurface::PackedSnow => (0.050, 0.120),
     }
 }
 

@@ -9,7 +9,7 @@ use serde::Serialize;
 
 pub use crate::bench::Fitted;
 pub use coast_down::{CoastFit, CoastForce, fit};
-pub use handbook::{RoadSurface, Typical, surface_rolling, typical};
+pub use handbook::{Typical, typical};
 pub use log::runs_from_csv;
 
 use crate::document::Document;

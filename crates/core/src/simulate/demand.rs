@@ -245,12 +245,6 @@ impl<'a> Demands<'a> {
     pub(super) fn aux_w(&self) -> f64 {
         self.chain.low_voltage_w + self.manner.comfort_w
     }
-
-    /// Share of the steps that are easy.
-    #[must_use]
-    pub fn easy_share(&self) -> f64 {
-        self.steps.iter().filter(|s| s.least_v.is_finite()).count() as f64 / self.steps.len().max(1) as f64
-    }
 }
 
 impl Stride {

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use crate::charge::charge;
 use crate::document::{Document, Measure, Trip, TripPath};
-use crate::error::Result;
+use crate::error::{Error, Result};
 use crate::estimate::{cost, parts};
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
@@ -26,6 +26,9 @@ pub struct Figure {
     /// Whether more is better.
     pub more_is_better: bool,
 }
+
+/// Steps of all trips together that 256 draws are made over: a day and more of driving, within seconds.
+const MOST_STEPS: usize = 100_000;
 
 /// How a figure is computed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -101,6 +104,16 @@ impl Plan {
             plan.add(Kind::Energy(i), format!("trip.{}.wh_per_km", trip.id), format!("Energy use, {}", trip.name), "Wh/km", false);
             trip.path = TripPath::Segments(Vec::new());
             plan.trips.push((trip, trace));
+        }
+        let steps: usize = plan.trips.iter().map(|(_, trace)| trace.points.len()).sum();
+        if steps > MOST_STEPS {
+            return Err(Error::field(
+                "brief.trips",
+                format!("{steps} steps of driving in all"),
+                format!(
+                    "bands are drawn over up to {MOST_STEPS} steps (a second each); shorten the trips, or take the central figures alone"
+                ),
+            ));
         }
         plan.add(Kind::TopSpeed, "top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true);
         for (from, to) in parts::sprint_ranges(document) {

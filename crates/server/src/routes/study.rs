@@ -5,7 +5,7 @@ use axum::extract::State;
 use joulethesis_core::document::Document;
 use joulethesis_core::estimate::{Choices, TripAlong, TripCase, along, cases, choices};
 use joulethesis_core::explain::{Reason, explain};
-use joulethesis_core::uncertainty::{Bands, InputTrust, Tornado, bands, tornado, trusted_inputs};
+use joulethesis_core::uncertainty::{Bands, Tornado, bands, tornado};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -25,7 +25,6 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(explanation))
         .routes(routes!(trip_study))
         .routes(routes!(all_choices))
-        .routes(routes!(trust))
 }
 
 /// A figure of a design.
@@ -95,11 +94,4 @@ async fn trip_study(State(state): State<AppState>, Body(request): Body<TripReque
     responses((status = 200, body = Choices), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn all_choices(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Choices>> {
     Ok(Json(beside(&state, move || choices(&document)).await??))
-}
-
-/// How far every uncertain input is trusted.
-#[utoipa::path(operation_id = "study_trust", post, path = "/api/v1/trust", request_body = Document,
-    responses((status = 200, body = Vec<InputTrust>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn trust(Checked(document): Checked) -> Json<Vec<InputTrust>> {
-    Json(trusted_inputs(&document))
 }
