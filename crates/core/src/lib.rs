@@ -23,6 +23,7 @@ pub mod evidence;
 pub mod explain;
 pub mod findings;
 pub mod library;
+pub mod matching;
 pub mod pack;
 pub mod powertrain;
 pub mod quantity;

@@ -123,7 +123,7 @@ pub fn choices(document: &Document) -> Result<Choices> {
 }
 
 fn gear_choices(document: &Document, chain: &Chain) -> Result<Vec<GearChoice>> {
-    let soc = run_soc(document, chain);
+    let soc = run_soc(document, &chain.pack);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let trip = trips::all(document).next();
     let on_trip = trip.as_ref().map(|t| Ok::<_, Error>((t, trips::chain(document, t)?))).transpose()?;
@@ -154,7 +154,7 @@ fn gear_choices(document: &Document, chain: &Chain) -> Result<Vec<GearChoice>> {
 }
 
 fn speed_need(document: &Document, chain: &Chain, gear: &GearPath, v_m_s: f64) -> SpeedNeed {
-    let soc = run_soc(document, chain);
+    let soc = run_soc(document, &chain.pack);
     let supply = chain.supply(soc, chain.low_voltage_w);
     let speed = v_m_s * gear.rad_per_m;
     let torque = chain.road.steady_n(v_m_s, 0.0) * gear.pull_nm_per_n;
@@ -216,7 +216,7 @@ fn windings(document: &Document) -> Result<Vec<Winding>> {
         *peak_current_a /= turns;
         let (constant, resistance, peak) = (*torque_constant_nm_a, *resistance_ohm, *peak_current_a);
         let chain = Chain::of(&wound, masses(&wound).test_kg)?;
-        let soc = run_soc(&wound, &chain);
+        let soc = run_soc(&wound, &chain.pack);
         let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
         let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|g| Pull::new(&chain, g, &burst, SPRINT_STEP_M_S)).collect();
         out.push(Winding {

@@ -107,7 +107,7 @@ fn binding(chain: &Chain, limits: &Limits, top_kmh: f64) -> Vec<Binding> {
 
 /// Curves of a document's chain.
 pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> Curves {
-    let soc = run_soc(document, chain);
+    let soc = run_soc(document, &chain.pack);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
     let widest_kmh = (performance.top_speed_kmh * 1.15).max(20.0);

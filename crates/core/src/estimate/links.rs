@@ -136,7 +136,7 @@ impl At<'_> {
 pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> ChainLinks {
     let speed_kmh = warm_kmh(document, performance.top_speed_kmh);
     let v_m_s = speed_kmh / KMH_PER_M_S;
-    let soc = run_soc(document, chain);
+    let soc = run_soc(document, &chain.pack);
     let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let best = Best::at(chain, v_m_s, &limits);
     let gear = chain.gears.iter().find(|g| (g.gear, g.range) == (best.gear, best.range)).unwrap_or(&chain.gears[0]);

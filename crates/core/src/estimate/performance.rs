@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use crate::document::{Document, Measure};
+use crate::pack::PackModel;
 use crate::powertrain::heat::Warming;
 use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
@@ -145,8 +146,8 @@ pub struct HillAtSpeed {
 }
 
 /// State of charge of performance runs.
-pub(crate) fn run_soc(document: &Document, chain: &Chain) -> f64 {
-    document.brief.performance.soc.unwrap_or(USUAL_SOC.clamp(chain.pack.soc_min, chain.pack.soc_max))
+pub(crate) fn run_soc(document: &Document, pack: &PackModel) -> f64 {
+    document.brief.performance.soc.unwrap_or(USUAL_SOC.clamp(pack.soc_min, pack.soc_max))
 }
 
 fn highest(tops: impl Iterator<Item = TopSpeed>) -> TopSpeed {
@@ -246,7 +247,7 @@ fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> Hea
 
 /// PerformanceResults of a document's chain.
 pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
-    let soc = run_soc(document, chain);
+    let soc = run_soc(document, &chain.pack);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
     let tops: Vec<TopSpeed> = chain.gears.iter().map(|g| top_speed(chain, g, &burst)).collect();

@@ -49,6 +49,8 @@ pub struct TripResult {
     pub range_ends_by: RangeEnd,
     /// Passages within the range.
     pub passages: f64,
+    /// Seconds within the range in which heat held the torque back.
+    pub range_derated_s: f64,
     /// Root mean square battery current, A.
     pub rms_current_a: f64,
     /// Greatest battery current, A.
@@ -196,6 +198,7 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>) 
         range_km: range.distance_m / 1000.0,
         range_ends_by: range.end,
         passages: range.passages,
+        range_derated_s: range.derated_s,
         rms_current_a: passage.rms_current_a(),
         peak_current_a: passage.peak_current_a,
         lowest_v: if passage.lowest_v.is_finite() { passage.lowest_v } else { 0.0 },

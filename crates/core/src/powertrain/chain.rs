@@ -128,7 +128,7 @@ impl GearCost {
 }
 
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
-fn amps_to_torque(controller: &Controller, burst: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
+pub(crate) fn amps_to_torque(controller: &Controller, burst: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
     let amps = if burst {
         controller.motor_current_a
     } else {

@@ -6,7 +6,7 @@ pub mod heat;
 mod limits;
 mod motor;
 
-pub(crate) use chain::GearCost;
+pub(crate) use chain::{GearCost, amps_to_torque};
 pub use chain::{Chain, Draw, Effort};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};

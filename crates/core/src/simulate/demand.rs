@@ -35,6 +35,8 @@ struct Stride {
     easy: bool,
     duration_s: f64,
     distance_m: f64,
+    /// Way of the trace up to its end, m.
+    until_m: f64,
     /// `sum P^(n+1) dt`.
     moments: [f64; TERMS],
     greatest_w: f64,
@@ -46,9 +48,14 @@ struct Stride {
     split: Split,
     /// Warmth of motor and controller at its end from none at its start.
     warmed: (f64, f64),
+    /// Highest warmth within it from none at its start.
+    warmest: (f64, f64),
     /// Share of the warmth at its start that is left at its end.
     left: (f64, f64),
 }
+
+/// Share of the highest warmth up to which a stride counts as cool; the rest is for what the sag adds.
+const COOL: f64 = 0.9;
 
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
@@ -80,6 +87,7 @@ impl<'a> Demands<'a> {
         let mut steps = Vec::with_capacity(count);
         let mut strides: Vec<Stride> = Vec::with_capacity(count / STRIDE * 2 + 8);
         let mut heat = Heat::new(chain);
+        let mut way_m = 0.0;
         for (i, pair) in trace.points.windows(2).enumerate() {
             let (easy, effort, gear) = work.step(pair[0], pair[1]);
             let dt = pair[1].time_s - pair[0].time_s;
@@ -94,6 +102,8 @@ impl<'a> Demands<'a> {
             if let Some(stride) = strides.last_mut() {
                 stride.add(chain, easy, pair[0], pair[1], effort.zip(gear), way.comfort_w);
                 stride.warm(heat_step);
+                way_m += 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s) * dt;
+                stride.until_m = way_m;
             }
             steps.push(easy);
         }
@@ -104,16 +114,29 @@ impl<'a> Demands<'a> {
     /// One passage from rest at a state of charge, ended early when `soc_end` is reached, with motor and controller at some warmth.
     #[must_use]
     pub fn passage(&self, soc: f64, soc_end: f64, warmth: (f64, f64)) -> Passage {
+        self.passage_unless_behind(soc, soc_end, warmth, (f64::INFINITY, f64::INFINITY))
+    }
+
+    /// As [`Self::passage`], given up as soon as it has been off the trace for more than `most_s` seconds or has fallen more than
+    /// `most_m` behind; on the trace's clock, what is lost stays lost.
+    #[must_use]
+    pub(crate) fn passage_unless_behind(&self, soc: f64, soc_end: f64, warmth: (f64, f64), (most_s, most_m): (f64, f64)) -> Passage {
         let mut state = Passage::at_rest(soc);
         (state.motor_warmth, state.controller_warmth) = warmth;
         for stride in &self.strides {
-            let easy = stride.easy && !self.may_get_hot;
+            let easy = stride.easy && (!self.may_get_hot || self.stays_cool(stride, &state));
             let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
-            if !strode && self.walk(stride, &mut state, soc_end) {
+            if !strode && self.walk(stride, &mut state, soc_end) || state.off_trace_s > most_s || stride.until_m - state.distance_m > most_m {
                 break;
             }
         }
         state
+    }
+
+    /// Whether heat holds nothing back within a stride.
+    fn stays_cool(&self, stride: &Stride, state: &Passage) -> bool {
+        state.motor_warmth + stride.warmest.0 <= COOL * self.chain.motor_heat.limit
+            && state.controller_warmth + stride.warmest.1 <= COOL * self.chain.controller_heat.limit
     }
 
     /// Takes a whole stride; false, with nothing changed, when a limit may be met or the window may end in it.
@@ -254,6 +277,7 @@ impl Stride {
             easy,
             duration_s: 0.0,
             distance_m: 0.0,
+            until_m: 0.0,
             moments: [0.0; TERMS],
             greatest_w: f64::NEG_INFINITY,
             least_w: f64::INFINITY,
@@ -261,6 +285,7 @@ impl Stride {
             fed_back_j: 0.0,
             split: Split::default(),
             warmed: (0.0, 0.0),
+            warmest: (0.0, 0.0),
             left: (1.0, 1.0),
         }
     }
@@ -269,6 +294,7 @@ impl Stride {
     fn warm(&mut self, (targets, gains): ((f64, f64), (f64, f64))) {
         self.warmed.0 += (targets.0 - self.warmed.0) * gains.0;
         self.warmed.1 += (targets.1 - self.warmed.1) * gains.1;
+        self.warmest = (self.warmest.0.max(self.warmed.0), self.warmest.1.max(self.warmed.1));
         self.left.0 *= 1.0 - gains.0;
         self.left.1 *= 1.0 - gains.1;
     }
@@ -433,7 +459,7 @@ impl<'a> Heat<'a> {
 
     /// Whether a start at some warmth may reach a limit; with a tenth to spare, for what the sag adds.
     fn may_limit(&self, (motor, controller): (f64, f64)) -> bool {
-        let reaches = |(high, left): (f64, f64), start: f64, limit: f64| (high + left * start).max(start) > 0.9 * limit;
+        let reaches = |(high, left): (f64, f64), start: f64, limit: f64| (high + left * start).max(start) > COOL * limit;
         reaches(self.highest[0], motor, self.chain.motor_heat.limit)
             || reaches(self.highest[1], controller, self.chain.controller_heat.limit)
     }

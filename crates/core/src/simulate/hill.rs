@@ -2,6 +2,7 @@
 
 use super::Best;
 use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
+use crate::vehicle::{Road, Traction};
 use serde::Serialize;
 
 /// A grade and what stops a steeper one.
@@ -21,12 +22,17 @@ pub struct HillGrade {
 /// A wall: grades are reported up to here, percent.
 const STEEPEST_PERCENT: f64 = 100.0;
 
-fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
-    let percent = chain.road.steepest(best.force_n, v_m_s).map_or(0.0, |g| 100.0 * g);
+/// Grade in percent that a pull climbs at a speed, whatever the tyres say, and the grade that they allow.
+pub(crate) fn climb_and_grip(road: &Road, traction: &Traction, force_n: f64, v_m_s: f64) -> (f64, f64) {
+    let percent = road.steepest(force_n, v_m_s).map_or(0.0, |g| 100.0 * g);
     // Grip falls with the cosine of the slope: mu_effective = tan(th) + c.
-    let weight_n = chain.road.mass_kg * crate::quantity::units::STANDARD_GRAVITY_M_S2;
-    let rolling = chain.road.rolling + chain.road.rolling_per_m_s * v_m_s;
-    let grip_percent = 100.0 * (chain.traction.drive_n / weight_n - rolling).max(0.0);
+    let weight_n = road.mass_kg * crate::quantity::units::STANDARD_GRAVITY_M_S2;
+    let rolling = road.rolling + road.rolling_per_m_s * v_m_s;
+    (percent, 100.0 * (traction.drive_n / weight_n - rolling).max(0.0))
+}
+
+fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
+    let (percent, grip_percent) = climb_and_grip(&chain.road, &chain.traction, best.force_n, v_m_s);
     let (grade_percent, limited_by) = if grip_percent < percent || best.cause == Cause::Traction {
         (grip_percent.min(percent), Cause::Traction)
     } else {

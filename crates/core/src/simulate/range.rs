@@ -33,6 +33,8 @@ pub struct RangeResult {
     pub end: RangeEnd,
     /// Times the trip was made, the last one in part.
     pub passages: f64,
+    /// Seconds in which heat held the torque back.
+    pub derated_s: f64,
 }
 
 /// Passages after which a range is called unlimited: far beyond any pack accepted here.
@@ -55,19 +57,25 @@ const BRIDGE_ERROR: f64 = 1e-3;
 /// rule says otherwise (regeneration set in, a limit reached) every passage is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a passage.
 #[must_use]
 pub fn range(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, true)
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, None, true)
 }
 
 /// As [`range`], every passage made.
 #[must_use]
 pub fn range_in_full(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, false)
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, None, false)
 }
 
 /// As [`range`], from demands already worked out.
 #[must_use]
 pub fn range_of(demands: &Demands<'_>, start_soc: f64) -> RangeResult {
-    repeat(demands, start_soc, true)
+    repeat(demands, start_soc, None, true)
+}
+
+/// As [`range_of`], when one whole passage from `start_soc` and no warmth has been made already.
+#[must_use]
+pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: Passage) -> RangeResult {
+    repeat(demands, start_soc, Some(first), true)
 }
 
 /// Passages and distance over a stretch of state of charge, from passages begun at its top, middle and bottom; `None` where they
@@ -88,10 +96,11 @@ fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<(f64, f
     Some((passages + whole_steps, distance_m + whole_steps * ends[2].distance_m))
 }
 
-fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult {
+fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridging: bool) -> RangeResult {
     let (chain, trace) = (demands.chain(), demands.trace());
     let soc_end = chain.pack.soc_min;
-    let ended = |end, distance_m: f64, passages: f64| RangeResult { distance_m, end, passages };
+    let mut derated_s = 0.0;
+    let ended = |end, distance_m: f64, passages: f64| RangeResult { distance_m, end, passages, derated_s: 0.0 };
     if start_soc <= soc_end {
         return ended(RangeEnd::Window, 0.0, 0.0);
     }
@@ -107,11 +116,15 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
         demands.passage(soc, soc_end, before.filter(|_| hot).map_or((0.0, 0.0), |p| (p.motor_warmth, p.controller_warmth)))
     };
     let (mut soc, mut total_m, mut passages, mut next_try) = (start_soc, 0.0, 0.0, 0);
-    let mut state = drive(soc, None);
+    // A whole passage that stays within the window is the one that would be made here.
+    let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, None));
     let first_m = state.distance_m;
     let whole_m = if state.soc <= soc_end { trace.distance_m() } else { first_m };
     for count in 0..MOST_PASSAGES {
-        let last = |end| ended(end, total_m + state.distance_m, passages + state.distance_m / whole_m.max(1.0));
+        let last = |end| RangeResult {
+            derated_s: derated_s + state.derated_s,
+            ..ended(end, total_m + state.distance_m, passages + state.distance_m / whole_m.max(1.0))
+        };
         if state.soc <= soc_end {
             return last(RangeEnd::Window);
         }
@@ -137,6 +150,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, bridging: bool) -> RangeResult 
             next_try = count + 3;
         }
         passages += 1.0;
+        derated_s += state.derated_s;
         total_m += state.distance_m;
         soc = state.soc;
         state = drive(soc, Some(&state));

@@ -6,11 +6,11 @@ use crate::charge::charge;
 use crate::document::{Document, Measure, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::estimate::{cost, parts};
-use crate::powertrain::{Chain, Rating};
+use crate::powertrain::{Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Demands, hill_at_speed, hill_start, quickest, range_of};
+use crate::simulate::{Demands, Passage, Pull, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
 use crate::trip::Trace;
-use crate::vehicle::masses;
+use crate::vehicle::{Masses, masses};
 
 /// One headline figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -32,7 +32,7 @@ const MOST_STEPS: usize = 100_000;
 
 /// How a figure is computed.
 #[derive(Debug, Clone, Copy, PartialEq)]
-enum Kind {
+pub(crate) enum Kind {
     Range(usize),
     Energy(usize),
     TopSpeed,
@@ -46,7 +46,7 @@ enum Kind {
 
 /// Ratings a hill is climbed on.
 #[derive(Debug, Clone, Copy, PartialEq)]
-enum Hold {
+pub(crate) enum Hold {
     Burst,
     TenMinutes,
     ForEver,
@@ -61,7 +61,7 @@ pub(super) struct Plan {
     pub(super) base: Document,
 }
 
-fn hold(sustained: bool, ten_minutes: bool) -> Hold {
+pub(crate) fn hold(sustained: bool, ten_minutes: bool) -> Hold {
     match (sustained, ten_minutes) {
         (true, _) => Hold::ForEver,
         (false, true) => Hold::TenMinutes,
@@ -160,61 +160,166 @@ impl Plan {
 
     /// The figures of one draw, in order; infinite (or minus infinite where more is better) for what is never reached.
     pub(super) fn compute(&self, document: &Document) -> Result<Vec<f64>> {
+        let setup = Setup::of(document)?;
+        let mut bench = Bench::new(document, &setup, &self.trips);
+        self.kinds.iter().map(|kind| bench.value(*kind)).collect()
+    }
+}
+
+/// A document's chain at the state of charge of its performance figures.
+#[derive(Debug)]
+pub(crate) struct Setup {
+    pub(crate) masses: Masses,
+    pub(crate) chain: Chain,
+    soc: f64,
+    burst: Limits,
+}
+
+impl Setup {
+    /// Of a document whose claims are already counted.
+    pub(crate) fn of(document: &Document) -> Result<Self> {
         let masses = masses(document);
         let chain = Chain::of(document, masses.test_kg)?;
-        let soc = parts::run_soc(document, &chain);
+        let soc = parts::run_soc(document, &chain.pack);
         let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-        let mut pulls = parts::pulls(document, &chain, &burst);
-        // Range and energy use come from the same passages.
-        let mut trips: Vec<Option<(f64, f64)>> = vec![None; self.trips.len()];
-        let mut top = None;
-        let mut values = Vec::with_capacity(self.kinds.len());
-        for kind in &self.kinds {
-            values.push(match *kind {
-                Kind::Range(i) => self.trip(document, &chain, masses.test_kg, i, &mut trips)?.0,
-                Kind::Energy(i) => self.trip(document, &chain, masses.test_kg, i, &mut trips)?.1,
-                Kind::TopSpeed => top.get_or_insert_with(|| parts::top(&chain, &burst)).speed_m_s * KMH_PER_M_S,
-                Kind::Sprint(from, to) => quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
-                Kind::HillStart => hill_start(&chain, soc).grade_percent,
-                Kind::Hill(kmh, hold) => {
-                    let rating = match hold {
-                        Hold::Burst => Rating::Burst,
-                        Hold::ForEver => Rating::Continuous,
-                        Hold::TenMinutes => {
-                            let top_kmh = top.get_or_insert_with(|| parts::top(&chain, &burst)).speed_m_s * KMH_PER_M_S;
-                            let warm_m_s = parts::warm_kmh(document, top_kmh) / KMH_PER_M_S;
-                            parts::ten_minutes(parts::level_warmth(&chain, soc, warm_m_s))
-                        }
-                    };
-                    hill_at_speed(&chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
-                }
-                Kind::Charge(i) => {
-                    let window = charge(document, &chain.pack, &document.brief.sockets[i], chain.pack.soc_min, chain.pack.soc_max);
-                    window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)
-                }
-                Kind::Cost => cost(document).net,
-                Kind::AddedMass => masses.change_kg,
-            });
-        }
-        Ok(values)
+        Ok(Self { masses, chain, soc, burst })
+    }
+}
+
+/// Share of a trip's length that may be lost by lagging where following it is asked for.
+pub(crate) const MOST_LOST: f64 = 0.003;
+
+/// What one trip gives.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Driven {
+    pub(crate) range_km: f64,
+    pub(crate) wh_per_km: f64,
+    /// Whether it was given up.
+    pub(crate) behind: bool,
+    /// Whether heat held the torque back before the range was spent.
+    pub(crate) derated: bool,
+    /// Whether the range was not worth working out; it is then the most it can be.
+    pub(crate) at_most: bool,
+}
+
+/// Later passages start with less charge, so none uses less than the first but for what its brakes could have given back; those that
+/// lag a little may save so much.
+const LATER_SAVING: f64 = 1.02;
+
+/// Range that repeating a passage does not exceed, m: the passage itself, how far its cheapest beginning reaches, the window.
+fn furthest_m(chain: &Chain, once: &Passage, start_soc: f64, head_start_m: f64) -> f64 {
+    let pack = &chain.pack;
+    let given_away = once.split.brakes_j * pack.per_a_s / pack.ocv_v(pack.soc_min).max(1e-9);
+    let used = start_soc - once.soc - given_away;
+    if used > 0.0 {
+        (once.distance_m * (start_soc - pack.soc_min) / used + head_start_m) * LATER_SAVING
+    } else {
+        f64::INFINITY
+    }
+}
+
+/// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.
+pub(crate) struct Bench<'a> {
+    document: &'a Document,
+    setup: &'a Setup,
+    /// Trips with their traces, in the order that kinds count them.
+    trips: &'a [(Trip, Trace)],
+    pulls: Vec<Pull<'a>>,
+    top: Option<TopSpeed>,
+    /// Range and energy use come from the same passages.
+    driven: Vec<Option<Driven>>,
+    /// Share of a trip's duration off the trace beyond which it is given up.
+    most_behind: f64,
+}
+
+impl<'a> Bench<'a> {
+    /// Nothing computed yet.
+    pub(crate) fn new(document: &'a Document, setup: &'a Setup, trips: &'a [(Trip, Trace)]) -> Self {
+        let pulls = parts::pulls(document, &setup.chain, &setup.burst);
+        Self { document, setup, trips, pulls, top: None, driven: vec![None; trips.len()], most_behind: f64::INFINITY }
     }
 
-    fn trip(&self, document: &Document, usual: &Chain, usual_kg: f64, i: usize, done: &mut [Option<(f64, f64)>]) -> Result<(f64, f64)> {
-        if let Some(known) = done[i] {
+    /// The same with trips given up, at no range, once they are off the trace for more than a share of their duration.
+    pub(crate) fn keeping_up(mut self, share: f64) -> Self {
+        self.most_behind = share;
+        self
+    }
+
+    /// One figure; infinite (or minus infinite where more is better) for what is never reached.
+    pub(crate) fn value(&mut self, kind: Kind) -> Result<f64> {
+        let (document, setup) = (self.document, self.setup);
+        let (chain, soc) = (&setup.chain, setup.soc);
+        Ok(match kind {
+            Kind::Range(i) => self.trip(i)?.range_km,
+            Kind::Energy(i) => self.trip(i)?.wh_per_km,
+            Kind::TopSpeed => self.top().speed_m_s * KMH_PER_M_S,
+            Kind::Sprint(from, to) => quickest(&mut self.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
+            Kind::HillStart => hill_start(chain, soc).grade_percent,
+            Kind::Hill(kmh, hold) => {
+                let rating = match hold {
+                    Hold::Burst => Rating::Burst,
+                    Hold::ForEver => Rating::Continuous,
+                    Hold::TenMinutes => {
+                        let warm_m_s = parts::warm_kmh(document, self.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
+                        parts::ten_minutes(parts::level_warmth(chain, soc, warm_m_s))
+                    }
+                };
+                hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
+            }
+            Kind::Charge(i) => {
+                let window = charge(document, &chain.pack, &document.brief.sockets[i], chain.pack.soc_min, chain.pack.soc_max);
+                window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)
+            }
+            Kind::Cost => cost(document).net,
+            Kind::AddedMass => setup.masses.change_kg,
+        })
+    }
+
+    fn top(&mut self) -> TopSpeed {
+        *self.top.get_or_insert_with(|| parts::top(&self.setup.chain, &self.setup.burst))
+    }
+
+    /// One trip, made once and repeated.
+    pub(crate) fn trip(&mut self, i: usize) -> Result<Driven> {
+        self.trip_worth(i, 0.0, |_| true)
+    }
+
+    /// As [`Self::trip`], repeated only when `worth` says so of the most that the range can be, km; what the cheapest beginning of a
+    /// passage reaches beyond its share is given, m.
+    pub(crate) fn trip_worth(&mut self, i: usize, head_start_m: f64, worth: impl Fn(f64) -> bool) -> Result<Driven> {
+        if let Some(known) = self.driven[i] {
             return Ok(known);
         }
         let (trip, trace) = &self.trips[i];
         // A drawn comfort load stands in the drawn document.
-        let trip = document.brief.trips.get(i).unwrap_or(trip);
-        let is_usual = trip.weather.is_none() && (parts::mass_kg(document, trip) - usual_kg).abs() < 1e-9;
-        let own = if is_usual { None } else { Some(parts::trip_chain(document, trip)?) };
-        let chain = own.as_ref().unwrap_or(usual);
+        let trip = self.document.brief.trips.get(i).unwrap_or(trip);
+        let usual_kg = self.setup.masses.test_kg;
+        let is_usual = trip.weather.is_none() && (parts::mass_kg(self.document, trip) - usual_kg).abs() < 1e-9;
+        let own = if is_usual { None } else { Some(parts::trip_chain(self.document, trip)?) };
+        let chain = own.as_ref().unwrap_or(&self.setup.chain);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
         let demands = Demands::of(chain, trace, parts::way(trip), (start, chain.pack.soc_min));
-        let once = demands.passage(start, f64::NEG_INFINITY, (0.0, 0.0));
+        let most_s = self.most_behind * trace.duration_s();
+        let length_m = trace.distance_m();
+        let most_m = if self.most_behind.is_finite() { MOST_LOST * length_m } else { f64::INFINITY };
+        let once = demands.passage_unless_behind(start, f64::NEG_INFINITY, (0.0, 0.0), (most_s, most_m));
         let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
-        let result = (range_of(&demands, start).distance_m / 1000.0, per_km);
-        done[i] = Some(result);
+        let behind = once.off_trace_s > most_s || length_m - once.distance_m > most_m;
+        if !behind && start > chain.pack.soc_min {
+            let most_km = furthest_m(chain, &once, start, head_start_m) / 1000.0;
+            if !worth(most_km) {
+                return Ok(Driven { range_km: most_km, wh_per_km: per_km, behind, derated: false, at_most: true });
+            }
+        }
+        let repeated = if behind { None } else { Some(range_after(&demands, start, once)) };
+        let result = Driven {
+            at_most: false,
+            range_km: repeated.map_or(0.0, |r| r.distance_m / 1000.0),
+            wh_per_km: per_km,
+            behind,
+            derated: repeated.is_some_and(|r| r.derated_s > 0.0),
+        };
+        self.driven[i] = Some(result);
         Ok(result)
     }
 }

@@ -14,11 +14,12 @@ pub use sample::DRAWS;
 pub use tornado::{Influence, Narrowing, Tornado, tornado};
 
 use crate::claims::Verdict;
-use crate::document::{Document, Goal};
+use crate::document::{Document, Goal, Trip};
 use crate::error::Result;
 use crate::quantity::Provenance;
+use crate::trip::Trace;
 use figures::Plan;
-pub(crate) use figures::of_goal;
+pub(crate) use figures::{Bench, Hold, Kind, Setup, hold, of_goal};
 use sample::Inputs;
 
 /// A headline figure with its band.
@@ -113,6 +114,32 @@ fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
 /// Every figure of every draw, a row a draw. Draws are independent and each has its place, so the threads used do not matter.
 fn draws(plan: &Plan, inputs: &Inputs) -> Result<Vec<Vec<f64>>> {
     (0..DRAWS).into_par_iter().map(|i| plan.compute(&inputs.draw(&plan.base, i))).collect()
+}
+
+/// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `draws` draws meet;
+/// given up as soon as one has failed too often.
+pub(crate) fn nine_in_ten(
+    document: &Document,
+    trips: &[(Trip, Trace)],
+    goals: &[(Kind, f64, bool)],
+    draws: u32,
+) -> Result<Option<usize>> {
+    let inputs = Inputs::of(document);
+    let mut failed = vec![0; goals.len()];
+    for i in 0..draws {
+        let drawn = inputs.draw(document, i);
+        let setup = Setup::of(&drawn)?;
+        let mut bench = Bench::new(&drawn, &setup, trips);
+        for (place, (kind, target, more_is_better)) in goals.iter().enumerate() {
+            let value = bench.value(*kind)?;
+            let met = if *more_is_better { value >= *target } else { value <= *target };
+            failed[place] += u32::from(!met);
+            if failed[place] * 10 > draws {
+                return Ok(Some(place));
+            }
+        }
+    }
+    Ok(None)
 }
 
 fn column(rows: &[Vec<f64>], i: usize) -> Vec<f64> {

@@ -131,8 +131,6 @@ impl MotorMap {
     /// Greatest torque up to `ceiling_nm` that the curve allows when the bus sags under that same torque:
     /// `bus = (ocv + sqrt(ocv^2 - 4 R (P/eff + aux))) / 2` with `P = T w + losses`. N m.
     ///
-    /// The bus sags little with torque, so inserting one into the other converges in a few turns; bisection is the net
-    /// (the sagging curve falls and the demand rises with torque).
     #[must_use]
     pub fn sagged_nm(&self, ceiling_nm: f64, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> f64 {
         if !self.follows_voltage() {
@@ -156,22 +154,29 @@ impl MotorMap {
         {
             return torque;
         }
-        let mut volts = ocv_v;
-        for _ in 0..30 {
-            let Some(next) = bus_v(self.curve_nm(speed_rad_s, volts).min(top)) else { break };
-            if (next - volts).abs() <= 1e-9 * ocv_v {
-                return self.curve_nm(speed_rad_s, next).min(top);
-            }
-            volts = next;
+        // What the curve leaves over at the sag of a torque falls with that torque: a bracketed secant (the Illinois rule) finds its zero.
+        let left_over = |torque: f64| bus_v(torque).map_or(-torque - 1.0, |v| self.curve_nm(speed_rad_s, v) - torque);
+        let ((mut low, mut over), (mut high, mut under)) = ((0.0, left_over(0.0)), (top, left_over(top)));
+        if over <= 0.0 {
+            return 0.0;
         }
-        let (mut low, mut high) = (0.0, top);
-        for _ in 0..50 {
-            let middle = 0.5 * (low + high);
-            if holds(middle) {
-                low = middle;
-            } else {
-                high = middle;
+        let mut last_was_over = None;
+        for _ in 0..80 {
+            let middle = (low * under - high * over) / (under - over);
+            let value = left_over(middle);
+            if value.abs() <= 1e-11 * top || high - low <= 1e-12 * top {
+                return middle;
             }
+            let is_over = value > 0.0;
+            if is_over {
+                (low, over) = (middle, value);
+            } else {
+                (high, under) = (middle, value);
+            }
+            if last_was_over == Some(is_over) {
+                if is_over { under *= 0.5 } else { over *= 0.5 }
+            }
+            last_was_over = Some(is_over);
         }
         low
     }

@@ -1,0 +1,111 @@
+//! The search over the built-in library, once, twice and four times as large: time to the first answers, to the last, and memory.
+//!
+//! Prints a table instead of sampling: one search takes seconds, and its counts are as telling as its time.
+
+use std::time::Instant;
+
+use joulethesis_core::document::Document;
+use joulethesis_core::library::{Part, builtin};
+use joulethesis_core::matching::{Certainty, MatchRequest, search};
+
+/// The library with every record again under another name and slightly other ratings, so that no copy is a duplicate.
+fn grown(times: u32) -> Vec<Part> {
+    let mut all = builtin().to_vec();
+    for copy in 1..times {
+        let other = f64::from(copy).mul_add(0.012, 1.0);
+        for part in builtin() {
+            let mut part = part.clone();
+            match &mut part {
+                Part::Motor(m) => {
+                    m.name = format!("{} {copy}", m.name);
+                    m.price *= other;
+                    m.mass_kg /= other;
+                }
+                Part::Controller(c) => {
+                    c.name = format!("{} {copy}", c.name);
+                    c.price *= other;
+                    c.mass_kg /= other;
+                }
+                Part::Module(m) => {
+                    m.name = format!("{} {copy}", m.name);
+                    m.price *= other;
+                    m.capacity_ah *= other;
+                }
+                Part::Charger(c) => {
+                    c.name = format!("{} {copy}", c.name);
+                    c.price *= other;
+                    c.mass_kg /= other;
+                }
+            }
+            all.push(part);
+        }
+    }
+    all
+}
+
+/// Largest resident size so far, MB (Linux).
+fn peak_mb() -> f64 {
+    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
+    let line = status.lines().find_map(|l| l.strip_prefix("VmHWM:"));
+    line.and_then(|l| l.split_whitespace().next()).and_then(|kb| kb.parse::<f64>().ok()).unwrap_or(f64::NAN) / 1024.0
+}
+
+fn main() {
+    let wanted: Vec<String> = std::env::args().skip(1).filter(|a| !a.starts_with("--")).collect();
+    println!("| brief | library | raw | bounded | simulated | driven | answers | first answers | complete | peak memory |");
+    println!("|---|---|---|---|---|---|---|---|---|---|");
+    for (name, text) in [
+        ("van", include_str!("../../../demo/whimbrel-9-a.json")),
+        ("trike", include_str!("../../../demo/pipit-b.json")),
+        ("hauler", include_str!("../../../demo/wren-a.json")),
+        ("tug", include_str!("../../../demo/dunlin-a.json")),
+    ] {
+        if !wanted.is_empty() && !wanted.iter().any(|w| w == name) {
+            continue;
+        }
+        let Ok(document) = Document::from_json(text.as_bytes()) else { continue };
+        let times: &[u32] = if name == "van" && wanted.len() != 1 { &[1, 2, 4] } else { &[1] };
+        let cautious = std::env::var_os("CAUTIOUS").map(|_| (Certainty::P10, 1));
+        for (certainty, times) in times.iter().map(|t| (Certainty::P50, *t)).chain(cautious) {
+            let library = grown(times);
+            let request = MatchRequest { certainty, ..MatchRequest::default() };
+            let start = Instant::now();
+            let mut first = None;
+            let answer = search(&document, &library, &request, |progress| {
+                if first.is_none() && !progress.leading(1).is_empty() {
+                    first = Some(start.elapsed());
+                }
+                true
+            });
+            let took = start.elapsed();
+            match answer {
+                Ok(answer) => {
+                    let r = &answer.report;
+                    println!(
+                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s | {:.0} MB |",
+                        if certainty == Certainty::P10 { ", P10" } else { "" },
+                        r.raw as f64,
+                        r.bounded,
+                        r.simulated,
+                        r.driven,
+                        r.kept,
+                        first.map_or(f64::NAN, |f| f.as_secs_f64()),
+                        took.as_secs_f64(),
+                        peak_mb()
+                    );
+                    if std::env::var_os("CUTS").is_some() {
+                        println!("{}", serde_json::to_string_pretty(&answer.report).unwrap_or_default());
+                        for d in answer.designs.iter().take(25) {
+                            println!(
+                                "{:3} {:+.3} {} x{} | {} | {} | {} {} {}p | {:?} | {:.0} € {:.1?} km {:.1?} s {:.0} kg {:.1?} h {:.1} %",
+                                d.place, d.rank, d.pick.motor, d.pick.motor_count, d.pick.gearing, d.pick.controller, d.pick.module, d.layout,
+                                d.pick.strings_in_parallel, d.pick.charger, d.cost, d.range_km, d.sprint_s, d.added_kg, d.charge_h, d.hill_percent
+                            );
+                        }
+                    }
+                }
+                Err(e) => println!("| {name} | x{times} | {e} |"),
+            }
+        }
+    }
+}

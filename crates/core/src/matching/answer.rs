@@ -1,0 +1,328 @@
+//! The answer of a search: the designs that none beats, ranked, each with its tightest link and its weakest claim.
+
+use rayon::prelude::*;
+use serde::Serialize;
+
+use super::count::Report;
+use super::front::Kept;
+use super::gearing::mount_words;
+use super::request::{MatchRequest, is_direct, is_salvaged};
+use super::scale::{AxisInfo, Six};
+use super::search::{Found, SCHOOLS, Search};
+use super::space::{Choice, PLACES, Task};
+use crate::document::{Document, MotorPlace};
+use crate::error::Result;
+use crate::estimate::{LinkKind, estimate};
+use crate::library::Part;
+
+/// One design that meets the brief.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Match {
+    /// Names everything chosen; [`super::design_of`] makes the design from it.
+    pub pick: Pick,
+    /// Designs of one group share motor, controller, gearing and family of cells.
+    pub group: String,
+    /// Place in the ranking, from 1.
+    pub place: u32,
+    /// Rank by the brief's weights: 0 is on every target; higher is better.
+    pub rank: f64,
+    /// Where the motors sit, in words.
+    pub mount: String,
+    /// The gearing, in words.
+    pub gearing: String,
+    /// Cells in series and strings, as people say it.
+    pub layout: String,
+    /// Chemistry, in words.
+    pub chemistry: String,
+    /// Whether the motor runs on direct current.
+    pub direct_current: bool,
+    /// Whether the cells have been used before.
+    pub salvaged: bool,
+    /// Energy within the window, kWh.
+    pub usable_kwh: f64,
+    /// Net cost, in the brief's currency.
+    pub cost: f64,
+    /// Range on the trip that counts, km.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub range_km: Option<f64>,
+    /// Time between the speeds that count, s; absent when never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sprint_s: Option<f64>,
+    /// Mass added, kg.
+    pub added_kg: f64,
+    /// Hours to fill at the socket that counts; absent when it never fills.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub charge_h: Option<f64>,
+    /// Hill held at the speed that counts, percent.
+    pub hill_percent: f64,
+    /// Why it is no better; absent while a search runs.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reason: Option<Reason>,
+}
+
+/// Names of everything chosen.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Pick {
+    /// Motor.
+    pub motor: String,
+    /// How many.
+    pub motor_count: u32,
+    /// Where.
+    pub motor_place: MotorPlace,
+    /// Gearing, by its id.
+    pub gearing: String,
+    /// Controller, one for each motor.
+    pub controller: String,
+    /// Cell or module.
+    pub module: String,
+    /// In series.
+    pub modules_in_series: u32,
+    /// In parallel.
+    pub strings_in_parallel: u32,
+    /// Charger; absent when the library has none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub charger: Option<String>,
+}
+
+/// What holds a design back.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Reason {
+    /// Tightest link in a burst.
+    pub tightest_link: LinkKind,
+    /// Its rating.
+    pub tightest_rating: String,
+    /// Claim with the least margin; absent without goals.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub weakest_claim: Option<WeakestClaim>,
+    /// Warnings of the rules, as messages.
+    pub warnings: Vec<String>,
+}
+
+/// The claim with the least margin.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WeakestClaim {
+    /// Goal id.
+    pub goal: String,
+    /// Name.
+    pub name: String,
+    /// Asked.
+    pub target: f64,
+    /// Predicted; absent when never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub predicted: Option<f64>,
+    /// Unit.
+    pub unit: String,
+    /// Share of the target by which it is met (positive) or missed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub margin: Option<f64>,
+    /// What limits it.
+    pub limited_by: String,
+}
+
+/// The best of one school, in the answer or not.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SchoolBest {
+    /// `direct`, `alternating`, `new` or `salvaged`.
+    pub school: String,
+    /// Its best; absent when none of it meets the brief.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub best: Option<Match>,
+}
+
+/// The answer of a search.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MatchAnswer {
+    /// Whether the whole library was searched; false when it was stopped.
+    pub complete: bool,
+    /// The figures it is judged by.
+    pub axes: Vec<AxisInfo>,
+    /// Designs that none beats, best first.
+    pub designs: Vec<Match>,
+    /// The best of each school.
+    pub schools: Vec<SchoolBest>,
+    /// Where every combination went.
+    pub report: Report,
+}
+
+/// A look at a running search.
+pub struct Progress<'a> {
+    search: &'a Search<'a>,
+}
+
+impl Progress<'_> {
+    /// Counts so far.
+    #[must_use]
+    pub fn report(&self) -> Report {
+        self.search.report()
+    }
+
+    /// Packs still to look at, and how many there are; none before the first look is over.
+    #[must_use]
+    pub fn left(&self) -> (usize, usize) {
+        (self.search.left, self.search.total)
+    }
+
+    /// The figures it is judged by.
+    #[must_use]
+    pub fn axes(&self) -> Vec<AxisInfo> {
+        self.search.task.scale.axes.clone()
+    }
+
+    /// The best so far, at most `most`, without reasons.
+    #[must_use]
+    pub fn leading(&self, most: usize) -> Vec<Match> {
+        let mut designs = ranked(self.search);
+        designs.truncate(most);
+        rows(self.search.task, &designs)
+    }
+}
+
+/// Searches a library for designs that meet the document's brief on its donor.
+///
+/// Every combination of parts that the request allows is either cut by a rule of the findings, by a goal that must be met, by a bound
+/// that is never worse than the model, or simulated with the model of the estimate. The answer is the same whatever the order of the
+/// library and the number of threads. `go_on` is asked between batches and may look at what has been found; when it says no the
+/// search stops with what it has.
+///
+/// # Errors
+/// What [`MatchRequest::check`] refuses, or the document's own check.
+pub fn search(
+    document: &Document,
+    library: &[Part],
+    request: &MatchRequest,
+    mut go_on: impl FnMut(&Progress<'_>) -> bool,
+) -> Result<MatchAnswer> {
+    document.check()?;
+    let task = Task::of(document, library, request)?;
+    let mut search = Search::new(&task);
+    search.run(|search| go_on(&Progress { search }))?;
+    let found = ranked(&search);
+    let mut designs = rows(&task, &found);
+    let plain = without_idle_schedules(document);
+    let reasons: Vec<Result<Reason>> = found.par_iter().map(|f| reason(&task, &plain, &f.choice)).collect();
+    for (design, reason) in designs.iter_mut().zip(reasons) {
+        design.reason = Some(reason?);
+    }
+    let schools = SCHOOLS
+        .iter()
+        .zip(&search.bests)
+        .map(|(school, best)| SchoolBest {
+            school: (*school).to_owned(),
+            best: best.as_ref().map(|b| row(&task, 0, &b.what)),
+        })
+        .collect();
+    Ok(MatchAnswer { complete: search.complete, axes: task.scale.axes.clone(), designs, schools, report: search.report() })
+}
+
+fn ranked<'a>(search: &'a Search<'_>) -> Vec<&'a Found> {
+    let mut kept: Vec<&Kept<Found>> = search.front.kept.iter().collect();
+    kept.sort_by(|a, b| {
+        let tie = if a.tie.before(&b.tie) { std::cmp::Ordering::Less } else { std::cmp::Ordering::Greater };
+        b.what.rank.total_cmp(&a.what.rank).then(tie)
+    });
+    kept.into_iter().map(|k| &k.what).collect()
+}
+
+fn rows(task: &Task, found: &[&Found]) -> Vec<Match> {
+    (1u32..).zip(found).map(|(place, f)| row(task, place, f)).collect()
+}
+
+pub(super) fn pick(task: &Task, choice: &Choice) -> Pick {
+    let at = |i: u16| usize::from(i);
+    Pick {
+        motor: task.motors[at(choice.motor)].written.name.clone(),
+        motor_count: u32::from(choice.count),
+        motor_place: PLACES[usize::from(choice.place)],
+        gearing: task.gearings[at(choice.gearing)].id.clone(),
+        controller: task.controllers[at(choice.controller)].written.name.clone(),
+        module: task.modules[at(choice.module)].written.name.clone(),
+        modules_in_series: u32::from(choice.series),
+        strings_in_parallel: u32::from(choice.parallel),
+        charger: task.chargers[at(choice.charger)].as_ref().map(|c| c.written.name.clone()),
+    }
+}
+
+fn row(task: &Task, place: u32, found: &Found) -> Match {
+    let choice = &found.choice;
+    let pick = pick(task, choice);
+    let [cost, range_km, sprint_s, added_kg, charge_h, hill_percent]: Six = found.figures;
+    let active = |i: usize| task.scale.axes[i].active;
+    let reached = |i: usize, x: f64| (active(i) && x.is_finite()).then_some(x);
+    let ready = &task.modules[usize::from(choice.module)];
+    let module = &ready.written;
+    let pack = crate::pack::PackModel::of(
+        &task.pack(&ready.counted, choice.series, choice.parallel),
+        &task.base.design.wiring,
+        crate::vehicle::Conditions::of(&task.base).pack_temperature_c,
+    );
+    let gearing = &task.gearings[usize::from(choice.gearing)];
+    Match {
+        group: format!(
+            "{} x{} · {} · {} · {}",
+            pick.motor,
+            pick.motor_count,
+            gearing.id,
+            pick.controller,
+            super::request::cell_family(module.chemistry)
+        ),
+        place,
+        rank: found.rank,
+        mount: mount_words(pick.motor_place, pick.motor_count),
+        gearing: gearing.name.clone(),
+        layout: format!("{}s{}p", u32::from(choice.series) * module.cells_in_series, choice.parallel),
+        chemistry: module.chemistry.word().to_owned(),
+        direct_current: is_direct(&task.motors[usize::from(choice.motor)].written),
+        salvaged: is_salvaged(module),
+        usable_kwh: pack.energy_wh(pack.soc_min, pack.soc_max) / 1000.0,
+        cost,
+        range_km: reached(1, range_km),
+        sprint_s: reached(2, sprint_s),
+        added_kg,
+        charge_h: reached(4, charge_h),
+        hill_percent,
+        reason: None,
+        pick,
+    }
+}
+
+/// A document whose schedules are only those that goals speak of; the others do not change any claim.
+fn without_idle_schedules(document: &Document) -> Document {
+    use crate::document::Measure;
+    let mut plain = document.clone();
+    let goals = &document.brief.goals;
+    plain.brief.schedules.retain(|s| {
+        goals.iter().any(|g| matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == s.id()))
+    });
+    plain
+}
+
+fn reason(task: &Task, plain: &Document, choice: &Choice) -> Result<Reason> {
+    let document = Document { design: task.design(choice, false), ..plain.clone() };
+    let estimate = estimate(&document)?;
+    let tightest_link = estimate.chain.tightest_burst;
+    let rating = estimate.chain.links.iter().find(|l| l.kind == tightest_link).map_or_else(String::new, |l| l.rating.clone());
+    let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
+    let weakest = estimate.claims.iter().min_by(|a, b| margin(a).total_cmp(&margin(b)));
+    let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.starts_with("safety.");
+    Ok(Reason {
+        tightest_link,
+        tightest_rating: rating,
+        weakest_claim: weakest.map(|c| WeakestClaim {
+            goal: c.goal.clone(),
+            name: c.name.clone(),
+            target: c.target,
+            predicted: c.predicted,
+            unit: c.unit.clone(),
+            margin: c.margin,
+            limited_by: c.limited_by.clone(),
+        }),
+        warnings: estimate.findings.iter().filter(warns).map(|f| f.message.clone()).collect(),
+    })
+}

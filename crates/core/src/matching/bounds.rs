@@ -1,0 +1,192 @@
+//! The best that a choice can do, from closed forms; never worse than what the model computes.
+
+use super::scale::{Axis, Six};
+use super::sides::{Drive, GearSide, Ground, PackSide, Train};
+use super::space::{Must, Task};
+use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::climb_and_grip;
+use crate::uncertainty::{Hold, Kind};
+use crate::vehicle::{Road, Traction};
+
+/// Steps of speed in a bound of a sprint.
+const SPRINT_STEPS: usize = 24;
+
+/// Everything a bound of one choice looks at.
+pub(super) struct Look<'a> {
+    pub(super) task: &'a Task,
+    pub(super) ground: &'a Ground,
+    pub(super) train: &'a Train,
+    pub(super) drive: &'a Drive,
+    /// Absent: whatever pack there is.
+    pub(super) pack: Option<&'a PackSide>,
+    /// Test mass, kg.
+    pub(super) mass_kg: f64,
+    /// Whether motor losses and sag are counted, which costs more.
+    pub(super) close: bool,
+}
+
+/// What drive and pack can give at most.
+#[derive(Debug, Clone, Copy)]
+struct Power {
+    torque_nm: f64,
+    shaft_w: f64,
+    /// Electrical, behind the controller.
+    motor_w: f64,
+}
+
+impl Look<'_> {
+    /// What there is at most; `for_ever` on continuous ratings.
+    fn power(&self, for_ever: bool) -> Power {
+        let drive = self.drive;
+        let (torque_nm, own_w) =
+            if for_ever { (drive.continuous_nm, drive.continuous_w) } else { (drive.burst_nm, f64::INFINITY) };
+        let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY } };
+        let (v, r) = (pack.run_v, pack.model.resistance_ohm);
+        let (cells_a, controller_a) =
+            if for_ever { (pack.model.continuous_a, drive.continuous_a) } else { (pack.model.burst_a, drive.burst_a) };
+        // Past half of the open-circuit voltage power falls again.
+        let cells_a = if r > 0.0 { cells_a.min(v / (2.0 * r)) } else { cells_a };
+        let bus_w = (cells_a * (v - cells_a * r)).min(controller_a * v);
+        let motor_w = bus_w.min(drive.max_power_w) * drive.efficiency;
+        Power { torque_nm, shaft_w: motor_w.min(self.train.power_w(v)).min(own_w), motor_w }
+    }
+
+    /// Pull at the wheels in a gear, N.
+    #[inline]
+    fn gear_n(&self, gear: &GearSide, v_m_s: f64, power: &Power) -> f64 {
+        let simply = (power.torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
+        match self.pack {
+            Some(pack) if self.close => {
+                let speed = (v_m_s * gear.rad_per_m).min(self.train.map.max_speed_rad_s);
+                let map = &self.train.map;
+                let ceiling = power.torque_nm.min(map.torque_for_power_nm(speed, power.motor_w)).min(simply / gear.pull_n_per_nm);
+                let (r, aux_w) = (pack.model.resistance_ohm, self.ground.low_voltage_w);
+                map.sagged_nm(ceiling.max(0.0), speed, pack.run_v, r, self.drive.efficiency, aux_w) * gear.pull_n_per_nm * (1.0 + 1e-9)
+            }
+            _ => simply,
+        }
+    }
+
+    fn road(&self) -> Road {
+        self.ground.road_at(self.mass_kg)
+    }
+
+    fn grip_n(&self) -> f64 {
+        self.ground.grip_n(self.train.choice.place, self.mass_kg)
+    }
+
+    /// Greatest pull at a speed over the gears that can turn so fast, N.
+    fn pull_n(&self, v_m_s: f64, power: &Power) -> f64 {
+        let gears = self.train.gears.iter().filter(|g| v_m_s <= g.fastest_m_s * (1.0 + 1e-9));
+        gears.map(|g| self.gear_n(g, v_m_s, power)).fold(0.0, f64::max)
+    }
+
+    fn grade_percent(&self, pull_n: f64, v_m_s: f64) -> f64 {
+        let traction = Traction { drive_n: self.grip_n(), brake_n: 0.0 };
+        let (percent, grip) = climb_and_grip(&self.road(), &traction, pull_n.min(traction.drive_n), v_m_s);
+        percent.min(grip).min(100.0)
+    }
+
+    /// Least time between two speeds, s.
+    ///
+    /// Between two steps of speed the pull is no greater than at the slower and the resistance no less than there. A run in one gear
+    /// takes at least its own sum; a run through several at least the sum of the best gear at each speed, and one change.
+    fn sprint_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
+        let road = self.road();
+        let (grip_n, power) = (self.grip_n(), self.power(false));
+        let gears = &self.train.gears;
+        let steps = if self.close { 2 * SPRINT_STEPS } else { SPRINT_STEPS };
+        let width = (to_m_s - from_m_s) / steps as f64;
+        let mut any_s = 0.0;
+        let mut alone = [0.0_f64; 12];
+        let counted = gears.len().min(alone.len());
+        for i in 0..steps {
+            let v = from_m_s + i as f64 * width;
+            let resistance_n = road.air_n(v) + road.rolling_n(v, 1.0);
+            let mut best = 0.0_f64;
+            for (k, gear) in gears.iter().enumerate() {
+                let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
+                let pull_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
+                let accel = ((pull_n - resistance_n) / gear.inert(self.mass_kg)).max(0.0);
+                best = best.max(accel);
+                if k < counted {
+                    alone[k] += width / accel;
+                }
+            }
+            any_s += width / best;
+        }
+        let single = if gears.len() > counted { any_s } else { alone[..counted].iter().copied().fold(f64::INFINITY, f64::min) };
+        let changing = if gears.len() > 1 { any_s + self.shift_s() } else { any_s };
+        // A pull that only just falls short in the model may still reach: the model stops at a share of the resistance.
+        single.min(changing) * (1.0 - 1e-6)
+    }
+
+    fn shift_s(&self) -> f64 {
+        let gearing = &self.task.gearings[usize::from(self.train.choice.gearing)];
+        gearing.driveline.as_ref().unwrap_or(&self.task.base.donor.driveline).shift_s
+    }
+
+    fn hill_percent(&self, kmh: f64, hold: Hold) -> f64 {
+        let v = kmh / KMH_PER_M_S;
+        // Over ten minutes: cells for ever, motor and controller as long as their heat allows, at most their burst.
+        let power = self.power(hold == Hold::ForEver);
+        self.grade_percent(self.pull_n(v, &power), v) * (1.0 + 1e-9)
+    }
+
+    fn range_km(&self, trip: usize) -> f64 {
+        let Some(pack) = self.pack else { return f64::INFINITY };
+        // A chain that may lag or be held back by heat may go further than one that keeps up.
+        let keeps_up = self.task.keeps("trip.not-followed") && self.task.keeps("heat.trip");
+        if self.task.scale.trip() != Some(trip) || !keeps_up {
+            return f64::INFINITY;
+        }
+        let energy = self.train.energy(self.task, self.ground, trip, self.mass_kg);
+        energy.furthest_m(
+            pack.usable_j,
+            (pack.start_v, pack.model.resistance_ohm),
+            (self.drive.efficiency, self.drive.regenerates),
+            self.ground.low_voltage_w,
+        ) / 1000.0
+    }
+
+    /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.
+    pub(super) fn best(&self, kind: Kind) -> f64 {
+        match kind {
+            Kind::Range(trip) => self.range_km(trip),
+            // Known only once the trip is driven, or to the caller.
+            Kind::Energy(_) => f64::NEG_INFINITY,
+            Kind::Charge(_) | Kind::Cost | Kind::AddedMass => 0.0,
+            Kind::TopSpeed => self.train.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
+            Kind::Sprint(from, to) => self.sprint_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
+            Kind::HillStart => self.grade_percent(self.pull_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
+            Kind::Hill(kmh, hold) => self.hill_percent(kmh, hold),
+        }
+    }
+
+    /// Whether a goal on what the drive does may be met.
+    pub(super) fn may_meet(&self, must: &Must) -> bool {
+        match must.kind {
+            Kind::Cost | Kind::AddedMass | Kind::Charge(_) => true,
+            // Holding the wanted speed takes the power of the level road there.
+            Kind::TopSpeed => {
+                let v = must.target / KMH_PER_M_S * (1.0 - 1e-9);
+                let pull_n = self.pull_n(v, &self.power(false)).min(self.grip_n());
+                must.may_be_met(self.best(must.kind)) && pull_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
+            }
+            kind => must.may_be_met(self.best(kind)),
+        }
+    }
+
+    /// The best of the six figures with the exact ones given.
+    pub(super) fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Six {
+        let kinds = &self.task.scale.kinds;
+        std::array::from_fn(|i| match (Axis::ALL[i], kinds[i]) {
+            (_, None) => 0.0,
+            // A hair less, for sums made in another order.
+            (Axis::Cost, _) => cost - 1e-6,
+            (Axis::AddedMass, _) => added_kg - 1e-6,
+            (Axis::Charge, _) => hours,
+            (_, Some(kind)) => self.best(kind),
+        })
+    }
+}

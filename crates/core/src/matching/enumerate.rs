@@ -1,0 +1,355 @@
+//! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
+
+use rayon::prelude::*;
+
+use super::bounds::Look;
+use super::count::{Counts, Why, goal, rule};
+use super::scale::{Grades, Six};
+use super::sides::{ChargerSide, Drive, Ground, PackSide, Train, drives, trains};
+use super::space::{Choice, Must, Task};
+use crate::charge::charge;
+use crate::uncertainty::Kind;
+
+/// Both sides made ready, drives grouped by the voltages they take.
+#[derive(Debug)]
+pub(super) struct Space {
+    pub(super) ground: Ground,
+    pub(super) trains: Vec<Train>,
+    pub(super) drives: Vec<Drive>,
+    groups: Vec<Group>,
+    pub(super) packs: Vec<PackSide>,
+    /// Places of the groups each pack may feed.
+    feeds: Vec<Vec<usize>>,
+    pub(super) raw: u64,
+}
+
+/// Drives that take the same voltages.
+#[derive(Debug)]
+struct Group {
+    min_v: f64,
+    controller_max_v: f64,
+    motor_max_v: f64,
+    drives: Vec<u32>,
+    least_price: f64,
+    least_kg: f64,
+}
+
+/// One combination that may be in the answer, with the best it can be.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Candidate {
+    pub(super) drive: u32,
+    pub(super) pack: u32,
+    pub(super) charger: u32,
+    pub(super) grades: Grades,
+    pub(super) rank: f64,
+    pub(super) cost: f64,
+    pub(super) added_kg: f64,
+}
+
+impl Space {
+    pub(super) fn of(task: &Task, counts: &mut Counts) -> Self {
+        let ground = Ground::of(task);
+        let trains = trains(task, &ground);
+        let (all, other_kind) = drives(task, &trains);
+        let pmax = u64::from(task.request.most_in_parallel);
+        let strings: u64 = task.modules.iter().map(|m| u64::from(task.most_in_series(&m.written)) * pmax).sum();
+        let energies = strings * task.chargers.len() as u64;
+        let raw = trains.len() as u64 * task.controllers.len() as u64 * energies;
+        counts.cut(rule("match.motor-kind"), other_kind * energies);
+        let lightest_kg = |module: &super::space::Ready<crate::library::Module>| module.counted.mass_kg;
+        let least_pack_kg = task.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
+        let mut kept = Vec::with_capacity(all.len());
+        for drive in all {
+            let train = &trains[drive.train as usize];
+            let mass_kg = ground.test_kg(drive.mass_kg + least_pack_kg);
+            let look = Look { task, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
+            // Hills and top speed only get harder with mass; sprints are left to where the mass is known.
+            let dead = task.musts.iter().position(|m| !matches!(m.kind, Kind::Sprint(..)) && !look.may_meet(m));
+            match dead {
+                Some(must) => counts.cut(goal(must), energies),
+                None => kept.push(drive),
+            }
+        }
+        let groups = groups(task, &trains, &kept);
+        Self { ground, trains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw }
+    }
+
+    /// Lays out the packs anew: those of every `every`-th string that can be made.
+    pub(super) fn lay_packs(&mut self, task: &Task, every: usize, counts: &mut Counts) {
+        self.packs.clear();
+        self.feeds.clear();
+        let strings: Vec<(u16, u16)> = (0u16..)
+            .zip(&task.modules)
+            .flat_map(|(m, module)| (1..=task.most_in_series(&module.written)).map(move |s| (m, s)))
+            .step_by(every)
+            .collect();
+        let found: Vec<(Vec<PackSide>, Vec<usize>, Counts)> = strings
+            .par_iter()
+            .map(|(module, series)| {
+                let mut counts = Counts::new(task);
+                let feeds = self.feeds(task, (*module, *series), &mut counts);
+                let packs = if feeds.is_empty() { Vec::new() } else { self.packs_of(task, (*module, *series), &feeds, &mut counts) };
+                (packs, feeds, counts)
+            })
+            .collect();
+        for (packs, feeds, own) in found {
+            counts.add(&own);
+            self.feeds.extend(std::iter::repeat_n(feeds, packs.len()));
+            self.packs.extend(packs);
+        }
+    }
+
+    /// Groups that take the full-charge voltage of so many modules in series.
+    fn feeds(&self, task: &Task, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
+        let record = &task.modules[usize::from(module)].counted;
+        let full_v = f64::from(series) * f64::from(record.cells_in_series) * record.full_voltage_v;
+        let each = u64::from(task.request.most_in_parallel) * task.chargers.len() as u64;
+        let mut feeds = Vec::new();
+        for (i, group) in self.groups.iter().enumerate() {
+            let why = if full_v > group.controller_max_v {
+                "volts.full-charge-over-controller"
+            } else if full_v > group.motor_max_v {
+                "volts.full-charge-over-motor"
+            } else if full_v < group.min_v {
+                "volts.pack-below-controller"
+            } else {
+                feeds.push(i);
+                continue;
+            };
+            counts.cut(rule(why), group.drives.len() as u64 * each);
+        }
+        feeds
+    }
+
+    /// Packs of some modules in series with their chargers, as many strings in parallel as any goal lets them have.
+    fn packs_of(&self, task: &Task, (module, series): (u16, u16), feeds: &[usize], counts: &mut Counts) -> Vec<PackSide> {
+        let fed: u64 = feeds.iter().map(|g| self.groups[*g].drives.len() as u64).sum();
+        let least = |of: fn(&Group) -> f64| feeds.iter().map(|g| of(&self.groups[*g])).fold(f64::INFINITY, f64::min);
+        let (drive_price, drive_kg) = (least(|g| g.least_price), least(|g| g.least_kg));
+        let chargers = || task.chargers.iter().flatten();
+        let charger_price = chargers().map(|c| c.counted.price).fold(f64::INFINITY, f64::min);
+        let charger_kg = chargers().map(|c| c.counted.mass_kg).fold(f64::INFINITY, f64::min);
+        let or_none = |x: f64| if x.is_finite() { x } else { 0.0 };
+        let (charger_price, charger_kg) = (or_none(charger_price), or_none(charger_kg));
+        let mut packs = Vec::new();
+        for parallel in 1..=task.request.most_in_parallel as u16 {
+            let (pack_kg, pack_price) = task.pack_mass_and_price(module, series, parallel);
+            let too_much = self.too_much(task, drive_price + pack_price + charger_price, drive_kg + pack_kg + charger_kg);
+            if let Some(why) = too_much {
+                counts.cut(why, fed * task.chargers.len() as u64);
+                continue;
+            }
+            let mut pack = PackSide::of(task, module, series, parallel, task.scale.trip());
+            self.add_chargers(task, &mut pack, (drive_price, drive_kg), fed, counts);
+            if !pack.chargers.is_empty() {
+                packs.push(pack);
+            }
+        }
+        packs
+    }
+
+    /// The goal or rating plate that some price and mass of drive, pack and charger cannot keep to.
+    fn too_much(&self, task: &Task, price: f64, added_kg: f64) -> Option<Why> {
+        let over = |must: &Must| match must.kind {
+            Kind::Cost => !must.may_be_met(self.ground.bare_cost + price),
+            Kind::AddedMass => !must.may_be_met(self.ground.bare_change_kg + added_kg),
+            _ => false,
+        };
+        if let Some(i) = task.musts.iter().position(over) {
+            return Some(goal(i));
+        }
+        let test_kg = self.ground.test_kg(added_kg);
+        self.ground.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(id, _)| rule(id))
+    }
+
+    fn add_chargers(&self, task: &Task, pack: &mut PackSide, (drive_price, drive_kg): (f64, f64), fed: u64, counts: &mut Counts) {
+        let mut document = task.light.clone();
+        document.design.pack =
+            Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel));
+        let full_v = pack.model.full_v;
+        let window = (pack.model.soc_min, pack.model.soc_max);
+        let mut fitting: Vec<ChargerSide> = Vec::new();
+        for (place, charger) in (0u16..).zip(&task.chargers) {
+            let record = charger.as_ref().map(|c| &c.counted);
+            if let Some(c) = record {
+                if full_v < c.output_min_v * 0.995 {
+                    counts.cut(rule("volts.charger-over-pack"), fed);
+                    continue;
+                }
+                if full_v > c.output_max_v * 1.005 && task.keeps("volts.charger-under-pack") {
+                    counts.cut(rule("volts.charger-under-pack"), fed);
+                    continue;
+                }
+            }
+            let (price, mass_kg) = record.map_or((0.0, 0.0), |c| (c.price, c.mass_kg));
+            if let Some(why) = self.too_much(task, drive_price + pack.price + price, drive_kg + pack.mass_kg + mass_kg) {
+                counts.cut(why, fed);
+                continue;
+            }
+            document.design.charger = record.cloned();
+            let hours = |socket: usize| {
+                let session = charge(&document, &pack.model, &document.brief.sockets[socket], window.0, window.1);
+                session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
+            };
+            let missed = task.musts.iter().position(|m| matches!(m.kind, Kind::Charge(i) if !m.met(hours(i))));
+            if let Some(must) = missed {
+                counts.cut(goal(must), fed);
+                continue;
+            }
+            let counting = match task.scale.kinds[4] {
+                Some(Kind::Charge(i)) => hours(i),
+                _ => 0.0,
+            };
+            fitting.push(ChargerSide { place, mass_kg, price, hours: counting });
+        }
+        let grade = |c: &ChargerSide| task.scale.grade(4, c.hours);
+        let outclasses = |a: &ChargerSide, b: &ChargerSide| {
+            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && grade(a) <= grade(b);
+            no_worse && (a.price < b.price || a.mass_kg < b.mass_kg || grade(a) < grade(b) || a.place < b.place)
+        };
+        pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
+        counts.cut(rule("charger.outclassed"), fed * (fitting.len() - pack.chargers.len()) as u64);
+    }
+
+    /// Candidates of one pack that may be in the answer, given what is `beaten` already.
+    pub(super) fn candidates(
+        &self,
+        task: &Task,
+        at: usize,
+        beaten: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        counts: &mut Counts,
+    ) -> Vec<Candidate> {
+        let pack = &self.packs[at];
+        let mut out = Vec::new();
+        for group in &self.feeds[at] {
+            for number in &self.groups[*group].drives {
+                self.pair(task, (at, pack), *number, beaten, counts, &mut out);
+            }
+        }
+        out
+    }
+
+    fn pair(
+        &self,
+        task: &Task,
+        (at, pack): (usize, &PackSide),
+        number: u32,
+        beaten: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        counts: &mut Counts,
+        out: &mut Vec<Candidate>,
+    ) {
+        let drive = &self.drives[number as usize];
+        let each = pack.chargers.len() as u64;
+        if drive.asked_a > pack.model.burst_a && task.keeps("amps.controller-over-pack") {
+            return counts.cut(rule("amps.controller-over-pack"), each);
+        }
+        if pack.lowest_v(drive.asked_a) < pack.model.cutoff_v.max(drive.min_v) && task.keeps("volts.sag-below-cutoff") {
+            return counts.cut(rule("volts.sag-below-cutoff"), each);
+        }
+        let train = &self.trains[drive.train as usize];
+        // Out of reach by more than the chargers' masses can change is out of reach with each of them.
+        if let (Some(must), Some(charger)) = (self.counting_range(task), pack.chargers.first()) {
+            let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+            let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
+            if look.best(task.musts[must].kind) * CHARGERS_APART < task.musts[must].target {
+                counts.bounded += 1;
+                return counts.cut(goal(must), each);
+            }
+        }
+        for (c, charger) in (0u32..).zip(&pack.chargers) {
+            let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
+            if let Some(why) = self.too_much(task, price, kg) {
+                counts.cut(why, 1);
+                continue;
+            }
+            let mass_kg = self.ground.test_kg(kg);
+            let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
+            counts.bounded += 1;
+            if let Some(must) = task.musts.iter().position(|m| !look.may_meet(m)) {
+                counts.cut(goal(must), 1);
+                continue;
+            }
+            let (cost, added_kg) = (self.ground.bare_cost + price, self.ground.bare_change_kg + kg);
+            let best: Six = look.six(cost, added_kg, charger.hours);
+            let grades = task.scale.grades(&best);
+            let rank = task.scale.rank(&grades);
+            let candidate = Candidate { drive: number, pack: at as u32, charger: c, grades, rank, cost, added_kg };
+            if beaten(&candidate, self) {
+                counts.beaten_by_bound += 1;
+            } else {
+                out.push(candidate);
+            }
+        }
+    }
+
+    /// The goal on the range that counts, if it must be met.
+    fn counting_range(&self, task: &Task) -> Option<usize> {
+        let counting = task.scale.trip()?;
+        task.musts.iter().position(|m| m.kind == Kind::Range(counting))
+    }
+
+    /// Closer bounds of a candidate, and the goal they show to be out of reach.
+    pub(super) fn closer_look(&self, task: &Task, candidate: &Candidate) -> (Grades, Option<Why>) {
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        let charger = &pack.chargers[candidate.charger as usize];
+        let train = &self.trains[drive.train as usize];
+        let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+        let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: true };
+        let missed = task.musts.iter().position(|m| !look.may_meet(m)).map(goal);
+        let grades = if missed.is_some() {
+            candidate.grades
+        } else {
+            task.scale.grades(&look.six(candidate.cost, candidate.added_kg, charger.hours))
+        };
+        (grades, missed)
+    }
+
+    /// How far the cheapest beginning of a passage reaches beyond its share of the energy, m.
+    pub(super) fn head_start_m(&self, task: &Task, candidate: &Candidate, trip: usize) -> f64 {
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + pack.chargers[candidate.charger as usize].mass_kg);
+        self.trains[drive.train as usize].energy(task, &self.ground, trip, mass_kg).head_start_m
+    }
+
+    /// The choice a candidate stands for.
+    pub(super) fn choice(&self, candidate: &Candidate) -> Choice {
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        Choice {
+            controller: drive.controller,
+            module: pack.module,
+            series: pack.series,
+            parallel: pack.parallel,
+            charger: pack.chargers[candidate.charger as usize].place,
+            ..self.trains[drive.train as usize].choice
+        }
+    }
+}
+
+/// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
+const CHARGERS_APART: f64 = 1.05;
+
+fn groups(task: &Task, trains: &[Train], drives: &[Drive]) -> Vec<Group> {
+    let mut groups: Vec<Group> = Vec::new();
+    for (number, drive) in (0u32..).zip(drives) {
+        let controller_max_v = task.controllers[usize::from(drive.controller)].written.max_voltage_v;
+        let motor_max_v = trains[drive.train as usize].motor_max_v;
+        let same = |g: &&mut Group| g.min_v == drive.min_v && g.controller_max_v == controller_max_v && g.motor_max_v == motor_max_v;
+        let group = match groups.iter_mut().find(same) {
+            Some(group) => group,
+            None => {
+                let (least_price, least_kg) = (f64::INFINITY, f64::INFINITY);
+                groups.push(Group { min_v: drive.min_v, controller_max_v, motor_max_v, drives: Vec::new(), least_price, least_kg });
+                let last = groups.len() - 1;
+                &mut groups[last]
+            }
+        };
+        group.drives.push(number);
+        group.least_price = group.least_price.min(drive.price);
+        group.least_kg = group.least_kg.min(drive.mass_kg);
+    }
+    groups
+}
+

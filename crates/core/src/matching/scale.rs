@@ -1,0 +1,240 @@
+//! The six figures a match is judged by, in steps that a person can tell apart, and the rank that follows from the weights.
+
+use serde::{Deserialize, Serialize};
+
+use super::request::MatchRequest;
+use crate::document::{Document, Measure};
+use crate::uncertainty::{Hold, Kind, hold};
+
+/// One of the six figures.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Axis {
+    /// Net cost, in the brief's currency.
+    Cost,
+    /// Range on the trip that counts, km.
+    Range,
+    /// Time between the two speeds that count, s.
+    Sprint,
+    /// Mass added over the donor as it stood, kg.
+    AddedMass,
+    /// Hours to fill the window at the socket that counts.
+    Charge,
+    /// Hill held at the speed that counts, percent.
+    Hill,
+}
+
+impl Axis {
+    /// All of them, in the order of every list of figures.
+    pub const ALL: [Self; 6] = [Self::Cost, Self::Range, Self::Sprint, Self::AddedMass, Self::Charge, Self::Hill];
+
+    /// Whether more is better.
+    #[must_use]
+    pub fn more_is_better(self) -> bool {
+        matches!(self, Self::Range | Self::Hill)
+    }
+
+    /// Unit of the figure.
+    #[must_use]
+    pub fn unit(self) -> &'static str {
+        match self {
+            Self::Cost => "money",
+            Self::Range => "km",
+            Self::Sprint => "s",
+            Self::AddedMass => "kg",
+            Self::Charge => "h",
+            Self::Hill => "%",
+        }
+    }
+}
+
+/// One axis of an answer: what it is, what is asked, and how far.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AxisInfo {
+    /// Which.
+    pub axis: Axis,
+    /// Name shown.
+    pub name: String,
+    /// Unit.
+    pub unit: &'static str,
+    /// Whether more is better.
+    pub more_is_better: bool,
+    /// Whether it plays a part in this search.
+    pub active: bool,
+    /// What the brief asks, where it does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub target: Option<f64>,
+    /// Weight in the rank.
+    pub weight: f64,
+}
+
+/// Figures of one candidate in the order of [`Axis::ALL`]; infinite for what is never reached, zero for what plays no part.
+pub type Six = [f64; 6];
+/// Figures, or shortfalls of goals, in whole steps, lower is better; places not used are zero.
+pub(super) type Grades = [i32; 8];
+
+/// How figures turn into steps and steps into a rank.
+#[derive(Debug, Clone)]
+pub(super) struct Scale {
+    pub(super) axes: Vec<AxisInfo>,
+    pub(super) kinds: [Option<Kind>; 6],
+    /// What converted mass is counted from, kg.
+    curb_kg: f64,
+    /// ln(1 + resolution).
+    step: f64,
+}
+
+/// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
+const ENOUGH: f64 = 1.5;
+/// Weight of a surplus beside that of a shortfall, and of an axis nobody asked for beside one that was.
+const SURPLUS: f64 = 0.25;
+const UNASKED: f64 = 0.4;
+const NEVER: i32 = 1_000_000;
+
+impl Scale {
+    pub(super) fn of(request: &MatchRequest, document: &Document) -> Self {
+        let brief = &document.brief;
+        let trip = request.trip_of(document);
+        let (from, to) = request.sprint_of(document);
+        let hill_kmh = request.hill_of(document);
+        let socket = request.socket_of(document);
+        let trips: Vec<(String, String)> = crate::estimate::parts::all_trips(document).map(|t| (t.id, t.name)).collect();
+        let trip_at = trip.as_ref().and_then(|id| trips.iter().position(|t| t.0 == *id));
+        let hill_hold = brief
+            .goals
+            .iter()
+            .find_map(|g| match g.measure {
+                Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } if speed_kmh == hill_kmh => {
+                    Some(hold(sustained, ten_minutes)).filter(|h| *h != Hold::Burst)
+                }
+                _ => None,
+            })
+            .unwrap_or(Hold::ForEver);
+        let kinds = [
+            Some(Kind::Cost),
+            trip_at.map(Kind::Range),
+            Some(Kind::Sprint(from, to)),
+            Some(Kind::AddedMass),
+            socket.map(Kind::Charge),
+            Some(Kind::Hill(hill_kmh, hill_hold)),
+        ];
+        let names = [
+            "Net cost".to_owned(),
+            trip_at.map_or_else(|| "Range".to_owned(), |i| format!("Range, {}", trips[i].1)),
+            format!("{from:.0} to {to:.0} km/h"),
+            "Added mass".to_owned(),
+            socket.map_or_else(|| "Charged".to_owned(), |i| format!("Charged, {}", brief.sockets[i].name)),
+            format!("Hill at {hill_kmh:.0} km/h, {}", if hill_hold == Hold::TenMinutes { "ten minutes" } else { "held" }),
+        ];
+        let small = request.pack.range_share();
+        let asked = |axis: Axis| {
+            brief.goals.iter().find_map(|g| {
+                let target = match (&g.measure, axis) {
+                    (Measure::Cost { at_most }, Axis::Cost) => *at_most,
+                    (Measure::Range { trip: id, at_least_km }, Axis::Range) if trip.as_ref() == Some(id) => at_least_km * small,
+                    (Measure::Sprint { from_kmh, to_kmh, at_most_s }, Axis::Sprint) if (*from_kmh, *to_kmh) == (from, to) => *at_most_s,
+                    (Measure::AddedMass { at_most_kg }, Axis::AddedMass) => *at_most_kg,
+                    (Measure::ChargeTime { socket: id, at_most_h }, Axis::Charge)
+                        if socket.is_some_and(|i| brief.sockets[i].id == *id) =>
+                    {
+                        *at_most_h
+                    }
+                    (Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes }, Axis::Hill)
+                        if *speed_kmh == hill_kmh && hold(*sustained, *ten_minutes) == hill_hold =>
+                    {
+                        *at_least_percent
+                    }
+                    _ => return None,
+                };
+                Some((target, g.weight))
+            })
+        };
+        let mean = if brief.goals.is_empty() { 1.0 } else { brief.goals.iter().map(|g| g.weight).sum::<f64>() / brief.goals.len() as f64 };
+        let axes = Axis::ALL
+            .into_iter()
+            .zip(names)
+            .zip(&kinds)
+            .map(|((axis, name), kind)| {
+                let goal = asked(axis);
+                AxisInfo {
+                    axis,
+                    name,
+                    unit: axis.unit(),
+                    more_is_better: axis.more_is_better(),
+                    active: kind.is_some(),
+                    target: goal.map(|g| g.0),
+                    weight: goal.map_or(UNASKED * mean, |g| g.1),
+                }
+            })
+            .collect();
+        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p() }
+    }
+
+    /// The trip that counts, by its place among trips and schedules.
+    pub(super) fn trip(&self) -> Option<usize> {
+        match self.kinds[1] {
+            Some(Kind::Range(i)) => Some(i),
+            _ => None,
+        }
+    }
+
+    /// A figure as a positive number of which less is better, and the target likewise.
+    fn less_is_better(&self, axis: Axis, value: f64) -> f64 {
+        match axis {
+            // Added mass may be nothing or less; the converted vehicle's never is.
+            Axis::AddedMass => (self.curb_kg + value).max(1.0),
+            Axis::Range | Axis::Hill => 1.0 / value.max(1e-6),
+            // Parts sold may be worth more than those bought: then it costs next to nothing.
+            Axis::Cost => value.max(1.0),
+            Axis::Sprint | Axis::Charge => value.max(1e-3),
+        }
+    }
+
+    /// Steps of one figure; lower is better. Falls or stays as the figure gets better.
+    pub(super) fn grade(&self, i: usize, value: f64) -> i32 {
+        let info = &self.axes[i];
+        if !info.active {
+            return 0;
+        }
+        let x = self.less_is_better(info.axis, value);
+        let enough = match (info.axis, info.target) {
+            // Cheaper and lighter are always better.
+            (Axis::Cost | Axis::AddedMass, _) | (_, None) => 0.0,
+            (axis, Some(target)) => self.less_is_better(axis, target) / ENOUGH,
+        };
+        let x = x.max(enough);
+        if x.is_finite() { (x.ln() / self.step).floor() as i32 } else { NEVER }
+    }
+
+    pub(super) fn grades(&self, figures: &Six) -> Grades {
+        std::array::from_fn(|i| figures.get(i).map_or(0, |f| self.grade(i, *f)))
+    }
+
+    /// Rank from steps: higher is better. A shortfall against a target counts four times a surplus, each in proportion and by the weight
+    /// of its goal; what nobody asked for counts as a surplus does. It never rises as a step gets worse.
+    pub(super) fn rank(&self, grades: &Grades) -> f64 {
+        let one = |(info, grade): (&AxisInfo, &i32)| {
+            if !info.active {
+                return 0.0;
+            }
+            let x = f64::from((*grade).min(NEVER)) * self.step;
+            // Never reached is worse than ten times over.
+            let x = if *grade >= NEVER { info.target.map_or(6.0, |t| self.less_is_better(info.axis, t).ln() + 2.3) } else { x };
+            match info.target {
+                Some(target) => {
+                    let over = x - self.less_is_better(info.axis, target).ln();
+                    -info.weight * if over > 0.0 { over } else { SURPLUS * over }
+                }
+                None => -info.weight * SURPLUS * x,
+            }
+        };
+        self.axes.iter().zip(grades).map(one).sum()
+    }
+}
+
+/// Whether no step is worse.
+pub(super) fn covers(a: &Grades, b: &Grades) -> bool {
+    a.iter().zip(b).all(|(a, b)| a <= b)
+}

@@ -1,0 +1,314 @@
+//! The search itself: the most promising candidates first, each simulated unless something simulated before beats it at its best.
+
+use rayon::prelude::*;
+
+use super::count::{Counts, Report, Why, goal, rule};
+use super::enumerate::{Candidate, Space};
+use super::front::{Front, Kept, Tie};
+use super::request::{Certainty, is_direct, is_salvaged};
+use super::scale::{Grades, Six};
+use super::space::{Choice, Task};
+use crate::error::Result;
+use crate::uncertainty::{Bench, Kind, Setup, nine_in_ten};
+
+/// Candidates simulated side by side before they are held against each other.
+const BATCH: usize = 192;
+/// Fewer at first, so that the first answers come soon.
+const FIRST_BATCH: usize = 24;
+
+/// Draws of the cautious filter: the first of those of every band, which spread as evenly as the whole.
+pub const CAUTIOUS_DRAWS: u32 = 32;
+
+/// A simulated choice.
+#[derive(Debug, Clone)]
+pub(super) struct Found {
+    pub(super) choice: Choice,
+    pub(super) figures: Six,
+    pub(super) rank: f64,
+}
+
+/// Schools whose best is kept beside the answer.
+pub(super) const SCHOOLS: [&str; 4] = ["direct", "alternating", "new", "salvaged"];
+
+/// State of a running search.
+pub(super) struct Search<'a> {
+    pub(super) task: &'a Task,
+    pub(super) space: Space,
+    pub(super) counts: Counts,
+    pub(super) front: Front<Found>,
+    pub(super) bests: [Option<Kept<Found>>; 4],
+    /// Packs still to look at, and how many there are; none before the first look is over.
+    pub(super) left: usize,
+    pub(super) total: usize,
+    pub(super) complete: bool,
+}
+
+/// What simulating a candidate came to.
+enum Outcome {
+    /// Cut by closer bounds: a goal out of reach, or beaten at its best.
+    Bounded(Option<Why>),
+    Cut(Why),
+    Beaten,
+    Qualified(Grades, Tie, Found),
+}
+
+fn schools(task: &Task, choice: &Choice) -> [bool; 4] {
+    let direct = is_direct(&task.motors[usize::from(choice.motor)].written);
+    let salvaged = is_salvaged(&task.modules[usize::from(choice.module)].written);
+    [direct, !direct, !salvaged, salvaged]
+}
+
+impl<'a> Search<'a> {
+    pub(super) fn new(task: &'a Task) -> Self {
+        let mut counts = Counts::new(task);
+        let space = Space::of(task, &mut counts);
+        Self { task, space, counts, front: Front::new(), bests: [const { None }; 4], left: 0, total: 0, complete: true }
+    }
+
+    pub(super) fn report(&self) -> Report {
+        self.counts.report(self.task, self.space.raw, self.front.kept.len() as u64)
+    }
+
+    /// Whether a candidate cannot be in the answer even at its best: a member beats it, and it is not the best of a school either.
+    fn out(&self, candidate: &Candidate, space: &Space) -> bool {
+        self.is_beaten(&candidate.grades, candidate.rank, &bound_tie(candidate, space), &space.choice(candidate))
+    }
+
+    fn is_beaten(&self, grades: &Grades, rank: f64, tie: &Tie, choice: &Choice) -> bool {
+        self.front.beaten_by(grades, tie).is_some()
+            && schools(self.task, choice).iter().zip(&self.bests).all(|(of, best)| {
+                !of || best.as_ref().is_some_and(|b| b.what.rank > rank || b.what.rank == rank && b.tie.before(tie))
+            })
+    }
+
+    /// Runs to the end, or until `go_on` says no; it is asked between batches.
+    pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
+        // A first look at a thin selection finds strong members early; they cut most of the rest while it is enumerated.
+        let scratch = &mut Counts::new(self.task);
+        self.space.lay_packs(self.task, THIN, scratch);
+        let packs = self.space.packs.len();
+        let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
+        let first = self.enumerate(&thin, scratch);
+        if !self.work(first.into_iter().take(FIRST).collect(), &mut go_on)? {
+            return Ok(());
+        }
+        let mut counts = Counts::new(self.task);
+        self.space.lay_packs(self.task, 1, &mut counts);
+        self.counts.add(&counts);
+        // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
+        let packs = self.space.packs.len();
+        (self.left, self.total) = (packs, packs);
+        let strong = |at: &usize| at % STRONG == 0;
+        let pieces = packs.div_ceil(PIECE).max(1);
+        let first: Vec<usize> = (0..packs).filter(strong).collect();
+        let rest = (0..pieces).map(|piece| (0..packs).filter(|at| !strong(at) && at % pieces == piece).collect());
+        for part in std::iter::once(first).chain(rest) {
+            let mut counts = Counts::new(self.task);
+            let candidates = self.enumerate(&part, &mut counts);
+            self.counts.add(&counts);
+            if !self.work(candidates, &mut go_on)? {
+                return Ok(());
+            }
+            self.left -= part.len();
+        }
+        Ok(())
+    }
+
+    /// Candidates of some packs, the most promising first.
+    fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Vec<Candidate> {
+        let beaten = |c: &Candidate, space: &Space| self.out(c, space);
+        let found: Vec<(Vec<Candidate>, Counts)> = packs
+            .par_iter()
+            .map(|at| {
+                let mut counts = Counts::new(self.task);
+                (self.space.candidates(self.task, *at, &beaten, &mut counts), counts)
+            })
+            .collect();
+        let mut all = Vec::with_capacity(found.iter().map(|f| f.0.len()).sum());
+        for (candidates, own) in found {
+            all.extend(candidates);
+            counts.add(&own);
+        }
+        all.sort_by(|a, b| {
+            b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key()))
+        });
+        all
+    }
+
+    /// Simulates candidates batch by batch; false when it was told to stop.
+    fn work(&mut self, candidates: Vec<Candidate>, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
+        let mut rest = candidates.into_iter();
+        let mut size = FIRST_BATCH;
+        loop {
+            let mut batch = Vec::with_capacity(size);
+            for candidate in rest.by_ref() {
+                if self.out(&candidate, &self.space) {
+                    self.counts.beaten_by_bound += 1;
+                } else {
+                    batch.push(candidate);
+                    if batch.len() == size {
+                        break;
+                    }
+                }
+            }
+            if batch.is_empty() {
+                return Ok(true);
+            }
+            let outcomes: Vec<Result<(Outcome, bool)>> = batch.par_iter().map(|c| self.simulate(c)).collect();
+            for outcome in outcomes {
+                let (outcome, drove) = outcome?;
+                self.counts.simulated += u64::from(!matches!(outcome, Outcome::Bounded(_)));
+                self.counts.driven += u64::from(drove);
+                match outcome {
+                    Outcome::Bounded(None) => self.counts.beaten_by_bound += 1,
+                    Outcome::Bounded(Some(why)) => self.counts.cut(why, 1),
+                    Outcome::Cut(why) => self.counts.cut_simulated(why),
+                    Outcome::Beaten => {}
+                    Outcome::Qualified(grades, tie, found) => self.take(grades, tie, found),
+                }
+            }
+            size = BATCH;
+            if !go_on(self) {
+                self.complete = false;
+                return Ok(false);
+            }
+        }
+    }
+
+    fn take(&mut self, grades: Grades, tie: Tie, found: Found) {
+        for (of, best) in schools(self.task, &found.choice).into_iter().zip(&mut self.bests) {
+            let better = |b: &Kept<Found>| found.rank > b.what.rank || found.rank == b.what.rank && tie.before(&b.tie);
+            if of && best.as_ref().is_none_or(better) {
+                *best = Some(Kept { grades, tie, what: found.clone() });
+            }
+        }
+        // The thin first look meets its candidates again later: the same one is not taken twice.
+        if !self.front.kept.iter().any(|k| k.what.choice == found.choice) {
+            self.front.offer(grades, tie, found);
+        }
+    }
+
+    /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
+    /// Also says whether the trip had to be driven.
+    fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, bool)> {
+        let task = self.task;
+        let choice = self.space.choice(candidate);
+        let (closer, may_meet) = self.space.closer_look(task, candidate);
+        if let Some(why) = may_meet {
+            return Ok((Outcome::Bounded(Some(why)), false));
+        }
+        let rank = task.scale.rank(&closer);
+        if self.is_beaten(&closer, rank, &bound_tie(candidate, &self.space), &choice) {
+            return Ok((Outcome::Bounded(None), false));
+        }
+        let document = task.document(&choice);
+        let setup = Setup::of(&document)?;
+        let own_trips = task.traced(&document)?;
+        let trips = own_trips.as_deref().unwrap_or(&task.trips);
+        let mut bench = Bench::new(&document, &setup, trips);
+        if task.keeps("trip.not-followed") {
+            bench = bench.keeping_up(MOST_BEHIND);
+        }
+        if let Some(why) = over_a_plate(task, &setup) {
+            return Ok((Outcome::Cut(why), false));
+        }
+        let is_trip = |kind: Kind| matches!(kind, Kind::Range(_) | Kind::Energy(_));
+        for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| !is_trip(m.kind)) {
+            if !must.met(bench.value(must.kind)?) {
+                return Ok((Outcome::Cut(goal(i)), false));
+            }
+        }
+        // With all but the range known, it may be beaten without driving.
+        let mut figures: Six = [0.0; 6];
+        let mut grades = closer;
+        for (i, kind) in task.scale.kinds.iter().enumerate() {
+            if let Some(kind) = kind.filter(|k| !is_trip(*k)) {
+                figures[i] = bench.value(kind)?;
+                grades[i] = task.scale.grade(i, figures[i]);
+            }
+        }
+        let [cost, .., added_kg, _, _] = figures;
+        let tie = Tie { cost, added_kg, place: choice.key() };
+        if self.is_beaten(&grades, task.scale.rank(&grades), &tie, &choice) {
+            return Ok((Outcome::Beaten, false));
+        }
+        for trip in &task.followed {
+            // Having made one passage, the most its repeating can give may settle the matter.
+            let counts = task.scale.trip() == Some(*trip);
+            let head_start_m = if counts { self.space.head_start_m(task, candidate, *trip) } else { f64::INFINITY };
+            let missed = |km: f64| task.musts.iter().position(|m| m.kind == Kind::Range(*trip) && !m.may_be_met(km));
+            let driven = bench.trip_worth(*trip, head_start_m, |most_km| {
+                let mut best = grades;
+                best[1] = best[1].max(task.scale.grade(1, most_km));
+                missed(most_km).is_none() && !(counts && self.is_beaten(&best, task.scale.rank(&best), &tie, &choice))
+            })?;
+            if driven.at_most {
+                return Ok((missed(driven.range_km).map_or(Outcome::Beaten, |m| Outcome::Cut(goal(m))), true));
+            }
+            if driven.behind {
+                return Ok((Outcome::Cut(rule("trip.not-followed")), true));
+            }
+            if driven.derated && task.keeps("heat.trip") {
+                return Ok((Outcome::Cut(rule("heat.trip")), true));
+            }
+        }
+        for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
+            if !must.met(bench.value(must.kind)?) {
+                return Ok((Outcome::Cut(goal(i)), true));
+            }
+        }
+        if let Some(kind) = task.scale.kinds[1] {
+            figures[1] = bench.value(kind)?;
+            grades[1] = task.scale.grade(1, figures[1]);
+        }
+        let rank = task.scale.rank(&grades);
+        if self.is_beaten(&grades, rank, &tie, &choice) {
+            return Ok((Outcome::Beaten, true));
+        }
+        if task.request.certainty == Certainty::P10
+            && let Some(must) = unsure(task, &choice)?
+        {
+            return Ok((Outcome::Cut(goal(must)), true));
+        }
+        Ok((Outcome::Qualified(grades, tie, Found { choice, figures, rank }), true))
+    }
+}
+
+/// Share of a trip off its trace beyond which the rule about following it speaks.
+const MOST_BEHIND: f64 = 0.01;
+/// Every so many-th string is looked at first, so many of its packs, and so many candidates simulated.
+const THIN: usize = 9;
+const THIN_PACKS: usize = 48;
+const FIRST: usize = 600;
+/// Every so many-th pack is looked at before the others, of which so many at once.
+const STRONG: usize = 12;
+const PIECE: usize = 4800;
+
+/// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
+fn bound_tie(candidate: &Candidate, space: &Space) -> Tie {
+    Tie { cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place: space.choice(candidate).key() }
+}
+
+/// Rated masses, as the findings hold them.
+pub(super) fn over_a_plate(task: &Task, setup: &Setup) -> Option<Why> {
+    let (donor, m) = (&task.base.donor, &setup.masses);
+    [
+        ("mass.gross", m.test_kg, donor.gross_limit_kg),
+        ("mass.front-axle", m.front_axle_kg, donor.front_axle_limit_kg),
+        ("mass.rear-axle", m.rear_axle_kg, donor.rear_axle_limit_kg),
+    ]
+    .into_iter()
+    .find(|(_, found, limit)| limit.is_some_and(|l| *found > l))
+    .map(|(id, ..)| rule(id))
+}
+
+/// The first goal that fewer than nine in ten of the cautious draws meet.
+pub(super) fn unsure(task: &Task, choice: &Choice) -> Result<Option<usize>> {
+    let mut written = task.plain.clone();
+    written.design = task.design(choice, false);
+    let document = task.document(choice);
+    let own_trips = task.traced(&document)?;
+    let trips = own_trips.as_deref().unwrap_or(&task.trips);
+    let checks: Vec<(Kind, f64, bool)> = task.musts.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
+    nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS)
+}

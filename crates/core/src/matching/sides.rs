@@ -1,0 +1,344 @@
+//! The two sides of a choice: drives that turn power into pull, packs that give it; each with what a bound needs to know.
+
+use std::sync::OnceLock;
+
+use super::space::{Choice, PLACES, Task};
+use super::trip_energy::TripEnergy;
+use crate::document::{Document, MotorPlace};
+use crate::estimate::{cost, parts};
+use crate::pack::PackModel;
+use crate::powertrain::{MotorMap, amps_to_torque, gear_paths};
+use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
+
+/// One gear as a bound sees it.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct GearSide {
+    pub(super) efficiency: f64,
+    /// Motor rad/s for 1 m/s.
+    pub(super) rad_per_m: f64,
+    /// Pull at the wheels for 1 N m, N.
+    pub(super) pull_n_per_nm: f64,
+    pub(super) range: u32,
+    pub(super) gear: u32,
+    pub(super) fastest_m_s: f64,
+    /// Mass times rotating factor: `inert_kg + inert_share x mass`.
+    inert_kg: f64,
+    inert_share: f64,
+}
+
+impl GearSide {
+    /// Mass that is accelerated, turning parts included, kg.
+    pub(super) fn inert(&self, mass_kg: f64) -> f64 {
+        self.inert_kg + self.inert_share * mass_kg
+    }
+}
+
+/// Motors on a gearing.
+#[derive(Debug)]
+pub(super) struct Train {
+    pub(super) choice: Choice,
+    pub(super) map: MotorMap,
+    pub(super) gears: Vec<GearSide>,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    pub(super) motor_max_v: f64,
+    /// Greatest shaft power, W, at multiples of [`VOLT_STEP`].
+    powers_w: Vec<f64>,
+    /// Least energy of the trip that counts, by steps of mass; worked out when first asked for.
+    energies: Vec<OnceLock<TripEnergy>>,
+}
+
+/// A train with its controllers.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Drive {
+    pub(super) train: u32,
+    pub(super) controller: u16,
+    pub(super) burst_nm: f64,
+    pub(super) continuous_nm: f64,
+    pub(super) continuous_w: f64,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    pub(super) burst_a: f64,
+    pub(super) continuous_a: f64,
+    pub(super) max_power_w: f64,
+    pub(super) efficiency: f64,
+    pub(super) min_v: f64,
+    /// Battery amps as the record states them, which is what rules hold against the pack.
+    pub(super) asked_a: f64,
+    pub(super) regenerates: bool,
+}
+
+const VOLT_STEP: f64 = 4.0;
+const VOLT_STEPS: usize = 130;
+/// Steps of mass: each this much heavier than the one before.
+const MASS_RATIO: f64 = 1.01;
+const MASS_STEPS: usize = 120;
+
+/// What is the same for every candidate.
+#[derive(Debug)]
+pub(super) struct Ground {
+    pub(super) radius_m: f64,
+    /// Test mass without drive, pack and charger, kg.
+    pub(super) bare_kg: f64,
+    /// Whether the document fixes the test mass.
+    pub(super) fixed_kg: Option<f64>,
+    /// Added mass and net cost without drive, pack and charger.
+    pub(super) bare_change_kg: f64,
+    pub(super) bare_cost: f64,
+    /// Road load on the usual day at 1000 kg; only its mass changes.
+    pub(super) road: Road,
+    /// Pull the tyres pass for each kilogram, N, by place.
+    grip_n_per_kg: [f64; 4],
+    pub(super) low_voltage_w: f64,
+    pub(super) regeneration_share: f64,
+    /// Greatest test mass that every rating plate allows, with the rule that says so first.
+    pub(super) mass_limits: Vec<(&'static str, f64)>,
+}
+
+impl Ground {
+    pub(super) fn of(task: &Task) -> Self {
+        let base = &task.base;
+        let bare = masses(base);
+        let day = Conditions::of(base);
+        let grip = |place: MotorPlace| {
+            let mut with = Document { brief: crate::document::Brief::default(), ..base.clone() };
+            with.design.motor_place = place;
+            Traction::of(&with, 1000.0).drive_n / 1000.0
+        };
+        let front = base.design.front_axle_share.unwrap_or(base.donor.front_axle_share);
+        let donor = &base.donor;
+        let mass_limits = [
+            ("mass.gross", donor.gross_limit_kg),
+            ("mass.front-axle", donor.front_axle_limit_kg.map(|l| l / front.max(1e-9))),
+            ("mass.rear-axle", donor.rear_axle_limit_kg.map(|l| l / (1.0 - front).max(1e-9))),
+        ];
+        Self {
+            radius_m: radius_m(base),
+            bare_kg: bare.test_kg,
+            fixed_kg: donor.test_mass_kg,
+            bare_change_kg: bare.change_kg,
+            bare_cost: cost(base).net,
+            road: Road::of(base, 1000.0, &day),
+            grip_n_per_kg: PLACES.map(grip),
+            low_voltage_w: base.design.low_voltage.load_w / base.design.low_voltage.converter_efficiency,
+            regeneration_share: base.design.regeneration.share_or_usual(),
+            mass_limits: mass_limits.into_iter().filter_map(|(rule, limit)| limit.map(|l| (rule, l))).collect(),
+        }
+    }
+
+    /// Test mass with `added_kg` of drive, pack and charger, kg.
+    pub(super) fn test_kg(&self, added_kg: f64) -> f64 {
+        self.fixed_kg.unwrap_or(self.bare_kg + added_kg)
+    }
+
+    pub(super) fn grip_n(&self, place: u8, mass_kg: f64) -> f64 {
+        self.grip_n_per_kg[usize::from(place)] * mass_kg
+    }
+
+    pub(super) fn road_at(&self, mass_kg: f64) -> Road {
+        Road { mass_kg, ..self.road }
+    }
+
+    fn mass_step(&self, mass_kg: f64) -> usize {
+        let least = self.fixed_kg.unwrap_or(self.bare_kg);
+        (((mass_kg / least).ln() / MASS_RATIO.ln()).floor().max(0.0) as usize).min(MASS_STEPS - 1)
+    }
+
+    /// Least and greatest mass of a step, kg; the last one has no end.
+    fn mass_between(&self, step: usize) -> (f64, f64) {
+        let least = self.fixed_kg.unwrap_or(self.bare_kg);
+        let at = |i: usize| least * MASS_RATIO.powi(i as i32);
+        (at(step), if step + 1 == MASS_STEPS { 100.0 * least } else { at(step + 1) })
+    }
+}
+
+/// Every train: motors by mounts by gearings.
+pub(super) fn trains(task: &Task, ground: &Ground) -> Vec<Train> {
+    let mut all = Vec::new();
+    for (m, motor) in (0u16..).zip(&task.motors) {
+        for (place, count) in task.mounts(&motor.written) {
+            let map = MotorMap::of(&motor.counted, count);
+            let powers_w: Vec<f64> = (0..VOLT_STEPS).map(|i| most_power_w(&map, (i as f64 + 1.0) * VOLT_STEP)).collect();
+            for (g, gearing) in (0u16..).zip(&task.gearings).filter(|(_, g)| Task::fits(g, place)) {
+                let place_at = PLACES.iter().position(|p| *p == place).unwrap_or_default() as u8;
+                let choice = Choice {
+                    motor: m,
+                    count: count as u16,
+                    place: place_at,
+                    gearing: g,
+                    controller: 0,
+                    module: 0,
+                    series: 0,
+                    parallel: 0,
+                    charger: 0,
+                };
+                let mut geared = task.base.clone();
+                geared.brief.trips.clear();
+                geared.design.motor = Some(motor.counted.clone());
+                geared.design.motor_count = count;
+                geared.design.motor_place = place;
+                geared.design.driveline.clone_from(&gearing.driveline);
+                // Mass times rotating factor is linear in mass: two points give it.
+                let (light, heavy) = (gear_paths(&geared, 1000.0, ground.radius_m), gear_paths(&geared, 2000.0, ground.radius_m));
+                let gears = light
+                    .iter()
+                    .zip(&heavy)
+                    .map(|(a, b)| {
+                        let share = (2000.0 * b.rotating_factor - 1000.0 * a.rotating_factor) / 1000.0;
+                        GearSide {
+                            efficiency: a.efficiency,
+                            rad_per_m: a.rad_per_m,
+                            pull_n_per_nm: a.ratio * a.efficiency / ground.radius_m,
+                            range: a.range,
+                            gear: a.gear,
+                            fastest_m_s: map.max_speed_rad_s / a.rad_per_m,
+                            inert_kg: 1000.0 * (a.rotating_factor - share),
+                            inert_share: share,
+                        }
+                    })
+                    .collect();
+                let added = gearing.added.as_ref();
+                all.push(Train {
+                    choice,
+                    gears,
+                    mass_kg: motor.counted.mass_kg * f64::from(count) + added.map_or(0.0, |a| a.mass_kg),
+                    price: motor.counted.price * f64::from(count) + added.map_or(0.0, |a| a.price),
+                    motor_max_v: motor.written.max_voltage_v.unwrap_or(f64::INFINITY),
+                    powers_w: powers_w.clone(),
+                    energies: (0..MASS_STEPS).map(|_| OnceLock::new()).collect(),
+                    map: map.clone(),
+                });
+            }
+        }
+    }
+    all
+}
+
+/// Shaft power that no speed exceeds at a bus voltage, W: over narrow cells of speed, the torque at the slow end (a fiftieth more,
+/// as much as a curve may rise) times the speed at the fast end.
+fn most_power_w(map: &MotorMap, bus_v: f64) -> f64 {
+    const CELLS: u32 = 160;
+    let width = map.max_speed_rad_s / f64::from(CELLS);
+    (0..CELLS).map(|i| 1.02 * map.curve_nm(f64::from(i) * width, bus_v) * f64::from(i + 1) * width).fold(0.0, f64::max)
+}
+
+impl Train {
+    /// Greatest shaft power up to a bus voltage, W.
+    pub(super) fn power_w(&self, bus_v: f64) -> f64 {
+        let i = (bus_v / VOLT_STEP).ceil() as usize;
+        self.powers_w[i.saturating_sub(1).min(VOLT_STEPS - 1)]
+    }
+
+    /// Least energy of the trip that counts at a mass.
+    pub(super) fn energy(&self, task: &Task, ground: &Ground, trip: usize, mass_kg: f64) -> &TripEnergy {
+        let step = ground.mass_step(mass_kg);
+        self.energies[step].get_or_init(|| TripEnergy::of(task, ground, self, trip, ground.mass_between(step)))
+    }
+
+    /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
+    pub(super) fn gears_of(&self, gear: Option<u32>, range: Option<u32>) -> impl Iterator<Item = &GearSide> {
+        let per_range = self.gears.iter().filter(|g| g.range == 1).count().max(1);
+        let smallest = self
+            .gears
+            .chunks(per_range)
+            .min_by(|a, b| a[0].rad_per_m.total_cmp(&b[0].rad_per_m))
+            .map_or(1, |gears| gears[0].range);
+        let wanted = range.unwrap_or(smallest);
+        self.gears.iter().filter(move |g| g.range == wanted && gear.is_none_or(|n| g.gear == n))
+    }
+}
+
+/// Every train with every controller for its kind of motor, and how many pairs there are besides.
+pub(super) fn drives(task: &Task, trains: &[Train]) -> (Vec<Drive>, u64) {
+    let mut all = Vec::new();
+    let mut other_kind = 0;
+    for (t, train) in (0u32..).zip(trains) {
+        let motor = &task.motors[usize::from(train.choice.motor)];
+        for (c, controller) in (0u16..).zip(&task.controllers) {
+            if !controller.written.motor_kinds.contains(&motor.written.kind) {
+                other_kind += 1;
+                continue;
+            }
+            let n = f64::from(train.choice.count);
+            let ready = &controller.counted;
+            let torque = |burst| amps_to_torque(ready, burst, &motor.counted, &train.map, n, n);
+            let burst_a = ready.battery_current_a * n;
+            all.push(Drive {
+                train: t,
+                controller: c,
+                burst_nm: train.map.greatest_nm().min(torque(true)),
+                continuous_nm: train.map.continuous_nm.min(torque(false)),
+                continuous_w: train.map.continuous_w,
+                mass_kg: train.mass_kg + ready.mass_kg * n,
+                price: train.price + ready.price * n,
+                burst_a,
+                // Half of the burst is the usual reading of a record that states no more; a bound may take all of it.
+                continuous_a: ready.battery_current_continuous_a.map_or(burst_a, |a| a * n),
+                max_power_w: ready.max_power_w.map_or(f64::INFINITY, |w| w * n),
+                efficiency: ready.efficiency,
+                min_v: ready.min_voltage_v,
+                asked_a: controller.written.battery_current_a * n,
+                regenerates: motor.counted.kind.regenerates() && ready.regeneration_current_a > 0.0,
+            });
+        }
+    }
+    (all, other_kind)
+}
+
+/// A charger on a pack.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct ChargerSide {
+    pub(super) place: u16,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    /// h at the socket that counts; infinite when it never fills, zero without a socket.
+    pub(super) hours: f64,
+}
+
+/// A pack with the chargers that fit it.
+#[derive(Debug)]
+pub(super) struct PackSide {
+    pub(super) module: u16,
+    pub(super) series: u16,
+    pub(super) parallel: u16,
+    pub(super) model: PackModel,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    /// Open-circuit voltage of runs, V.
+    pub(super) run_v: f64,
+    /// Open-circuit voltage at the start of the trip that counts, V.
+    pub(super) start_v: f64,
+    /// Within the window on the day of the trip that counts, J.
+    pub(super) usable_j: f64,
+    pub(super) chargers: Vec<ChargerSide>,
+}
+
+impl PackSide {
+    /// A pack without its chargers.
+    pub(super) fn of(task: &Task, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
+        let record = &task.modules[usize::from(module)].counted;
+        let pack = task.pack(record, series, parallel);
+        let (mass_kg, price) = task.pack_mass_and_price(module, series, parallel);
+        let mut with = task.light.clone();
+        with.design.pack = Some(pack.clone());
+        let day = Conditions::of(&with);
+        let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
+        let trip = trip.map(|i| &task.trips[i].0);
+        let (usable_wh, start_v) = trip.map_or((0.0, model.full_v), |trip| {
+            let own = trip.weather.is_some().then(|| {
+                PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c)
+            });
+            let on_day = own.as_ref().unwrap_or(&model);
+            let start = trip.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min);
+            (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start))
+        });
+        let run_v = model.ocv_v(parts::run_soc(&with, &model));
+        Self { module, series, parallel, mass_kg, price, run_v, start_v, usable_j: usable_wh * 3600.0, chargers: Vec::new(), model }
+    }
+
+    /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.
+    pub(super) fn lowest_v(&self, amps: f64) -> f64 {
+        self.model.ocv_v(self.model.soc_min) - amps * self.model.resistance_ohm
+    }
+}
+

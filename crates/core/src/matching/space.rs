@@ -1,0 +1,417 @@
+//! What is searched: every part that may be used, made ready once; drives (motors, gearing, controllers) on one side, packs with
+//! their chargers on the other.
+
+use super::gearing::{Gearing, gearings, mounts};
+use super::request::{MatchRequest, PackSchool};
+use super::scale::Scale;
+use crate::document::{Design, Document, GoalLevel, Measure, MotorPlace, Pack, Trip, TripPath, Wiring};
+use crate::error::Result;
+use crate::estimate::parts;
+use crate::library::{Charger, Controller, Module, Motor, Part};
+use crate::trip::Trace;
+use crate::uncertainty::{Kind, counted, hold};
+
+/// A record as it stands in the library, and with its sellers' claims counted at their medians.
+#[derive(Debug, Clone)]
+pub(super) struct Ready<T> {
+    pub(super) written: T,
+    pub(super) counted: T,
+}
+
+/// A goal that must be met, or a cap of the request.
+#[derive(Debug, Clone)]
+pub(super) struct Must {
+    /// Id of the goal; `request.budget`, `request.most_added_kg` or `request.pack` for what the request itself asks.
+    pub(super) id: String,
+    pub(super) name: String,
+    pub(super) kind: Kind,
+    pub(super) target: f64,
+    pub(super) more_is_better: bool,
+    pub(super) unit: &'static str,
+}
+
+impl Must {
+    pub(super) fn met(&self, value: f64) -> bool {
+        if self.more_is_better { value >= self.target } else { value <= self.target }
+    }
+
+    /// As [`Self::met`] with a hair of room, for bounds computed in another order of sums.
+    pub(super) fn may_be_met(&self, best: f64) -> bool {
+        let hair = 1e-9 * self.target.abs().max(1.0);
+        if self.more_is_better { best >= self.target - hair } else { best <= self.target + hair }
+    }
+
+    /// By how much it is missed, share of the target; zero when met.
+    pub(super) fn shortfall(&self, value: f64) -> f64 {
+        let gap = if self.more_is_better { self.target - value } else { value - self.target };
+        (gap / self.target.abs().max(1e-9)).max(0.0)
+    }
+}
+
+/// The search made ready.
+#[derive(Debug)]
+pub(super) struct Task {
+    pub(super) request: MatchRequest,
+    /// The document as people wrote it, with the template in place of its design.
+    pub(super) written: Document,
+    /// The same with claims counted and without the paths of trips whose trace no chain changes.
+    pub(super) base: Document,
+    /// The counted template without any path, light to copy.
+    pub(super) light: Document,
+    pub(super) scale: Scale,
+    pub(super) musts: Vec<Must>,
+    /// Written, without any path.
+    pub(super) plain: Document,
+    /// Trips, then schedules, with their trace; an empty one where it depends on the chain.
+    pub(super) trips: Vec<(Trip, Trace)>,
+    /// The trace whose energy bounds a trip's, and the least time the trip takes, s: the trip's own, or the slowest and the quickest of those
+    /// a chain may give it.
+    pub(super) bounding: Vec<(Trace, f64)>,
+    /// Places of trips that have to be followed: the one that counts and those of goals that must be met.
+    pub(super) followed: Vec<usize>,
+    pub(super) gearings: Vec<Gearing>,
+    pub(super) motors: Vec<Ready<Motor>>,
+    pub(super) controllers: Vec<Ready<Controller>>,
+    pub(super) modules: Vec<Ready<Module>>,
+    /// `None` alone when the library has no charger.
+    pub(super) chargers: Vec<Option<Ready<Charger>>>,
+    /// Mass and price of box, straps and monitoring for a kilogram of modules.
+    box_mass_share: f64,
+    box_price_per_kg: f64,
+}
+
+/// One complete choice, by places in the lists of a [`Task`].
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub(super) struct Choice {
+    pub(super) motor: u16,
+    pub(super) count: u16,
+    pub(super) place: u8,
+    pub(super) gearing: u16,
+    pub(super) controller: u16,
+    pub(super) module: u16,
+    pub(super) series: u16,
+    pub(super) parallel: u16,
+    pub(super) charger: u16,
+}
+
+impl Choice {
+    /// A number that orders choices as their lists are ordered.
+    pub(super) fn key(&self) -> u128 {
+        let fields = [
+            self.motor,
+            self.count * 8 + u16::from(self.place),
+            self.gearing,
+            self.controller,
+            self.module,
+            self.series,
+            self.parallel,
+            self.charger,
+        ];
+        fields.into_iter().fold(0, |key, field| (key << 16) | u128::from(field))
+    }
+}
+
+pub(super) const PLACES: [MotorPlace; 4] = [MotorPlace::Shaft, MotorPlace::Wheels, MotorPlace::EachAxle, MotorPlace::EveryWheel];
+
+/// Masses and prices of a box when the design at hand has none: kg for a kg of modules, money for a kg of modules (guesses).
+const BOX_MASS_SHARE: f64 = 0.15;
+const BOX_PRICE_PER_KG: f64 = 6.0;
+
+fn template(design: &Design) -> Design {
+    Design {
+        wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring.clone() },
+        regeneration: design.regeneration.clone(),
+        low_voltage: design.low_voltage.clone(),
+        added: design.added.clone(),
+        front_axle_share: design.front_axle_share,
+        sources: design.sources.clone(),
+        ..Design::default()
+    }
+}
+
+fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
+    let trips: Vec<Trip> = parts::all_trips(document).collect();
+    let at = |id: &str| trips.iter().position(|t| t.id == id).unwrap_or_default();
+    let socket = |id: &str| document.brief.sockets.iter().position(|s| s.id == id).unwrap_or_default();
+    let currency = "money";
+    let mut all: Vec<Must> = document
+        .brief
+        .goals
+        .iter()
+        .filter(|g| g.level == GoalLevel::Must)
+        .map(|g| {
+            let (kind, more_is_better, unit, name) = match &g.measure {
+                Measure::Range { trip, .. } => (Kind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
+                Measure::EnergyUse { trip, .. } => (Kind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name)),
+                Measure::TopSpeed { .. } => (Kind::TopSpeed, true, "km/h", "Top speed".to_owned()),
+                Measure::Sprint { from_kmh, to_kmh, .. } => {
+                    (Kind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
+                }
+                Measure::HillStart { .. } => (Kind::HillStart, true, "%", "Hill start".to_owned()),
+                Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } => {
+                    (Kind::Hill(*speed_kmh, hold(*sustained, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
+                }
+                Measure::ChargeTime { socket: id, .. } => {
+                    (Kind::Charge(socket(id)), false, "h", format!("Charged, {}", document.brief.sockets[socket(id)].name))
+                }
+                Measure::Cost { .. } => (Kind::Cost, false, currency, "Budget".to_owned()),
+                Measure::AddedMass { .. } => (Kind::AddedMass, false, "kg", "Added mass".to_owned()),
+            };
+            let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
+            Must {
+                id: g.id.clone(),
+                name: if g.name.trim().is_empty() { name } else { g.name.clone() },
+                kind,
+                target: g.measure.target() * share,
+                more_is_better,
+                unit,
+            }
+        })
+        .collect();
+    let mut cap = |id: &str, name: &str, kind, target, unit| {
+        all.push(Must { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit });
+    };
+    if let Some(budget) = request.budget {
+        cap("request.budget", "Budget of this search", Kind::Cost, budget, currency);
+    }
+    if let Some(kg) = request.most_added_kg {
+        cap("request.most_added_kg", "Added mass of this search", Kind::AddedMass, kg, "kg");
+    }
+    if let (PackSchool::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
+        cap("request.pack", "Small pack, filled again", Kind::Charge(socket), charge_h, "h");
+    }
+    all
+}
+
+impl Task {
+    pub(super) fn of(document: &Document, library: &[Part], request: &MatchRequest) -> Result<Self> {
+        request.check(document, library)?;
+        let mut written = document.clone();
+        written.design = template(&document.design);
+        let mut light = written.clone();
+        for trip in &mut light.brief.trips {
+            trip.path = TripPath::Segments(Vec::new());
+        }
+        let mut base = counted(&written);
+        let mut bounding = Vec::new();
+        let trips: Vec<(Trip, Trace)> = parts::all_trips(document)
+            .map(|mut trip| {
+                let follows_chain =
+                    matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
+                if follows_chain {
+                    let slowest = Trace::of_trip(&trip, trip.manner, &|_| Some(0.0));
+                    let quickest = Trace::of_trip(&trip, trip.manner, &|_| Some(f64::INFINITY));
+                    bounding.push((slowest, quickest.duration_s()));
+                    return (trip, Trace::default());
+                }
+                let trace = Trace::of_trip(&trip, trip.manner, &|_| None);
+                bounding.push((trace.clone(), trace.duration_s()));
+                trip.path = TripPath::Segments(Vec::new());
+                (trip, trace)
+            })
+            .collect();
+        for (own, (trip, _)) in base.brief.trips.iter_mut().zip(&trips) {
+            own.path = trip.path.clone();
+        }
+        let mut parts: Vec<&Part> = library.iter().filter(|p| request.takes(p, library)).collect();
+        parts.sort_by(|a, b| a.name().cmp(b.name()));
+        let owned = |name: &str| request.in_hand.iter().any(|n| n == name);
+        let place = |set: &dyn Fn(&mut Design)| {
+            let mut with = light.clone();
+            set(&mut with.design);
+            counted(&with).design
+        };
+        let (mut motors, mut controllers, mut modules, mut chargers) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
+        for part in parts {
+            match part {
+                Part::Motor(m) if request.current.takes(m) => {
+                    let price = if owned(&m.name) { 0.0 } else { m.price };
+                    let own = Motor { price, ..m.clone() };
+                    let counted = place(&|d| d.motor = Some(own.clone())).motor;
+                    motors.extend(counted.map(|counted| Ready { written: own, counted }));
+                }
+                Part::Controller(c) => {
+                    let price = if owned(&c.name) { 0.0 } else { c.price };
+                    let own = Controller { price, ..c.clone() };
+                    let counted = place(&|d| d.controller = Some(own.clone())).controller;
+                    controllers.extend(counted.map(|counted| Ready { written: own, counted }));
+                }
+                Part::Module(m) if request.cells.takes(m) => {
+                    let price = if owned(&m.name) { 0.0 } else { m.price };
+                    let own = Module { price, ..m.clone() };
+                    let pack = bare_pack(&own, 1, 1, None);
+                    let counted = place(&|d| d.pack = Some(pack.clone())).pack;
+                    modules.extend(counted.map(|p| Ready { written: own, counted: p.module }));
+                }
+                Part::Charger(c) => {
+                    let price = if owned(&c.name) { 0.0 } else { c.price };
+                    let own = Charger { price, ..c.clone() };
+                    let counted = place(&|d| d.charger = Some(own.clone())).charger;
+                    chargers.extend(counted.map(|counted| Some(Ready { written: own, counted })));
+                }
+                Part::Motor(_) | Part::Module(_) => {}
+            }
+        }
+        if chargers.is_empty() {
+            chargers.push(None);
+        }
+        let plain = light;
+        let light = counted(&plain);
+        let old = document.design.pack.as_ref().map(|p| (p, f64::from(p.modules_in_series * p.strings_in_parallel) * p.module.mass_kg));
+        let (box_mass_share, box_price_per_kg) = match old {
+            Some((pack, kg)) if pack.box_mass_kg > 0.0 && kg > 0.0 => (pack.box_mass_kg / kg, pack.box_price / kg),
+            _ => (BOX_MASS_SHARE, BOX_PRICE_PER_KG),
+        };
+        // What the box at hand is like otherwise.
+        written.design.pack.clone_from(&document.design.pack);
+        let mut gearings = gearings(document);
+        if !request.gearings.is_empty() {
+            let known: Vec<String> = gearings.iter().map(|g| g.id.clone()).collect();
+            if let Some((i, id)) = request.gearings.iter().enumerate().find(|(_, id)| !known.contains(id)) {
+                let message = format!("this donor can be geared: {}", known.join(", "));
+                return Err(crate::error::Error::field(format!("gearings[{i}]"), format!("\"{id}\""), message));
+            }
+            gearings.retain(|g| request.gearings.contains(&g.id));
+        }
+        let scale = Scale::of(request, document);
+        let musts = musts(request, document);
+        let mut followed: Vec<usize> = musts
+            .iter()
+            .filter_map(|m| match m.kind {
+                Kind::Range(i) | Kind::Energy(i) => Some(i),
+                _ => None,
+            })
+            .chain(scale.trip())
+            .collect();
+        followed.sort_unstable();
+        followed.dedup();
+        Ok(Self {
+            request: request.clone(),
+            scale,
+            musts,
+            plain,
+            followed,
+            written,
+            base,
+            light,
+            trips,
+            bounding,
+            gearings,
+            motors,
+            controllers,
+            modules,
+            chargers,
+            box_mass_share,
+            box_price_per_kg,
+        })
+    }
+
+    /// Places and counts of a motor.
+    pub(super) fn mounts(&self, motor: &Motor) -> Vec<(MotorPlace, u32)> {
+        mounts(motor, &self.written, &self.request.motor_counts)
+    }
+
+    /// Most modules of a kind in series: as many as the highest voltage of any controller bears.
+    pub(super) fn most_in_series(&self, module: &Module) -> u16 {
+        let top_v = self.controllers.iter().map(|c| c.written.max_voltage_v).fold(0.0, f64::max);
+        let one_v = module.full_voltage_v * f64::from(module.cells_in_series);
+        ((top_v / one_v + 1e-9).floor()).clamp(0.0, 400.0) as u16
+    }
+
+    /// Pack of a module with its box.
+    pub(super) fn pack(&self, module: &Module, series: u16, parallel: u16) -> Pack {
+        let kg = f64::from(series) * f64::from(parallel) * module.mass_kg;
+        let mut pack = bare_pack(module, series, parallel, self.written.design.pack.as_ref());
+        (pack.box_mass_kg, pack.box_price) = self.pack_box(kg);
+        pack
+    }
+
+    /// Mass and price of a pack with its box, kg and money.
+    pub(super) fn pack_mass_and_price(&self, module: u16, series: u16, parallel: u16) -> (f64, f64) {
+        let record = &self.modules[usize::from(module)].counted;
+        let count = f64::from(series) * f64::from(parallel);
+        let (box_kg, box_price) = self.pack_box(count * record.mass_kg);
+        (count * record.mass_kg + box_kg, count * record.price + box_price)
+    }
+
+    /// Mass and price of the box for some mass of modules: to the tenth of a kilogram and the whole unit of money, as a person would
+    /// write them.
+    fn pack_box(&self, modules_kg: f64) -> (f64, f64) {
+        ((modules_kg * self.box_mass_share * 10.0).round() / 10.0, (modules_kg * self.box_price_per_kg).round())
+    }
+
+    /// The design of a choice; with claims counted, or as it is handed out.
+    pub(super) fn design(&self, choice: &Choice, counted: bool) -> Design {
+        let base = if counted { &self.base } else { &self.written };
+        let pick = |i: u16| usize::from(i);
+        let gearing = &self.gearings[pick(choice.gearing)];
+        let motor = &self.motors[pick(choice.motor)];
+        let controller = &self.controllers[pick(choice.controller)];
+        let module = &self.modules[pick(choice.module)];
+        let module = if counted { &module.counted } else { &module.written };
+        let charger = self.chargers[pick(choice.charger)].as_ref();
+        let mut design = Design { pack: Some(self.pack(module, choice.series, choice.parallel)), ..base.design.clone() };
+        design.motor = Some(if counted { motor.counted.clone() } else { motor.written.clone() });
+        design.controller = Some(if counted { controller.counted.clone() } else { controller.written.clone() });
+        design.charger = charger.map(|c| if counted { c.counted.clone() } else { c.written.clone() });
+        design.motor_count = u32::from(choice.count);
+        design.controller_count = u32::from(choice.count);
+        design.motor_place = PLACES[usize::from(choice.place)];
+        design.driveline.clone_from(&gearing.driveline);
+        design.added.extend(gearing.added.clone());
+        design
+    }
+
+    /// The counted document of a choice.
+    pub(super) fn document(&self, choice: &Choice) -> Document {
+        Document { design: self.design(choice, true), ..self.base.clone() }
+    }
+
+    /// The document of a choice as it is handed out.
+    pub(super) fn written(&self, choice: &Choice) -> Document {
+        Document { design: self.design(choice, false), ..self.written.clone() }
+    }
+
+    /// Trips with the traces that a chain gives them, where any depends on it.
+    pub(super) fn traced(&self, document: &Document) -> Result<Option<Vec<(Trip, Trace)>>> {
+        if self.followed.iter().all(|i| !self.trips[*i].1.points.is_empty()) {
+            return Ok(None);
+        }
+        let mut trips = self.trips.clone();
+        for i in &self.followed {
+            let (trip, trace) = &mut trips[*i];
+            if trace.points.is_empty() {
+                *trace = parts::trip_trace(&parts::trip_chain(document, trip)?, trip, trip.manner);
+            }
+        }
+        Ok(Some(trips))
+    }
+
+    /// Whether a warning rule has to be kept.
+    pub(super) fn keeps(&self, rule: &str) -> bool {
+        !self.request.allow.iter().any(|r| r == rule)
+    }
+
+    /// Whether a gearing is for a motor that sits at a place.
+    pub(super) fn fits(gearing: &Gearing, place: MotorPlace) -> bool {
+        gearing.in_wheels != matches!(place, MotorPlace::Shaft | MotorPlace::EachAxle)
+    }
+}
+
+fn bare_pack(module: &Module, series: u16, parallel: u16, like: Option<&Pack>) -> Pack {
+    Pack {
+        module: module.clone(),
+        modules_in_series: u32::from(series),
+        strings_in_parallel: u32::from(parallel),
+        soc_min: None,
+        soc_max: None,
+        box_mass_kg: 0.0,
+        box_price: 0.0,
+        // The price of the box includes its watching.
+        monitored: module.chemistry.is_lithium(),
+        window_school: like.map_or_else(Default::default, |p| p.window_school),
+        temperature_c: like.and_then(|p| p.temperature_c),
+        link_resistance_ohm: like.map_or(0.0, |p| p.link_resistance_ohm),
+        added_strings: Vec::new(),
+    }
+}
