@@ -98,8 +98,22 @@ fn main() {
                         for d in answer.designs.iter().take(25) {
                             println!(
                                 "{:3} {:+.3} {} x{} | {} | {} | {} {} {}p | {:?} | {:.0} € {:.1?} km {:.1?} s {:.0} kg {:.1?} h {:.1} %",
-                                d.place, d.rank, d.pick.motor, d.pick.motor_count, d.pick.gearing, d.pick.controller, d.pick.module, d.layout,
-                                d.pick.strings_in_parallel, d.pick.charger, d.cost, d.range_km, d.sprint_s, d.added_kg, d.charge_h, d.hill_percent
+                                d.place,
+                                d.rank,
+                                d.pick.motor,
+                                d.pick.motor_count,
+                                d.pick.gearing,
+                                d.pick.controller,
+                                d.pick.module,
+                                d.layout,
+                                d.pick.strings_in_parallel,
+                                d.pick.charger,
+                                d.cost,
+                                d.range_km,
+                                d.sprint_s,
+                                d.added_kg,
+                                d.charge_h,
+                                d.hill_percent
                             );
                         }
                     }

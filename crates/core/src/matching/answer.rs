@@ -213,10 +213,7 @@ pub fn search(
     let schools = SCHOOLS
         .iter()
         .zip(&search.bests)
-        .map(|(school, best)| SchoolBest {
-            school: (*school).to_owned(),
-            best: best.as_ref().map(|b| row(&task, 0, &b.what)),
-        })
+        .map(|(school, best)| SchoolBest { school: (*school).to_owned(), best: best.as_ref().map(|b| row(&task, 0, &b.what)) })
         .collect();
     Ok(MatchAnswer { complete: search.complete, axes: task.scale.axes.clone(), designs, schools, report: search.report() })
 }
@@ -249,7 +246,7 @@ pub(super) fn pick(task: &Task, choice: &Choice) -> Pick {
     }
 }
 
-fn row(task: &Task, place: u32, found: &Found) -> Match {
+pub(super) fn row(task: &Task, place: u32, found: &Found) -> Match {
     let choice = &found.choice;
     let pick = pick(task, choice);
     let [cost, range_km, sprint_s, added_kg, charge_h, hill_percent]: Six = found.figures;

@@ -1,6 +1,6 @@
 //! The best that a choice can do, from closed forms; never worse than what the model computes.
 
-use super::scale::{Axis, Six};
+use super::scale::{Axis, Grades, SHORTFALL, Scale, Six};
 use super::sides::{Drive, GearSide, Ground, PackSide, Train};
 use super::space::{Must, Task};
 use crate::quantity::units::KMH_PER_M_S;
@@ -38,8 +38,7 @@ impl Look<'_> {
     /// What there is at most; `for_ever` on continuous ratings.
     fn power(&self, for_ever: bool) -> Power {
         let drive = self.drive;
-        let (torque_nm, own_w) =
-            if for_ever { (drive.continuous_nm, drive.continuous_w) } else { (drive.burst_nm, f64::INFINITY) };
+        let (torque_nm, own_w) = if for_ever { (drive.continuous_nm, drive.continuous_w) } else { (drive.burst_nm, f64::INFINITY) };
         let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY } };
         let (v, r) = (pack.run_v, pack.model.resistance_ohm);
         let (cells_a, controller_a) =
@@ -137,7 +136,7 @@ impl Look<'_> {
         let Some(pack) = self.pack else { return f64::INFINITY };
         // A chain that may lag or be held back by heat may go further than one that keeps up.
         let keeps_up = self.task.keeps("trip.not-followed") && self.task.keeps("heat.trip");
-        if self.task.scale.trip() != Some(trip) || !keeps_up {
+        if self.task.trip != Some(trip) || !keeps_up {
             return f64::INFINITY;
         }
         let energy = self.train.energy(self.task, self.ground, trip, self.mass_kg);
@@ -177,8 +176,49 @@ impl Look<'_> {
         }
     }
 
+    /// The least that goals which may be missed are missed by, sum of shares; cost, mass and what the charger leaves are given.
+    fn shortfall(&self, cost: f64, added_kg: f64, charging: f64) -> f64 {
+        let one = |must: &Must| match must.kind {
+            Kind::Cost => must.shortfall(cost - 1e-6),
+            Kind::AddedMass => must.shortfall(added_kg - 1e-6),
+            Kind::Charge(_) | Kind::Energy(_) => 0.0,
+            // A speed that the pull does not hold is missed by something; the search finds out by how much.
+            Kind::TopSpeed => must.shortfall(self.best(must.kind).min(self.held_kmh(must.target))),
+            kind => must.shortfall(self.best(kind)),
+        };
+        (self.task.scale.soft.iter().map(one).sum::<f64>() + charging) * (1.0 - 1e-9)
+    }
+
+    /// The greatest speed up to `target_kmh` at which the greatest power still holds the level road, km/h.
+    fn held_kmh(&self, target_kmh: f64) -> f64 {
+        let power = self.power(false);
+        let efficiency = self.train.gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
+        let road = self.road();
+        // Power over speed falls and the resistance rises: what holds at a speed holds at every lower one.
+        let holds = |v: f64| power.shaft_w * efficiency / v.max(1e-9) >= road.steady_n(v, 0.0);
+        let (mut low, mut high) = (0.0, target_kmh / KMH_PER_M_S);
+        if holds(high) {
+            return target_kmh;
+        }
+        for _ in 0..20 {
+            let middle = 0.5 * (low + high);
+            if holds(middle) { low = middle } else { high = middle }
+        }
+        high * KMH_PER_M_S
+    }
+
+    /// Steps of the best it can be.
+    pub(super) fn grades(&self, cost: f64, added_kg: f64, hours: f64, charging: f64) -> Grades {
+        let scale = &self.task.scale;
+        let mut grades = scale.grades(&self.six(cost, added_kg, hours));
+        if !scale.soft.is_empty() {
+            grades[SHORTFALL] = Scale::shortfall_grade(self.shortfall(cost, added_kg, charging));
+        }
+        grades
+    }
+
     /// The best of the six figures with the exact ones given.
-    pub(super) fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Six {
+    fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Six {
         let kinds = &self.task.scale.kinds;
         std::array::from_fn(|i| match (Axis::ALL[i], kinds[i]) {
             (_, None) => 0.0,

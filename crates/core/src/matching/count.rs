@@ -62,7 +62,7 @@ const RULES: [(&str, &str); 14] = [
 #[derive(Debug, Clone)]
 pub(super) struct Counts {
     /// By rule, then by goal.
-    cuts: Vec<(u64, u64)>,
+    pub(super) cuts: Vec<(u64, u64)>,
     pub(super) beaten_by_bound: u64,
     pub(super) bounded: u64,
     pub(super) simulated: u64,

@@ -4,10 +4,11 @@ use rayon::prelude::*;
 
 use super::bounds::Look;
 use super::count::{Counts, Why, goal, rule};
-use super::scale::{Grades, Six};
+use super::scale::Grades;
 use super::sides::{ChargerSide, Drive, Ground, PackSide, Train, drives, trains};
 use super::space::{Choice, Must, Task};
 use crate::charge::charge;
+use crate::library::Module;
 use crate::uncertainty::Kind;
 
 /// Both sides made ready, drives grouped by the voltages they take.
@@ -51,12 +52,12 @@ impl Space {
         let ground = Ground::of(task);
         let trains = trains(task, &ground);
         let (all, other_kind) = drives(task, &trains);
-        let pmax = u64::from(task.request.most_in_parallel);
-        let strings: u64 = task.modules.iter().map(|m| u64::from(task.most_in_series(&m.written)) * pmax).sum();
+        let packs = |m: &Module| task.series(m).map(|s| task.parallel(s).len() as u64).sum::<u64>();
+        let strings: u64 = task.modules.iter().map(|m| packs(&m.written)).sum();
         let energies = strings * task.chargers.len() as u64;
         let raw = trains.len() as u64 * task.controllers.len() as u64 * energies;
         counts.cut(rule("match.motor-kind"), other_kind * energies);
-        let lightest_kg = |module: &super::space::Ready<crate::library::Module>| module.counted.mass_kg;
+        let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
         let least_pack_kg = task.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
         let mut kept = Vec::with_capacity(all.len());
         for drive in all {
@@ -78,11 +79,8 @@ impl Space {
     pub(super) fn lay_packs(&mut self, task: &Task, every: usize, counts: &mut Counts) {
         self.packs.clear();
         self.feeds.clear();
-        let strings: Vec<(u16, u16)> = (0u16..)
-            .zip(&task.modules)
-            .flat_map(|(m, module)| (1..=task.most_in_series(&module.written)).map(move |s| (m, s)))
-            .step_by(every)
-            .collect();
+        let strings: Vec<(u16, u16)> =
+            (0u16..).zip(&task.modules).flat_map(|(m, module)| task.series(&module.written).map(move |s| (m, s))).step_by(every).collect();
         let found: Vec<(Vec<PackSide>, Vec<usize>, Counts)> = strings
             .par_iter()
             .map(|(module, series)| {
@@ -103,7 +101,7 @@ impl Space {
     fn feeds(&self, task: &Task, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
         let record = &task.modules[usize::from(module)].counted;
         let full_v = f64::from(series) * f64::from(record.cells_in_series) * record.full_voltage_v;
-        let each = u64::from(task.request.most_in_parallel) * task.chargers.len() as u64;
+        let each = task.parallel(series).len() as u64 * task.chargers.len() as u64;
         let mut feeds = Vec::new();
         for (i, group) in self.groups.iter().enumerate() {
             let why = if full_v > group.controller_max_v {
@@ -132,14 +130,14 @@ impl Space {
         let or_none = |x: f64| if x.is_finite() { x } else { 0.0 };
         let (charger_price, charger_kg) = (or_none(charger_price), or_none(charger_kg));
         let mut packs = Vec::new();
-        for parallel in 1..=task.request.most_in_parallel as u16 {
+        for parallel in task.parallel(series) {
             let (pack_kg, pack_price) = task.pack_mass_and_price(module, series, parallel);
             let too_much = self.too_much(task, drive_price + pack_price + charger_price, drive_kg + pack_kg + charger_kg);
             if let Some(why) = too_much {
                 counts.cut(why, fed * task.chargers.len() as u64);
                 continue;
             }
-            let mut pack = PackSide::of(task, module, series, parallel, task.scale.trip());
+            let mut pack = PackSide::of(task, module, series, parallel, task.trip);
             self.add_chargers(task, &mut pack, (drive_price, drive_kg), fed, counts);
             if !pack.chargers.is_empty() {
                 packs.push(pack);
@@ -164,8 +162,7 @@ impl Space {
 
     fn add_chargers(&self, task: &Task, pack: &mut PackSide, (drive_price, drive_kg): (f64, f64), fed: u64, counts: &mut Counts) {
         let mut document = task.light.clone();
-        document.design.pack =
-            Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel));
+        document.design.pack = Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel));
         let full_v = pack.model.full_v;
         let window = (pack.model.soc_min, pack.model.soc_max);
         let mut fitting: Vec<ChargerSide> = Vec::new();
@@ -200,12 +197,15 @@ impl Space {
                 Some(Kind::Charge(i)) => hours(i),
                 _ => 0.0,
             };
-            fitting.push(ChargerSide { place, mass_kg, price, hours: counting });
+            let charging = |m: &Must| if let Kind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
+            let shortfall = task.scale.soft.iter().map(charging).sum();
+            fitting.push(ChargerSide { place, mass_kg, price, hours: counting, shortfall });
         }
         let grade = |c: &ChargerSide| task.scale.grade(4, c.hours);
         let outclasses = |a: &ChargerSide, b: &ChargerSide| {
-            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && grade(a) <= grade(b);
-            no_worse && (a.price < b.price || a.mass_kg < b.mass_kg || grade(a) < grade(b) || a.place < b.place)
+            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && grade(a) <= grade(b) && a.shortfall <= b.shortfall;
+            let better = a.price < b.price || a.mass_kg < b.mass_kg || grade(a) < grade(b) || a.shortfall < b.shortfall;
+            no_worse && (better || a.place < b.place)
         };
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
         counts.cut(rule("charger.outclassed"), fed * (fitting.len() - pack.chargers.len()) as u64);
@@ -270,8 +270,7 @@ impl Space {
                 continue;
             }
             let (cost, added_kg) = (self.ground.bare_cost + price, self.ground.bare_change_kg + kg);
-            let best: Six = look.six(cost, added_kg, charger.hours);
-            let grades = task.scale.grades(&best);
+            let grades = look.grades(cost, added_kg, charger.hours, charger.shortfall);
             let rank = task.scale.rank(&grades);
             let candidate = Candidate { drive: number, pack: at as u32, charger: c, grades, rank, cost, added_kg };
             if beaten(&candidate, self) {
@@ -284,7 +283,7 @@ impl Space {
 
     /// The goal on the range that counts, if it must be met.
     fn counting_range(&self, task: &Task) -> Option<usize> {
-        let counting = task.scale.trip()?;
+        let counting = task.trip?;
         task.musts.iter().position(|m| m.kind == Kind::Range(counting))
     }
 
@@ -300,7 +299,7 @@ impl Space {
         let grades = if missed.is_some() {
             candidate.grades
         } else {
-            task.scale.grades(&look.six(candidate.cost, candidate.added_kg, charger.hours))
+            look.grades(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall)
         };
         (grades, missed)
     }
@@ -352,4 +351,3 @@ fn groups(task: &Task, trains: &[Train], drives: &[Drive]) -> Vec<Group> {
     }
     groups
 }
-

@@ -110,4 +110,3 @@ pub(super) fn mount_words(place: MotorPlace, count: u32) -> String {
         (MotorPlace::EveryWheel, _) => "one in every wheel".to_owned(),
     }
 }
-

@@ -1,22 +1,32 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
 mod bounds;
+#[cfg(test)]
+mod brute;
+mod chosen;
 mod count;
 mod enumerate;
 mod front;
 mod gearing;
+mod needs;
+mod relax;
 mod request;
 mod scale;
 mod search;
 mod sides;
 mod space;
 mod trip_energy;
+mod why_not;
 
 mod answer;
 
-pub use answer::{Match, MatchAnswer, Progress, search};
+pub use answer::{Match, MatchAnswer, Pick, Progress, Reason, SchoolBest, WeakestClaim, search};
+pub use chosen::design_of;
 pub use count::{Cut, Report};
 pub use gearing::{Gearing, gearings};
+pub use needs::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed, needs};
+pub use relax::{Concession, RelaxProgress, Relaxation, Relaxations, relaxations};
 pub use request::{CellSchool, Certainty, Chosen, CurrentSchool, MatchRequest, PackSchool, WARNINGS_KEPT, is_direct, is_salvaged};
 pub use scale::{Axis, AxisInfo};
 pub use search::CAUTIOUS_DRAWS;
+pub use why_not::{Examined, Miss, Question, WhyNot, why_not};

@@ -51,6 +51,15 @@ pub struct MatchRequest {
     pub motor_counts: Vec<u32>,
     /// Most strings in parallel. Default 12.
     pub most_in_parallel: u32,
+    /// Modules in series; absent: as many as the controllers bear.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub modules_in_series: Option<u32>,
+    /// Strings in parallel; absent: up to `most_in_parallel`.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub strings_in_parallel: Option<u32>,
+    /// Most modules in all, as when so many are owned.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub most_modules: Option<u32>,
     /// Difference below which two figures count as the same, percent. Default 5: well inside every band.
     pub resolution_percent: f64,
 }
@@ -75,6 +84,9 @@ impl Default for MatchRequest {
             allow: Vec::new(),
             motor_counts: vec![1, 2],
             most_in_parallel: 12,
+            modules_in_series: None,
+            strings_in_parallel: None,
+            most_modules: None,
             resolution_percent: 5.0,
         }
     }
@@ -196,7 +208,7 @@ impl PackSchool {
 
 /// Families shown in answers: cells of lead, of lithium, of nickel.
 #[must_use]
-pub fn cell_family(chemistry: Chemistry) -> &'static str {
+pub(super) fn cell_family(chemistry: Chemistry) -> &'static str {
     if chemistry.is_lead() {
         "lead-acid"
     } else if chemistry.is_lithium() {
@@ -283,6 +295,15 @@ impl MatchRequest {
         }
         within("resolution_percent", self.resolution_percent, 0.1, 25.0, "%", &mut problems);
         within("most_in_parallel", f64::from(self.most_in_parallel), 1.0, 60.0, "", &mut problems);
+        for (path, count, most) in [
+            ("modules_in_series", self.modules_in_series, 400.0),
+            ("strings_in_parallel", self.strings_in_parallel, 60.0),
+            ("most_modules", self.most_modules, 24_000.0),
+        ] {
+            if let Some(n) = count {
+                within(path, f64::from(n), 1.0, most, "", &mut problems);
+            }
+        }
         if self.motor_counts.is_empty() || self.motor_counts.len() > 4 || self.motor_counts.iter().any(|c| !(1..=4).contains(c)) {
             problems.push(Problem::new("motor_counts", format!("{:?}", self.motor_counts), "one to four counts of 1 to 4 are accepted"));
         }

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::request::MatchRequest;
+use super::space::Must;
 use crate::document::{Document, Measure};
 use crate::uncertainty::{Hold, Kind, hold};
 
@@ -71,9 +72,13 @@ pub struct AxisInfo {
 }
 
 /// Figures of one candidate in the order of [`Axis::ALL`]; infinite for what is never reached, zero for what plays no part.
-pub type Six = [f64; 6];
-/// Figures, or shortfalls of goals, in whole steps, lower is better; places not used are zero.
+pub(super) type Six = [f64; 6];
+/// Six figures, then the shortfall of goals that are given way, in whole steps, lower is better; places not used are zero.
 pub(super) type Grades = [i32; 8];
+/// Place of the shortfall among [`Grades`].
+pub(super) const SHORTFALL: usize = 6;
+/// Shortfalls below this share of the targets count as the same.
+const SHORTFALL_STEP: f64 = 0.0005;
 
 /// How figures turn into steps and steps into a rank.
 #[derive(Debug, Clone)]
@@ -84,6 +89,8 @@ pub(super) struct Scale {
     curb_kg: f64,
     /// ln(1 + resolution).
     step: f64,
+    /// Goals that may be missed; the least sum of shortfalls is looked for and nothing else counts. Empty in an ordinary search.
+    pub(super) soft: Vec<Must>,
 }
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
@@ -136,9 +143,7 @@ impl Scale {
                     (Measure::Range { trip: id, at_least_km }, Axis::Range) if trip.as_ref() == Some(id) => at_least_km * small,
                     (Measure::Sprint { from_kmh, to_kmh, at_most_s }, Axis::Sprint) if (*from_kmh, *to_kmh) == (from, to) => *at_most_s,
                     (Measure::AddedMass { at_most_kg }, Axis::AddedMass) => *at_most_kg,
-                    (Measure::ChargeTime { socket: id, at_most_h }, Axis::Charge)
-                        if socket.is_some_and(|i| brief.sockets[i].id == *id) =>
-                    {
+                    (Measure::ChargeTime { socket: id, at_most_h }, Axis::Charge) if socket.is_some_and(|i| brief.sockets[i].id == *id) => {
                         *at_most_h
                     }
                     (Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes }, Axis::Hill)
@@ -169,7 +174,25 @@ impl Scale {
                 }
             })
             .collect();
-        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p() }
+        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), soft: Vec::new() }
+    }
+
+    /// The same judging by nothing but the shortfall of some goals.
+    pub(super) fn giving_way(mut self, soft: Vec<Must>) -> Self {
+        for info in &mut self.axes {
+            info.active = false;
+        }
+        for (i, kind) in self.kinds.iter_mut().enumerate() {
+            // Both are known without simulating, and tell equals apart.
+            *kind = kind.filter(|_| matches!(Axis::ALL[i], Axis::Cost | Axis::AddedMass));
+        }
+        self.soft = soft;
+        self
+    }
+
+    /// Steps of a sum of shortfalls.
+    pub(super) fn shortfall_grade(sum: f64) -> i32 {
+        (sum / SHORTFALL_STEP).min(f64::from(NEVER)).floor() as i32
     }
 
     /// The trip that counts, by its place among trips and schedules.
@@ -230,7 +253,8 @@ impl Scale {
                 None => -info.weight * SURPLUS * x,
             }
         };
-        self.axes.iter().zip(grades).map(one).sum()
+        let given_way = f64::from(grades[SHORTFALL]) * SHORTFALL_STEP;
+        self.axes.iter().zip(grades).map(one).sum::<f64>() - given_way
     }
 }
 

@@ -6,7 +6,7 @@ use super::count::{Counts, Report, Why, goal, rule};
 use super::enumerate::{Candidate, Space};
 use super::front::{Front, Kept, Tie};
 use super::request::{Certainty, is_direct, is_salvaged};
-use super::scale::{Grades, Six};
+use super::scale::{Grades, SHORTFALL, Scale, Six};
 use super::space::{Choice, Task};
 use crate::error::Result;
 use crate::uncertainty::{Bench, Kind, Setup, nine_in_ten};
@@ -75,10 +75,14 @@ impl<'a> Search<'a> {
     }
 
     fn is_beaten(&self, grades: &Grades, rank: f64, tie: &Tie, choice: &Choice) -> bool {
-        self.front.beaten_by(grades, tie).is_some()
-            && schools(self.task, choice).iter().zip(&self.bests).all(|(of, best)| {
-                !of || best.as_ref().is_some_and(|b| b.what.rank > rank || b.what.rank == rank && b.tie.before(tie))
-            })
+        self.front.beaten_by(grades, tie).is_some() && (!self.task.scale.soft.is_empty() || self.is_no_school_best(rank, tie, choice))
+    }
+
+    fn is_no_school_best(&self, rank: f64, tie: &Tie, choice: &Choice) -> bool {
+        schools(self.task, choice)
+            .iter()
+            .zip(&self.bests)
+            .all(|(of, best)| !of || best.as_ref().is_some_and(|b| b.what.rank > rank || b.what.rank == rank && b.tie.before(tie)))
     }
 
     /// Runs to the end, or until `go_on` says no; it is asked between batches.
@@ -89,9 +93,12 @@ impl<'a> Search<'a> {
         let packs = self.space.packs.len();
         let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
         let first = self.enumerate(&thin, scratch);
+        let before = self.counts.clone();
         if !self.work(first.into_iter().take(FIRST).collect(), &mut go_on)? {
             return Ok(());
         }
+        // Its candidates come again: only the work is counted, not what became of them.
+        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, ..before };
         let mut counts = Counts::new(self.task);
         self.space.lay_packs(self.task, 1, &mut counts);
         self.counts.add(&counts);
@@ -129,9 +136,7 @@ impl<'a> Search<'a> {
             all.extend(candidates);
             counts.add(&own);
         }
-        all.sort_by(|a, b| {
-            b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key()))
-        });
+        all.sort_by(|a, b| b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key())));
         all
     }
 
@@ -227,6 +232,14 @@ impl<'a> Search<'a> {
                 grades[i] = task.scale.grade(i, figures[i]);
             }
         }
+        let soft = &task.scale.soft;
+        let mut shortfall = 0.0;
+        if !soft.is_empty() {
+            for must in soft.iter().filter(|m| !is_trip(m.kind)) {
+                shortfall += must.shortfall(bench.value(must.kind)?);
+            }
+            grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
+        }
         let [cost, .., added_kg, _, _] = figures;
         let tie = Tie { cost, added_kg, place: choice.key() };
         if self.is_beaten(&grades, task.scale.rank(&grades), &tie, &choice) {
@@ -234,12 +247,14 @@ impl<'a> Search<'a> {
         }
         for trip in &task.followed {
             // Having made one passage, the most its repeating can give may settle the matter.
-            let counts = task.scale.trip() == Some(*trip);
+            let counts = task.trip == Some(*trip);
             let head_start_m = if counts { self.space.head_start_m(task, candidate, *trip) } else { f64::INFINITY };
             let missed = |km: f64| task.musts.iter().position(|m| m.kind == Kind::Range(*trip) && !m.may_be_met(km));
             let driven = bench.trip_worth(*trip, head_start_m, |most_km| {
                 let mut best = grades;
                 best[1] = best[1].max(task.scale.grade(1, most_km));
+                let given = soft.iter().filter(|m| m.kind == Kind::Range(*trip)).map(|m| m.shortfall(most_km)).sum::<f64>();
+                best[SHORTFALL] = best[SHORTFALL].max(Scale::shortfall_grade(shortfall + given));
                 missed(most_km).is_none() && !(counts && self.is_beaten(&best, task.scale.rank(&best), &tie, &choice))
             })?;
             if driven.at_most {
@@ -260,6 +275,12 @@ impl<'a> Search<'a> {
         if let Some(kind) = task.scale.kinds[1] {
             figures[1] = bench.value(kind)?;
             grades[1] = task.scale.grade(1, figures[1]);
+        }
+        if !soft.is_empty() {
+            for must in soft.iter().filter(|m| is_trip(m.kind)) {
+                shortfall += must.shortfall(bench.value(must.kind)?);
+            }
+            grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
         }
         let rank = task.scale.rank(&grades);
         if self.is_beaten(&grades, rank, &tie, &choice) {

@@ -238,11 +238,8 @@ impl Train {
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
     pub(super) fn gears_of(&self, gear: Option<u32>, range: Option<u32>) -> impl Iterator<Item = &GearSide> {
         let per_range = self.gears.iter().filter(|g| g.range == 1).count().max(1);
-        let smallest = self
-            .gears
-            .chunks(per_range)
-            .min_by(|a, b| a[0].rad_per_m.total_cmp(&b[0].rad_per_m))
-            .map_or(1, |gears| gears[0].range);
+        let smallest =
+            self.gears.chunks(per_range).min_by(|a, b| a[0].rad_per_m.total_cmp(&b[0].rad_per_m)).map_or(1, |gears| gears[0].range);
         let wanted = range.unwrap_or(smallest);
         self.gears.iter().filter(move |g| g.range == wanted && gear.is_none_or(|n| g.gear == n))
     }
@@ -293,6 +290,8 @@ pub(super) struct ChargerSide {
     pub(super) price: f64,
     /// h at the socket that counts; infinite when it never fills, zero without a socket.
     pub(super) hours: f64,
+    /// Shortfall of the charging goals that may be missed, share of their targets.
+    pub(super) shortfall: f64,
 }
 
 /// A pack with the chargers that fit it.
@@ -325,9 +324,10 @@ impl PackSide {
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &task.trips[i].0);
         let (usable_wh, start_v) = trip.map_or((0.0, model.full_v), |trip| {
-            let own = trip.weather.is_some().then(|| {
-                PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c)
-            });
+            let own = trip
+                .weather
+                .is_some()
+                .then(|| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
             let on_day = own.as_ref().unwrap_or(&model);
             let start = trip.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min);
             (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start))
@@ -341,4 +341,3 @@ impl PackSide {
         self.model.ocv_v(self.model.soc_min) - amps * self.model.resistance_ohm
     }
 }
-

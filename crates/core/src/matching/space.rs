@@ -67,6 +67,8 @@ pub(super) struct Task {
     /// The trace whose energy bounds a trip's, and the least time the trip takes, s: the trip's own, or the slowest and the quickest of those
     /// a chain may give it.
     pub(super) bounding: Vec<(Trace, f64)>,
+    /// The trip that counts, by its place.
+    pub(super) trip: Option<usize>,
     /// Places of trips that have to be followed: the one that counts and those of goals that must be met.
     pub(super) followed: Vec<usize>,
     pub(super) gearings: Vec<Gearing>,
@@ -142,7 +144,9 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
         .map(|g| {
             let (kind, more_is_better, unit, name) = match &g.measure {
                 Measure::Range { trip, .. } => (Kind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
-                Measure::EnergyUse { trip, .. } => (Kind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name)),
+                Measure::EnergyUse { trip, .. } => {
+                    (Kind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name))
+                }
                 Measure::TopSpeed { .. } => (Kind::TopSpeed, true, "km/h", "Top speed".to_owned()),
                 Measure::Sprint { from_kmh, to_kmh, .. } => {
                     (Kind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
@@ -186,6 +190,18 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
 impl Task {
     pub(super) fn of(document: &Document, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
+        Self::with_parts(document, library, request, |p| request.takes(p, library))
+    }
+
+    /// As [`Self::of`] with every part and gearing, whatever the request leaves out.
+    pub(super) fn unrestricted(document: &Document, library: &[Part], request: &MatchRequest) -> Result<Self> {
+        request.check(document, library)?;
+        let open =
+            MatchRequest { gearings: Vec::new(), current: super::CurrentSchool::Any, cells: super::CellSchool::Any, ..request.clone() };
+        Self::with_parts(document, library, &open, |_| true)
+    }
+
+    fn with_parts(document: &Document, library: &[Part], request: &MatchRequest, takes: impl Fn(&Part) -> bool) -> Result<Self> {
         let mut written = document.clone();
         written.design = template(&document.design);
         let mut light = written.clone();
@@ -196,8 +212,7 @@ impl Task {
         let mut bounding = Vec::new();
         let trips: Vec<(Trip, Trace)> = parts::all_trips(document)
             .map(|mut trip| {
-                let follows_chain =
-                    matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
+                let follows_chain = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
                 if follows_chain {
                     let slowest = Trace::of_trip(&trip, trip.manner, &|_| Some(0.0));
                     let quickest = Trace::of_trip(&trip, trip.manner, &|_| Some(f64::INFINITY));
@@ -213,7 +228,7 @@ impl Task {
         for (own, (trip, _)) in base.brief.trips.iter_mut().zip(&trips) {
             own.path = trip.path.clone();
         }
-        let mut parts: Vec<&Part> = library.iter().filter(|p| request.takes(p, library)).collect();
+        let mut parts: Vec<&Part> = library.iter().filter(|p| takes(p)).collect();
         parts.sort_by(|a, b| a.name().cmp(b.name()));
         let owned = |name: &str| request.in_hand.iter().any(|n| n == name);
         let place = |set: &dyn Fn(&mut Design)| {
@@ -287,6 +302,7 @@ impl Task {
         followed.dedup();
         Ok(Self {
             request: request.clone(),
+            trip: scale.trip(),
             scale,
             musts,
             plain,
@@ -304,6 +320,40 @@ impl Task {
             box_mass_share,
             box_price_per_kg,
         })
+    }
+
+    /// The same search with some goals (by their places) allowed to be missed by at most `most`, a share of the target, and the least
+    /// sum of their shortfalls looked for.
+    pub(super) fn giving_way(mut self, soft: &[usize], most: f64) -> Self {
+        let given: Vec<Must> = soft.iter().map(|i| self.musts[*i].clone()).collect();
+        for i in soft {
+            let must = &mut self.musts[*i];
+            let most = if must.more_is_better { -most.min(0.98) } else { most };
+            must.target += most * must.target.abs();
+        }
+        self.scale = self.scale.giving_way(given);
+        self
+    }
+
+    /// Modules in series that are tried.
+    pub(super) fn series(&self, module: &Module) -> std::ops::RangeInclusive<u16> {
+        let most = self.most_in_series(module);
+        match self.request.modules_in_series {
+            // What was asked for is tried even where no controller bears it, so that the count says so.
+            Some(n) => n as u16..=n as u16,
+            None => 1..=most,
+        }
+    }
+
+    /// Strings in parallel that are tried with so many modules in series.
+    pub(super) fn parallel(&self, series: u16) -> std::ops::RangeInclusive<u16> {
+        let owned = self.request.most_modules.map_or(u32::MAX, |n| n / u32::from(series));
+        match self.request.strings_in_parallel {
+            Some(n) if n <= owned => n as u16..=n as u16,
+            #[expect(clippy::reversed_empty_ranges, reason = "nothing is tried where too few modules are owned")]
+            Some(_) => 1..=0,
+            None => 1..=self.request.most_in_parallel.min(owned) as u16,
+        }
     }
 
     /// Places and counts of a motor.
@@ -365,11 +415,6 @@ impl Task {
     /// The counted document of a choice.
     pub(super) fn document(&self, choice: &Choice) -> Document {
         Document { design: self.design(choice, true), ..self.base.clone() }
-    }
-
-    /// The document of a choice as it is handed out.
-    pub(super) fn written(&self, choice: &Choice) -> Document {
-        Document { design: self.design(choice, false), ..self.written.clone() }
     }
 
     /// Trips with the traces that a chain gives them, where any depends on it.

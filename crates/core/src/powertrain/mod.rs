@@ -6,8 +6,8 @@ pub mod heat;
 mod limits;
 mod motor;
 
-pub(crate) use chain::{GearCost, amps_to_torque};
 pub use chain::{Chain, Draw, Effort};
+pub(crate) use chain::{GearCost, amps_to_torque};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
 pub use limits::{Cause, Limits, Rating, Supply};

@@ -126,7 +126,8 @@ impl<'a> Demands<'a> {
         for stride in &self.strides {
             let easy = stride.easy && (!self.may_get_hot || self.stays_cool(stride, &state));
             let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
-            if !strode && self.walk(stride, &mut state, soc_end) || state.off_trace_s > most_s || stride.until_m - state.distance_m > most_m {
+            if !strode && self.walk(stride, &mut state, soc_end) || state.off_trace_s > most_s || stride.until_m - state.distance_m > most_m
+            {
                 break;
             }
         }

@@ -211,11 +211,7 @@ fn furthest_m(chain: &Chain, once: &Passage, start_soc: f64, head_start_m: f64) 
     let pack = &chain.pack;
     let given_away = once.split.brakes_j * pack.per_a_s / pack.ocv_v(pack.soc_min).max(1e-9);
     let used = start_soc - once.soc - given_away;
-    if used > 0.0 {
-        (once.distance_m * (start_soc - pack.soc_min) / used + head_start_m) * LATER_SAVING
-    } else {
-        f64::INFINITY
-    }
+    if used > 0.0 { (once.distance_m * (start_soc - pack.soc_min) / used + head_start_m) * LATER_SAVING } else { f64::INFINITY }
 }
 
 /// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.

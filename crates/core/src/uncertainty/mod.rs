@@ -18,6 +18,8 @@ use crate::document::{Document, Goal, Trip};
 use crate::error::Result;
 use crate::quantity::Provenance;
 use crate::trip::Trace;
+#[cfg(test)]
+pub(crate) use figures::MOST_LOST;
 use figures::Plan;
 pub(crate) use figures::{Bench, Hold, Kind, Setup, hold, of_goal};
 use sample::Inputs;
@@ -118,12 +120,7 @@ fn draws(plan: &Plan, inputs: &Inputs) -> Result<Vec<Vec<f64>>> {
 
 /// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `draws` draws meet;
 /// given up as soon as one has failed too often.
-pub(crate) fn nine_in_ten(
-    document: &Document,
-    trips: &[(Trip, Trace)],
-    goals: &[(Kind, f64, bool)],
-    draws: u32,
-) -> Result<Option<usize>> {
+pub(crate) fn nine_in_ten(document: &Document, trips: &[(Trip, Trace)], goals: &[(Kind, f64, bool)], draws: u32) -> Result<Option<usize>> {
     let inputs = Inputs::of(document);
     let mut failed = vec![0; goals.len()];
     for i in 0..draws {

@@ -1,0 +1,102 @@
+//! From the names of a pick to its design and its exact figures.
+
+use super::answer::{Pick, pick};
+use super::request::MatchRequest;
+use super::scale::Six;
+use super::search::Found;
+use super::space::{Choice, PLACES, Ready, Task};
+use crate::document::{Design, Document};
+use crate::error::{Error, Problem, Result};
+use crate::library::Part;
+use crate::uncertainty::{Bench, Setup};
+
+/// The design of a pick: what a click on a match makes a variant of. Parts in hand cost nothing in it.
+///
+/// # Errors
+/// What [`MatchRequest::check`] refuses, and names in the pick that the library or the donor's gearings do not have.
+pub fn design_of(document: &Document, library: &[Part], request: &MatchRequest, pick: &Pick) -> Result<Design> {
+    document.check()?;
+    let task = Task::of(document, library, request)?;
+    let choice = choice_of(&task, pick, "pick")?;
+    Ok(task.design(&choice, false))
+}
+
+fn position<T>(all: &[Ready<T>], name: &str, of: impl Fn(&T) -> &str) -> Option<u16> {
+    all.iter().position(|r| of(&r.written) == name).map(|i| i as u16)
+}
+
+/// The choice a pick names.
+pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> {
+    let mut problems = Vec::new();
+    let mut found = |key: &str, given: &str, at: Option<u16>, accepted: &str| {
+        if at.is_none() {
+            problems.push(Problem::new(format!("{path}.{key}"), format!("\"{given}\""), accepted));
+        }
+        at.unwrap_or_default()
+    };
+    let known = "a part that the library has and the search allows is needed";
+    let motor = found("motor", &pick.motor, position(&task.motors, &pick.motor, |m| &m.name), known);
+    let controller = found("controller", &pick.controller, position(&task.controllers, &pick.controller, |c| &c.name), known);
+    let module = found("module", &pick.module, position(&task.modules, &pick.module, |m| &m.name), known);
+    let gearing = task.gearings.iter().position(|g| g.id == pick.gearing).map(|i| i as u16);
+    let ways: Vec<&str> = task.gearings.iter().map(|g| g.id.as_str()).collect();
+    let gearing = found("gearing", &pick.gearing, gearing, &format!("this donor can be geared: {}", ways.join(", ")));
+    let named = |name: &str| task.chargers.iter().position(|c| c.as_ref().is_some_and(|c| c.written.name == name)).map(|i| i as u16);
+    let charger = match &pick.charger {
+        Some(name) => found("charger", name, named(name), known),
+        None => 0,
+    };
+    for (key, given, most) in [
+        ("motor_count", pick.motor_count, 4),
+        ("modules_in_series", pick.modules_in_series, 400),
+        ("strings_in_parallel", pick.strings_in_parallel, 60),
+    ] {
+        if !(1..=most).contains(&given) {
+            problems.push(Problem::new(format!("{path}.{key}"), given, format!("1 to {most} is accepted")));
+        }
+    }
+    if !problems.is_empty() {
+        return Err(Error::Invalid(problems));
+    }
+    Ok(Choice {
+        motor,
+        count: pick.motor_count as u16,
+        place: PLACES.iter().position(|p| *p == pick.motor_place).unwrap_or_default() as u8,
+        gearing,
+        controller,
+        module,
+        series: pick.modules_in_series as u16,
+        parallel: pick.strings_in_parallel as u16,
+        charger,
+    })
+}
+
+/// Exact figures of a choice, whatever its rules and goals say.
+pub(super) fn assess(task: &Task, choice: &Choice) -> Result<Found> {
+    let document = task.document(choice);
+    let setup = Setup::of(&document)?;
+    let own_trips = task.traced(&document)?;
+    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips));
+    let mut figures: Six = [0.0; 6];
+    for (figure, kind) in figures.iter_mut().zip(&task.scale.kinds) {
+        if let Some(kind) = kind {
+            *figure = bench.value(*kind)?;
+        }
+    }
+    let rank = task.scale.rank(&task.scale.grades(&figures));
+    Ok(Found { choice: *choice, figures, rank })
+}
+
+/// What a choice reaches of each goal that must be met, in their order.
+pub(super) fn reached(task: &Task, choice: &Choice) -> Result<Vec<f64>> {
+    let document = task.document(choice);
+    let setup = Setup::of(&document)?;
+    let own_trips = task.traced(&document)?;
+    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips));
+    task.musts.iter().map(|m| bench.value(m.kind)).collect()
+}
+
+/// The same choice among the lists of another task of the same library.
+pub(super) fn carried(from: &Task, to: &Task, choice: &Choice) -> Result<Choice> {
+    choice_of(to, &pick(from, choice), "pick")
+}

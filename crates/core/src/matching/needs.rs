@@ -1,0 +1,505 @@
+//! What a brief demands of a donor before any part is chosen: force and power at the wheels, energy for the trips, kilowatts at the
+//! socket, revolutions for each volt; and where no motor can help because the tyres let go first.
+
+use serde::Serialize;
+
+use crate::document::{Document, GoalLevel, Measure, Season, SocketKind, Trip};
+use crate::error::Result;
+use crate::estimate::parts;
+use crate::powertrain::gear_paths;
+use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
+use crate::trip::Trace;
+use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
+
+/// From pack to wheel on the road: driveline 0.92, motor 0.90, controller 0.96 (handbook, from memory).
+const PACK_TO_WHEEL: f64 = 0.79;
+/// From socket to pack: charger 0.90, cells 0.98 (handbook, from memory).
+const SOCKET_TO_PACK: f64 = 0.88;
+/// Rotating-mass factor before the motor is known: an ordinary car in its upper gears (Gillespie, Fundamentals of Vehicle Dynamics).
+const ROTATING: f64 = 1.06;
+/// Share of the nominal voltage left when the motor turns at its highest under load (common practice).
+const SAGGED: f64 = 0.9;
+/// System voltages that revolutions are given for, V.
+const VOLTAGES: [f64; 4] = [48.0, 96.0, 144.0, 320.0];
+
+/// How long something has to be held.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum HeldFor {
+    /// Seconds: a burst does it.
+    Burst,
+    /// Ten minutes from warm.
+    TenMinutes,
+    /// For ever.
+    ForEver,
+}
+
+/// What one goal asks at the wheels.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WheelNeed {
+    /// Goal id.
+    pub goal: String,
+    /// Name.
+    pub name: String,
+    /// A must, or a wish.
+    pub level: GoalLevel,
+    /// Speed at which it is asked, km/h.
+    pub speed_kmh: f64,
+    /// Pull at the wheels, N.
+    pub force_n: f64,
+    /// Torque at the wheels, N m.
+    pub wheel_torque_nm: f64,
+    /// Power at the wheels, W.
+    pub power_w: f64,
+    /// How long it has to be held.
+    pub held_for: HeldFor,
+}
+
+/// A goal that no motor meets.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Impossible {
+    /// Goal id.
+    pub goal: String,
+    /// Name.
+    pub name: String,
+    /// Asked.
+    pub target: f64,
+    /// The best that physics allows.
+    pub best: f64,
+    /// Unit of both.
+    pub unit: String,
+    /// Why, with figures.
+    pub why: String,
+}
+
+/// What one trip asks in one season.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TripNeed {
+    /// Trip or schedule id.
+    pub trip: String,
+    /// Name.
+    pub name: String,
+    /// `usual`, `summer` or `winter`.
+    pub season: String,
+    /// Air, degC.
+    pub temperature_c: f64,
+    /// Length of one passage, km.
+    pub distance_km: f64,
+    /// At the wheels to move, braking not counted, Wh/km.
+    pub wheel_wh_per_km: f64,
+    /// From the pack with usual losses, low-voltage and comfort loads and the regeneration chosen, Wh/km.
+    pub pack_wh_per_km: f64,
+    /// Usable energy of the pack for the range asked (or one passage where none is), kWh.
+    pub usable_kwh: f64,
+    /// Range it is worked out for, km.
+    pub range_km: f64,
+    /// Mean power at the wheels while pulling, W.
+    pub mean_power_w: f64,
+    /// Greatest power at the wheels, W.
+    pub peak_power_w: f64,
+}
+
+/// What the hours at a socket ask of the charger.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChargerNeed {
+    /// Socket id.
+    pub socket: String,
+    /// Name.
+    pub name: String,
+    /// Hours there are, h.
+    pub hours_h: f64,
+    /// Energy into the pack, kWh.
+    pub pack_kwh: f64,
+    /// Power out of the charger, W.
+    pub charger_w: f64,
+    /// Power from the socket, W.
+    pub socket_w: f64,
+    /// What the socket gives for ever, W.
+    pub socket_gives_w: f64,
+    /// Whether the socket gives enough.
+    pub enough: bool,
+}
+
+/// Motor speed of a gear at the fastest speed asked for.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct GearNeed {
+    /// Gear, from 1.
+    pub gear: u32,
+    /// Range of the transfer box, from 1.
+    pub range: u32,
+    /// Motor turns for one wheel turn.
+    pub overall_ratio: f64,
+    /// Speed, km/h.
+    pub speed_kmh: f64,
+    /// Motor speed there, rpm.
+    pub motor_rpm: f64,
+    /// Revolutions for each volt that a motor needs there, at a few usual system voltages, sagged.
+    pub rpm_per_volt: Vec<VoltNeed>,
+    /// Motor torque for the greatest pull asked, N m.
+    pub motor_torque_nm: f64,
+}
+
+/// Revolutions for each volt at one system voltage.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct VoltNeed {
+    /// Nominal, V.
+    pub nominal_v: f64,
+    /// rpm/V.
+    pub rpm_per_volt: f64,
+}
+
+/// One line of the road on a grade.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoadLine {
+    /// Grade, percent.
+    pub grade_percent: f64,
+    /// Resistance at each of the speeds, N.
+    pub force_n: Vec<f64>,
+}
+
+/// Everything a brief demands of a donor.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Needs {
+    /// Test mass it is worked out for, kg.
+    pub test_kg: f64,
+    /// Whether that is the donor's mass as it stood with driver and payload, for want of parts.
+    pub mass_as_donor: bool,
+    /// Pull the driven tyres pass, N.
+    pub grip_n: f64,
+    /// Rolling radius, m.
+    pub rolling_radius_m: f64,
+    /// At the wheels, goal by goal.
+    pub wheels: Vec<WheelNeed>,
+    /// Greatest power at the wheels in a burst, W.
+    pub peak_power_w: f64,
+    /// Greatest power at the wheels that has to be held, W.
+    pub continuous_power_w: f64,
+    /// Greatest torque at the wheels, N m.
+    pub peak_wheel_torque_nm: f64,
+    /// Trips by season.
+    pub trips: Vec<TripNeed>,
+    /// Chargers by socket.
+    pub chargers: Vec<ChargerNeed>,
+    /// Gears of the donor as it stands.
+    pub gears: Vec<GearNeed>,
+    /// Goals that no motor meets.
+    pub impossible: Vec<Impossible>,
+    /// Speeds of the road lines, km/h.
+    pub speed_kmh: Vec<f64>,
+    /// The road on grades.
+    pub road: Vec<RoadLine>,
+}
+
+/// Time to pass from one speed to another with a power at the wheels behind a grip, s; infinite where it is not reached.
+fn sprint_s(road: &Road, grip_n: f64, power_w: f64, (from, to): (f64, f64)) -> f64 {
+    const STEPS: u32 = 400;
+    let dv = (to - from) / f64::from(STEPS);
+    let inert_kg = road.mass_kg * ROTATING;
+    (0..STEPS)
+        .map(|i| {
+            let v = from + (f64::from(i) + 0.5) * dv;
+            let net_n = grip_n.min(power_w / v) - road.steady_n(v, 0.0);
+            if net_n > 0.0 { inert_kg * dv / net_n } else { f64::INFINITY }
+        })
+        .sum()
+}
+
+/// Least power at the wheels for a sprint, W; `Err` with the least time that the grip allows.
+fn sprint_power_w(road: &Road, grip_n: f64, speeds: (f64, f64), within_s: f64) -> std::result::Result<f64, f64> {
+    let time = |watts: f64| sprint_s(road, grip_n, watts, speeds);
+    let most = grip_n * speeds.1 * 1.01;
+    if time(most) > within_s {
+        return Err(time(most));
+    }
+    let (mut low, mut high) = (0.0, most);
+    for _ in 0..60 {
+        let middle = 0.5 * (low + high);
+        if time(middle) <= within_s { high = middle } else { low = middle }
+    }
+    Ok(high)
+}
+
+struct Asking<'a> {
+    document: &'a Document,
+    road: Road,
+    grip_n: f64,
+    radius_m: f64,
+    out: Needs,
+}
+
+impl Asking<'_> {
+    fn wheel(&mut self, goal: &crate::document::Goal, name: String, v_m_s: f64, force_n: f64, held_for: HeldFor) {
+        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone() };
+        self.out.wheels.push(WheelNeed {
+            goal: goal.id.clone(),
+            name,
+            level: goal.level,
+            speed_kmh: v_m_s * KMH_PER_M_S,
+            force_n,
+            wheel_torque_nm: force_n * self.radius_m,
+            power_w: force_n * v_m_s,
+            held_for,
+        });
+    }
+
+    fn impossible(&mut self, goal: &crate::document::Goal, name: String, best: f64, unit: &str, why: String) {
+        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone() };
+        self.out.impossible.push(Impossible {
+            goal: goal.id.clone(),
+            name,
+            target: goal.measure.target(),
+            best,
+            unit: unit.to_owned(),
+            why,
+        });
+    }
+
+    /// A hill at a speed: the pull, and whether the tyres pass it.
+    fn hill(&mut self, goal: &crate::document::Goal, name: String, v_m_s: f64, percent: f64, held_for: HeldFor) {
+        let grade = percent / 100.0;
+        let force_n = self.road.steady_n(v_m_s, grade);
+        self.wheel(goal, name.clone(), v_m_s, force_n, held_for);
+        // Grip falls with the cosine of the slope.
+        let grip_n = self.grip_n / (1.0 + grade * grade).sqrt();
+        if force_n > grip_n {
+            let traction = Traction { drive_n: self.grip_n, brake_n: 0.0 };
+            let (_, best) = crate::simulate::climb_and_grip(&self.road, &traction, self.grip_n, v_m_s);
+            let why = format!(
+                "the driven tyres pass {:.0} N there and the hill takes {:.0} N; no motor climbs more than {best:.1} %",
+                grip_n, force_n
+            );
+            self.impossible(goal, name, best, "%", why);
+        }
+    }
+
+    fn goals(&mut self) {
+        let document = self.document;
+        for goal in &document.brief.goals {
+            match &goal.measure {
+                Measure::TopSpeed { at_least_kmh } => {
+                    let v = at_least_kmh / KMH_PER_M_S;
+                    let force_n = self.road.steady_n(v, 0.0);
+                    self.wheel(goal, "Top speed".to_owned(), v, force_n, HeldFor::Burst);
+                }
+                Measure::Sprint { from_kmh, to_kmh, at_most_s } => {
+                    let name = format!("{from_kmh:.0} to {to_kmh:.0} km/h");
+                    let speeds = (from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S);
+                    match sprint_power_w(&self.road, self.grip_n, speeds, *at_most_s) {
+                        Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Burst),
+                        Err(least_s) => {
+                            let axle = match (document.donor.driven_axle, document.design.motor_place) {
+                                (_, crate::document::MotorPlace::EachAxle | crate::document::MotorPlace::EveryWheel)
+                                | (crate::document::DrivenAxle::All, _) => "all tyres",
+                                (crate::document::DrivenAxle::Front, _) => "front tyres",
+                                (crate::document::DrivenAxle::Rear, _) => "rear tyres",
+                            };
+                            let why = format!(
+                                "the {axle} pass {:.0} N at an adhesion of {:.2}: it takes {least_s:.1} s however strong the motor",
+                                self.grip_n, document.donor.adhesion
+                            );
+                            self.impossible(goal, name, least_s, "s", why);
+                        }
+                    }
+                }
+                Measure::HillStart { at_least_percent } => self.hill(goal, "Hill start".to_owned(), 0.0, *at_least_percent, HeldFor::Burst),
+                Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes } => {
+                    let held = match (sustained, ten_minutes) {
+                        (true, _) => HeldFor::ForEver,
+                        (false, true) => HeldFor::TenMinutes,
+                        (false, false) => HeldFor::Burst,
+                    };
+                    let name = format!("Hill at {speed_kmh:.0} km/h");
+                    self.hill(goal, name, speed_kmh / KMH_PER_M_S, *at_least_percent, held);
+                }
+                Measure::Range { .. }
+                | Measure::EnergyUse { .. }
+                | Measure::ChargeTime { .. }
+                | Measure::Cost { .. }
+                | Measure::AddedMass { .. } => {}
+            }
+        }
+    }
+
+    fn trip(&self, trip: &Trip, trace: &Trace, season: (&str, Option<&Season>), asked_km: Option<f64>) -> TripNeed {
+        let document = self.document;
+        let day = season.1.map_or_else(|| Conditions::of_trip(document, trip), |s| Conditions::of_season(document, s));
+        let payload_kg = trip.payload_kg.map_or(0.0, |kg| kg - document.brief.payload_kg);
+        let mass_kg = if document.donor.test_mass_kg.is_some() { self.road.mass_kg } else { self.road.mass_kg + payload_kg };
+        let road = Road::of(document, mass_kg, &day);
+        let (mut pulled_j, mut braked_j, mut pulled_s, mut peak_w) = (0.0, 0.0, 0.0, 0.0_f64);
+        for pair in trace.points.windows(2) {
+            let (from, to) = (pair[0], pair[1]);
+            let dt = to.time_s - from.time_s;
+            let v = 0.5 * (from.speed_m_s + to.speed_m_s);
+            let accel = (to.speed_m_s - from.speed_m_s) / dt;
+            let force_n = road.air_n(v) + road.rolling_n(v, from.cos) + road.climb_n(from.sin) + mass_kg * ROTATING * accel;
+            let watts = force_n * v;
+            if watts > 0.0 {
+                pulled_j += watts * dt;
+                pulled_s += dt;
+                peak_w = peak_w.max(watts);
+            } else {
+                braked_j -= watts * dt;
+            }
+        }
+        let length_m = trace.distance_m().max(1.0);
+        let low = &document.design.low_voltage;
+        let comfort_w = trip.comfort_w + season.1.map_or(0.0, |s| s.comfort_w);
+        let beside_j = (low.load_w / low.converter_efficiency + comfort_w) * trace.duration_s();
+        let back_j = document.design.regeneration.share_or_usual() * PACK_TO_WHEEL * braked_j;
+        let pack_j = (pulled_j / PACK_TO_WHEEL - back_j + beside_j).max(0.0);
+        // J over m is kJ over km; 3.6 kJ are a watt-hour.
+        let pack_wh_per_km = pack_j / 3.6 / length_m;
+        let range_km = asked_km.unwrap_or(length_m / 1000.0);
+        TripNeed {
+            trip: trip.id.clone(),
+            name: trip.name.clone(),
+            season: season.0.to_owned(),
+            temperature_c: day.temperature_c,
+            distance_km: length_m / 1000.0,
+            wheel_wh_per_km: pulled_j / 3.6 / length_m,
+            pack_wh_per_km,
+            usable_kwh: pack_wh_per_km * range_km / 1000.0,
+            range_km,
+            mean_power_w: if pulled_s > 0.0 { pulled_j / pulled_s } else { 0.0 },
+            peak_power_w: peak_w,
+        }
+    }
+
+    fn trips(&mut self) {
+        let brief = &self.document.brief;
+        for trip in parts::all_trips(self.document) {
+            let asked_km = brief
+                .goals
+                .iter()
+                .filter_map(|g| match &g.measure {
+                    Measure::Range { trip: id, at_least_km } if *id == trip.id => Some(*at_least_km),
+                    _ => None,
+                })
+                .reduce(f64::max);
+            let trace = Trace::of_trip(&trip, trip.manner, &|_| None);
+            for season in [("usual", None), ("summer", Some(&brief.summer)), ("winter", Some(&brief.winter))] {
+                let need = self.trip(&trip, &trace, season, asked_km);
+                self.out.trips.push(need);
+            }
+        }
+    }
+
+    fn chargers(&mut self) {
+        let brief = &self.document.brief;
+        let goal_kwh = |t: &&TripNeed| {
+            t.season == "usual" && brief.goals.iter().any(|g| matches!(&g.measure, Measure::Range { trip, .. } if *trip == t.trip))
+        };
+        let usual = |t: &&TripNeed| t.season == "usual";
+        let most = |of: &dyn Fn(&&TripNeed) -> bool| self.out.trips.iter().filter(of).map(|t| t.usable_kwh).reduce(f64::max);
+        let Some(pack_kwh) = most(&goal_kwh).or_else(|| most(&usual)) else { return };
+        for goal in &brief.goals {
+            let Measure::ChargeTime { socket: id, at_most_h } = &goal.measure else { continue };
+            let Some(socket) = brief.sockets.iter().find(|s| s.id == *id) else { continue };
+            let charger_w = 1000.0 * pack_kwh / at_most_h;
+            let socket_w = charger_w / if socket.kind == SocketKind::Ac { SOCKET_TO_PACK } else { 1.0 };
+            let gives = socket.voltage_v * socket.current_a * f64::from(socket.phases) * socket.continuous_share;
+            let socket_gives_w = socket.power_w.map_or(gives, |w| w.min(gives));
+            self.out.chargers.push(ChargerNeed {
+                socket: id.clone(),
+                name: socket.name.clone(),
+                hours_h: *at_most_h,
+                pack_kwh,
+                charger_w,
+                socket_w,
+                socket_gives_w,
+                enough: socket_w <= socket_gives_w,
+            });
+        }
+    }
+
+    fn gears(&mut self) {
+        let fastest = self.out.wheels.iter().map(|w| w.speed_kmh).fold(0.0, f64::max);
+        if fastest <= 0.0 {
+            return;
+        }
+        let pull_n = self.out.wheels.iter().map(|w| w.force_n).fold(0.0, f64::max);
+        for path in gear_paths(self.document, self.road.mass_kg, self.radius_m) {
+            let motor_rpm = fastest / KMH_PER_M_S * path.rad_per_m / RAD_S_PER_RPM;
+            self.out.gears.push(GearNeed {
+                gear: path.gear,
+                range: path.range,
+                overall_ratio: path.ratio,
+                speed_kmh: fastest,
+                motor_rpm,
+                rpm_per_volt: VOLTAGES.map(|v| VoltNeed { nominal_v: v, rpm_per_volt: motor_rpm / (SAGGED * v) }).to_vec(),
+                motor_torque_nm: pull_n * self.radius_m / (path.ratio * path.efficiency),
+            });
+        }
+    }
+}
+
+/// What a brief demands of its donor, before any part is chosen.
+///
+/// Masses follow the design where it has a motor and a pack, else the vehicle is taken to weigh what the donor weighed. Losses are the
+/// usual ones of the class.
+///
+/// # Errors
+/// As [`Document::check`].
+pub fn needs(document: &Document) -> Result<Needs> {
+    document.check()?;
+    let complete = document.design.motor.is_some() && document.design.pack.is_some();
+    let m = masses(document);
+    let as_donor_kg =
+        document.donor.test_mass_kg.unwrap_or(document.donor.curb_mass_kg + document.brief.driver_kg + document.brief.payload_kg);
+    let test_kg = if complete { m.test_kg } else { as_donor_kg };
+    // The drive of the donor as it stands, wherever a design puts its motors.
+    let mut bare = document.clone();
+    if !complete {
+        bare.design.motor = None;
+    }
+    let day = Conditions::of(document);
+    let road = Road::of(document, test_kg, &day);
+    let grip_n = Traction::of(document, test_kg).drive_n;
+    let radius_m = radius_m(document);
+    let out = Needs {
+        test_kg,
+        mass_as_donor: !complete,
+        grip_n,
+        rolling_radius_m: radius_m,
+        wheels: Vec::new(),
+        peak_power_w: 0.0,
+        continuous_power_w: 0.0,
+        peak_wheel_torque_nm: 0.0,
+        trips: Vec::new(),
+        chargers: Vec::new(),
+        gears: Vec::new(),
+        impossible: Vec::new(),
+        speed_kmh: Vec::new(),
+        road: Vec::new(),
+    };
+    let mut asking = Asking { document: &bare, road, grip_n, radius_m, out };
+    asking.goals();
+    asking.trips();
+    asking.chargers();
+    asking.gears();
+    let mut out = asking.out;
+    let usual = || out.trips.iter().filter(|t| t.season == "usual");
+    let held = |w: &&WheelNeed| w.held_for != HeldFor::Burst;
+    out.peak_power_w = out.wheels.iter().map(|w| w.power_w).chain(usual().map(|t| t.peak_power_w)).fold(0.0, f64::max);
+    out.continuous_power_w = out.wheels.iter().filter(held).map(|w| w.power_w).chain(usual().map(|t| t.mean_power_w)).fold(0.0, f64::max);
+    out.peak_wheel_torque_nm = out.wheels.iter().map(|w| w.wheel_torque_nm).fold(0.0, f64::max);
+    let widest = out.wheels.iter().map(|w| w.speed_kmh).fold(60.0, f64::max) * 1.15;
+    out.speed_kmh = (0..=40).map(|i| f64::from(i) / 40.0 * widest).collect();
+    out.road = [0.0, 5.0, 10.0, 20.0]
+        .map(|percent| RoadLine {
+            grade_percent: percent,
+            force_n: out.speed_kmh.iter().map(|kmh| road.steady_n(kmh / KMH_PER_M_S, percent / 100.0)).collect(),
+        })
+        .to_vec();
+    Ok(out)
+}

@@ -1,0 +1,162 @@
+//! When nothing meets the brief: the least that would have to give, and which goals stand against each other.
+
+use serde::Serialize;
+
+use super::answer::{Match, row};
+use super::chosen::{assess, carried, reached};
+use super::count::Report;
+use super::request::{Certainty, MatchRequest};
+use super::search::Search;
+use super::space::{Choice, Must, Task};
+use crate::document::Document;
+use crate::error::Result;
+use crate::library::Part;
+use crate::uncertainty::Kind;
+
+/// One goal and by how much it gives way.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Concession {
+    /// Goal id, or `request.` and the cap.
+    pub goal: String,
+    /// Name.
+    pub name: String,
+    /// What it asks.
+    pub target: f64,
+    /// What it would have to ask.
+    pub relaxed: f64,
+    /// Unit of both.
+    pub unit: String,
+    /// Whether more is better.
+    pub more_is_better: bool,
+    /// Difference as a share of the target.
+    pub share: f64,
+}
+
+/// One way out, with the design that then meets everything.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Relaxation {
+    /// What gives way; everything else is met.
+    pub concessions: Vec<Concession>,
+    /// The cheapest design that needs no more.
+    pub design: Match,
+}
+
+/// What would have to give.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Relaxations {
+    /// Ways out, the least first.
+    pub options: Vec<Relaxation>,
+    /// Names of the goals that stand against each other: letting any one of them go, or all of them a little, frees the rest.
+    pub conflict: Vec<String>,
+    /// Whether every search was finished.
+    pub complete: bool,
+    /// Where the combinations of the last search went.
+    pub report: Report,
+}
+
+/// A look at the search for relaxations.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RelaxProgress {
+    /// Goal that is let go at the moment; absent while all give way together.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub goal: Option<String>,
+    /// Searches done, and how many there are at most.
+    pub done: u32,
+    /// How many there are at most.
+    pub of: u32,
+}
+
+/// Shares of a target that are given up, tried one after the other: the first that helps holds the least.
+const MOST: [f64; 3] = [0.15, 0.6, 2.0];
+
+/// Finds the least relaxations of the goals (and caps of the request) that must be met.
+///
+/// Each goal is let go alone while the others stand, by at most 15, then 60, then 200 percent; where no single one helps, all give way
+/// together and the least sum of their shares is found. Judged by central figures.
+///
+/// # Errors
+/// As [`super::search`].
+pub fn relaxations(
+    document: &Document,
+    library: &[Part],
+    request: &MatchRequest,
+    mut go_on: impl FnMut(&RelaxProgress) -> bool,
+) -> Result<Relaxations> {
+    document.check()?;
+    let request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
+    let plain = Task::of(document, library, &request)?;
+    let count = plain.musts.len();
+    let mut out = Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: Report::default() };
+    let mut progress = RelaxProgress { goal: None, done: 0, of: (MOST.len() * (count + 1)) as u32 };
+    // One goal alone, then all of them together.
+    let alone: Vec<Vec<usize>> = (0..count).map(|i| vec![i]).collect();
+    for groups in [alone, vec![(0..count).collect()]] {
+        for most in MOST {
+            for soft in &groups {
+                progress.goal = (soft.len() == 1).then(|| plain.musts[soft[0]].name.clone());
+                let task = Task::of(document, library, &request)?.giving_way(soft, most);
+                let mut search = Search::new(&task);
+                search.run(|_| go_on(&progress))?;
+                progress.done += 1;
+                out.complete &= search.complete;
+                out.report = search.report();
+                if let Some(best) = search.front.kept.first() {
+                    out.options.push(relaxation(&plain, &carried(&task, &plain, &best.what.choice)?, soft)?);
+                }
+                if !out.complete {
+                    break;
+                }
+            }
+            if !out.options.is_empty() || !out.complete {
+                break;
+            }
+        }
+        if !out.options.is_empty() || !out.complete {
+            break;
+        }
+    }
+    let total = |r: &Relaxation| r.concessions.iter().map(|c| c.share).sum::<f64>();
+    out.options.sort_by(|a, b| total(a).total_cmp(&total(b)));
+    for name in out.options.iter().flat_map(|o| o.concessions.iter().map(|c| c.name.clone())) {
+        if !out.conflict.contains(&name) {
+            out.conflict.push(name);
+        }
+    }
+    Ok(out)
+}
+
+/// A figure in the digits people use, rounded to the side that lets the design through.
+fn rounded(must: &Must, value: f64) -> f64 {
+    let step = match must.kind {
+        Kind::Cost => 1.0,
+        _ => 0.1,
+    };
+    let steps = value / step;
+    (if must.more_is_better { (steps + 1e-9).floor() } else { (steps - 1e-9).ceil() }) * step
+}
+
+fn relaxation(plain: &Task, choice: &Choice, soft: &[usize]) -> Result<Relaxation> {
+    let values = reached(plain, choice)?;
+    let concessions = soft
+        .iter()
+        .map(|i| (&plain.musts[*i], values[*i]))
+        .filter(|(m, value)| !m.met(*value))
+        .map(|(m, value)| {
+            let relaxed = rounded(m, value);
+            Concession {
+                goal: m.id.clone(),
+                name: m.name.clone(),
+                target: m.target,
+                relaxed,
+                unit: m.unit.to_owned(),
+                more_is_better: m.more_is_better,
+                share: m.shortfall(relaxed),
+            }
+        })
+        .collect();
+    Ok(Relaxation { concessions, design: row(plain, 0, &assess(plain, choice)?) })
+}

@@ -1,0 +1,327 @@
+//! "Why not this?": the rules and figures that speak against a part or a combination.
+
+use serde::{Deserialize, Serialize};
+
+use super::answer::{Match, Pick, row};
+use super::chosen::{assess, carried, choice_of, reached};
+use super::count::Report;
+use super::request::{Certainty, MatchRequest};
+use super::scale::{Axis, covers};
+use super::search::Search;
+use super::space::Task;
+use crate::document::{Document, MotorPlace};
+use crate::error::{Error, Result};
+use crate::estimate::estimate;
+use crate::findings::{Finding, Severity};
+use crate::library::Part;
+
+/// What is asked about: some or all of the names in a pick.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Question {
+    /// Motor.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub motor: Option<String>,
+    /// How many.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub motor_count: Option<u32>,
+    /// Controller.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub controller: Option<String>,
+    /// Gearing, by its id.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub gearing: Option<String>,
+    /// Cell or module.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub module: Option<String>,
+    /// Modules in series.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub modules_in_series: Option<u32>,
+    /// Strings in parallel.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub strings_in_parallel: Option<u32>,
+    /// Charger.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub charger: Option<String>,
+}
+
+/// A goal that is missed, with both figures.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Miss {
+    /// Goal id, or `request.` and the cap.
+    pub goal: String,
+    /// Name.
+    pub name: String,
+    /// Asked.
+    pub target: f64,
+    /// Reached; absent when never.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reached: Option<f64>,
+    /// Unit of both.
+    pub unit: String,
+    /// Whether more is better.
+    pub more_is_better: bool,
+}
+
+/// One complete combination held against rules and goals.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Examined {
+    /// The combination with its figures.
+    pub design: Match,
+    /// Rules that speak against it, each with two figures.
+    pub findings: Vec<Finding>,
+    /// Goals that must be met and are not.
+    pub misses: Vec<Miss>,
+}
+
+/// The answer to "why not this?".
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WhyNot {
+    /// The answer in a sentence or two.
+    pub summary: String,
+    /// Put into the design it was asked beside, all else as there.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub put_in: Option<Examined>,
+    /// The best design with it, when any meets the brief.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub best: Option<Match>,
+    /// What beats that best, among the designs it was asked against.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub beaten_by: Option<Match>,
+    /// When none meets the brief: the one that misses by least, every goal allowed to give.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub nearest: Option<Examined>,
+    /// Where every combination with it went.
+    pub report: Report,
+}
+
+/// Most that a goal gives in the search for the nearest miss, share of its target.
+const MOST_MISSED: f64 = 2.0;
+
+impl Question {
+    fn names(&self) -> impl Iterator<Item = &str> {
+        [&self.motor, &self.controller, &self.module, &self.charger].into_iter().flatten().map(String::as_str)
+    }
+}
+
+fn narrowed(request: &MatchRequest, library: &[Part], question: &Question) -> MatchRequest {
+    let mut request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
+    let asked = [&question.motor, &question.controller, &question.module, &question.charger];
+    // A part asked about is looked at even where it was excluded, belongs to the other school, or another is in hand.
+    request.exclude.retain(|n| !asked.iter().any(|a| a.as_ref() == Some(n)));
+    let kinds: Vec<&str> = library.iter().filter(|p| question.names().any(|n| n == p.name())).map(Part::kind).collect();
+    let kind_of = |name: &str| library.iter().find(|p| p.name() == name).map(Part::kind);
+    request.in_hand.retain(|n| question.names().any(|a| a == n) || !kind_of(n).is_some_and(|k| kinds.contains(&k)));
+    if question.motor.is_some() {
+        request.current = super::CurrentSchool::Any;
+    }
+    if question.module.is_some() {
+        request.cells = super::CellSchool::Any;
+    }
+    let only = &mut request.only;
+    let lists = [&mut only.motors, &mut only.controllers, &mut only.modules, &mut only.chargers];
+    for (list, name) in lists.into_iter().zip(asked) {
+        if let Some(name) = name {
+            *list = vec![name.clone()];
+        }
+    }
+    if let Some(id) = &question.gearing {
+        request.gearings = vec![id.clone()];
+    }
+    if let Some(n) = question.motor_count {
+        request.motor_counts = vec![n];
+    }
+    request.modules_in_series = question.modules_in_series.or(request.modules_in_series);
+    request.strings_in_parallel = question.strings_in_parallel.or(request.strings_in_parallel);
+    request
+}
+
+/// A pick with what is asked about put in.
+fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> Pick {
+    let or = |asked: &Option<String>, own: &String| asked.clone().unwrap_or_else(|| own.clone());
+    Pick {
+        motor: or(&question.motor, &pick.motor),
+        motor_count: question.motor_count.unwrap_or(pick.motor_count),
+        motor_place: motor_moves.unwrap_or(pick.motor_place),
+        gearing: or(&question.gearing, &pick.gearing),
+        controller: or(&question.controller, &pick.controller),
+        module: or(&question.module, &pick.module),
+        modules_in_series: question.modules_in_series.unwrap_or(pick.modules_in_series),
+        strings_in_parallel: question.strings_in_parallel.unwrap_or(pick.strings_in_parallel),
+        charger: question.charger.clone().or_else(|| pick.charger.clone()),
+    }
+}
+
+fn examine(task: &Task, document: &Document, pick: &Pick) -> Result<Examined> {
+    let choice = choice_of(task, pick, "beside")?;
+    let full = Document { design: task.design(&choice, false), ..document.clone() };
+    let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.starts_with("safety.");
+    let findings = estimate(&full)?.findings.into_iter().filter(against).collect();
+    let misses = task
+        .musts
+        .iter()
+        .zip(reached(task, &choice)?)
+        .filter(|(m, value)| !m.met(*value))
+        .map(|(m, value)| Miss {
+            goal: m.id.clone(),
+            name: m.name.clone(),
+            target: m.target,
+            reached: value.is_finite().then_some(value),
+            unit: m.unit.to_owned(),
+            more_is_better: m.more_is_better,
+        })
+        .collect();
+    Ok(Examined { design: row(task, 0, &assess(task, &choice)?), findings, misses })
+}
+
+/// Answers why a part or a combination is not in an answer.
+///
+/// `beside` is the design it was asked at (all else stays as there), `against` the designs of the answer. Everything that is not asked
+/// about is left free and searched: either a design with it meets the brief, then the one that beats it is named; or none does, then
+/// every rule that cut combinations is counted and the nearest miss is laid open.
+///
+/// # Errors
+/// As [`super::search`]; an empty question.
+pub fn why_not(
+    document: &Document,
+    library: &[Part],
+    request: &MatchRequest,
+    question: &Question,
+    beside: Option<&Pick>,
+    against: &[Pick],
+    mut go_on: impl FnMut() -> bool,
+) -> Result<WhyNot> {
+    document.check()?;
+    if *question == Question::default() {
+        return Err(Error::field("question", "", "name a motor, controller, gearing, module, count or charger to ask about"));
+    }
+    // Both the part and what it is compared with must be in the lists.
+    let all = Task::unrestricted(document, library, request)?;
+    let put_in = match beside {
+        Some(pick) => Some(examine(&all, document, &put_in(pick, question, place_for(&all, pick, question)))?),
+        None => None,
+    };
+    let narrow = narrowed(request, library, question);
+    let aside = set_aside(request, library, question).map_or_else(String::new, |s| s + " ");
+    let task = Task::of(document, library, &narrow)?;
+    let mut search = Search::new(&task);
+    search.run(|_| go_on())?;
+    let report = search.report();
+    let best = search.front.kept.iter().max_by(|a, b| {
+        let tie = if a.tie.before(&b.tie) { std::cmp::Ordering::Greater } else { std::cmp::Ordering::Less };
+        a.what.rank.total_cmp(&b.what.rank).then(tie)
+    });
+    let Some(best) = best else {
+        let nearest = if search.complete { nearest(document, library, &narrow, &all, go_on)? } else { None };
+        let summary = aside + &no_words(&report, nearest.as_ref());
+        return Ok(WhyNot { summary, put_in, best: None, beaten_by: None, nearest, report });
+    };
+    let mut beaten_by = None;
+    for pick in against {
+        let other = assess(&all, &choice_of(&all, pick, "against")?)?;
+        if covers(&all.scale.grades(&other.figures), &best.grades) && other.choice != carried(&task, &all, &best.what.choice)? {
+            beaten_by = Some(row(&all, 0, &other));
+            break;
+        }
+    }
+    let best = row(&task, 0, &best.what);
+    let summary = aside
+        + &match &beaten_by {
+            Some(other) => format!("It can meet the brief, but {} is {}.", short(other), better_words(&all, other, &best)),
+            None if against.is_empty() => "It can meet the brief.".to_owned(),
+            None => "It meets the brief and nothing in the list beats it; it may stand in the list with other parts beside it.".to_owned(),
+        };
+    Ok(WhyNot { summary, put_in, best: Some(best), beaten_by, nearest: None, report })
+}
+
+/// Why a part was never looked at: what the request itself leaves out.
+fn set_aside(request: &MatchRequest, library: &[Part], question: &Question) -> Option<String> {
+    let asked = |p: &&Part| question.names().any(|n| n == p.name());
+    library.iter().filter(asked).find_map(|part| {
+        let name = part.name();
+        if request.exclude.iter().any(|n| n == name) {
+            return Some(format!("{name} is excluded in this search."));
+        }
+        let school = match part {
+            Part::Motor(m) => !request.current.takes(m),
+            Part::Module(m) => !request.cells.takes(m),
+            _ => false,
+        };
+        if school {
+            return Some(format!("{name} belongs to the other school than this search follows."));
+        }
+        (!request.takes(part, library)).then(|| format!("This search is held to other {}s.", part.kind()))
+    })
+}
+
+/// A motor that cannot sit where the old one sat goes where it can.
+fn place_for(task: &Task, pick: &Pick, question: &Question) -> Option<MotorPlace> {
+    let name = question.motor.as_ref()?;
+    let motor = task.motors.iter().find(|m| m.written.name == *name)?;
+    let mounts = task.mounts(&motor.written);
+    (!mounts.iter().any(|(place, _)| *place == pick.motor_place)).then(|| mounts.first().map(|m| m.0)).flatten()
+}
+
+fn nearest(
+    document: &Document,
+    library: &[Part],
+    narrow: &MatchRequest,
+    all: &Task,
+    mut go_on: impl FnMut() -> bool,
+) -> Result<Option<Examined>> {
+    let plain = Task::of(document, library, narrow)?;
+    let soft: Vec<usize> = (0..plain.musts.len()).collect();
+    for most in [0.15, MOST_MISSED] {
+        let task = Task::of(document, library, narrow)?.giving_way(&soft, most);
+        let mut search = Search::new(&task);
+        search.run(|_| go_on())?;
+        if let Some(found) = search.front.kept.first() {
+            return Ok(Some(examine(all, document, &super::answer::pick(&task, &found.what.choice))?));
+        }
+    }
+    Ok(None)
+}
+
+fn short(m: &Match) -> String {
+    format!("{} with {} and {}", m.pick.motor, m.pick.controller, m.layout)
+}
+
+/// In what one design is better than another.
+fn better_words(task: &Task, a: &Match, b: &Match) -> String {
+    let values = |m: &Match| [Some(m.cost), m.range_km, m.sprint_s, Some(m.added_kg), m.charge_h, Some(m.hill_percent)];
+    let words = [("cheaper", 0), ("further", 1), ("quicker", 1), ("lighter", 0), ("charged sooner", 1), ("stronger on the hill", 1)];
+    let better: Vec<String> = Axis::ALL
+        .into_iter()
+        .zip(values(a))
+        .zip(values(b))
+        .zip(words)
+        .zip(&task.scale.axes)
+        .filter_map(|((((axis, a), b), (word, digits)), info)| {
+            let (a, b) = (a?, b?);
+            let gain = if axis.more_is_better() { a - b } else { b - a };
+            let worth = gain > 0.02 * b.abs().max(1e-9) && info.active;
+            worth.then(|| format!("{word} ({a:.digits$} against {b:.digits$} {})", if info.unit == "money" { "" } else { info.unit }))
+        })
+        .map(|s| s.replace(" )", ")"))
+        .collect();
+    if better.is_empty() { "as good in every figure and cheaper or lighter".to_owned() } else { better.join(", ") }
+}
+
+fn no_words(report: &Report, nearest: Option<&Examined>) -> String {
+    let Some(most) = report.cuts.iter().max_by_key(|c| c.combinations) else {
+        return "There is no combination with it to try.".to_owned();
+    };
+    let share = 100.0 * most.combinations as f64 / report.raw.max(1) as f64;
+    let first = format!("None of {} combinations with it meets the brief; most ({share:.0} %) fall to: {}.", report.raw, most.name);
+    match nearest.and_then(|n| n.misses.first()) {
+        Some(miss) => {
+            let got = miss.reached.map_or_else(|| "never reached".to_owned(), |r| format!("{r:.1}"));
+            format!("{first} The nearest misses {}: {got} where {:.1} {} is asked.", miss.name, miss.target, miss.unit)
+        }
+        None => first,
+    }
+}
