@@ -3,6 +3,7 @@
 mod demo;
 mod generate;
 mod schema;
+mod search;
 mod serve;
 
 use std::io::{Read, Write};
@@ -13,6 +14,7 @@ use clap::{Parser, Subcommand};
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{estimate, estimate_with_bands};
+use joulethesis_core::library::exchange;
 
 /// Computes, judges and keeps electric conversions.
 #[derive(Parser)]
@@ -34,6 +36,31 @@ enum Command {
         /// Central figures only, without the bands.
         #[arg(long)]
         no_bands: bool,
+    },
+    /// Search the library for chains that meet the brief of a design document and print the answer as JSON; needs no database.
+    Match {
+        /// Design document, or - for standard input; its own parts are not looked at.
+        file: PathBuf,
+        /// What to search for (JSON, see docs/FORMATS.md); absent: everything, judged by the brief.
+        #[arg(long)]
+        request: Option<PathBuf>,
+        /// Library file (CSV or JSON) in place of the built-in library.
+        #[arg(long)]
+        library: Option<PathBuf>,
+        /// Ask why a part or combination is not in the answer (JSON, see docs/FORMATS.md).
+        #[arg(long)]
+        why_not: Option<PathBuf>,
+        /// Print what the brief demands before any part is chosen, and stop.
+        #[arg(long, conflicts_with = "why_not")]
+        needs: bool,
+    },
+    /// Print the built-in library, or check a library file.
+    Library {
+        /// Form to print.
+        #[arg(long, value_parser = ["csv", "json"], default_value = "json")]
+        format: String,
+        /// Library file (CSV or JSON) to check and print in place of the built-in one.
+        file: Option<PathBuf>,
     },
     /// Print the JSON Schema of a format.
     Schema {
@@ -99,6 +126,17 @@ fn run(command: Command) -> Result<(), Failure> {
                 map.remove("curves");
             }
             print(&result)
+        }
+        Command::Match { file, request, library, why_not, needs } => search::run(&search::Inputs {
+            file: &file,
+            request: request.as_deref(),
+            library: library.as_deref(),
+            why_not: why_not.as_deref(),
+            needs,
+        }),
+        Command::Library { format, file } => {
+            let parts = search::library(file.as_deref())?;
+            write(&if format == "csv" { exchange::to_csv(&parts) } else { exchange::to_json(&parts) })
         }
         Command::Schema { .. } => print(&schema::design()),
         Command::Openapi => print(&serde_json::to_value(joulethesis_server::open_api()).map_err(Failure::other)?),

@@ -173,6 +173,7 @@ pub fn characterise(sheet: &BenchSheet) -> Result<BenchResult> {
         rotor_inertia_kg_m2: None,
         mass_kg: sheet.mass_kg,
         price: 0.0,
+        currency: None,
         sources: crate::quantity::Sources::new(),
     };
     for (key, f) in [

@@ -28,6 +28,7 @@ pub(super) const ALL: &[Rule] = &[
     trust::frost,
     hazardous_voltage,
     trust::claims,
+    trust::currency,
 ];
 
 pub(super) struct Words {

@@ -35,6 +35,33 @@ pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {
         .collect()
 }
 
+/// A price in another currency is added up as it stands.
+pub(super) fn currency(e: &Evidence<'_>) -> Vec<Finding> {
+    let (design, own) = (&e.document.design, &e.document.brief.currency);
+    let held = [
+        design.motor.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "motor")),
+        design.controller.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "controller")),
+        design.pack.as_ref().map(|p| (&p.module.name, p.module.price, p.module.currency.as_ref(), "pack")),
+        design.charger.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "charger")),
+    ];
+    held.into_iter()
+        .flatten()
+        .filter_map(|(name, price, currency, part)| Some((name, price, currency.filter(|c| *c != own && price > 0.0)?, part)))
+        .map(|(name, price, currency, part)| {
+            let words = Words {
+                rule: "cost.other-currency",
+                severity: Severity::Warn,
+                part,
+                unit: "money",
+                why: "Amounts of two currencies have been added up as if they were one.",
+                change: "Enter the price in the currency of the brief.",
+                source: PRACTICE,
+            };
+            finding(&words, price, price, format!("{name} is priced at {price:.0} {currency}; the brief counts in {own}"))
+        })
+        .collect()
+}
+
 /// A trip on which heat holds the torque back.
 pub(super) fn heat(e: &Evidence<'_>) -> Vec<Finding> {
     let words = Words {

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{MotorKind, check_name, join};
+use super::{MotorKind, check_currency, check_name, join};
 use crate::error::Problem;
 use crate::quantity::{Sources, check_sources};
 
@@ -52,6 +52,9 @@ pub struct Controller {
     /// Price in the brief's currency.
     #[serde(default)]
     pub price: f64,
+    /// Currency of the price, a code of ISO 4217. Absent: the brief's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub currency: Option<String>,
     /// Provenance by key.
     #[serde(default, skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
@@ -61,6 +64,7 @@ impl Controller {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
         check_sources(&self.sources, path, problems);
+        check_currency(self.currency.as_deref(), path, problems);
         let at = |key: &str| join(path, key);
         if self.motor_kinds.is_empty() {
             problems.push(Problem::new(at("motor_kinds"), "empty", "name at least one kind of motor it drives"));

@@ -3,17 +3,22 @@
 mod builtin;
 mod charger;
 mod controller;
+mod doubts;
+pub mod exchange;
 mod loss_fit;
 mod module;
 mod motor;
+mod newer;
 
 use serde::{Deserialize, Serialize};
 
 pub use builtin::builtin;
 pub use charger::Charger;
 pub use controller::Controller;
+pub use doubts::{Doubt, doubts, look_alikes};
 pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+pub use newer::{Newer, RatingChange, newer};
 
 use crate::error::{Error, Problem, Result};
 use crate::quantity::check_numbers;
@@ -54,6 +59,52 @@ impl Part {
             Self::Module(p) => &p.name,
             Self::Charger(p) => &p.name,
         }
+    }
+
+    /// Price in its own currency.
+    #[must_use]
+    pub fn price(&self) -> f64 {
+        match self {
+            Self::Motor(p) => p.price,
+            Self::Controller(p) => p.price,
+            Self::Module(p) => p.price,
+            Self::Charger(p) => p.price,
+        }
+    }
+
+    /// Currency of the price; absent: the brief's.
+    #[must_use]
+    pub fn currency(&self) -> Option<&str> {
+        match self {
+            Self::Motor(p) => p.currency.as_deref(),
+            Self::Controller(p) => p.currency.as_deref(),
+            Self::Module(p) => p.currency.as_deref(),
+            Self::Charger(p) => p.currency.as_deref(),
+        }
+    }
+
+    pub(crate) fn set_price(&mut self, to: f64) {
+        match self {
+            Self::Motor(p) => p.price = to,
+            Self::Controller(p) => p.price = to,
+            Self::Module(p) => p.price = to,
+            Self::Charger(p) => p.price = to,
+        }
+    }
+
+    /// The same part priced in another currency, given the worth of one unit of its own there.
+    #[must_use]
+    pub fn priced_in(&self, currency: &str, rate: f64) -> Self {
+        let mut part = self.clone();
+        part.set_price(self.price() * rate);
+        let own = match &mut part {
+            Self::Motor(p) => &mut p.currency,
+            Self::Controller(p) => &mut p.currency,
+            Self::Module(p) => &mut p.currency,
+            Self::Charger(p) => &mut p.currency,
+        };
+        *own = Some(currency.to_owned());
+        part
     }
 
     /// Reads and checks one part from JSON text.
@@ -97,5 +148,18 @@ pub(crate) fn check_name(name: &str, path: &str, problems: &mut Vec<Problem>) {
     let length = name.trim().chars().count();
     if length == 0 || length > 120 {
         problems.push(Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"));
+    }
+}
+
+/// Reports a currency that is no three-letter code.
+pub(crate) fn check_currency(code: Option<&str>, path: &str, problems: &mut Vec<Problem>) {
+    if let Some(code) = code
+        && !(code.len() == 3 && code.chars().all(|c| c.is_ascii_uppercase()))
+    {
+        problems.push(Problem::new(
+            join(path, "currency"),
+            format!("\"{code}\""),
+            "a code of three capitals is accepted, as EUR (ISO 4217)",
+        ));
     }
 }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{check_name, join};
+use super::{check_currency, check_name, join};
 use crate::error::Problem;
 use crate::quantity::{Sources, check_sources};
 
@@ -155,6 +155,9 @@ pub struct Module {
     /// Price of one module in the brief's currency.
     #[serde(default)]
     pub price: f64,
+    /// Currency of the price, a code of ISO 4217. Absent: the brief's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub currency: Option<String>,
     /// Provenance by key.
     #[serde(default, skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
@@ -186,6 +189,7 @@ impl Module {
     pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
         check_name(&self.name, path, problems);
         check_sources(&self.sources, path, problems);
+        check_currency(self.currency.as_deref(), path, problems);
         let at = |key: &str| join(path, key);
         if self.ocv.len() < 2 || self.ocv[0].soc != 0.0 || self.ocv[self.ocv.len() - 1].soc != 1.0 {
             problems.push(Problem::new(

@@ -147,6 +147,8 @@ pub struct MatchAnswer {
     pub designs: Vec<Match>,
     /// The best of each school.
     pub schools: Vec<SchoolBest>,
+    /// Parts left out because nobody said what their currency is worth.
+    pub unpriced: Vec<String>,
     /// Where every combination went.
     pub report: Report,
 }
@@ -215,7 +217,14 @@ pub fn search(
         .zip(&search.bests)
         .map(|(school, best)| SchoolBest { school: (*school).to_owned(), best: best.as_ref().map(|b| row(&task, 0, &b.what)) })
         .collect();
-    Ok(MatchAnswer { complete: search.complete, axes: task.scale.axes.clone(), designs, schools, report: search.report() })
+    Ok(MatchAnswer {
+        complete: search.complete,
+        axes: task.scale.axes.clone(),
+        designs,
+        schools,
+        unpriced: task.unpriced.clone(),
+        report: search.report(),
+    })
 }
 
 fn ranked<'a>(search: &'a Search<'_>) -> Vec<&'a Found> {

@@ -1,5 +1,7 @@
 //! What is searched for: which figures count, which parts are in hand, which schools are followed.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 
 use crate::document::{Document, Measure, SprintRange};
@@ -33,6 +35,8 @@ pub struct MatchRequest {
     pub in_hand: Vec<String>,
     /// Ways of gearing, by their ids; empty: all that fit the donor.
     pub gearings: Vec<String>,
+    /// Worth of one unit of other currencies in the brief's, by code; parts priced in one that is not listed are left out.
+    pub rates: BTreeMap<String, f64>,
     /// Most money, net, in the brief's currency.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub budget: Option<f64>,
@@ -76,6 +80,7 @@ impl Default for MatchRequest {
             exclude: Vec::new(),
             in_hand: Vec::new(),
             gearings: Vec::new(),
+            rates: BTreeMap::new(),
             budget: None,
             most_added_kg: None,
             current: CurrentSchool::default(),
@@ -270,6 +275,9 @@ impl MatchRequest {
                     format!("only other {}s are allowed at the same time; take one of the two out", part.kind()),
                 ));
             }
+        }
+        for (code, rate) in &self.rates {
+            within(&format!("rates.{code}"), *rate, 1e-6, 1e6, "", &mut problems);
         }
         if let Some(budget) = self.budget {
             within("budget", budget, 0.0, 1e9, "", &mut problems);

@@ -1,6 +1,8 @@
 //! What is searched: every part that may be used, made ready once; drives (motors, gearing, controllers) on one side, packs with
 //! their chargers on the other.
 
+use std::borrow::Cow;
+
 use super::gearing::{Gearing, gearings, mounts};
 use super::request::{MatchRequest, PackSchool};
 use super::scale::Scale;
@@ -71,6 +73,8 @@ pub(super) struct Task {
     pub(super) trip: Option<usize>,
     /// Places of trips that have to be followed: the one that counts and those of goals that must be met.
     pub(super) followed: Vec<usize>,
+    /// Parts left out because nobody said what their currency is worth.
+    pub(super) unpriced: Vec<String>,
     pub(super) gearings: Vec<Gearing>,
     pub(super) motors: Vec<Ready<Motor>>,
     pub(super) controllers: Vec<Ready<Controller>>,
@@ -228,7 +232,18 @@ impl Task {
         for (own, (trip, _)) in base.brief.trips.iter_mut().zip(&trips) {
             own.path = trip.path.clone();
         }
-        let mut parts: Vec<&Part> = library.iter().filter(|p| takes(p)).collect();
+        let mut unpriced = Vec::new();
+        let mut parts: Vec<Cow<'_, Part>> = Vec::new();
+        for part in library.iter().filter(|p| takes(p)) {
+            match part.currency().filter(|c| *c != document.brief.currency && part.price() > 0.0) {
+                None => parts.push(Cow::Borrowed(part)),
+                Some(code) => match request.rates.get(code) {
+                    Some(rate) => parts.push(Cow::Owned(part.priced_in(&document.brief.currency, *rate))),
+                    None => unpriced.push(part.name().to_owned()),
+                },
+            }
+        }
+        unpriced.sort();
         parts.sort_by(|a, b| a.name().cmp(b.name()));
         let owned = |name: &str| request.in_hand.iter().any(|n| n == name);
         let place = |set: &dyn Fn(&mut Design)| {
@@ -238,7 +253,7 @@ impl Task {
         };
         let (mut motors, mut controllers, mut modules, mut chargers) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
         for part in parts {
-            match part {
+            match part.as_ref() {
                 Part::Motor(m) if request.current.takes(m) => {
                     let price = if owned(&m.name) { 0.0 } else { m.price };
                     let own = Motor { price, ..m.clone() };
@@ -312,6 +327,7 @@ impl Task {
             light,
             trips,
             bounding,
+            unpriced,
             gearings,
             motors,
             controllers,

@@ -1,0 +1,156 @@
+//! Ratings that cannot be, or hardly, and records that are there twice: said before money is spent, never refused.
+
+use serde::Serialize;
+
+use super::{Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part};
+
+/// A rating to look at again.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Doubt {
+    /// Key of the rating, dotted.
+    pub key: String,
+    /// What is odd, with both figures.
+    pub message: String,
+    /// The figure found.
+    pub found: f64,
+    /// Usual range of the class, lowest.
+    pub usual_from: f64,
+    /// Usual range of the class, highest.
+    pub usual_to: f64,
+    /// Unit of the three.
+    pub unit: String,
+}
+
+fn outside(out: &mut Vec<Doubt>, key: &str, what: &str, found: f64, (from, to): (f64, f64), unit: &str) {
+    if !(from..=to).contains(&found) {
+        let digits = if found.abs() < 10.0 { 2 } else { 0 };
+        out.push(Doubt {
+            key: key.to_owned(),
+            message: format!("{what} is {found:.digits$} {unit}; usual for the class is {from} to {to} {unit}"),
+            found,
+            usual_from: from,
+            usual_to: to,
+            unit: unit.to_owned(),
+        });
+    }
+}
+
+/// Ratings of a record that are far outside its class.
+///
+/// The ranges are those of the classes (from memory, common practice), opened on both sides by about half as much again: they find slips
+/// of units and boasts, not unusual parts.
+#[must_use]
+pub fn doubts(part: &Part) -> Vec<Doubt> {
+    let mut out = Vec::new();
+    match part {
+        Part::Motor(m) => motor(m, &mut out),
+        Part::Controller(c) => controller(c, &mut out),
+        Part::Module(m) => module(m, &mut out),
+        Part::Charger(c) => {
+            outside(&mut out, "output_power_w", "Power for each kilogram", c.output_power_w / c.mass_kg, (40.0, 2500.0), "W/kg");
+            outside(&mut out, "efficiency", "Efficiency", c.efficiency, (0.7, 0.97), "");
+            let volts = c.output_power_w / c.output_current_a;
+            if volts > 1.3 * c.output_max_v {
+                let message = format!(
+                    "{:.0} W at {:.0} A would be {volts:.0} V, above its highest voltage of {:.0} V",
+                    c.output_power_w, c.output_current_a, c.output_max_v
+                );
+                let (key, unit) = ("output_power_w".to_owned(), "V".to_owned());
+                out.push(Doubt { key, message, found: volts, usual_from: 0.0, usual_to: c.output_max_v, unit });
+            }
+        }
+    }
+    out
+}
+
+fn motor(m: &Motor, out: &mut Vec<Doubt>) {
+    let continuous = m.continuous_power_w / m.mass_kg;
+    let (per_kg, burst): ((f64, f64), f64) = match m.kind {
+        MotorKind::SeriesDc => ((60.0, 450.0), 6.0),
+        MotorKind::BrushedPm => ((120.0, 900.0), 5.0),
+        MotorKind::Hub => ((50.0, 700.0), 5.0),
+        MotorKind::PmSynchronous => ((120.0, 3000.0), 7.0),
+        MotorKind::Induction => ((100.0, 1800.0), 7.0),
+    };
+    outside(out, "continuous_power_w", "Power for ever for each kilogram", continuous, per_kg, "W/kg");
+    if let MotorModel::Envelope { peak_torque_nm, peak_power_w } = m.model {
+        outside(out, "model.peak_power_w", "Burst power over power for ever", peak_power_w / m.continuous_power_w, (1.0, burst), "times");
+        outside(out, "model.peak_power_w", "Burst power for each kilogram", peak_power_w / m.mass_kg, (60.0, 8000.0), "W/kg");
+        let base_rpm = peak_power_w / peak_torque_nm * 30.0 / std::f64::consts::PI;
+        if base_rpm > m.max_speed_rpm {
+            let message = format!(
+                "{peak_power_w:.0} W at {peak_torque_nm:.0} N·m needs {base_rpm:.0} rpm, above its highest speed of {:.0} rpm",
+                m.max_speed_rpm
+            );
+            let (key, unit) = ("model.peak_power_w".to_owned(), "rpm".to_owned());
+            out.push(Doubt { key, message, found: base_rpm, usual_from: 0.0, usual_to: m.max_speed_rpm, unit });
+        }
+    }
+    if let Some(best) = m.best_efficiency {
+        outside(out, "best_efficiency", "Best efficiency", best, (0.7, 0.975), "");
+    }
+}
+
+fn controller(c: &Controller, out: &mut Vec<Doubt>) {
+    let watts = c.max_power_w.unwrap_or(f64::INFINITY).min(c.max_voltage_v * c.battery_current_a);
+    outside(out, "battery_current_a", "Power for each kilogram", watts / c.mass_kg, (800.0, 45_000.0), "W/kg");
+    outside(out, "efficiency", "Efficiency", c.efficiency, (0.85, 0.99), "");
+    if let Some(amps) = c.motor_current_a {
+        outside(out, "motor_current_a", "Motor amps over battery amps", amps / c.battery_current_a, (0.8, 5.0), "times");
+    }
+}
+
+fn module(m: &Module, out: &mut Vec<Doubt>) {
+    let wh = m.capacity_ah * m.nominal_voltage_v * f64::from(m.cells_in_series);
+    let (per_kg, most_c): ((f64, f64), f64) = match m.chemistry {
+        Chemistry::LeadFlooded | Chemistry::LeadAgm => ((18.0, 55.0), 8.0),
+        Chemistry::Lfp => ((70.0, 210.0), 12.0),
+        Chemistry::Nmc => ((95.0, 300.0), 15.0),
+        Chemistry::Lmo => ((55.0, 160.0), 12.0),
+        Chemistry::Lipo => ((90.0, 300.0), 60.0),
+        Chemistry::Lto => ((40.0, 120.0), 30.0),
+        Chemistry::Nimh => ((35.0, 100.0), 20.0),
+    };
+    outside(out, "capacity_ah", "Energy for each kilogram", wh / m.mass_kg, per_kg, "Wh/kg");
+    outside(out, "burst_c", "Burst discharge", m.burst_c, (0.2, most_c), "C");
+    // Resistance falls as capacity grows; their product is a property of the make of cell.
+    outside(out, "resistance_ohm", "Resistance times capacity", 1000.0 * m.resistance_ohm * m.capacity_ah, (5.0, 700.0), "mΩ·Ah");
+    let cell_v = match m.chemistry {
+        Chemistry::LeadFlooded | Chemistry::LeadAgm => (1.9, 2.2),
+        Chemistry::Lfp => (3.1, 3.4),
+        Chemistry::Nmc | Chemistry::Lmo | Chemistry::Lipo => (3.5, 3.9),
+        Chemistry::Lto => (2.2, 2.5),
+        Chemistry::Nimh => (1.15, 1.35),
+    };
+    outside(out, "nominal_voltage_v", "Nominal voltage of one cell", m.nominal_voltage_v, cell_v, "V");
+    if m.price > 0.0 {
+        outside(out, "price", "Price of a kilowatt-hour", m.price / (wh * m.capacity_share) * 1000.0, (25.0, 2500.0), "money/kWh");
+    }
+}
+
+fn plain_name(name: &str) -> String {
+    name.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
+}
+
+/// The record without what does not change what it does.
+fn ratings(part: &Part) -> Option<serde_json::Value> {
+    let mut value = serde_json::to_value(part).ok()?;
+    let map = value.as_object_mut()?;
+    for key in ["name", "notes", "price", "currency", "sources"] {
+        map.remove(key);
+    }
+    Some(value)
+}
+
+/// Names of other parts that seem to be the same one: the same ratings, or names that differ by case, blanks and dashes alone.
+#[must_use]
+pub fn look_alikes<'a>(part: &Part, others: impl IntoIterator<Item = &'a Part>) -> Vec<String> {
+    let (name, own) = (plain_name(part.name()), ratings(part));
+    others
+        .into_iter()
+        .filter(|o| o.kind() == part.kind() && o.name() != part.name())
+        .filter(|o| plain_name(o.name()) == name || (own.is_some() && ratings(o) == own))
+        .map(|o| o.name().to_owned())
+        .collect()
+}

@@ -1,0 +1,419 @@
+//! Library files: many parts in and out as CSV or JSON, all or nothing, every fault with its row.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value, json};
+
+use super::Part;
+use crate::error::{Error, Problem, Result};
+use crate::quantity::fields::{Entry, Field, Group, group_of_part};
+use crate::quantity::units::{UNITS, Unit};
+
+/// Word in the `format` key of a library file.
+pub const LIBRARY_FORMAT: &str = "joulethesis-library";
+/// Version of the library file.
+pub const LIBRARY_VERSION: u32 = 1;
+/// Most parts read from one file: beyond it a search takes minutes and a list is no longer read by people.
+pub const MOST_PARTS: usize = 5000;
+/// Faults listed; the rest is counted.
+const MOST_FAULTS: usize = 50;
+
+const KINDS: [&str; 4] = ["motor", "controller", "module", "charger"];
+/// Columns of words, and the kinds of part that have them.
+const WORDS: [(&str, &[&str]); 9] = [
+    ("part", &KINDS),
+    ("name", &KINDS),
+    ("notes", &KINDS),
+    ("currency", &KINDS),
+    ("kind", &["motor"]),
+    ("model.kind", &["motor"]),
+    ("model.points", &["motor"]),
+    ("motor_kinds", &["controller"]),
+    ("chemistry", &["module"]),
+];
+const OCV: &str = "ocv";
+
+/// A library file in JSON.
+#[derive(Debug, Serialize, Deserialize)]
+struct File {
+    format: String,
+    version: u32,
+    parts: Vec<Value>,
+}
+
+/// Parts as a JSON library file.
+#[must_use]
+pub fn to_json(parts: &[Part]) -> String {
+    let file = json!({ "format": LIBRARY_FORMAT, "version": LIBRARY_VERSION, "parts": parts });
+    serde_json::to_string_pretty(&file).unwrap_or_default() + "\n"
+}
+
+/// Reads a JSON library file, or a bare list of parts.
+///
+/// # Errors
+/// [`Error::Unreadable`] for text that is no JSON, [`Error::Invalid`] with every fault: `parts[3].mass_kg`.
+pub fn from_json(text: &str) -> Result<Vec<Part>> {
+    let value: Value = serde_json::from_str(text).map_err(|e| Error::Unreadable(e.to_string()))?;
+    let rows = if value.is_array() {
+        serde_json::from_value(value).unwrap_or_default()
+    } else {
+        let accepted = format!("a file with \"format\": \"{LIBRARY_FORMAT}\", \"version\": {LIBRARY_VERSION} and \"parts\" is accepted");
+        let file: File = serde_json::from_value(value.clone()).map_err(|e| Error::field("file", e, accepted.clone()))?;
+        if file.format != LIBRARY_FORMAT || file.version != LIBRARY_VERSION {
+            return Err(Error::field("format", format!("\"{}\", version {}", file.format, file.version), accepted));
+        }
+        file.parts
+    };
+    let rows: Vec<Value> = rows;
+    read(rows.into_iter().enumerate().map(|(i, value)| (format!("parts[{i}]."), Ok(value))).collect())
+}
+
+fn number_columns(kind: &str) -> Vec<(String, &'static Field)> {
+    fn add(group: &'static Group, path: &str, out: &mut Vec<(String, &'static Field)>) {
+        for entry in group.entries {
+            match entry {
+                Entry::Number(field) => out.push((format!("{path}{}", field.key), field)),
+                Entry::Object(key, inner) => add(inner, &format!("{path}{key}."), out),
+                Entry::List(..) => {}
+            }
+        }
+    }
+    let mut out = Vec::new();
+    if let Some(group) = group_of_part(kind) {
+        add(group, "", &mut out);
+    }
+    out
+}
+
+/// What a column holds, by kind of part.
+struct Columns {
+    numbers: BTreeMap<&'static str, BTreeMap<String, &'static Field>>,
+}
+
+impl Columns {
+    fn new() -> Self {
+        Self { numbers: KINDS.into_iter().map(|k| (k, number_columns(k).into_iter().collect())).collect() }
+    }
+
+    fn is_known(&self, column: &str) -> bool {
+        column == OCV
+            || column.starts_with("sources.")
+            || WORDS.iter().any(|w| w.0 == column)
+            || self.numbers.values().any(|n| n.contains_key(column))
+    }
+
+    /// All of them, words first, in a steady order.
+    fn all(&self) -> Vec<String> {
+        let mut all: Vec<String> = WORDS.iter().map(|w| w.0.to_owned()).collect();
+        for kind in KINDS {
+            for (column, _) in number_columns(kind) {
+                if !all.contains(&column) {
+                    all.push(column);
+                }
+            }
+        }
+        all.push(OCV.to_owned());
+        all
+    }
+}
+
+fn spellings(dimension: &str) -> Vec<&'static str> {
+    UNITS.iter().filter(|u| u.dimension == dimension).map(|u| u.symbol).collect()
+}
+
+fn unit_named(word: &str, dimension: &str) -> Option<&'static Unit> {
+    let lower = word.to_lowercase();
+    let of = || UNITS.iter().filter(|u| u.dimension == dimension);
+    // Exact first: mW and MW differ by case alone.
+    of().find(|u| u.symbol == word).or_else(|| of().find(|u| u.symbol.to_lowercase() == lower || u.aliases.contains(&lower.as_str())))
+}
+
+/// A number as people write it, with or without a unit, in the unit of its field.
+fn number(text: &str, field: &Field) -> std::result::Result<f64, String> {
+    let text = text.trim();
+    let end = text.find(|c: char| !(c.is_ascii_digit() || "+-.eE".contains(c))).unwrap_or(text.len());
+    // An exponent needs digits behind it; `5 e` is a unit nobody has.
+    let (figures, word) = (text[..end].trim(), text[end..].trim());
+    let home = UNITS.iter().find(|u| u.symbol == field.unit);
+    let accepted = || match home {
+        Some(u) => {
+            format!("a plain number in {} or one with {} is accepted, with a decimal point", u.symbol, spellings(u.dimension).join(", "))
+        }
+        None => "a plain number with a decimal point is accepted".to_owned(),
+    };
+    let value: f64 = figures.parse().map_err(|_| accepted())?;
+    if word.is_empty() {
+        return Ok(value);
+    }
+    let (home, given) = home.and_then(|h| Some((h, unit_named(word, h.dimension)?))).ok_or_else(accepted)?;
+    Ok((value * given.factor + given.offset - home.offset) / home.factor)
+}
+
+/// `0:3.0 0.5:3.3 1:3.6` as a list of records.
+fn pairs(text: &str, keys: &[&str]) -> std::result::Result<Value, String> {
+    let accepted = || format!("{} with colons between and blanks between the points, as {} is accepted", keys.join(":"), "0:3.0 1:3.6");
+    text.split_whitespace()
+        .map(|point| {
+            let parts: Vec<&str> = point.split(':').collect();
+            if parts.len() < 2 || parts.len() > keys.len() {
+                return Err(accepted());
+            }
+            let mut map = Map::new();
+            for (key, part) in keys.iter().zip(parts) {
+                map.insert((*key).to_owned(), json!(part.parse::<f64>().map_err(|_| accepted())?));
+            }
+            Ok(Value::Object(map))
+        })
+        .collect::<std::result::Result<Vec<_>, _>>()
+        .map(Value::from)
+}
+
+fn put(record: &mut Map<String, Value>, column: &str, value: Value) {
+    match column.split_once('.') {
+        Some((outer, inner)) => {
+            let child = record.entry(outer).or_insert_with(|| json!({}));
+            if let Some(map) = child.as_object_mut() {
+                map.insert(inner.to_owned(), value);
+            }
+        }
+        None => {
+            record.insert(column.to_owned(), value);
+        }
+    }
+}
+
+fn source(text: &str) -> Value {
+    match text.trim().split_once(' ') {
+        Some((from, percent)) => match percent.trim().trim_end_matches('%').trim().parse::<f64>() {
+            Ok(p) => json!({ "from": from, "spread_percent": p }),
+            Err(_) => json!({ "from": text.trim() }),
+        },
+        None => json!({ "from": text.trim() }),
+    }
+}
+
+fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &str) -> std::result::Result<Value, Vec<Problem>> {
+    let mut faults = Vec::new();
+    let mut out = Map::new();
+    let cells = || headers.iter().map(String::as_str).zip(row.iter()).filter(|(_, cell)| !cell.trim().is_empty());
+    let kind = cells().find(|(h, _)| *h == "part").map(|(_, cell)| cell.trim().to_lowercase()).unwrap_or_default();
+    if !KINDS.contains(&kind.as_str()) {
+        return Err(vec![Problem::new(format!("{at}part"), format!("\"{kind}\""), format!("accepted are {}", KINDS.join(", ")))]);
+    }
+    for (column, cell) in cells() {
+        let path = format!("{at}{column}");
+        let word = WORDS.iter().find(|w| w.0 == column);
+        let of_this_kind = column.starts_with("sources.")
+            || column == OCV && kind == "module"
+            || word.is_some_and(|w| w.1.contains(&kind.as_str()))
+            || columns.numbers[kind.as_str()].contains_key(column);
+        if !of_this_kind {
+            faults.push(Problem::new(path, format!("\"{}\"", cell.trim()), format!("a {kind} has no {column}; leave it empty")));
+            continue;
+        }
+        let value = match column {
+            "part" => Ok(json!(kind)),
+            "motor_kinds" => Ok(json!(cell.split([' ', ';']).filter(|s| !s.is_empty()).collect::<Vec<_>>())),
+            "model.points" => pairs(cell, &["speed_rpm", "torque_nm", "efficiency"]),
+            OCV => pairs(cell, &["soc", "volts_v"]),
+            _ if word.is_some() => Ok(json!(cell.trim())),
+            _ if column.starts_with("sources.") => Ok(source(cell)),
+            _ => {
+                let field = columns.numbers[kind.as_str()][column];
+                number(cell, field).map(|x| if field.whole && x.fract() == 0.0 { json!(x as i64) } else { json!(x) })
+            }
+        };
+        match value {
+            Ok(value) => put(&mut out, column, value),
+            Err(accepted) => faults.push(Problem::new(path, format!("\"{}\"", cell.trim()), accepted)),
+        }
+    }
+    if faults.is_empty() { Ok(Value::Object(out)) } else { Err(faults) }
+}
+
+/// Reads a CSV library file: a row a part, dotted columns for what stands inside (`model.peak_torque_nm`, `sources.capacity_ah`), lists
+/// as `soc:volts` points with blanks between. Numbers may carry a unit, which is converted.
+///
+/// # Errors
+/// [`Error::Invalid`] naming unknown columns, or every faulty row by its line (`row 7, mass_kg`).
+pub fn from_csv(text: &str) -> Result<Vec<Part>> {
+    let mut reader =
+        csv::ReaderBuilder::new().flexible(false).trim(csv::Trim::All).from_reader(text.trim_start_matches('\u{feff}').as_bytes());
+    let unreadable = |e: &csv::Error| {
+        let row = e.position().map_or_else(|| "the file".to_owned(), |p| format!("row {}", p.line()));
+        let given = match e.kind() {
+            csv::ErrorKind::UnequalLengths { len, expected_len, .. } => format!("{len} cells long, the header has {expected_len}"),
+            _ => e.to_string(),
+        };
+        Problem::new(row, given, "comma-separated text with as many cells in every row as in the header is accepted")
+    };
+    let headers: Vec<String> = match reader.headers() {
+        Ok(h) => h.iter().map(str::to_owned).collect(),
+        Err(e) => return Err(Error::Invalid(vec![unreadable(&e)])),
+    };
+    let columns = Columns::new();
+    let unknown: Vec<&String> = headers.iter().filter(|h| !columns.is_known(h)).collect();
+    let twice: Vec<&String> = headers.iter().enumerate().filter(|(i, h)| headers[..*i].contains(h)).map(|(_, h)| h).collect();
+    let mut faults = Vec::new();
+    for (names, what) in [(&unknown, "not known"), (&twice, "there twice")] {
+        for name in names {
+            faults.push(Problem::new(format!("row 1, column \"{name}\""), what, format!("columns are {}", columns.all().join(", "))));
+        }
+    }
+    for needed in ["part", "name"] {
+        if !headers.iter().any(|h| h == needed) {
+            faults.push(Problem::new(format!("row 1, column \"{needed}\""), "", "a header line that names it is needed"));
+        }
+    }
+    if !faults.is_empty() {
+        return Err(Error::Invalid(faults));
+    }
+    let mut rows = Vec::new();
+    for (i, row) in reader.records().enumerate() {
+        match row {
+            Ok(row) => {
+                let line = row.position().map_or(i as u64 + 2, csv::Position::line);
+                let at = format!("row {line}, ");
+                let value = record(&headers, &row, &columns, &at);
+                rows.push((at, value));
+            }
+            Err(e) => rows.push((String::new(), Err(vec![unreadable(&e)]))),
+        }
+        if rows.len() > MOST_PARTS {
+            // Counting the rest is quick and tells a person how to split.
+            let count = text.lines().skip(1).filter(|l| !l.trim().is_empty()).count();
+            return Err(too_many(count));
+        }
+    }
+    read(rows)
+}
+
+fn too_many(count: usize) -> Error {
+    Error::field(
+        "the file",
+        format!("{count} parts long"),
+        format!("at most {MOST_PARTS} are read at once; split it or leave out what nobody would buy"),
+    )
+}
+
+/// Checks rows that could be taken apart, all or nothing.
+fn read(rows: Vec<(String, std::result::Result<Value, Vec<Problem>>)>) -> Result<Vec<Part>> {
+    if rows.is_empty() {
+        return Err(Error::field("the file", "without any part", "at least one part is needed"));
+    }
+    if rows.len() > MOST_PARTS {
+        return Err(too_many(rows.len()));
+    }
+    let (mut parts, mut faults) = (Vec::new(), Vec::new());
+    let mut seen: BTreeMap<(String, String), String> = BTreeMap::new();
+    for (at, row) in rows {
+        let found = row.and_then(|value| Part::from_value(&value).map_err(|e| located(&e, &at)));
+        match found {
+            Ok(part) => {
+                let place = at.trim_end_matches([' ', ',', '.']).to_owned();
+                let key = (part.kind().to_owned(), part.name().to_owned());
+                match seen.get(&key) {
+                    Some(first) => {
+                        let given = format!("\"{}\"", part.name());
+                        faults.push(Problem::new(
+                            format!("{at}name"),
+                            given,
+                            format!("{first} has the same name; every {} needs its own", key.0),
+                        ));
+                    }
+                    None => {
+                        seen.insert(key, place);
+                        parts.push(part);
+                    }
+                }
+            }
+            Err(problems) => faults.extend(problems),
+        }
+    }
+    if faults.is_empty() {
+        return Ok(parts);
+    }
+    if faults.len() > MOST_FAULTS {
+        let more = faults.len() - MOST_FAULTS;
+        faults.truncate(MOST_FAULTS);
+        faults.push(Problem {
+            path: "the file".to_owned(),
+            given: format!("{more} more faults"),
+            accepted: String::new(),
+            message: format!("and {more} more faults; nothing was taken over"),
+        });
+    }
+    Err(Error::Invalid(faults))
+}
+
+fn located(error: &Error, at: &str) -> Vec<Problem> {
+    match error {
+        Error::Invalid(problems) => problems
+            .iter()
+            .map(|p| {
+                let path = format!("{at}{}", if p.path.is_empty() { "record" } else { &p.path });
+                let message = if p.message.starts_with(&p.path) { format!("{at}{}", p.message) } else { format!("{path}: {}", p.message) };
+                Problem { path, message, ..p.clone() }
+            })
+            .collect(),
+        Error::Unreadable(text) => vec![Problem::new(at, text, "a JSON record is accepted")],
+    }
+}
+
+fn cell(value: &Value) -> String {
+    match value {
+        Value::String(s) => s.clone(),
+        Value::Null => String::new(),
+        Value::Array(items) => items
+            .iter()
+            .map(|item| match item {
+                Value::Object(point) => {
+                    let order = ["soc", "volts_v", "speed_rpm", "torque_nm", "efficiency"];
+                    order.iter().filter_map(|k| point.get(*k)).map(Value::to_string).collect::<Vec<_>>().join(":")
+                }
+                other => cell(other),
+            })
+            .collect::<Vec<_>>()
+            .join(" "),
+        other => other.to_string(),
+    }
+}
+
+fn flat(record: &Map<String, Value>) -> BTreeMap<String, String> {
+    let mut out = BTreeMap::new();
+    for (key, value) in record {
+        match value {
+            Value::Object(inner) if key == "sources" => {
+                for (of, source) in inner {
+                    let spread = source.get("spread_percent").and_then(Value::as_f64).map_or_else(String::new, |p| format!(" {p} %"));
+                    out.insert(format!("sources.{of}"), cell(&source["from"]) + &spread);
+                }
+            }
+            Value::Object(inner) => out.extend(inner.iter().map(|(k, v)| (format!("{key}.{k}"), cell(v)))),
+            other => {
+                out.insert(key.clone(), cell(other));
+            }
+        }
+    }
+    out
+}
+
+/// Parts as CSV; read again by [`from_csv`] they are the same parts.
+#[must_use]
+pub fn to_csv(parts: &[Part]) -> String {
+    let rows: Vec<BTreeMap<String, String>> = parts.iter().filter_map(|p| serde_json::to_value(p).ok()?.as_object().map(flat)).collect();
+    let mut headers: Vec<String> = Columns::new().all().into_iter().filter(|c| rows.iter().any(|r| r.contains_key(c))).collect();
+    for key in rows.iter().flat_map(BTreeMap::keys) {
+        if !headers.contains(key) {
+            headers.push(key.clone());
+        }
+    }
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    // Writing to memory cannot fail.
+    let _ = writer.write_record(&headers);
+    for row in &rows {
+        let _ = writer.write_record(headers.iter().map(|h| row.get(h).map_or("", String::as_str)));
+    }
+    String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
+}
