@@ -51,12 +51,14 @@ fn wrong_columns_ragged_rows_and_floods_are_named() {
 fn boasts_and_slips_are_doubted_and_typical_parts_are_not() {
     for part in builtin() {
         assert!(doubts(part).is_empty(), "{}: {:?}", part.name(), doubts(part));
-        assert!(look_alikes(part, builtin()).is_empty(), "{}: {:?}", part.name(), look_alikes(part, builtin()));
     }
+    assert!(look_alikes(builtin()).iter().all(Vec::is_empty), "{:?}", look_alikes(builtin()));
     let motor = builtin().iter().find_map(|p| if let Part::Motor(m) = p { Some(m.clone()) } else { None }).expect("a motor");
     let boast = Part::Motor(joulethesis_core::library::Motor { mass_kg: 3.0, continuous_power_w: 100_000.0, ..motor.clone() });
     let said = doubts(&boast);
     assert!(said.iter().any(|d| d.key == "continuous_power_w" && d.message.contains("33333 W/kg")), "{said:?}");
     let again = Part::Motor(joulethesis_core::library::Motor { name: "Another name".to_owned(), price: 1.0, ..motor.clone() });
-    assert_eq!(look_alikes(&again, builtin()), [motor.name]);
+    let mut more = builtin().to_vec();
+    more.push(again);
+    assert_eq!(look_alikes(&more).last(), Some(&vec![motor.name]));
 }

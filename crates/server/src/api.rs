@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, health, library, measure, study};
+use crate::routes::{conversions, designs, estimate, health, library, matching, measure, study};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -25,14 +25,28 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(conversions::router())
         .merge(designs::router())
         .merge(library::router())
+        .merge(matching::router())
         .merge(estimate::router())
         .merge(study::router())
         .merge(measure::router())
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 10] =
-    ["Brief", "Site", "Performance", "Driveline", "Design", "Wiring", "Regeneration", "LowVoltage", "Weather", "Evidence"];
+const DEFAULTED: [&str; 13] = [
+    "Brief",
+    "Site",
+    "Performance",
+    "Driveline",
+    "Design",
+    "Wiring",
+    "Regeneration",
+    "LowVoltage",
+    "Weather",
+    "Evidence",
+    "MatchRequest",
+    "Chosen",
+    "Question",
+];
 
 /// The OpenAPI description of every route.
 #[must_use]

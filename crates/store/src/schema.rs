@@ -35,6 +35,7 @@ diesel::table! {
         kind -> Text,
         name -> Text,
         record -> Jsonb,
+        retired -> Bool,
         version -> Int4,
         created_at -> Timestamptz,
         updated_at -> Timestamptz,

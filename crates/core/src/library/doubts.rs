@@ -1,5 +1,7 @@
 //! Ratings that cannot be, or hardly, and records that are there twice: said before money is spent, never refused.
 
+use std::collections::HashMap;
+
 use serde::Serialize;
 
 use super::{Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part};
@@ -134,23 +136,36 @@ fn plain_name(name: &str) -> String {
 }
 
 /// The record without what does not change what it does.
-fn ratings(part: &Part) -> Option<serde_json::Value> {
-    let mut value = serde_json::to_value(part).ok()?;
-    let map = value.as_object_mut()?;
-    for key in ["name", "notes", "price", "currency", "sources"] {
-        map.remove(key);
+fn ratings(part: &Part) -> String {
+    let mut value = serde_json::to_value(part).unwrap_or_default();
+    if let Some(map) = value.as_object_mut() {
+        for key in ["name", "notes", "price", "currency", "sources"] {
+            map.remove(key);
+        }
     }
-    Some(value)
+    value.to_string()
 }
 
-/// Names of other parts that seem to be the same one: the same ratings, or names that differ by case, blanks and dashes alone.
+/// For each part the names of others that seem to be the same one: the same ratings, or names that differ by case, blanks and dashes alone.
 #[must_use]
-pub fn look_alikes<'a>(part: &Part, others: impl IntoIterator<Item = &'a Part>) -> Vec<String> {
-    let (name, own) = (plain_name(part.name()), ratings(part));
-    others
-        .into_iter()
-        .filter(|o| o.kind() == part.kind() && o.name() != part.name())
-        .filter(|o| plain_name(o.name()) == name || (own.is_some() && ratings(o) == own))
-        .map(|o| o.name().to_owned())
-        .collect()
+pub fn look_alikes(parts: &[Part]) -> Vec<Vec<String>> {
+    let mut by_name: HashMap<(&str, String), Vec<usize>> = HashMap::new();
+    let mut by_ratings: HashMap<String, Vec<usize>> = HashMap::new();
+    for (i, part) in parts.iter().enumerate() {
+        by_name.entry((part.kind(), plain_name(part.name()))).or_default().push(i);
+        by_ratings.entry(ratings(part)).or_default().push(i);
+    }
+    let mut alike: Vec<Vec<String>> = vec![Vec::new(); parts.len()];
+    for group in by_name.into_values().chain(by_ratings.into_values()).filter(|g| g.len() > 1) {
+        for i in &group {
+            for j in group.iter().filter(|j| *j != i) {
+                let name = parts[*j].name();
+                if name != parts[*i].name() && !alike[*i].iter().any(|n| n == name) {
+                    alike[*i].push(name.to_owned());
+                }
+            }
+        }
+    }
+    alike.iter_mut().for_each(|names| names.sort());
+    alike
 }

@@ -99,7 +99,7 @@ async fn compute(State(state): State<AppState>, Checked(document): Checked) -> A
 async fn alternatives(State(state): State<AppState>, Body(request): Body<AlternativesRequest>) -> Answer<Json<Vec<Alternative>>> {
     let document = Document::from_value(&request.document)?;
     let parts = library::all(&state).await?;
-    let wanted: Vec<_> = parts.into_iter().filter(|p| p.record().kind() == request.part.word()).collect();
+    let wanted: Vec<_> = parts.into_iter().filter(|p| !p.is_retired() && p.record().kind() == request.part.word()).collect();
     let run = move || {
         wanted
             .iter()

@@ -1,13 +1,16 @@
-//! Library parts: the built-in ones, and the workspace's own.
+//! Library parts: the built-in ones, and the workspace's own; files of them in and out.
 
 use axum::Json;
-use axum::extract::State;
-use axum::http::StatusCode;
-use joulethesis_core::library::{Part, builtin};
+use axum::body::Bytes;
+use axum::extract::{Query, State};
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use joulethesis_core::error::Error;
+use joulethesis_core::library::{Doubt, Part, builtin, doubts, exchange, look_alikes};
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
@@ -18,7 +21,12 @@ use crate::body::Body;
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(change, remove))
+    OpenApiRouter::new()
+        .routes(routes!(list, add))
+        .routes(routes!(change, remove))
+        .routes(routes!(retire))
+        .routes(routes!(import))
+        .routes(routes!(export))
 }
 
 /// A library part.
@@ -30,13 +38,20 @@ pub(crate) struct PartView {
     /// Version of an own part; absent for a built-in one.
     #[serde(skip_serializing_if = "Option::is_none")]
     version: Option<i32>,
+    /// Whether it is no longer bought and left out of searches.
+    retired: bool,
+    /// Ratings far outside the class.
+    doubts: Vec<Doubt>,
+    /// Names of parts that seem to be the same one.
+    look_alikes: Vec<String>,
     /// The record.
     record: Part,
 }
 
 impl From<store::PartRecord> for PartView {
     fn from(p: store::PartRecord) -> Self {
-        Self { id: Some(p.id), version: Some(p.version), record: p.part }
+        let doubts = doubts(&p.part);
+        Self { id: Some(p.id), version: Some(p.version), retired: p.retired, doubts, look_alikes: Vec::new(), record: p.part }
     }
 }
 
@@ -50,11 +65,91 @@ pub(crate) struct PartChange {
     record: Value,
 }
 
-/// Every part there is: own ones first.
+/// Whether an own part is still bought.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Retirement {
+    /// Version the writer saw.
+    version: i32,
+    retired: bool,
+}
+
+/// What happens to a part whose name an own part has already.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub(crate) enum SameName {
+    /// Nothing is taken over.
+    #[default]
+    Refuse,
+    /// The own part is replaced.
+    Replace,
+}
+
+/// How to read a library file.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub(crate) struct ImportWay {
+    /// What happens to a part whose name an own part has already.
+    #[serde(default)]
+    #[param(inline)]
+    same_name: SameName,
+}
+
+/// What a library file came to.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Imported {
+    /// New parts.
+    added: usize,
+    /// Own parts replaced.
+    replaced: usize,
+    /// Names of the parts taken over whose ratings are doubted.
+    doubted: Vec<String>,
+}
+
+/// Form of a library file.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub(crate) enum FileForm {
+    /// Comma-separated text.
+    #[default]
+    Csv,
+    /// JSON.
+    Json,
+}
+
+/// Which parts to write.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub(crate) struct ExportWay {
+    /// Form of the file.
+    #[serde(default)]
+    #[param(inline)]
+    form: FileForm,
+    /// Own parts only; otherwise the built-in ones too.
+    #[serde(default)]
+    own: bool,
+}
+
+/// Every part there is: own ones first. An own part takes the place of a built-in one of its kind and name.
 pub(crate) async fn all(state: &AppState) -> Answer<Vec<PartView>> {
     let own = state.store.parts().await?;
-    let shipped = builtin().iter().map(|p| PartView { id: None, version: None, record: p.clone() });
+    let is_own = |p: &&Part| own.iter().any(|o| o.part.kind() == p.kind() && o.part.name() == p.name());
+    let shipped: Vec<PartView> = builtin()
+        .iter()
+        .filter(|p| !is_own(p))
+        .map(|p| PartView { id: None, version: None, retired: false, doubts: Vec::new(), look_alikes: Vec::new(), record: p.clone() })
+        .collect();
     Ok(own.into_iter().map(PartView::from).chain(shipped).collect())
+}
+
+/// Records of every part, retired ones too.
+pub(crate) async fn records(state: &AppState) -> Answer<Vec<Part>> {
+    Ok(all(state).await?.into_iter().map(|p| p.record).collect())
+}
+
+/// Records of the parts that can be bought.
+pub(crate) async fn in_use(state: &AppState) -> Answer<Vec<Part>> {
+    Ok(all(state).await?.into_iter().filter(|p| !p.retired).map(|p| p.record).collect())
 }
 
 impl PartView {
@@ -65,12 +160,21 @@ impl PartView {
     pub(crate) fn id(&self) -> Option<Uuid> {
         self.id
     }
+
+    pub(crate) fn is_retired(&self) -> bool {
+        self.retired
+    }
 }
 
 /// Every part: own ones first, then the built-in ones.
 #[utoipa::path(operation_id = "library_list", get, path = "/api/v1/library", responses((status = 200, body = Vec<PartView>)))]
 async fn list(State(state): State<AppState>) -> Answer<Json<Vec<PartView>>> {
-    Ok(Json(all(&state).await?))
+    let mut parts = all(&state).await?;
+    let records: Vec<Part> = parts.iter().map(|p| p.record.clone()).collect();
+    for (part, names) in parts.iter_mut().zip(look_alikes(&records)) {
+        part.look_alikes = names;
+    }
+    Ok(Json(parts))
 }
 
 /// Adds an own part.
@@ -93,4 +197,36 @@ async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<Pa
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_part(id, version).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// Retires an own part, or takes it up again; the new version is returned.
+#[utoipa::path(operation_id = "library_retire", post, path = "/api/v1/library/{id}/retired", params(("id" = Uuid, Path)),
+    request_body = Retirement, responses((status = 200, body = i32), (status = 409, body = ProblemDocument)))]
+async fn retire(State(state): State<AppState>, Id(id): Id, Body(change): Body<Retirement>) -> Answer<Json<i32>> {
+    Ok(Json(state.store.retire_part(id, change.version, change.retired).await?))
+}
+
+/// Reads a library file in CSV or JSON into the own parts, all or nothing.
+#[utoipa::path(operation_id = "library_import", post, path = "/api/v1/library/import", params(ImportWay),
+    request_body(content = String, content_type = "text/plain"),
+    responses((status = 200, body = Imported), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn import(State(state): State<AppState>, Query(way): Query<ImportWay>, body: Bytes) -> Answer<Json<Imported>> {
+    let text = std::str::from_utf8(&body).map_err(|e| Error::field("the file", e, "text in UTF-8 is accepted"))?;
+    let parts = if text.trim_start().starts_with(['{', '[']) { exchange::from_json(text)? } else { exchange::from_csv(text)? };
+    let (added, replaced) = state.store.import_parts(&parts, way.same_name == SameName::Replace).await?;
+    let doubted = parts.iter().filter(|p| !doubts(p).is_empty()).map(|p| p.name().to_owned()).collect();
+    Ok(Json(Imported { added, replaced, doubted }))
+}
+
+/// Writes parts as a file that imports again identically.
+#[utoipa::path(operation_id = "library_export", get, path = "/api/v1/library/export", params(ExportWay),
+    responses((status = 200, body = String, content_type = "text/plain")))]
+async fn export(State(state): State<AppState>, Query(way): Query<ExportWay>) -> Answer<impl IntoResponse> {
+    let parts: Vec<Part> = all(&state).await?.into_iter().filter(|p| !way.own || p.id.is_some()).map(|p| p.record).collect();
+    let (kind, name, text) = match way.form {
+        FileForm::Csv => ("text/csv; charset=utf-8", "library.csv", exchange::to_csv(&parts)),
+        FileForm::Json => ("application/json", "library.json", exchange::to_json(&parts)),
+    };
+    let headers = [(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{name}\""))];
+    Ok((headers, text))
 }

@@ -5,6 +5,7 @@ pub(crate) mod designs;
 pub(crate) mod estimate;
 pub(crate) mod health;
 pub(crate) mod library;
+pub(crate) mod matching;
 pub(crate) mod measure;
 pub(crate) mod study;
 

@@ -1,0 +1,269 @@
+//! The search: streamed as server-sent events, and the questions around it. Stateless.
+
+use std::convert::Infallible;
+use std::time::{Duration, Instant};
+
+use axum::Json;
+use axum::extract::State;
+use axum::response::IntoResponse;
+use axum::response::sse::{Event, KeepAlive, Sse};
+use futures_util::Stream;
+use joulethesis_core::document::{Design, Document};
+use joulethesis_core::library::{Newer, Part, newer};
+use joulethesis_core::matching::{
+    AxisInfo, Gearing, Match, MatchAnswer, MatchRequest, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, Report, WhyNot,
+    design_of, gearings, needs, relaxations, search, why_not,
+};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use tokio::sync::mpsc;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::estimate::beside;
+use super::{Answer, library};
+use crate::AppState;
+use crate::body::{Body, Checked};
+use crate::problem::ProblemDocument;
+
+pub(crate) fn router() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(stream))
+        .routes(routes!(ask_why_not))
+        .routes(routes!(demands))
+        .routes(routes!(designs))
+        .routes(routes!(newer_records))
+}
+
+/// Longest a search runs before it is stopped with what it has.
+const LONGEST_SEARCH: Duration = Duration::from_secs(120);
+/// Longest an answer to a question may take, below the time limit of requests.
+const LONGEST_QUESTION: Duration = Duration::from_secs(16);
+/// Least time between two looks at a running search.
+const LOOK_EVERY: Duration = Duration::from_millis(250);
+/// Designs shown while a search runs.
+const LEADING: usize = 12;
+/// Looks that may wait for a slow reader; more are dropped.
+const WAITING: usize = 8;
+
+/// What to search for.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct SearchRequest {
+    #[schema(value_type = Document)]
+    document: Value,
+    #[serde(default)]
+    request: MatchRequest,
+}
+
+/// Why not this?
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct WhyNotRequest {
+    #[schema(value_type = Document)]
+    document: Value,
+    #[serde(default)]
+    request: MatchRequest,
+    question: Question,
+    /// The design it is asked at: all else stays as there.
+    #[serde(default)]
+    beside: Option<Pick>,
+    /// Designs of the answer.
+    #[serde(default)]
+    against: Vec<Pick>,
+}
+
+/// Picks to make designs of.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct DesignsRequest {
+    #[schema(value_type = Document)]
+    document: Value,
+    #[serde(default)]
+    request: MatchRequest,
+    picks: Vec<Pick>,
+}
+
+/// What the brief demands, and the ways the donor can be geared.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Demands {
+    needs: Needs,
+    gearings: Vec<Gearing>,
+}
+
+/// A running search, as the `progress` event tells it.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct SearchProgress {
+    /// Counts so far.
+    report: Report,
+    /// Packs still to look at.
+    left: usize,
+    /// Packs there are; none before the first look is over.
+    total: usize,
+    /// The figures it is judged by.
+    axes: Vec<AxisInfo>,
+    /// The best so far, without reasons.
+    leading: Vec<Match>,
+    /// Since it began, s.
+    seconds: f64,
+}
+
+/// One event of a search; `event` is its name in the stream and `data` what it carries.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(tag = "event", content = "data", rename_all = "snake_case")]
+pub(crate) enum SearchEvent {
+    /// It is running.
+    Progress(SearchProgress),
+    /// It has ended.
+    Answer(MatchAnswer),
+    /// Nothing qualified; what would have to give is being worked out.
+    Relaxing(RelaxProgress),
+    /// What would have to give.
+    Relaxations(Relaxations),
+    /// It could not be run.
+    Problem(ProblemDocument),
+}
+
+impl SearchEvent {
+    fn name(&self) -> &'static str {
+        match self {
+            Self::Progress(_) => "progress",
+            Self::Answer(_) => "answer",
+            Self::Relaxing(_) => "relaxing",
+            Self::Relaxations(_) => "relaxations",
+            Self::Problem(_) => "problem",
+        }
+    }
+
+    fn written(&self) -> Event {
+        let data = match self {
+            Self::Progress(x) => serde_json::to_string(x),
+            Self::Answer(x) => serde_json::to_string(x),
+            Self::Relaxing(x) => serde_json::to_string(x),
+            Self::Relaxations(x) => serde_json::to_string(x),
+            Self::Problem(x) => serde_json::to_string(x),
+        };
+        Event::default().event(self.name()).data(data.unwrap_or_default())
+    }
+}
+
+fn look(progress: &Progress<'_>, start: Instant) -> SearchProgress {
+    let (left, total) = progress.left();
+    SearchProgress {
+        report: progress.report(),
+        left,
+        total,
+        axes: progress.axes(),
+        leading: progress.leading(LEADING),
+        seconds: start.elapsed().as_secs_f64(),
+    }
+}
+
+/// Runs a search and tells about it; ends early when nobody listens any more.
+fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>) {
+    let start = Instant::now();
+    let mut looked: Option<Instant> = None;
+    let mut shown = 0;
+    let mut go_on = |progress: &Progress<'_>| {
+        let kept = progress.report().kept;
+        // The first answers at once, then at a pace that people can follow.
+        if looked.is_none_or(|t| t.elapsed() >= LOOK_EVERY) || shown == 0 && kept > 0 {
+            looked = Some(Instant::now());
+            shown = kept;
+            let _ = events.try_send(SearchEvent::Progress(look(progress, start)));
+        }
+        !events.is_closed() && start.elapsed() < LONGEST_SEARCH
+    };
+    let answer = match search(document, parts, request, &mut go_on) {
+        Ok(answer) => answer,
+        Err(error) => {
+            let _ = events.blocking_send(SearchEvent::Problem(error.into()));
+            return;
+        }
+    };
+    let nothing = answer.designs.is_empty() && answer.complete;
+    if events.blocking_send(SearchEvent::Answer(answer)).is_err() || !nothing {
+        return;
+    }
+    let mut told = Instant::now();
+    let found = relaxations(document, parts, request, |progress| {
+        if told.elapsed() >= LOOK_EVERY {
+            told = Instant::now();
+            let _ = events.try_send(SearchEvent::Relaxing(progress.clone()));
+        }
+        !events.is_closed() && start.elapsed() < LONGEST_SEARCH
+    });
+    let _ = events.blocking_send(match found {
+        Ok(found) => SearchEvent::Relaxations(found),
+        Err(error) => SearchEvent::Problem(error.into()),
+    });
+}
+
+fn stream_of(events: mpsc::Receiver<SearchEvent>) -> impl Stream<Item = Result<Event, Infallible>> {
+    futures_util::stream::unfold(events, |mut events| async {
+        let event = events.recv().await?;
+        Some((Ok(event.written()), events))
+    })
+}
+
+/// Searches the library for designs that meet the brief. The answer is a stream of server-sent events: `progress` while it runs,
+/// `answer`, and where nothing qualifies `relaxing` and `relaxations`. Closing the connection stops the search.
+#[utoipa::path(operation_id = "match_search", post, path = "/api/v1/match", request_body = SearchRequest,
+    responses((status = 200, description = "Server-sent events", body = SearchEvent, content_type = "text/event-stream"),
+        (status = 422, body = ProblemDocument)))]
+async fn stream(State(state): State<AppState>, Body(asked): Body<SearchRequest>) -> Answer<impl IntoResponse> {
+    let document = Document::from_value(&asked.document)?;
+    let parts = library::in_use(&state).await?;
+    // Refused before the stream begins, so that the status tells.
+    asked.request.check(&document, &parts)?;
+    let (sender, receiver) = mpsc::channel(WAITING);
+    tokio::spawn(async move {
+        let result = beside(&state, move || tell(&document, &parts, &asked.request, &sender)).await;
+        if let Err(problem) = result {
+            tracing::error!(?problem, "search failed");
+        }
+    });
+    Ok(Sse::new(stream_of(receiver)).keep_alive(KeepAlive::default()))
+}
+
+/// Why a part or a combination is not in the answer.
+#[utoipa::path(operation_id = "match_why_not", post, path = "/api/v1/match/why-not", request_body = WhyNotRequest,
+    responses((status = 200, body = WhyNot), (status = 422, body = ProblemDocument)))]
+async fn ask_why_not(State(state): State<AppState>, Body(asked): Body<WhyNotRequest>) -> Answer<Json<WhyNot>> {
+    let document = Document::from_value(&asked.document)?;
+    // Retired parts can be asked about.
+    let parts = library::records(&state).await?;
+    let work = move || {
+        let start = Instant::now();
+        let go_on = || start.elapsed() < LONGEST_QUESTION;
+        why_not(&document, &parts, &asked.request, &asked.question, asked.beside.as_ref(), &asked.against, go_on)
+    };
+    Ok(Json(beside(&state, work).await??))
+}
+
+/// What the brief demands of the donor before any part is chosen.
+#[utoipa::path(operation_id = "match_needs", post, path = "/api/v1/match/needs", request_body = Document,
+    responses((status = 200, body = Demands), (status = 422, body = ProblemDocument)))]
+async fn demands(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Demands>> {
+    let work = move || Ok::<_, joulethesis_core::error::Error>(Demands { needs: needs(&document)?, gearings: gearings(&document) });
+    Ok(Json(beside(&state, work).await??))
+}
+
+/// The designs of some picks, in their order.
+#[utoipa::path(operation_id = "match_designs", post, path = "/api/v1/match/designs", request_body = DesignsRequest,
+    responses((status = 200, body = Vec<Design>), (status = 422, body = ProblemDocument)))]
+async fn designs(State(state): State<AppState>, Body(asked): Body<DesignsRequest>) -> Answer<Json<Vec<Design>>> {
+    let document = Document::from_value(&asked.document)?;
+    let parts = library::in_use(&state).await?;
+    let work = move || asked.picks.iter().map(|pick| design_of(&document, &parts, &asked.request, pick)).collect::<Result<Vec<_>, _>>();
+    Ok(Json(beside(&state, work).await??))
+}
+
+/// Parts of a design whose record in the library has changed since, and what taking the newer one would do.
+#[utoipa::path(operation_id = "library_newer", post, path = "/api/v1/library/newer", request_body = Document,
+    responses((status = 200, body = Vec<Newer>), (status = 422, body = ProblemDocument)))]
+async fn newer_records(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Vec<Newer>>> {
+    let parts = library::records(&state).await?;
+    Ok(Json(beside(&state, move || newer(&document, &parts)).await?))
+}

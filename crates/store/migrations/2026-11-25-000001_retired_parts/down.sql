@@ -1,0 +1,1 @@
+ALTER TABLE library_parts DROP COLUMN retired;

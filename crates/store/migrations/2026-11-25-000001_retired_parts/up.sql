@@ -1,0 +1,1 @@
+ALTER TABLE library_parts ADD COLUMN retired boolean NOT NULL DEFAULT false;
