@@ -45,7 +45,7 @@ pub(crate) fn run(inputs: &Inputs<'_>) -> Result<(), Failure> {
     if inputs.needs {
         return print(&json!(needs(&document)?));
     }
-    let request: MatchRequest = parse(inputs.request)?;
+    let request: MatchRequest = if inputs.request.is_some() { parse(inputs.request)? } else { document.brief.search.clone() };
     let library = library(inputs.library)?;
     if inputs.why_not.is_some() {
         let question: Question = parse(inputs.why_not)?;

@@ -26,10 +26,12 @@ pub struct DesignRecord {
 }
 
 /// A new design: empty, or a copy of another one of the same conversion.
-#[derive(Debug, Clone, Copy, Default)]
+#[derive(Debug, Clone, Default)]
 pub struct NewDesign {
     /// Design to copy.
     pub copy_of: Option<Uuid>,
+    /// Design to begin with in place of a copy.
+    pub design: Option<Value>,
 }
 
 #[derive(Queryable, Selectable)]
@@ -91,9 +93,10 @@ impl Store {
     /// are used, or as the database fails.
     pub async fn add_design(&self, conversion_id: Uuid, new: NewDesign) -> Result<DesignRecord> {
         let conversion = self.conversion(conversion_id).await?;
-        let design = match new.copy_of {
-            None => Design::default(),
-            Some(id) => conversion.designs.iter().find(|d| d.id == id).ok_or(StoreError::NotFound("design"))?.design.clone(),
+        let design = match (new.design, new.copy_of) {
+            (Some(design), _) => section(&design)?,
+            (None, None) => Design::default(),
+            (None, Some(id)) => conversion.designs.iter().find(|d| d.id == id).ok_or(StoreError::NotFound("design"))?.design.clone(),
         };
         if conversion.designs.len() >= MOST {
             return Err(StoreError::Taken("every letter from A to Z".to_owned()));

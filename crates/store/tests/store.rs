@@ -97,11 +97,11 @@ async fn variants_are_copied_under_the_next_free_letter() {
     let db = TestDatabase::new().await;
     let c =
         db.store.add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad), demo("pipit-a")])).await.expect("added");
-    let copy = db.store.add_design(c.id, NewDesign { copy_of: Some(c.designs[1].id) }).await.expect("copied");
+    let copy = db.store.add_design(c.id, NewDesign { copy_of: Some(c.designs[1].id), ..NewDesign::default() }).await.expect("copied");
     assert_eq!((copy.label.as_str(), &copy.design), ("C", &c.designs[1].design));
     db.store.remove_design(c.designs[0].id, 1).await.expect("removed");
     assert_eq!(db.store.add_design(c.id, NewDesign::default()).await.expect("added").label, "A");
-    let foreign = db.store.add_design(c.id, NewDesign { copy_of: Some(c.id) }).await;
+    let foreign = db.store.add_design(c.id, NewDesign { copy_of: Some(c.id), ..NewDesign::default() }).await;
     assert!(matches!(foreign, Err(StoreError::NotFound("design"))));
     db.drop_database().await;
 }

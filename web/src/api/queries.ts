@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
-import type { Document, PartKind } from './types';
+import type { Document, MatchRequest, PartKind, Pick, Question } from './types';
 
 const forever = Number.POSITIVE_INFINITY;
 
@@ -92,6 +92,46 @@ export const choicesQuery = (document: Document) =>
     queryKey: ['choices', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/choices', { body: document, signal }))),
     staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** What the brief demands of the donor before any part is chosen, and the ways it can be geared. */
+export const needsQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['needs', JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/match/needs', { body: document, signal }))),
+    staleTime: forever,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const whyNotQuery = (
+  document: Document,
+  request: MatchRequest,
+  question: Question,
+  beside: Pick | null,
+  against: Pick[],
+) =>
+  queryOptions({
+    queryKey: ['why-not', JSON.stringify([document, request, question, beside, against])],
+    queryFn: ({ signal }) =>
+      reach(async () =>
+        unwrap(
+          await api.POST('/api/v1/match/why-not', { body: { document, request, question, beside, against }, signal }),
+        ),
+      ),
+    staleTime: forever,
+    gcTime: 10_000,
+  });
+
+/** Parts of the design whose record in the library has changed since. */
+export const newerQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['newer', JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/library/newer', { body: document, signal }))),
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });

@@ -247,6 +247,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/library/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Writes parts as a file that imports again identically. */
+        get: operations["library_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a library file in CSV or JSON into the own parts, all or nothing. */
+        post: operations["library_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/newer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Parts of a design whose record in the library has changed since, and what taking the newer one would do. */
+        post: operations["library_newer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library/{id}": {
         parameters: {
             query?: never;
@@ -260,6 +311,94 @@ export interface paths {
         post?: never;
         /** Removes an own part. */
         delete: operations["library_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library/{id}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retires an own part, or takes it up again; the new version is returned. */
+        post: operations["library_retire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Searches the library for designs that meet the brief. The answer is a stream of server-sent events: `progress` while it runs,
+         *     `answer`, and where nothing qualifies `relaxing` and `relaxations`. Closing the connection stops the search.
+         */
+        post: operations["match_search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/match/designs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The designs of some picks, in their order. */
+        post: operations["match_designs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/match/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the brief demands of the donor before any part is chosen. */
+        post: operations["match_needs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/match/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a part or a combination is not in the answer. */
+        post: operations["match_why_not"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -421,6 +560,34 @@ export interface components {
             document: components["schemas"]["Document"];
             part: components["schemas"]["PartKind"];
         };
+        /**
+         * @description One of the six figures.
+         * @enum {string}
+         */
+        Axis: "cost" | "range" | "sprint" | "added_mass" | "charge" | "hill";
+        /** @description One axis of an answer: what it is, what is asked, and how far. */
+        AxisInfo: {
+            /** @description Whether it plays a part in this search. */
+            active: boolean;
+            /** @description Which. */
+            axis: components["schemas"]["Axis"];
+            /** @description Whether more is better. */
+            more_is_better: boolean;
+            /** @description Name shown. */
+            name: string;
+            /**
+             * Format: double
+             * @description What the brief asks, where it does.
+             */
+            target?: number | null;
+            /** @description Unit. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Weight in the rank.
+             */
+            weight: number;
+        };
         BTreeMap: {
             [key: string]: {
                 /** @description Where the value comes from. */
@@ -581,6 +748,35 @@ export interface components {
              */
             schedules?: components["schemas"]["Schedule"][];
             /**
+             * @description What is searched for in the library: parts in hand, schools, caps. No figure of an estimate depends on it.
+             * @default {
+             *       "allow": [],
+             *       "cells": "any",
+             *       "certainty": "p50",
+             *       "current": "any",
+             *       "exclude": [],
+             *       "gearings": [],
+             *       "in_hand": [],
+             *       "most_in_parallel": 12,
+             *       "motor_counts": [
+             *         1,
+             *         2
+             *       ],
+             *       "only": {
+             *         "chargers": [],
+             *         "controllers": [],
+             *         "modules": [],
+             *         "motors": []
+             *       },
+             *       "pack": {
+             *         "school": "big"
+             *       },
+             *       "rates": {},
+             *       "resolution_percent": 5
+             *     }
+             */
+            search?: components["schemas"]["MatchRequest"];
+            /**
              * @description Where it is used.
              * @default {
              *       "altitude_m": 0,
@@ -628,6 +824,16 @@ export interface components {
          * @enum {string}
          */
         Cause: "traction" | "motor_torque" | "motor_power" | "voltage" | "motor_amps" | "battery_amps" | "controller_power" | "pack_amps" | "sag" | "motor_speed" | "heat" | "none";
+        /**
+         * @description Age of the cells. Schools differ: salvaged ones are cheap and of unknown health.
+         * @enum {string}
+         */
+        CellSchool: "any" | "new" | "salvaged";
+        /**
+         * @description How sure a goal that must be met has to be.
+         * @enum {string}
+         */
+        Certainty: "p50" | "p10";
         /** @description The chain at one speed. */
         ChainLinks: {
             /**
@@ -704,6 +910,8 @@ export interface components {
         };
         /** @description One charger, as sold. */
         Charger: {
+            /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
+            currency?: string | null;
             /**
              * Format: double
              * @description Efficiency, 0..1.
@@ -756,6 +964,40 @@ export interface components {
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
         };
+        /** @description What the hours at a socket ask of the charger. */
+        ChargerNeed: {
+            /**
+             * Format: double
+             * @description Power out of the charger, W.
+             */
+            charger_w: number;
+            /** @description Whether the socket gives enough. */
+            enough: boolean;
+            /**
+             * Format: double
+             * @description Hours there are, h.
+             */
+            hours_h: number;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Energy into the pack, kWh.
+             */
+            pack_kwh: number;
+            /** @description Socket id. */
+            socket: string;
+            /**
+             * Format: double
+             * @description What the socket gives for ever, W.
+             */
+            socket_gives_w: number;
+            /**
+             * Format: double
+             * @description Power from the socket, W.
+             */
+            socket_w: number;
+        };
         /**
          * @description Chemistry of the cells.
          * @enum {string}
@@ -774,6 +1016,29 @@ export interface components {
             wanted_kmh: number;
             /** @description Windings compared; empty for motors whose record has none. */
             windings: components["schemas"]["Winding"][];
+        };
+        /** @description Names of parts of each kind. */
+        Chosen: {
+            /**
+             * @description Chargers.
+             * @default []
+             */
+            chargers?: string[];
+            /**
+             * @description Controllers.
+             * @default []
+             */
+            controllers?: string[];
+            /**
+             * @description Cells and modules.
+             * @default []
+             */
+            modules?: string[];
+            /**
+             * @description Motors.
+             * @default []
+             */
+            motors?: string[];
         };
         /** @description A goal with its prediction. */
         Claim: {
@@ -914,6 +1179,32 @@ export interface components {
             /** @description Time and speed. */
             points: components["schemas"]["CoastPoint"][];
         };
+        /** @description One goal and by how much it gives way. */
+        Concession: {
+            /** @description Goal id, or `request.` and the cap. */
+            goal: string;
+            /** @description Whether more is better. */
+            more_is_better: boolean;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description What it would have to ask.
+             */
+            relaxed: number;
+            /**
+             * Format: double
+             * @description Difference as a share of the target.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description What it asks.
+             */
+            target: number;
+            /** @description Unit of both. */
+            unit: string;
+        };
         /** @description One motor controller, as sold. */
         Controller: {
             /**
@@ -931,6 +1222,8 @@ export interface components {
              * @description How long the burst rating holds, s. Absent: 60 s (common practice).
              */
             burst_s?: number | null;
+            /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
+            currency?: string | null;
             /**
              * Format: double
              * @description Efficiency in both directions, 0..1.
@@ -1055,6 +1348,11 @@ export interface components {
              */
             sold: number;
         };
+        /**
+         * @description Kind of current in the motor. Schools differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
+         * @enum {string}
+         */
+        CurrentSchool: "any" | "direct" | "alternating";
         /** @description Curves to draw. */
         Curves: {
             /** @description What holds the greatest pull back, from rest upwards. */
@@ -1074,6 +1372,28 @@ export interface components {
             speed_kmh: number[];
             /** @description Pull in the best gear on continuous ratings, N. */
             sustained_n: number[];
+        };
+        /** @description One reason why combinations are not in the answer. */
+        Cut: {
+            /**
+             * Format: int64
+             * @description Combinations it cut; each is counted once, under the first rule that cut it.
+             */
+            combinations: number;
+            /** @description Words for people. */
+            name: string;
+            /** @description Rule of the findings, `goal.` and the goal's id, or `request.` and the cap. */
+            rule: string;
+            /**
+             * Format: int64
+             * @description How many of them had to be simulated to know.
+             */
+            simulated: number;
+        };
+        /** @description What the brief demands, and the ways the donor can be geared. */
+        Demands: {
+            gearings: components["schemas"]["Gearing"][];
+            needs: components["schemas"]["Needs"];
         };
         /** @description One variant of a conversion. Records are embedded, so that a later edit of the library never changes it silently. */
         Design: {
@@ -1168,6 +1488,12 @@ export interface components {
             label: string;
             /** Format: int32 */
             version: number;
+        };
+        /** @description Picks to make designs of. */
+        DesignsRequest: {
+            document: components["schemas"]["Document"];
+            picks: components["schemas"]["Pick"][];
+            request?: components["schemas"]["MatchRequest"] | null;
         };
         /** @description A whole design with all it is judged against. Every key is explained in docs/FORMATS.md. */
         Document: {
@@ -1284,6 +1610,30 @@ export interface components {
              * @description Distance between the axles, m.
              */
             wheelbase_m?: number;
+        };
+        /** @description A rating to look at again. */
+        Doubt: {
+            /**
+             * Format: double
+             * @description The figure found.
+             */
+            found: number;
+            /** @description Key of the rating, dotted. */
+            key: string;
+            /** @description What is odd, with both figures. */
+            message: string;
+            /** @description Unit of the three. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Usual range of the class, lowest.
+             */
+            usual_from: number;
+            /**
+             * Format: double
+             * @description Usual range of the class, highest.
+             */
+            usual_to: number;
         };
         /** @description Gears and fixed stages between motor and wheel. */
         Driveline: {
@@ -1454,6 +1804,15 @@ export interface components {
          * @enum {string}
          */
         EvidenceKind: "coast_down" | "fuel" | "handbook";
+        /** @description One complete combination held against rules and goals. */
+        Examined: {
+            /** @description The combination with its figures. */
+            design: components["schemas"]["Match"];
+            /** @description Rules that speak against it, each with two figures. */
+            findings: components["schemas"]["Finding"][];
+            /** @description Goals that must be met and are not. */
+            misses: components["schemas"]["Miss"][];
+        };
         /** @description One headline figure. */
         Figure: {
             /**
@@ -1594,6 +1953,41 @@ export interface components {
              */
             range: number;
         };
+        /** @description Motor speed of a gear at the fastest speed asked for. */
+        GearNeed: {
+            /**
+             * Format: int32
+             * @description Gear, from 1.
+             */
+            gear: number;
+            /**
+             * Format: double
+             * @description Motor speed there, rpm.
+             */
+            motor_rpm: number;
+            /**
+             * Format: double
+             * @description Motor torque for the greatest pull asked, N m.
+             */
+            motor_torque_nm: number;
+            /**
+             * Format: double
+             * @description Motor turns for one wheel turn.
+             */
+            overall_ratio: number;
+            /**
+             * Format: int32
+             * @description Range of the transfer box, from 1.
+             */
+            range: number;
+            /** @description Revolutions for each volt that a motor needs there, at a few usual system voltages, sagged. */
+            rpm_per_volt: components["schemas"]["VoltNeed"][];
+            /**
+             * Format: double
+             * @description Speed, km/h.
+             */
+            speed_kmh: number;
+        };
         /** @description One gear's path to the wheel. */
         GearSummary: {
             /**
@@ -1642,6 +2036,17 @@ export interface components {
              */
             speed_kmh: number;
         };
+        /** @description One way of gearing. */
+        Gearing: {
+            added?: components["schemas"]["AddedItem"] | null;
+            driveline?: components["schemas"]["Driveline"] | null;
+            /** @description Stable id: `keep`, `gear-3`, `direct`, `reduction-2`, `chain-7`, `hub`. */
+            id: string;
+            /** @description Whether it is for motors in the wheels. */
+            in_wheels: boolean;
+            /** @description Words for people. */
+            name: string;
+        };
         /** @description One goal of the brief. */
         Goal: {
             /** @description Stable identifier within the brief. */
@@ -1685,6 +2090,11 @@ export interface components {
              */
             warm_kmh: number;
         };
+        /**
+         * @description How long something has to be held.
+         * @enum {string}
+         */
+        HeldFor: "burst" | "ten_minutes" | "for_ever";
         /** @description Steepest grade at one speed. */
         HillAtSpeed: {
             /** @description On burst ratings. */
@@ -1725,6 +2135,46 @@ export interface components {
             at_speed: components["schemas"]["HillAtSpeed"][];
             /** @description Steepest start. */
             start: components["schemas"]["HillGrade"];
+        };
+        /** @description What holds a design back. */
+        Holdback: {
+            /** @description Tightest link in a burst. */
+            tightest_link: components["schemas"]["LinkKind"];
+            /** @description Its rating. */
+            tightest_rating: string;
+            /** @description Warnings of the rules, as messages. */
+            warnings: string[];
+            weakest_claim?: components["schemas"]["WeakestClaim"] | null;
+        };
+        /** @description What a library file came to. */
+        Imported: {
+            /** @description New parts. */
+            added: number;
+            /** @description Names of the parts taken over whose ratings are doubted. */
+            doubted: string[];
+            /** @description Own parts replaced. */
+            replaced: number;
+        };
+        /** @description A goal that no motor meets. */
+        Impossible: {
+            /**
+             * Format: double
+             * @description The best that physics allows.
+             */
+            best: number;
+            /** @description Goal id. */
+            goal: string;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Asked.
+             */
+            target: number;
+            /** @description Unit of both. */
+            unit: string;
+            /** @description Why, with figures. */
+            why: string;
         };
         /** @description What one input does to a figure. */
         Influence: {
@@ -1898,6 +2348,216 @@ export interface components {
              */
             test_kg: number;
         };
+        /** @description One design that meets the brief. */
+        Match: {
+            /**
+             * Format: double
+             * @description Mass added, kg.
+             */
+            added_kg: number;
+            /**
+             * Format: double
+             * @description Hours to fill at the socket that counts; absent when it never fills.
+             */
+            charge_h?: number | null;
+            /** @description Chemistry, in words. */
+            chemistry: string;
+            /**
+             * Format: double
+             * @description Net cost, in the brief's currency.
+             */
+            cost: number;
+            /** @description Whether the motor runs on direct current. */
+            direct_current: boolean;
+            /** @description The gearing, in words. */
+            gearing: string;
+            /** @description Designs of one group share motor, controller, gearing and family of cells. */
+            group: string;
+            held_back?: components["schemas"]["Holdback"] | null;
+            /**
+             * Format: double
+             * @description Hill held at the speed that counts, percent.
+             */
+            hill_percent: number;
+            /** @description Cells in series and strings, as people say it. */
+            layout: string;
+            /** @description Where the motors sit, in words. */
+            mount: string;
+            /** @description Names everything chosen; [`super::design_of`] makes the design from it. */
+            pick: components["schemas"]["Pick"];
+            /**
+             * Format: int32
+             * @description Place in the ranking, from 1.
+             */
+            place: number;
+            /**
+             * Format: double
+             * @description Range on the trip that counts, km.
+             */
+            range_km?: number | null;
+            /**
+             * Format: double
+             * @description Rank by the brief's weights: 0 is on every target; higher is better.
+             */
+            rank: number;
+            /** @description Whether the cells have been used before. */
+            salvaged: boolean;
+            /**
+             * Format: double
+             * @description Time between the speeds that count, s; absent when never reached.
+             */
+            sprint_s?: number | null;
+            /**
+             * Format: double
+             * @description Energy within the window, kWh.
+             */
+            usable_kwh: number;
+        };
+        /** @description The answer of a search. */
+        MatchAnswer: {
+            /** @description The figures it is judged by. */
+            axes: components["schemas"]["AxisInfo"][];
+            /** @description Whether the whole library was searched; false when it was stopped. */
+            complete: boolean;
+            /** @description Designs that none beats, best first. */
+            designs: components["schemas"]["Match"][];
+            /** @description Where every combination went. */
+            report: components["schemas"]["Report"];
+            /** @description The best of each school. */
+            schools: components["schemas"]["SchoolBest"][];
+            /** @description Parts left out because nobody said what their currency is worth. */
+            unpriced: string[];
+        };
+        /** @description A search over the library for one brief and donor. */
+        MatchRequest: {
+            /**
+             * @description Ids of warning rules that are put up with.
+             * @default []
+             */
+            allow?: string[];
+            /**
+             * Format: double
+             * @description Most money, net, in the brief's currency.
+             * @default null
+             */
+            budget?: number | null;
+            /**
+             * @description New or salvaged cells.
+             * @default any
+             */
+            cells?: components["schemas"]["CellSchool"];
+            /**
+             * @description How sure a goal that must be met has to be.
+             * @default p50
+             */
+            certainty?: components["schemas"]["Certainty"];
+            /**
+             * @description Direct or alternating current motors.
+             * @default any
+             */
+            current?: components["schemas"]["CurrentSchool"];
+            /**
+             * @description Names of parts that must not be used.
+             * @default []
+             */
+            exclude?: string[];
+            /**
+             * @description Ways of gearing, by their ids; empty: all that fit the donor.
+             * @default []
+             */
+            gearings?: string[];
+            /**
+             * Format: double
+             * @description Speed at which the continuous hill counts, km/h. Absent: that of the first held-hill goal, else 30.
+             * @default null
+             */
+            hill_kmh?: number | null;
+            /**
+             * @description Names of parts already owned: of their kind no others are used, and they cost nothing.
+             * @default []
+             */
+            in_hand?: string[];
+            /**
+             * Format: int32
+             * @description Modules in series; absent: as many as the controllers bear.
+             * @default null
+             */
+            modules_in_series?: number | null;
+            /**
+             * Format: double
+             * @description Most mass added over the donor as it stood, kg.
+             * @default null
+             */
+            most_added_kg?: number | null;
+            /**
+             * Format: int32
+             * @description Most strings in parallel. Default 12.
+             * @default 12
+             */
+            most_in_parallel?: number;
+            /**
+             * Format: int32
+             * @description Most modules in all, as when so many are owned.
+             * @default null
+             */
+            most_modules?: number | null;
+            /**
+             * @description Motors on one shaft that are tried. Default 1 and 2.
+             * @default [
+             *       1,
+             *       2
+             *     ]
+             */
+            motor_counts?: number[];
+            /**
+             * @description Parts that must be used; empty lists leave the kind open.
+             * @default {
+             *       "chargers": [],
+             *       "controllers": [],
+             *       "modules": [],
+             *       "motors": []
+             *     }
+             */
+            only?: components["schemas"]["Chosen"];
+            /**
+             * @description A big pack, or a small one charged in between.
+             * @default {
+             *       "school": "big"
+             *     }
+             */
+            pack?: components["schemas"]["PackSchool"];
+            /**
+             * @description Worth of one unit of other currencies in the brief's, by code; parts priced in one that is not listed are left out.
+             * @default {}
+             */
+            rates?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: double
+             * @description Difference below which two figures count as the same, percent. Default 5: well inside every band.
+             * @default 5
+             */
+            resolution_percent?: number;
+            /**
+             * @description Socket whose charge time counts. Absent: that of the first charging goal, else the first socket.
+             * @default null
+             */
+            socket?: string | null;
+            /** @default null */
+            sprint?: components["schemas"]["SprintRange"] | null;
+            /**
+             * Format: int32
+             * @description Strings in parallel; absent: up to `most_in_parallel`.
+             * @default null
+             */
+            strings_in_parallel?: number | null;
+            /**
+             * @description Trip or schedule whose range counts. Absent: that of the first range goal that must be met, else the first trip.
+             * @default null
+             */
+            trip?: string | null;
+        };
         /** @description What a goal measures. */
         Measure: {
             /**
@@ -2002,6 +2662,27 @@ export interface components {
          * @enum {string}
          */
         Measurement: "weigh" | "coast_down" | "roll_out" | "bench_motor" | "log_controller" | "test_cells" | "meter_charger" | "meter_loads" | "log_drive" | "ask_prices";
+        /** @description A goal that is missed, with both figures. */
+        Miss: {
+            /** @description Goal id, or `request.` and the cap. */
+            goal: string;
+            /** @description Whether more is better. */
+            more_is_better: boolean;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Reached; absent when never.
+             */
+            reached?: number | null;
+            /**
+             * Format: double
+             * @description Asked.
+             */
+            target: number;
+            /** @description Unit of both. */
+            unit: string;
+        };
         /** @description A cell, or a module of cells in series, as handled and sold. Voltages, resistance and capacity are those of one cell. */
         Module: {
             /**
@@ -2041,6 +2722,8 @@ export interface components {
              * @description Discharge for ever, multiples of capacity an hour.
              */
             continuous_c: number;
+            /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
+            currency?: string | null;
             /**
              * Format: double
              * @description Lowest permitted voltage of one cell under load, V.
@@ -2117,6 +2800,8 @@ export interface components {
              * @description Torque it can give for ever, N m. Absent: continuous power at base speed.
              */
             continuous_torque_nm?: number | null;
+            /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
+            currency?: string | null;
             /** @description Kind of motor. */
             kind: components["schemas"]["MotorKind"];
             losses?: components["schemas"]["LossCoefficients"] | null;
@@ -2282,6 +2967,55 @@ export interface components {
              */
             width_then: number;
         };
+        /** @description Everything a brief demands of a donor. */
+        Needs: {
+            /** @description Chargers by socket. */
+            chargers: components["schemas"]["ChargerNeed"][];
+            /**
+             * Format: double
+             * @description Greatest power at the wheels that has to be held, W.
+             */
+            continuous_power_w: number;
+            /** @description Gears of the donor as it stands. */
+            gears: components["schemas"]["GearNeed"][];
+            /**
+             * Format: double
+             * @description Pull the driven tyres pass, N.
+             */
+            grip_n: number;
+            /** @description Goals that no motor meets. */
+            impossible: components["schemas"]["Impossible"][];
+            /** @description Whether that is the donor's mass as it stood with driver and payload, for want of parts. */
+            mass_as_donor: boolean;
+            /**
+             * Format: double
+             * @description Greatest power at the wheels in a burst, W.
+             */
+            peak_power_w: number;
+            /**
+             * Format: double
+             * @description Greatest torque at the wheels, N m.
+             */
+            peak_wheel_torque_nm: number;
+            /** @description The road on grades. */
+            road: components["schemas"]["RoadLine"][];
+            /**
+             * Format: double
+             * @description Rolling radius, m.
+             */
+            rolling_radius_m: number;
+            /** @description Speeds of the road lines, km/h. */
+            speed_kmh: number[];
+            /**
+             * Format: double
+             * @description Test mass it is worked out for, kg.
+             */
+            test_kg: number;
+            /** @description Trips by season. */
+            trips: components["schemas"]["TripNeed"][];
+            /** @description At the wheels, goal by goal. */
+            wheels: components["schemas"]["WheelNeed"][];
+        };
         /** @description A new conversion, filled with handbook values of its kind. */
         NewConversion: {
             kind: components["schemas"]["VehicleKind"];
@@ -2295,6 +3029,20 @@ export interface components {
              * @description Variant to copy; absent for an empty one.
              */
             copy_of?: string | null;
+            design?: components["schemas"]["Design"] | null;
+        };
+        /** @description A newer record for a part of a design. */
+        Newer: {
+            after?: components["schemas"]["Outcome"] | null;
+            before?: components["schemas"]["Outcome"] | null;
+            /** @description What differs. */
+            changes: components["schemas"]["RatingChange"][];
+            /** @description The design with the newer record in the place of the old, all else as it stands. */
+            design: components["schemas"]["Design"];
+            /** @description Its name. */
+            name: string;
+            /** @description Kind of part. */
+            part: string;
         };
         /** @description One reading without load. */
         NoLoadReading: {
@@ -2414,6 +3162,24 @@ export interface components {
             /** @description How much of the charge is used where `soc_min` and `soc_max` do not say. */
             window_school?: components["schemas"]["WindowSchool"];
         };
+        /** @description Size of the pack. Schools differ: a small pack charged in between saves money and mass. */
+        PackSchool: {
+            /** @enum {string} */
+            school: "big";
+        } | {
+            /**
+             * Format: double
+             * @description Most hours for a whole charge.
+             */
+            charge_h: number;
+            /**
+             * Format: double
+             * @description Share of the range goals, 0..1.
+             */
+            range_share: number;
+            /** @enum {string} */
+            school: "small";
+        };
         /** @description The pack as a whole. */
         PackSummary: {
             /**
@@ -2532,13 +3298,19 @@ export interface components {
         PartKind: "motor" | "controller" | "module" | "charger";
         /** @description A library part. */
         PartView: {
+            /** @description Ratings far outside the class. */
+            doubts: components["schemas"]["Doubt"][];
             /**
              * Format: uuid
              * @description Id of an own part; absent for a built-in one.
              */
             id?: string | null;
+            /** @description Names of parts that seem to be the same one. */
+            look_alikes: string[];
             /** @description The record. */
             record: components["schemas"]["Part"];
+            /** @description Whether it is no longer bought and left out of searches. */
+            retired: boolean;
             /**
              * Format: int32
              * @description Version of an own part; absent for a built-in one.
@@ -2611,6 +3383,36 @@ export interface components {
              */
             top_speed_range: number;
         };
+        /** @description Names of everything chosen. */
+        Pick: {
+            /** @description Charger; absent when the library has none. */
+            charger?: string | null;
+            /** @description Controller, one for each motor. */
+            controller: string;
+            /** @description Gearing, by its id. */
+            gearing: string;
+            /** @description Cell or module. */
+            module: string;
+            /**
+             * Format: int32
+             * @description In series.
+             */
+            modules_in_series: number;
+            /** @description Motor. */
+            motor: string;
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            motor_count: number;
+            /** @description Where. */
+            motor_place: components["schemas"]["MotorPlace"];
+            /**
+             * Format: int32
+             * @description In parallel.
+             */
+            strings_in_parallel: number;
+        };
         /** @description One thing wrong with one input field. */
         Problem: {
             /** @description What would be accepted. */
@@ -2648,11 +3450,66 @@ export interface components {
          * @enum {string}
          */
         Provenance: "measured" | "datasheet" | "seller" | "handbook" | "guess";
+        /** @description What is asked about: some or all of the names in a pick. */
+        Question: {
+            /**
+             * @description Charger.
+             * @default null
+             */
+            charger?: string | null;
+            /**
+             * @description Controller.
+             * @default null
+             */
+            controller?: string | null;
+            /**
+             * @description Gearing, by its id.
+             * @default null
+             */
+            gearing?: string | null;
+            /**
+             * @description Cell or module.
+             * @default null
+             */
+            module?: string | null;
+            /**
+             * Format: int32
+             * @description Modules in series.
+             * @default null
+             */
+            modules_in_series?: number | null;
+            /**
+             * @description Motor.
+             * @default null
+             */
+            motor?: string | null;
+            /**
+             * Format: int32
+             * @description How many.
+             * @default null
+             */
+            motor_count?: number | null;
+            /**
+             * Format: int32
+             * @description Strings in parallel.
+             * @default null
+             */
+            strings_in_parallel?: number | null;
+        };
         /**
          * @description What ended the range.
          * @enum {string}
          */
         RangeEnd: "window" | "sag" | "heat" | "stalled" | "unlimited";
+        /** @description One rating that differs. */
+        RatingChange: {
+            /** @description In the library, as text; empty when absent. */
+            is: string;
+            /** @description Key, dotted. */
+            key: string;
+            /** @description In the design, as text; empty when absent. */
+            was: string;
+        };
         /** @description One step of the way from a result to what it stands on. */
         Reason: {
             /** @description How it follows from the steps below it. */
@@ -2721,6 +3578,39 @@ export interface components {
          * @enum {string}
          */
         RegenerationSchool: "none" | "throttle" | "brake" | "dial";
+        /** @description A look at the search for relaxations. */
+        RelaxProgress: {
+            /**
+             * Format: int32
+             * @description Searches done, and how many there are at most.
+             */
+            done: number;
+            /** @description Goal that is let go at the moment; absent while all give way together. */
+            goal?: string | null;
+            /**
+             * Format: int32
+             * @description How many there are at most.
+             */
+            of: number;
+        };
+        /** @description One way out, with the design that then meets everything. */
+        Relaxation: {
+            /** @description What gives way; everything else is met. */
+            concessions: components["schemas"]["Concession"][];
+            /** @description The cheapest design that needs no more. */
+            design: components["schemas"]["Match"];
+        };
+        /** @description What would have to give. */
+        Relaxations: {
+            /** @description Whether every search was finished. */
+            complete: boolean;
+            /** @description Names of the goals that stand against each other: letting any one of them go, or all of them a little, frees the rest. */
+            conflict: string[];
+            /** @description Ways out, the least first. */
+            options: components["schemas"]["Relaxation"][];
+            /** @description Where the combinations of the last search went. */
+            report: components["schemas"]["Report"];
+        };
         /** @description An item taken out of the donor. */
         RemovedItem: {
             /**
@@ -2735,6 +3625,65 @@ export interface components {
              * @description What it sold for.
              */
             sale_price?: number;
+        };
+        /** @description Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`. */
+        Report: {
+            /**
+             * Format: int64
+             * @description Simulated and beaten.
+             */
+            beaten: number;
+            /**
+             * Format: int64
+             * @description Cannot beat the answer even at their best.
+             */
+            beaten_by_bound: number;
+            /**
+             * Format: int64
+             * @description Combinations looked at by closed forms one by one.
+             */
+            bounded: number;
+            /** @description Cut by a rule or a goal, in the order they are looked at. */
+            cuts: components["schemas"]["Cut"][];
+            /**
+             * Format: int64
+             * @description Trips driven for their range.
+             */
+            driven: number;
+            /**
+             * Format: int64
+             * @description In the answer.
+             */
+            kept: number;
+            /**
+             * Format: int64
+             * @description Raw combinations.
+             */
+            raw: number;
+            /**
+             * Format: int64
+             * @description Chains built and run.
+             */
+            simulated: number;
+        };
+        /** @description Whether an own part is still bought. */
+        Retirement: {
+            retired: boolean;
+            /**
+             * Format: int32
+             * @description Version the writer saw.
+             */
+            version: number;
+        };
+        /** @description One line of the road on a grade. */
+        RoadLine: {
+            /** @description Resistance at each of the speeds, N. */
+            force_n: number[];
+            /**
+             * Format: double
+             * @description Grade, percent.
+             */
+            grade_percent: number;
         };
         /** @description Everything known of the road load of a donor. */
         RoadLoadEvidence: {
@@ -2771,6 +3720,62 @@ export interface components {
          * @enum {string}
          */
         Schedule: "wltc1" | "wltc2" | "wltc3a" | "wltc3b" | "udds" | "hwfet" | "nedc" | "ece15" | "j227a_b" | "j227a_c" | "j227a_d";
+        /** @description The best of one school, in the answer or not. */
+        SchoolBest: {
+            best?: components["schemas"]["Match"] | null;
+            /** @description `direct`, `alternating`, `new` or `salvaged`. */
+            school: string;
+        };
+        /** @description One event of a search; `event` is its name in the stream and `data` what it carries. */
+        SearchEvent: {
+            /** @description It is running. */
+            data: components["schemas"]["SearchProgress"];
+            /** @enum {string} */
+            event: "progress";
+        } | {
+            /** @description It has ended. */
+            data: components["schemas"]["MatchAnswer"];
+            /** @enum {string} */
+            event: "answer";
+        } | {
+            /** @description Nothing qualified; what would have to give is being worked out. */
+            data: components["schemas"]["RelaxProgress"];
+            /** @enum {string} */
+            event: "relaxing";
+        } | {
+            /** @description What would have to give. */
+            data: components["schemas"]["Relaxations"];
+            /** @enum {string} */
+            event: "relaxations";
+        } | {
+            /** @description It could not be run. */
+            data: components["schemas"]["ProblemDocument"];
+            /** @enum {string} */
+            event: "problem";
+        };
+        /** @description A running search, as the `progress` event tells it. */
+        SearchProgress: {
+            /** @description The figures it is judged by. */
+            axes: components["schemas"]["AxisInfo"][];
+            /** @description The best so far, without reasons. */
+            leading: components["schemas"]["Match"][];
+            /** @description Packs still to look at. */
+            left: number;
+            /** @description Counts so far. */
+            report: components["schemas"]["Report"];
+            /**
+             * Format: double
+             * @description Since it began, s.
+             */
+            seconds: number;
+            /** @description Packs there are; none before the first look is over. */
+            total: number;
+        };
+        /** @description What to search for. */
+        SearchRequest: {
+            document: components["schemas"]["Document"];
+            request?: components["schemas"]["MatchRequest"] | null;
+        };
         /** @description A day in a season. */
         Season: {
             /**
@@ -3214,6 +4219,55 @@ export interface components {
              */
             wh_per_km: number;
         };
+        /** @description What one trip asks in one season. */
+        TripNeed: {
+            /**
+             * Format: double
+             * @description Length of one passage, km.
+             */
+            distance_km: number;
+            /**
+             * Format: double
+             * @description Mean power at the wheels while pulling, W.
+             */
+            mean_power_w: number;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description From the pack with usual losses, low-voltage and comfort loads and the regeneration chosen, Wh/km.
+             */
+            pack_wh_per_km: number;
+            /**
+             * Format: double
+             * @description Greatest power at the wheels, W.
+             */
+            peak_power_w: number;
+            /**
+             * Format: double
+             * @description Range it is worked out for, km.
+             */
+            range_km: number;
+            /** @description `usual`, `summer` or `winter`. */
+            season: string;
+            /**
+             * Format: double
+             * @description Air, degC.
+             */
+            temperature_c: number;
+            /** @description Trip or schedule id. */
+            trip: string;
+            /**
+             * Format: double
+             * @description Usable energy of the pack for the range asked (or one passage where none is), kWh.
+             */
+            usable_kwh: number;
+            /**
+             * Format: double
+             * @description At the wheels to move, braking not counted, Wh/km.
+             */
+            wheel_wh_per_km: number;
+        };
         /** @description Speed and grade over time. */
         TripPath: {
             /** @description A regulatory schedule on the level. */
@@ -3290,6 +4344,11 @@ export interface components {
              * @description Greatest battery current, A.
              */
             peak_current_a: number;
+            /**
+             * Format: double
+             * @description Seconds within the range in which heat held the torque back.
+             */
+            range_derated_s: number;
             /** @description What ends the range. */
             range_ends_by: components["schemas"]["RangeEnd"];
             /**
@@ -3355,6 +4414,45 @@ export interface components {
          * @enum {string}
          */
         Verdict: "met" | "likely" | "unlikely" | "missed" | "cannot_tell";
+        /** @description Revolutions for each volt at one system voltage. */
+        VoltNeed: {
+            /**
+             * Format: double
+             * @description Nominal, V.
+             */
+            nominal_v: number;
+            /**
+             * Format: double
+             * @description rpm/V.
+             */
+            rpm_per_volt: number;
+        };
+        /** @description The claim with the least margin. */
+        WeakestClaim: {
+            /** @description Goal id. */
+            goal: string;
+            /** @description What limits it. */
+            limited_by: string;
+            /**
+             * Format: double
+             * @description Share of the target by which it is met (positive) or missed.
+             */
+            margin?: number | null;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Predicted; absent when never reached.
+             */
+            predicted?: number | null;
+            /**
+             * Format: double
+             * @description Asked.
+             */
+            target: number;
+            /** @description Unit. */
+            unit: string;
+        };
         /** @description Weather on a trip. */
         Weather: {
             /**
@@ -3375,6 +4473,57 @@ export interface components {
              * @default null
              */
             temperature_c?: number | null;
+        };
+        /** @description What one goal asks at the wheels. */
+        WheelNeed: {
+            /**
+             * Format: double
+             * @description Pull at the wheels, N.
+             */
+            force_n: number;
+            /** @description Goal id. */
+            goal: string;
+            /** @description How long it has to be held. */
+            held_for: components["schemas"]["HeldFor"];
+            /** @description A must, or a wish. */
+            level: components["schemas"]["GoalLevel"];
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Power at the wheels, W.
+             */
+            power_w: number;
+            /**
+             * Format: double
+             * @description Speed at which it is asked, km/h.
+             */
+            speed_kmh: number;
+            /**
+             * Format: double
+             * @description Torque at the wheels, N m.
+             */
+            wheel_torque_nm: number;
+        };
+        /** @description The answer to "why not this?". */
+        WhyNot: {
+            beaten_by?: components["schemas"]["Match"] | null;
+            best?: components["schemas"]["Match"] | null;
+            nearest?: components["schemas"]["Examined"] | null;
+            put_in?: components["schemas"]["Examined"] | null;
+            /** @description Where every combination with it went. */
+            report: components["schemas"]["Report"];
+            /** @description The answer in a sentence or two. */
+            summary: string;
+        };
+        /** @description Why not this? */
+        WhyNotRequest: {
+            /** @description Designs of the answer. */
+            against?: components["schemas"]["Pick"][];
+            beside?: components["schemas"]["Pick"] | null;
+            document: components["schemas"]["Document"];
+            question: components["schemas"]["Question"];
+            request?: components["schemas"]["MatchRequest"] | null;
         };
         /** @description One winding of the same motor. */
         Winding: {
@@ -4093,6 +5242,103 @@ export interface operations {
             };
         };
     };
+    library_export: {
+        parameters: {
+            query?: {
+                /** @description Form of the file. */
+                form?: "csv" | "json";
+                /** @description Own parts only; otherwise the built-in ones too. */
+                own?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+        };
+    };
+    library_import: {
+        parameters: {
+            query?: {
+                /** @description What happens to a part whose name an own part has already. */
+                same_name?: "refuse" | "replace";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    library_newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Newer"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     library_change: {
         parameters: {
             query?: never;
@@ -4155,6 +5401,164 @@ export interface operations {
                 content?: never;
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    library_retire: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retirement"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": number;
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Server-sent events */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["SearchEvent"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_designs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Design"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Demands"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_why_not: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyNotRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNot"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,7 +5,7 @@ import { useWorkbench } from '../workbench/WorkbenchContext';
 import { stages } from './StageRail';
 
 const keys: [string, string][] = [
-  ['1 … 4', 'go to a stage'],
+  ['1 … 5', 'go to a stage'],
   ['[  ]', 'variant before, variant after'],
   ['c', 'copy this variant'],
   ['x', 'compare variants'],

@@ -1,5 +1,6 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useNavigate, useParams } from 'react-router';
+import { searchOf, useSearch } from '../stages/match/searches';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
 interface StageState {
@@ -39,6 +40,18 @@ export const stages: StageEntry[] = [
     },
   },
   {
+    key: 'match',
+    title: 'Match',
+    state: (w) => {
+      const search = searchOf(w.id);
+      if (search.running) return { word: 'searching', open: false };
+      if (!search.answer) return { word: 'not searched', open: false };
+      return search.answer.designs.length > 0
+        ? { word: `${counted(search.answer.designs.length, 'design', 'designs')}`, open: false }
+        : { word: 'nothing qualifies', open: true };
+    },
+  },
+  {
     key: 'chain',
     title: 'Chain',
     state: (w) => {
@@ -72,6 +85,8 @@ export const stages: StageEntry[] = [
 
 export function StageRail() {
   const bench = useWorkbench();
+  // The state of a search is shown here too.
+  useSearch(bench.id);
   const navigate = useNavigate();
   const { stage } = useParams();
   return (

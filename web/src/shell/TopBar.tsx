@@ -102,7 +102,9 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
           </ButtonBase>
         ))}
         <Button
-          onClick={bench.addVariant}
+          onClick={() => {
+            bench.addVariant();
+          }}
           sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
           title="Copy this variant under the next letter"
         >

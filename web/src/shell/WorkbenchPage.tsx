@@ -14,6 +14,7 @@ import { TopBar } from './TopBar';
 const views = {
   brief: lazy(() => import('../stages/brief/BriefStage')),
   donor: lazy(() => import('../stages/donor/DonorStage')),
+  match: lazy(() => import('../stages/match/MatchStage')),
   chain: lazy(() => import('../stages/chain/ChainStage')),
   charge: lazy(() => import('../stages/charge/ChargeStage')),
   compare: lazy(() => import('../stages/compare/CompareView')),

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { Bands, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
+import type { Bands, Design, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
 import type { Draft, Variant } from './draft';
 import type { JudgedClaim } from './judge';
 import type { SaveState } from './useAutosave';
@@ -38,7 +38,8 @@ export interface Workbench {
   canRedo: boolean;
   undo: () => void;
   redo: () => void;
-  addVariant: () => void;
+  /** Copies the active variant under the next letter, or begins one with a design and opens it in a stage. */
+  addVariant: (design?: Design, stage?: string) => void;
   removeVariant: (id: string) => void;
   setUnits: (units: UnitSystem) => void;
   /** Message to show once, such as the outcome of a merge. */

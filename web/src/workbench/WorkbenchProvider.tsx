@@ -4,7 +4,7 @@ import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, estimateQuery } from '../api/queries';
-import type { Conversion, UnitSystem } from '../api/types';
+import type { Conversion, Design, UnitSystem } from '../api/types';
 import { UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
 import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
@@ -78,31 +78,38 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   const { sync } = autosave;
 
   const changeVariants = useCallback(
-    async (action: () => Promise<string | null>, done: string) => {
+    async (action: () => Promise<string | null>, done: string, to: string = stage) => {
       let next: string | null = null;
       try {
         await sync(async () => {
           next = await action();
         });
         setMessage(done);
-        if (next !== null) await navigate(`/c/${conversion.id}/${stage}/${next as string}`);
+        if (next !== null) await navigate(`/c/${conversion.id}/${to}/${next as string}`);
       } catch (error) {
         setMessage(error instanceof Error ? error.message : 'That did not work.');
       }
     },
     [conversion.id, navigate, stage, sync],
   );
-  const addVariant = useCallback(() => {
-    void changeVariants(async () => {
-      const added = await reach(() =>
-        api.POST('/api/v1/conversions/{id}/designs', {
-          params: { path: { id: conversion.id } },
-          body: { copy_of: active.id },
-        }),
+  const addVariant = useCallback(
+    (design?: Design, to?: string) => {
+      void changeVariants(
+        async () => {
+          const added = await reach(() =>
+            api.POST('/api/v1/conversions/{id}/designs', {
+              params: { path: { id: conversion.id } },
+              body: design ? { design } : { copy_of: active.id },
+            }),
+          );
+          return unwrap(added).label;
+        },
+        design ? 'Made a variant of it.' : `Copied ${active.label}.`,
+        to,
       );
-      return unwrap(added).label;
-    }, `Copied ${active.label}.`);
-  }, [active, changeVariants, conversion.id]);
+    },
+    [active, changeVariants, conversion.id],
+  );
   const removeVariant = useCallback(
     (id: string) => {
       void changeVariants(async () => {

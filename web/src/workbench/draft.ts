@@ -40,13 +40,15 @@ export function savedOf(c: Conversion): Saved {
 
 export const variantsOf = (c: Conversion): Variant[] => c.designs.map((d) => ({ id: d.id, label: d.label }));
 
-/** The self-contained document of one variant. */
+/** The self-contained document of one variant; without the conditions of the search, on which no figure depends. */
 export function documentOf(draft: Draft, variant: Variant): Document {
+  const brief: Brief = { ...draft.brief };
+  delete brief.search;
   return {
     format: 'joulethesis-design',
     version: 1,
     name: `${draft.name.trim() || 'Unnamed'} ${variant.label}`,
-    brief: draft.brief,
+    brief,
     donor: draft.donor,
     design: draft.designs[variant.id] ?? {},
   };

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::Problem;
 use crate::library::{check_name, join};
+use crate::matching::MatchRequest;
 use crate::quantity::{Sources, check_sources};
 use crate::trip::Schedule;
 
@@ -41,6 +42,9 @@ pub struct Brief {
     /// Provenance by key.
     #[serde(skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
+    /// What is searched for in the library: parts in hand, schools, caps. No figure of an estimate depends on it.
+    #[serde(skip_serializing_if = "MatchRequest::is_default")]
+    pub search: MatchRequest,
 }
 
 impl Default for Brief {
@@ -59,6 +63,7 @@ impl Default for Brief {
             currency: "EUR".to_owned(),
             price_per_kwh: 0.0,
             sources: Sources::new(),
+            search: MatchRequest::default(),
         }
     }
 }

@@ -58,7 +58,7 @@ pub struct Match {
     pub hill_percent: f64,
     /// Why it is no better; absent while a search runs.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub reason: Option<Reason>,
+    pub held_back: Option<Holdback>,
 }
 
 /// Names of everything chosen.
@@ -90,7 +90,7 @@ pub struct Pick {
 /// What holds a design back.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Reason {
+pub struct Holdback {
     /// Tightest link in a burst.
     pub tightest_link: LinkKind,
     /// Its rating.
@@ -208,9 +208,9 @@ pub fn search(
     let found = ranked(&search);
     let mut designs = rows(&task, &found);
     let plain = without_idle_schedules(document);
-    let reasons: Vec<Result<Reason>> = found.par_iter().map(|f| reason(&task, &plain, &f.choice)).collect();
-    for (design, reason) in designs.iter_mut().zip(reasons) {
-        design.reason = Some(reason?);
+    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&task, &plain, &f.choice)).collect();
+    for (design, held) in designs.iter_mut().zip(holdbacks) {
+        design.held_back = Some(held?);
     }
     let schools = SCHOOLS
         .iter()
@@ -293,7 +293,7 @@ pub(super) fn row(task: &Task, place: u32, found: &Found) -> Match {
         added_kg,
         charge_h: reached(4, charge_h),
         hill_percent,
-        reason: None,
+        held_back: None,
         pick,
     }
 }
@@ -309,7 +309,7 @@ fn without_idle_schedules(document: &Document) -> Document {
     plain
 }
 
-fn reason(task: &Task, plain: &Document, choice: &Choice) -> Result<Reason> {
+fn holdback(task: &Task, plain: &Document, choice: &Choice) -> Result<Holdback> {
     let document = Document { design: task.design(choice, false), ..plain.clone() };
     let estimate = estimate(&document)?;
     let tightest_link = estimate.chain.tightest_burst;
@@ -317,7 +317,7 @@ fn reason(task: &Task, plain: &Document, choice: &Choice) -> Result<Reason> {
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
     let weakest = estimate.claims.iter().min_by(|a, b| margin(a).total_cmp(&margin(b)));
     let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.starts_with("safety.");
-    Ok(Reason {
+    Ok(Holdback {
         tightest_link,
         tightest_rating: rating,
         weakest_claim: weakest.map(|c| WeakestClaim {

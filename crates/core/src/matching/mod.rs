@@ -20,7 +20,7 @@ mod why_not;
 
 mod answer;
 
-pub use answer::{Match, MatchAnswer, Pick, Progress, Reason, SchoolBest, WeakestClaim, search};
+pub use answer::{Holdback, Match, MatchAnswer, Pick, Progress, SchoolBest, WeakestClaim, search};
 pub use chosen::design_of;
 pub use count::{Cut, Report};
 pub use gearing::{Gearing, gearings};

@@ -234,6 +234,12 @@ fn within(path: &str, given: f64, low: f64, high: f64, unit: &str, problems: &mu
 }
 
 impl MatchRequest {
+    /// Whether nothing has been said.
+    #[must_use]
+    pub fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+
     /// Checks the request against the document and the library it is searched in.
     ///
     /// # Errors

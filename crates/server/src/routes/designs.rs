@@ -43,6 +43,9 @@ impl From<store::DesignRecord> for DesignView {
 pub(crate) struct NewDesign {
     /// Variant to copy; absent for an empty one.
     copy_of: Option<Uuid>,
+    /// Design to begin with in place of a copy, as a pick of the search is made into one.
+    #[schema(value_type = Option<Design>)]
+    design: Option<Value>,
 }
 
 /// A change of a design.
@@ -59,7 +62,7 @@ pub(crate) struct DesignChange {
 #[utoipa::path(operation_id = "designs_add", post, path = "/api/v1/conversions/{id}/designs", params(("id" = Uuid, Path)), request_body = NewDesign,
     responses((status = 201, body = DesignView), (status = 404, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesign>) -> Answer<(StatusCode, Json<DesignView>)> {
-    let design = state.store.add_design(id, store::NewDesign { copy_of: new.copy_of }).await?;
+    let design = state.store.add_design(id, store::NewDesign { copy_of: new.copy_of, design: new.design }).await?;
     Ok((StatusCode::CREATED, Json(design.into())))
 }
 

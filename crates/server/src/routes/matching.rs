@@ -53,8 +53,9 @@ const WAITING: usize = 8;
 pub(crate) struct SearchRequest {
     #[schema(value_type = Document)]
     document: Value,
+    /// Absent: what stands in the brief.
     #[serde(default)]
-    request: MatchRequest,
+    request: Option<MatchRequest>,
 }
 
 /// Why not this?
@@ -63,8 +64,9 @@ pub(crate) struct SearchRequest {
 pub(crate) struct WhyNotRequest {
     #[schema(value_type = Document)]
     document: Value,
+    /// Absent: what stands in the brief.
     #[serde(default)]
-    request: MatchRequest,
+    request: Option<MatchRequest>,
     question: Question,
     /// The design it is asked at: all else stays as there.
     #[serde(default)]
@@ -80,8 +82,9 @@ pub(crate) struct WhyNotRequest {
 pub(crate) struct DesignsRequest {
     #[schema(value_type = Document)]
     document: Value,
+    /// Absent: what stands in the brief.
     #[serde(default)]
-    request: MatchRequest,
+    request: Option<MatchRequest>,
     picks: Vec<Pick>,
 }
 
@@ -214,12 +217,13 @@ fn stream_of(events: mpsc::Receiver<SearchEvent>) -> impl Stream<Item = Result<E
         (status = 422, body = ProblemDocument)))]
 async fn stream(State(state): State<AppState>, Body(asked): Body<SearchRequest>) -> Answer<impl IntoResponse> {
     let document = Document::from_value(&asked.document)?;
+    let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     let parts = library::in_use(&state).await?;
     // Refused before the stream begins, so that the status tells.
-    asked.request.check(&document, &parts)?;
+    request.check(&document, &parts)?;
     let (sender, receiver) = mpsc::channel(WAITING);
     tokio::spawn(async move {
-        let result = beside(&state, move || tell(&document, &parts, &asked.request, &sender)).await;
+        let result = beside(&state, move || tell(&document, &parts, &request, &sender)).await;
         if let Err(problem) = result {
             tracing::error!(?problem, "search failed");
         }
@@ -232,12 +236,13 @@ async fn stream(State(state): State<AppState>, Body(asked): Body<SearchRequest>)
     responses((status = 200, body = WhyNot), (status = 422, body = ProblemDocument)))]
 async fn ask_why_not(State(state): State<AppState>, Body(asked): Body<WhyNotRequest>) -> Answer<Json<WhyNot>> {
     let document = Document::from_value(&asked.document)?;
+    let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     // Retired parts can be asked about.
     let parts = library::records(&state).await?;
     let work = move || {
         let start = Instant::now();
         let go_on = || start.elapsed() < LONGEST_QUESTION;
-        why_not(&document, &parts, &asked.request, &asked.question, asked.beside.as_ref(), &asked.against, go_on)
+        why_not(&document, &parts, &request, &asked.question, asked.beside.as_ref(), &asked.against, go_on)
     };
     Ok(Json(beside(&state, work).await??))
 }
@@ -255,8 +260,9 @@ async fn demands(State(state): State<AppState>, Checked(document): Checked) -> A
     responses((status = 200, body = Vec<Design>), (status = 422, body = ProblemDocument)))]
 async fn designs(State(state): State<AppState>, Body(asked): Body<DesignsRequest>) -> Answer<Json<Vec<Design>>> {
     let document = Document::from_value(&asked.document)?;
+    let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     let parts = library::in_use(&state).await?;
-    let work = move || asked.picks.iter().map(|pick| design_of(&document, &parts, &asked.request, pick)).collect::<Result<Vec<_>, _>>();
+    let work = move || asked.picks.iter().map(|pick| design_of(&document, &parts, &request, pick)).collect::<Result<Vec<_>, _>>();
     Ok(Json(beside(&state, work).await??))
 }
 

@@ -1,0 +1,306 @@
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, reach, Refusal, unwrap } from '../../api/client';
+import { needsQuery } from '../../api/queries';
+import type { Match, MatchRequest } from '../../api/types';
+import { Section } from '../../fields/Fields';
+import { Failed, Loading } from '../../shell/States';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { CompareMatches } from './CompareMatches';
+import { Conditions } from './Conditions';
+import { MatchTable } from './MatchTable';
+import { NeedsView } from './NeedsView';
+import { RelaxView } from './RelaxView';
+import { ReportView } from './ReportView';
+import { Schools } from './Schools';
+import { askedFor, startSearch, stopSearch, useSearch } from './searches';
+import { keyOf, type Plane, TradeOff, within } from './TradeOff';
+import { WhyNotView } from './WhyNotView';
+import { conditionWords, count, whole } from './words';
+
+export default function MatchStage() {
+  const { id, document, draft, addVariant, say } = useWorkbench();
+  const system = useUnits();
+  const request: MatchRequest = draft.brief.search ?? {};
+  const needs = useQuery(needsQuery(document));
+  const search = useSearch(id);
+  const other = useSearch(`${id}/other-pack`);
+  const [showNeeds, setShowNeeds] = useState<boolean | null>(null);
+  const [showConditions, setShowConditions] = useState(false);
+  const [plane, setPlane] = useState<Plane>({ x: 'cost', y: 'range', brush: null });
+  const [chosen, setChosen] = useState<Match[]>([]);
+  const [opened, setOpened] = useState<string | null>(null);
+  const [beside, setBeside] = useState<Match | null>(null);
+
+  const small = request.pack?.school === 'small';
+  const otherRequest: MatchRequest = {
+    ...request,
+    pack: small ? { school: 'big' } : { school: 'small', range_share: 0.5, charge_h: 1.5 },
+  };
+  const answer = search.answer;
+  const leading = search.progress?.leading ?? [];
+  const designs = answer?.designs ?? leading;
+  const axes = answer?.axes ?? search.progress?.axes ?? [];
+  const report = answer?.report ?? search.progress?.report;
+  const changed = search.asked !== '' && !search.running && search.asked !== askedFor(document, request);
+  const kept = designs.filter((m) => within(m, plane));
+  const marked = new Set(chosen.map(keyOf));
+  const goals = (draft.brief.goals ?? []).filter((g) => (g.level ?? 'must') === 'must').length;
+  const needsOpen = showNeeds ?? (designs.length === 0 && !search.running && answer === null);
+  const n = needs.data?.needs;
+
+  const start = () => {
+    setChosen([]);
+    setOpened(null);
+    setBeside(null);
+    setPlane({ ...plane, brush: null });
+    stopSearch(`${id}/other-pack`);
+    void startSearch(id, document, request);
+  };
+  const makeVariant = async (m: Match) => {
+    try {
+      const made = unwrap(
+        await reach(() => api.POST('/api/v1/match/designs', { body: { document, request, picks: [m.pick] } })),
+      );
+      if (made[0]) addVariant(made[0], 'chain');
+    } catch (error) {
+      say(error instanceof Error ? error.message : 'That did not work.');
+    }
+  };
+  const onVariant = (m: Match) => void makeVariant(m);
+  const packs: [string, Match | null][] = [
+    [small ? 'small' : 'big', answer?.designs[0] ?? null],
+    [small ? 'big' : 'small', other.answer?.designs[0] ?? null],
+  ];
+  const progress = search.progress;
+  const share = progress && progress.total > 0 ? 1 - progress.left / progress.total : 0;
+
+  return (
+    <Box>
+      <Section
+        title="What the brief demands"
+        note="before any part is chosen"
+        action={
+          <Button
+            aria-expanded={needsOpen}
+            onClick={() => {
+              setShowNeeds(!needsOpen);
+            }}
+          >
+            {needsOpen ? 'close the drawing' : 'show the drawing'}
+          </Button>
+        }
+      >
+        {needs.isError && <Failed error={needs.error} onRetry={() => void needs.refetch()} />}
+        {needs.isPending && <Loading what="what the brief demands" />}
+        {n && (
+          <>
+            {n.impossible.map((i) => (
+              <Box
+                key={i.goal}
+                role="alert"
+                sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, mb: 1 }}
+              >
+                <Typography variant="body2" sx={{ fontWeight: 650 }}>
+                  {i.name}: no motor can. Asked {showText(i.target, i.unit, system)}, the best is{' '}
+                  {showText(i.best, i.unit, system)}.
+                </Typography>
+                <Typography variant="caption" color="text.secondary">
+                  {i.why}
+                </Typography>
+              </Box>
+            ))}
+            <Typography variant="body2" sx={{ mb: needsOpen ? 2 : 0 }} data-testid="needs">
+              At the wheels <b className="figures">{showText(n.peak_power_w, 'W', system)}</b> in a burst,{' '}
+              <b className="figures">{showText(n.continuous_power_w, 'W', system)}</b> held,{' '}
+              <b className="figures">{showText(n.peak_wheel_torque_nm, 'N·m', system)}</b>; from the pack{' '}
+              <b className="figures">{showText(Math.max(0, ...n.trips.map((t) => t.usable_kwh)), 'kWh', system)}</b>{' '}
+              usable at most
+              {n.chargers.length > 0 && (
+                <>
+                  ; a charger of{' '}
+                  <b className="figures">{showText(Math.max(...n.chargers.map((c) => c.charger_w)), 'W', system)}</b>
+                </>
+              )}
+              .
+            </Typography>
+            {needsOpen && <NeedsView needs={n} />}
+          </>
+        )}
+      </Section>
+      <Section
+        title="Search"
+        note={`${conditionWords(request, draft.brief.currency ?? '')}; ${count(goals, 'goal')} to be met`}
+        action={
+          <Box sx={{ display: 'flex', gap: 1 }}>
+            <Button
+              aria-expanded={showConditions}
+              onClick={() => {
+                setShowConditions(!showConditions);
+              }}
+            >
+              {showConditions ? 'close the conditions' : 'parts in hand, schools, caps'}
+            </Button>
+            {search.running ? (
+              <Button
+                variant="outlined"
+                onClick={() => {
+                  stopSearch(id);
+                }}
+              >
+                stop
+              </Button>
+            ) : (
+              <Button variant="contained" onClick={start}>
+                {answer ? 'search again' : 'search the library'}
+              </Button>
+            )}
+          </Box>
+        }
+      >
+        {showConditions && <Conditions gearings={needs.data?.gearings ?? []} />}
+        {search.running && (
+          <Box role="status" sx={{ mt: 1 }}>
+            <LinearProgress
+              {...(search.relaxing
+                ? { variant: 'determinate' as const, value: (100 * search.relaxing.done) / search.relaxing.of }
+                : share > 0
+                  ? { variant: 'determinate' as const, value: 100 * share }
+                  : {})}
+              aria-label="Progress of the search"
+            />
+            <Typography variant="caption" color="text.secondary">
+              {search.relaxing
+                ? `Nothing meets the brief. Looking for the least that would have to give: ${search.relaxing.goal ?? 'all goals together'} …`
+                : progress
+                  ? `${whole(progress.report.raw)} combinations, ${whole(progress.report.simulated)} simulated, ${whole(progress.report.kept)} kept so far, ${progress.seconds.toFixed(1)} s`
+                  : 'Setting up …'}
+            </Typography>
+          </Box>
+        )}
+        {search.error && (
+          <Box role="alert" sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, mt: 1 }}>
+            {(search.error instanceof Refusal && search.error.problem.problems.length > 0
+              ? search.error.problem.problems.map((p) => p.message)
+              : [search.error.message]
+            ).map((m) => (
+              <Typography key={m} variant="body2">
+                {m}
+              </Typography>
+            ))}
+          </Box>
+        )}
+        {changed && (
+          <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
+            ▲ Brief, donor or conditions have changed since this list was made. Search again.
+          </Typography>
+        )}
+        {!search.running && search.stopped && !answer && (
+          <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
+            ▲ Stopped. What was found until then is below; better ones may be missing.
+          </Typography>
+        )}
+        {answer && !answer.complete && (
+          <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
+            ▲ Stopped after two minutes; better ones may be missing.
+          </Typography>
+        )}
+        {answer && answer.unpriced.length > 0 && (
+          <Typography variant="body2" sx={{ mt: 1 }}>
+            Left out, their currency has no rate: {answer.unpriced.join(', ')}.
+          </Typography>
+        )}
+        {search.asked === '' && !search.running && (
+          <Typography variant="body2" color="text.secondary">
+            {goals === 0
+              ? 'No goal must be met yet, so everything that fits would qualify. Say in the Brief what the vehicle must do.'
+              : 'Every motor, controller, gearing, pack and charger of the library is held against the rules and the goals that must be met; what no other beats is listed.'}
+          </Typography>
+        )}
+      </Section>
+      {answer && answer.designs.length === 0 && (
+        <Section title="Nothing meets the brief">
+          {search.relaxations && <RelaxView relaxations={search.relaxations} onVariant={onVariant} />}
+          {!search.relaxations && search.running && <Typography variant="body2">Looking for a way out …</Typography>}
+        </Section>
+      )}
+      {designs.length > 0 && (
+        <Section
+          title="What meets the brief"
+          note={answer ? 'ranked by the weights of the brief' : 'so far; the search goes on'}
+        >
+          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '6fr 5fr' }, gap: 3, mb: 2 }}>
+            <TradeOff
+              designs={designs}
+              axes={axes}
+              plane={plane}
+              onPlane={setPlane}
+              marked={marked}
+              onPick={(m) => {
+                setOpened(keyOf(m));
+              }}
+            />
+            {answer && (
+              <Schools
+                schools={answer.schools}
+                packs={packs}
+                axes={axes}
+                onVariant={onVariant}
+                onOther={() => void startSearch(`${id}/other-pack`, document, otherRequest)}
+                other={other.running ? 'running' : other.answer ? 'done' : 'idle'}
+              />
+            )}
+          </Box>
+          {chosen.length > 0 && (
+            <Box sx={{ mb: 2 }}>
+              <CompareMatches
+                chosen={chosen}
+                axes={axes}
+                onVariant={onVariant}
+                onRemove={(m) => {
+                  setChosen(chosen.filter((c) => keyOf(c) !== keyOf(m)));
+                }}
+              />
+            </Box>
+          )}
+          <MatchTable
+            designs={kept}
+            axes={axes}
+            chosen={chosen}
+            onChosen={(m) => {
+              setChosen(marked.has(keyOf(m)) ? chosen.filter((c) => keyOf(c) !== keyOf(m)) : [...chosen, m]);
+            }}
+            onVariant={onVariant}
+            onWhyNot={(m) => {
+              setBeside(m);
+              window.document.getElementById('why-not')?.scrollIntoView({ block: 'center' });
+            }}
+            opened={opened}
+            onOpened={setOpened}
+          />
+        </Section>
+      )}
+      {answer && (
+        <Box id="why-not">
+          <Section title="Why not this?" note="rules and figures that speak against a part or a combination">
+            <WhyNotView
+              request={request}
+              beside={beside ?? answer.designs[0] ?? null}
+              against={answer.designs}
+              gearings={needs.data?.gearings ?? []}
+              axes={axes}
+            />
+          </Section>
+        </Box>
+      )}
+      {report && report.raw > 0 && (
+        <Section title="Where the combinations went" note={search.running ? 'so far' : ''}>
+          <ReportView report={report} />
+        </Section>
+      )}
+    </Box>
+  );
+}

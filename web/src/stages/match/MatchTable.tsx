@@ -1,0 +1,345 @@
+import {
+  Box,
+  Button,
+  Checkbox,
+  ListItemText,
+  MenuItem,
+  Select,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TableSortLabel,
+  Typography,
+} from '@mui/material';
+import { Fragment, type ReactNode, useState } from 'react';
+import type { AxisInfo, Match } from '../../api/types';
+import { figures } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { keyOf } from './TradeOff';
+import { type Axis, figure, motorWords, packWords, valueOf } from './words';
+
+const links: Record<string, string> = {
+  pack: 'pack',
+  wiring: 'fuse and cable',
+  controller: 'controller',
+  motor: 'motor',
+  driveline: 'driveline',
+  tyres: 'tyres',
+};
+
+/** Why a design is no better: its tightest link and the claim with the least margin. */
+function Held({ m }: { m: Match }) {
+  const h = m.held_back;
+  if (!h) return null;
+  const claim = h.weakest_claim;
+  const margin = claim?.margin;
+  return (
+    <>
+      <span>{links[h.tightest_link]}</span>
+      {claim && (
+        <Typography
+          variant="caption"
+          component="div"
+          color={margin != null && margin < 0 ? 'warning.main' : 'text.secondary'}
+        >
+          {claim.name}{' '}
+          {margin == null
+            ? 'never'
+            : margin < 0
+              ? `misses by ${figures(-margin * 100, 2)} %`
+              : `${figures(margin * 100, 2)} % to spare`}
+        </Typography>
+      )}
+    </>
+  );
+}
+
+function Details({ m, children }: { m: Match; children: ReactNode }) {
+  const h = m.held_back;
+  const system = useUnits();
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 2, py: 1 }}>
+      <Box>
+        <Typography variant="body2">
+          {motorWords(m)}, {m.mount}, {m.gearing} · {m.pick.controller}
+          {m.pick.motor_count > 1 ? ', one for each motor' : ''} · {m.pick.module}, {m.pick.modules_in_series} in
+          series, {m.pick.strings_in_parallel} in parallel ({packWords(m, system)}) · {m.pick.charger ?? 'no charger'}
+        </Typography>
+        {h && (
+          <Typography variant="caption" color="text.secondary" component="p">
+            Tightest in a burst: {links[h.tightest_link]}, {h.tightest_rating}.
+            {h.weakest_claim && ` Weakest claim: ${h.weakest_claim.name}, limited by ${h.weakest_claim.limited_by}.`}
+          </Typography>
+        )}
+        {h?.warnings.map((w) => (
+          <Typography key={w} variant="caption" component="p" sx={{ color: 'warning.main' }}>
+            ▲ {w}
+          </Typography>
+        ))}
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start' }}>{children}</Box>
+    </Box>
+  );
+}
+
+/** The designs, ten near-identical packs in one row that opens; sorted by any figure. */
+export function MatchTable({
+  designs,
+  axes,
+  chosen,
+  onChosen,
+  onVariant,
+  onWhyNot,
+  opened,
+  onOpened,
+}: {
+  designs: Match[];
+  axes: AxisInfo[];
+  chosen: Match[];
+  onChosen: (m: Match) => void;
+  onVariant: (m: Match) => void;
+  onWhyNot: (m: Match) => void;
+  opened: string | null;
+  onOpened: (key: string | null) => void;
+}) {
+  const system = useUnits();
+  const { draft } = useWorkbench();
+  const currency = draft.brief.currency ?? '';
+  const active = axes.filter((a) => a.active);
+  const [sort, setSort] = useState<{ by: Axis | 'place'; down: boolean }>({ by: 'place', down: false });
+  const [hidden, setHidden] = useState<string[]>([]);
+  const [expanded, setExpanded] = useState<Set<string>>(new Set());
+  const [most, setMost] = useState(20);
+  const value = (m: Match) => (sort.by === 'place' ? m.place : valueOf(m, sort.by));
+  const sorted = [...designs].sort((a, b) => {
+    const [x, y] = [value(a), value(b)];
+    // What is never reached comes last whichever way the column is sorted.
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return (x - y) * (sort.down ? -1 : 1) || a.place - b.place;
+  });
+  const groups = new Map<string, Match[]>();
+  for (const m of sorted) groups.set(m.group, [...(groups.get(m.group) ?? []), m]);
+  const rows = [...groups.values()].slice(0, most);
+  const header = (by: Axis | 'place', word: string, numeric = true) => (
+    <TableCell
+      key={by}
+      align={numeric ? 'right' : 'left'}
+      sortDirection={sort.by === by ? (sort.down ? 'desc' : 'asc') : false}
+    >
+      <TableSortLabel
+        active={sort.by === by}
+        direction={sort.by === by && sort.down ? 'desc' : 'asc'}
+        onClick={() => {
+          setSort({ by, down: sort.by === by && !sort.down });
+        }}
+      >
+        {word}
+      </TableSortLabel>
+    </TableCell>
+  );
+  const columns = active.filter((a) => !hidden.includes(a.axis));
+  const row = (m: Match, first: boolean, more: number) => {
+    const key = keyOf(m);
+    const open = opened === key;
+    const isChosen = chosen.some((c) => keyOf(c) === key);
+    return (
+      <Fragment key={key}>
+        <TableRow
+          hover
+          data-testid={`match-${String(m.place)}`}
+          sx={{ cursor: 'pointer', '& td': { verticalAlign: 'top', borderBottom: open ? 0 : undefined } }}
+          onClick={() => {
+            onOpened(open ? null : key);
+          }}
+        >
+          <TableCell className="figures" sx={{ width: 30, color: 'text.secondary' }}>
+            {m.place}
+          </TableCell>
+          <TableCell>
+            {first ? (
+              <>
+                <Typography variant="body2" sx={{ fontWeight: 650 }}>
+                  {motorWords(m)}
+                </Typography>
+                <Typography variant="caption" color="text.secondary" component="div">
+                  {m.pick.controller} · {m.gearing}
+                </Typography>
+              </>
+            ) : (
+              <Typography variant="caption" color="text.secondary" sx={{ pl: 2 }}>
+                the same drive
+              </Typography>
+            )}
+          </TableCell>
+          {!hidden.includes('pack') && (
+            <TableCell>
+              <Typography variant="body2">{m.pick.module}</Typography>
+              <Typography variant="caption" color="text.secondary" component="div">
+                {packWords(m, system)}
+              </Typography>
+            </TableCell>
+          )}
+          {columns.map((a) => {
+            const shown = figure(valueOf(m, a.axis), a.unit, system, currency);
+            return (
+              <TableCell key={a.axis} align="right" sx={{ whiteSpace: 'nowrap' }}>
+                <span className="figures">{shown.text}</span>{' '}
+                <Typography variant="caption" color="text.secondary">
+                  {shown.unit}
+                </Typography>
+              </TableCell>
+            );
+          })}
+          {!hidden.includes('held') && (
+            <TableCell>
+              <Held m={m} />
+            </TableCell>
+          )}
+          <TableCell align="right" sx={{ whiteSpace: 'nowrap', pr: 0 }}>
+            {more > 0 && (
+              <Button
+                aria-expanded={expanded.has(m.group)}
+                onClick={(e) => {
+                  e.stopPropagation();
+                  const next = new Set(expanded);
+                  if (!next.delete(m.group)) next.add(m.group);
+                  setExpanded(next);
+                }}
+                sx={{ minWidth: 0, px: 1 }}
+              >
+                {expanded.has(m.group) ? 'fewer' : `+ ${String(more)} packs`}
+              </Button>
+            )}
+            <Checkbox
+              size="small"
+              checked={isChosen}
+              disabled={!isChosen && chosen.length >= 4}
+              onClick={(e) => {
+                e.stopPropagation();
+              }}
+              onChange={() => {
+                onChosen(m);
+              }}
+              slotProps={{ input: { 'aria-label': `Compare number ${String(m.place)}` } }}
+              sx={{ p: 0.5 }}
+            />
+            <Button
+              variant="outlined"
+              aria-label={`Make number ${String(m.place)} a variant`}
+              onClick={(e) => {
+                e.stopPropagation();
+                onVariant(m);
+              }}
+              sx={{ minWidth: 0, px: 1 }}
+            >
+              use
+            </Button>
+          </TableCell>
+        </TableRow>
+        {open && (
+          <TableRow>
+            <TableCell />
+            <TableCell colSpan={columns.length + 3 - hidden.filter((h) => h === 'pack' || h === 'held').length + 1}>
+              <Details m={m}>
+                <Button
+                  onClick={() => {
+                    onWhyNot(m);
+                  }}
+                >
+                  ask why not &hellip;
+                </Button>
+              </Details>
+            </TableCell>
+          </TableRow>
+        )}
+      </Fragment>
+    );
+  };
+  return (
+    <Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', mb: 0.5 }}>
+        <Typography variant="caption" color="text.secondary">
+          {groups.size} drives, {designs.length} designs; none is beaten in every figure by another. Rows open.
+        </Typography>
+        <Box sx={{ flex: 1 }} />
+        <Select
+          multiple
+          variant="standard"
+          disableUnderline
+          displayEmpty
+          value={hidden}
+          renderValue={() => 'columns'}
+          onChange={(e) => {
+            const v = e.target.value;
+            setHidden(typeof v === 'string' ? v.split(',') : v);
+          }}
+          inputProps={{ 'aria-label': 'Columns left out' }}
+          sx={{ fontSize: '0.8rem' }}
+        >
+          {[['pack', 'Pack'], ...active.map((a) => [a.axis, a.name]), ['held', 'Held back by']].map(
+            ([key = '', word]) => (
+              <MenuItem key={key} value={key} dense>
+                <Checkbox size="small" checked={!hidden.includes(key)} sx={{ p: 0, mr: 1 }} />
+                <ListItemText primary={word} />
+              </MenuItem>
+            ),
+          )}
+        </Select>
+      </Box>
+      <Table size="small" aria-label="Designs that meet the brief">
+        <TableHead>
+          <TableRow>
+            {header('place', '#', false)}
+            <TableCell>Motor, controller, gearing</TableCell>
+            {!hidden.includes('pack') && <TableCell>Pack</TableCell>}
+            {columns.map((a) => header(a.axis, short(a)))}
+            {!hidden.includes('held') && <TableCell>Held back by</TableCell>}
+            <TableCell align="right">compare</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {rows.map((members) => {
+            const [best, ...others] = members;
+            if (!best) return null;
+            return (
+              <Fragment key={best.group}>
+                {row(best, true, others.length)}
+                {expanded.has(best.group) && others.map((m) => row(m, false, 0))}
+              </Fragment>
+            );
+          })}
+        </TableBody>
+      </Table>
+      {groups.size > most && (
+        <Button
+          onClick={() => {
+            setMost(most + 40);
+          }}
+        >
+          show more of {groups.size} drives
+        </Button>
+      )}
+    </Box>
+  );
+}
+
+/** A heading that fits its column. */
+function short(a: AxisInfo): string {
+  switch (a.axis) {
+    case 'cost':
+      return 'Cost';
+    case 'range':
+      return 'Range';
+    case 'sprint':
+      return a.name;
+    case 'added_mass':
+      return 'Added';
+    case 'charge':
+      return 'Charged';
+    case 'hill':
+      return 'Hill';
+  }
+}

@@ -1,0 +1,123 @@
+import { Box, Button, Typography } from '@mui/material';
+import type { AxisInfo, Match, SchoolBest } from '../../api/types';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { figure, motorWords, packWords, valueOf } from './words';
+
+const words: Record<string, string> = {
+  direct: 'direct current',
+  alternating: 'alternating current',
+  new: 'new cells',
+  salvaged: 'salvaged cells',
+  big: 'big pack',
+  small: 'small pack, charged in between',
+};
+
+function Best({
+  school,
+  best,
+  axes,
+  onVariant,
+}: {
+  school: string;
+  best: Match | null;
+  axes: AxisInfo[];
+  onVariant: (m: Match) => void;
+}) {
+  const system = useUnits();
+  const { draft } = useWorkbench();
+  return (
+    <Box sx={{ borderLeft: '2px solid', borderColor: best ? 'text.primary' : 'divider', pl: 1.25, minWidth: 0 }}>
+      <Typography variant="caption" color="text.secondary" component="div">
+        {words[school] ?? school}
+      </Typography>
+      {best ? (
+        <>
+          <Typography variant="body2" sx={{ fontWeight: 650 }}>
+            {motorWords(best)}
+          </Typography>
+          <Typography variant="caption" color="text.secondary" component="div">
+            {best.pick.controller} · {packWords(best, system)}
+          </Typography>
+          <Typography variant="caption" component="div">
+            {axes
+              .filter((a) => a.active)
+              .map((a) => {
+                const shown = figure(valueOf(best, a.axis), a.unit, system, draft.brief.currency ?? '');
+                return (
+                  <Box
+                    component="span"
+                    key={a.axis}
+                    title={a.name}
+                    className="figures"
+                    sx={{ mr: 1.25, whiteSpace: 'nowrap' }}
+                  >
+                    {shown.text} {shown.unit}
+                  </Box>
+                );
+              })}
+          </Typography>
+          <Button
+            sx={{ px: 0.5, minWidth: 0 }}
+            aria-label={`Make the best of ${words[school] ?? school} a variant`}
+            onClick={() => {
+              onVariant(best);
+            }}
+          >
+            use
+          </Button>
+        </>
+      ) : (
+        <Typography variant="body2">none meets the brief</Typography>
+      )}
+    </Box>
+  );
+}
+
+/** The best of each school side by side, whether it is in the list or not. */
+export function Schools({
+  schools,
+  packs,
+  axes,
+  onVariant,
+  onOther,
+  other,
+}: {
+  schools: SchoolBest[];
+  /** Best of both schools of pack, once the other one has been searched. */
+  packs: [string, Match | null][];
+  axes: AxisInfo[];
+  onVariant: (m: Match) => void;
+  /** Searches with the other school of pack. */
+  onOther: () => void;
+  other: 'idle' | 'running' | 'done';
+}) {
+  const best = (key: string) => schools.find((s) => s.school === key)?.best ?? null;
+  const pairs: [string, Match | null][][] = [
+    ['direct', 'alternating'].map((k) => [k, best(k)]),
+    ['new', 'salvaged'].map((k) => [k, best(k)]),
+    packs,
+  ];
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      {pairs.map((pair) => (
+        <Box key={pair[0]?.[0]} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2 }}>
+          {pair.map(([key, m]) =>
+            key === pair[1]?.[0] && pair === packs && other !== 'done' ? (
+              <Box key={key} sx={{ pl: 1.25 }}>
+                <Typography variant="caption" color="text.secondary" component="div">
+                  {words[key]}
+                </Typography>
+                <Button disabled={other === 'running'} onClick={onOther} sx={{ px: 0.5 }}>
+                  {other === 'running' ? 'searching …' : 'search this school too'}
+                </Button>
+              </Box>
+            ) : (
+              <Best key={key} school={key} best={m} axes={axes} onVariant={onVariant} />
+            ),
+          )}
+        </Box>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,184 @@
+import { Autocomplete, Box, Button, LinearProgress, TextField, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { libraryQuery, whyNotQuery } from '../../api/queries';
+import type { AxisInfo, Examined, Gearing, Match, MatchRequest, Question } from '../../api/types';
+import { Failed } from '../../shell/States';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { Findings } from '../chain/Findings';
+import { ReportView } from './ReportView';
+import { figure, motorWords, packWords, valueOf } from './words';
+
+interface Choice {
+  id: string;
+  label: string;
+  group: string;
+  question: Question;
+}
+
+function Figures({ m, axes }: { m: Match; axes: AxisInfo[] }) {
+  const system = useUnits();
+  const { draft } = useWorkbench();
+  return (
+    <Typography variant="caption" component="div" color="text.secondary">
+      {motorWords(m)} · {m.pick.controller} · {m.gearing} · {packWords(m, system)} · {m.pick.charger ?? 'no charger'}
+      <br />
+      {axes
+        .filter((a) => a.active)
+        .map((a) => {
+          const shown = figure(valueOf(m, a.axis), a.unit, system, draft.brief.currency ?? '');
+          return `${a.name} ${shown.text} ${shown.unit}`;
+        })
+        .join(' · ')}
+    </Typography>
+  );
+}
+
+function ExaminedView({ title, examined, axes }: { title: string; examined: Examined; axes: AxisInfo[] }) {
+  const system = useUnits();
+  const { draft } = useWorkbench();
+  const worded = (v: number | null | undefined, unit: string) => {
+    const shown = figure(v ?? null, unit, system, draft.brief.currency ?? '');
+    return `${shown.text} ${shown.unit}`;
+  };
+  return (
+    <Box>
+      <Typography variant="h3">{title}</Typography>
+      <Figures m={examined.design} axes={axes} />
+      {examined.misses.map((m) => (
+        <Typography key={m.goal} variant="body2" sx={{ color: 'error.main', mt: 0.5 }}>
+          ○ {m.name}: <span className="figures">{worded(m.reached, m.unit)}</span> where{' '}
+          {m.more_is_better ? 'at least' : 'at most'} <span className="figures">{worded(m.target, m.unit)}</span> is
+          asked
+        </Typography>
+      ))}
+      {examined.findings.length > 0 && <Findings findings={examined.findings} />}
+      {examined.misses.length + examined.findings.length === 0 && (
+        <Typography variant="body2">Nothing speaks against it.</Typography>
+      )}
+    </Box>
+  );
+}
+
+/** "Why not this?": any part or way of gearing asked about, with the rules and figures that speak against it. */
+export function WhyNotView({
+  request,
+  beside,
+  against,
+  gearings,
+  axes,
+}: {
+  request: MatchRequest;
+  /** The design it is asked at. */
+  beside: Match | null;
+  against: Match[];
+  gearings: Gearing[];
+  axes: AxisInfo[];
+}) {
+  const { document } = useWorkbench();
+  const library = useQuery(libraryQuery());
+  const [choices, setChoices] = useState<Choice[]>([]);
+  const [asked, setAsked] = useState<Question | null>(null);
+  const keys = { motor: 'motor', controller: 'controller', module: 'module', charger: 'charger' } as const;
+  const groups = { motor: 'motors', controller: 'controllers', module: 'cells and modules', charger: 'chargers' };
+  const options: Choice[] = [
+    ...(library.data ?? []).map((p) => ({
+      id: `${p.record.part}:${p.record.name}`,
+      label: p.record.name,
+      group: groups[p.record.part],
+      question: { [keys[p.record.part]]: p.record.name },
+    })),
+    ...gearings.map((g) => ({
+      id: `gearing:${g.id}`,
+      label: g.name,
+      group: 'ways of gearing',
+      question: { gearing: g.id },
+    })),
+  ].sort((a, b) => a.group.localeCompare(b.group) || a.label.localeCompare(b.label));
+  const query = useQuery({
+    ...whyNotQuery(
+      document,
+      request,
+      asked ?? {},
+      beside?.pick ?? null,
+      against.slice(0, 60).map((m) => m.pick),
+    ),
+    enabled: asked !== null,
+  });
+  const answer = asked ? query.data : undefined;
+  return (
+    <Box data-testid="why-not" sx={{ display: 'grid', gap: 1.5 }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'flex-end', flexWrap: 'wrap' }}>
+        <Autocomplete
+          multiple
+          size="small"
+          options={options}
+          value={choices}
+          groupBy={(o) => o.group}
+          getOptionLabel={(o) => o.label}
+          isOptionEqualToValue={(a, b) => a.id === b.id}
+          onChange={(_, next) => {
+            // One of a kind: a second motor takes the place of the first.
+            const byGroup = new Map(next.map((c) => [c.group, c]));
+            setChoices([...byGroup.values()]);
+            setAsked(null);
+          }}
+          sx={{ width: 460 }}
+          renderInput={(props) => (
+            <TextField
+              {...props}
+              label="Why not …"
+              placeholder={choices.length === 0 ? 'a motor, controller, cell, charger or way of gearing' : ''}
+              slotProps={{ ...props.slotProps, inputLabel: { ...props.slotProps.inputLabel, shrink: true } }}
+            />
+          )}
+        />
+        <Button
+          variant="outlined"
+          disabled={choices.length === 0 || query.isFetching}
+          onClick={() => {
+            setAsked(Object.assign({}, ...choices.map((c) => c.question)) as Question);
+          }}
+        >
+          ask
+        </Button>
+        <Typography variant="caption" color="text.secondary">
+          {beside
+            ? `put into number ${String(beside.place)}: ${motorWords(beside)}, ${beside.layout}`
+            : 'everything else is left free'}
+        </Typography>
+      </Box>
+      {query.isFetching && <LinearProgress aria-label="Looking for an answer" />}
+      {asked && query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
+      {answer && !query.isFetching && (
+        <Box sx={{ display: 'grid', gap: 1.5 }} role="status">
+          <Typography sx={{ fontWeight: 650 }}>{answer.summary}</Typography>
+          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 3 }}>
+            {answer.put_in && (
+              <ExaminedView title="Put into that design, all else as it is" examined={answer.put_in} axes={axes} />
+            )}
+            <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
+              {answer.best && (
+                <Box>
+                  <Typography variant="h3">Its best, with everything else free</Typography>
+                  <Figures m={answer.best} axes={axes} />
+                </Box>
+              )}
+              {answer.beaten_by && (
+                <Box>
+                  <Typography variant="h3">Beaten by</Typography>
+                  <Figures m={answer.beaten_by} axes={axes} />
+                </Box>
+              )}
+              {answer.nearest && (
+                <ExaminedView title="The nearest miss with it" examined={answer.nearest} axes={axes} />
+              )}
+              {!answer.best && <ReportView report={answer.report} />}
+            </Box>
+          </Box>
+        </Box>
+      )}
+    </Box>
+  );
+}
