@@ -8,6 +8,7 @@ import { Loading } from './shell/States';
 import { ConversionList } from './stages/list/ConversionList';
 import { theme } from './theme';
 
+const LibraryPage = lazy(() => import('./stages/library/LibraryPage'));
 const WorkbenchPage = lazy(() => import('./shell/WorkbenchPage'));
 
 const client = new QueryClient({
@@ -29,6 +30,14 @@ const workbench = (
 
 const router = createBrowserRouter([
   { path: '/', element: <ConversionList /> },
+  {
+    path: '/library',
+    element: (
+      <Suspense fallback={<Loading what="the library" />}>
+        <LibraryPage />
+      </Suspense>
+    ),
+  },
   { path: '/c/:id', element: <Navigate to="brief" replace /> },
   { path: '/c/:id/:stage/:label?', element: workbench },
   { path: '*', element: <Navigate to="/" replace /> },

@@ -113,3 +113,27 @@ fn conforms(value: &Value, schema: &Value, root: &Value, path: &str) -> Result<(
         _ => Ok(()),
     }
 }
+
+#[test]
+fn matches_without_a_database_and_prints_what_it_reads() {
+    let answer = json(&run(&["match", "demo/pipit-b.json"], b""));
+    assert_eq!((&answer["complete"], &answer["designs"][0]["place"]), (&Value::Bool(true), &Value::from(1)));
+    assert!(answer["report"]["raw"].as_u64().is_some_and(|n| n > 1_000_000) && answer["axes"].as_array().is_some_and(|a| a.len() == 6));
+    let needs = json(&run(&["match", "demo/wren-a.json", "--needs"], b""));
+    assert!(needs["gears"].as_array().is_some_and(|g| !g.is_empty()) && needs["impossible"].as_array().is_some_and(Vec::is_empty));
+    let question = std::env::temp_dir().join(format!("question-{}.json", std::process::id()));
+    std::fs::write(&question, r#"{ "charger": "Brook 6.6, 250-430 V" }"#).expect("written");
+    let why = json(&run(&["match", "demo/pipit-b.json", "--why-not", question.to_str().expect("a path")], b""));
+    assert!(why["summary"].as_str().is_some_and(|s| s.starts_with("None of")), "{why}");
+    std::fs::remove_file(&question).ok();
+    // What the library command prints it reads again.
+    let csv = run(&["library", "--format", "csv"], b"");
+    let file = std::env::temp_dir().join(format!("library-{}.csv", std::process::id()));
+    std::fs::write(&file, &csv.stdout).expect("written");
+    assert_eq!(run(&["library", "--format", "csv", file.to_str().expect("a path")], b"").stdout, csv.stdout);
+    std::fs::write(&file, "part,name\nmotor,A\n").expect("written");
+    let bad = run(&["match", "demo/pipit-b.json", "--library", file.to_str().expect("a path")], b"");
+    assert_eq!(bad.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&bad.stderr).contains("row 2, mass_kg is missing"), "{}", String::from_utf8_lossy(&bad.stderr));
+    std::fs::remove_file(&file).ok();
+}

@@ -213,3 +213,119 @@ async fn measurements_are_read_and_nonsense_is_named() {
     let refused = s.call(Method::POST, "/api/v1/bench", Some(bad)).await;
     assert_eq!(refused.body["problems"][0]["path"], "no_load[1].speed_rpm", "{}", refused.body);
 }
+
+/// Events of a stream, as (name, data).
+fn events(body: &Value) -> Vec<(String, Value)> {
+    let text = body.as_str().expect("a stream of events");
+    let field = |block: &str, key: &str| block.lines().find_map(|l| l.strip_prefix(key)).unwrap_or_default().trim().to_owned();
+    text.split("\n\n")
+        .filter(|b| b.contains("event:"))
+        .map(|b| (field(b, "event:"), serde_json::from_str(&field(b, "data:")).expect("JSON")))
+        .collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_library_is_searched_in_a_stream() {
+    let s = Service::new().await;
+    let document = demo("pipit-b");
+    let found = s.call(Method::POST, "/api/v1/match", Some(json!({ "document": document }))).await;
+    assert_eq!(found.status, StatusCode::OK);
+    assert!(found.headers[header::CONTENT_TYPE].to_str().is_ok_and(|t| t.starts_with("text/event-stream")));
+    let told = events(&found.body);
+    let (names, answer) = (told.iter().map(|e| e.0.as_str()).collect::<Vec<_>>(), &told.last().expect("an end").1);
+    assert!(names[0] == "progress" && names.last() == Some(&"answer"), "{names:?}");
+    assert!(told[0].1["leading"].as_array().is_some() && answer["complete"] == json!(true));
+    // A click makes a design of a pick, and it becomes a variant.
+    let pick = &answer["designs"][0]["pick"];
+    let made = s.call(Method::POST, "/api/v1/match/designs", Some(json!({ "document": document, "picks": [pick] }))).await;
+    assert_eq!(made.body[0]["motor"]["name"], pick["motor"], "{}", made.body);
+    let id = s.call(Method::POST, "/api/v1/conversions/import", Some(document.clone())).await.body["id"].clone();
+    let path = format!("/api/v1/conversions/{}/designs", id.as_str().expect("an id"));
+    let added = s.call(Method::POST, &path, Some(json!({ "design": made.body[0] }))).await;
+    assert_eq!((added.status, &added.body["label"]), (StatusCode::CREATED, &json!("B")), "{}", added.body);
+    let bad = s.call(Method::POST, &path, Some(json!({ "design": { "motor_count": -1 } }))).await;
+    assert_eq!(bad.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", bad.body);
+
+    // Nothing qualifies: the way out follows the empty answer.
+    let poor = json!({ "document": document, "request": { "budget": 400 } });
+    let told = events(&s.call(Method::POST, "/api/v1/match", Some(poor)).await.body);
+    let last = told.last().expect("an end");
+    assert_eq!((last.0.as_str(), &last.1["options"][0]["concessions"][0]["goal"]), ("relaxations", &json!("request.budget")));
+
+    // Contradictions are refused before the stream begins.
+    let torn = json!({ "document": document, "request": { "in_hand": [pick["motor"]], "exclude": [pick["motor"]] } });
+    let refused = s.call(Method::POST, "/api/v1/match", Some(torn)).await;
+    assert_eq!((refused.status, &refused.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("in_hand[0]")));
+    let unread = s.call(Method::POST, "/api/v1/match", Some(json!({ "document": document, "request": { "budget": "much" } }))).await;
+    assert_eq!(unread.body["problems"][0]["path"], "request.budget", "{}", unread.body);
+
+    let question = json!({ "document": document, "question": { "motor": "Skua 35 drive unit" }, "beside": pick, "against": [pick] });
+    let why = s.call(Method::POST, "/api/v1/match/why-not", Some(question)).await;
+    assert_eq!(why.body["put_in"]["findings"][0]["severity"], "stop", "{}", why.body);
+    let needs = s.call(Method::POST, "/api/v1/match/needs", Some(document)).await;
+    assert!(needs.body["needs"]["peak_power_w"].as_f64().is_some_and(|w| w > 0.0) && needs.body["gearings"].is_array());
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn library_files_go_in_whole_or_not_at_all() {
+    let s = Service::new().await;
+    let text = |path: &str, body: String| {
+        let request = Request::builder().method(Method::POST).uri(path).header(header::HOST, "127.0.0.1:8080");
+        s.send(request.header(header::CONTENT_TYPE, "text/plain").body(Body::from(body)).expect("a request"))
+    };
+    let csv = s.call(Method::GET, "/api/v1/library/export?form=csv", None).await.body.as_str().expect("text").to_owned();
+    let mut lines = csv.lines();
+    let (header_line, first) = (lines.next().expect("a header"), lines.next().expect("a part"));
+    let own = first.replacen("motor,", "motor,Own ", 1);
+    let broken = format!("{header_line}\n{own}\n{}\n", first.replacen("motor,", "rotor,", 1));
+    let refused = text("/api/v1/library/import", broken).await;
+    assert_eq!((refused.status, &refused.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("row 3, part")));
+    let own_parts = || s.call(Method::GET, "/api/v1/library/export?form=json&own=true", None);
+    assert_eq!(own_parts().await.body["parts"], json!([]), "nothing was taken over");
+    let file = format!("{header_line}\n{own}\n");
+    assert_eq!(text("/api/v1/library/import", file.clone()).await.body["added"], 1);
+    let again = text("/api/v1/library/import", file.clone()).await;
+    assert_eq!(again.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", again.body);
+    assert_eq!(text("/api/v1/library/import?same_name=replace", file).await.body["replaced"], 1);
+    let exported = own_parts().await.body;
+    assert_eq!(text("/api/v1/library/import?same_name=replace", exported.to_string()).await.body["replaced"], 1);
+    assert_eq!(own_parts().await.body, exported);
+
+    // Retired parts are kept, listed, and left out of searches and alternatives.
+    let list = s.call(Method::GET, "/api/v1/library", None).await.body;
+    let part = &list[0];
+    assert!(part["look_alikes"].as_array().is_some_and(|l| l.len() == 1), "a copy looks like its model: {part}");
+    let (id, version) = (part["id"].as_str().expect("own"), &part["version"]);
+    let path = format!("/api/v1/library/{id}/retired");
+    let retired = s.call(Method::POST, &path, Some(json!({ "version": version, "retired": true }))).await;
+    assert_eq!(retired.status, StatusCode::OK, "{}", retired.body);
+    let stale = s.call(Method::POST, &path, Some(json!({ "version": version, "retired": false }))).await;
+    assert_eq!(stale.status, StatusCode::CONFLICT);
+    let name = part["record"]["name"].clone();
+    let asked = json!({ "document": demo("pipit-b"), "request": { "in_hand": [name] } });
+    let refused = s.call(Method::POST, "/api/v1/match", Some(asked)).await;
+    assert_eq!(refused.body["problems"][0]["path"], "in_hand[0]", "{}", refused.body);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_newer_record_is_offered_and_designs_keep_theirs() {
+    let s = Service::new().await;
+    let document = demo("pipit-b");
+    let mut record = document["design"]["controller"].clone();
+    record["part"] = json!("controller");
+    let added = s.call(Method::POST, "/api/v1/library", Some(record.clone())).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+    let offered = || s.call(Method::POST, "/api/v1/library/newer", Some(document.clone()));
+    let controllers = |v: &Value| v.as_array().expect("a list").iter().filter(|n| n["part"] == "controller").cloned().collect::<Vec<_>>();
+    assert!(controllers(&offered().await.body).is_empty());
+    record["battery_current_a"] = json!(record["battery_current_a"].as_f64().expect("amps") * 0.5);
+    record.as_object_mut().expect("a record").remove("battery_current_continuous_a");
+    let path = format!("/api/v1/library/{}", added.body["id"].as_str().expect("an id"));
+    let changed = s.call(Method::PUT, &path, Some(json!({ "version": 1, "record": record }))).await;
+    assert_eq!(changed.status, StatusCode::OK, "{}", changed.body);
+    let newer = controllers(&offered().await.body);
+    assert!(newer[0]["changes"].as_array().is_some_and(|c| c.iter().any(|c| c["key"] == "battery_current_a")), "{newer:?}");
+    assert_eq!(newer[0]["design"]["controller"]["battery_current_a"], record["battery_current_a"]);
+    let claim = |outcome: &Value| outcome["claims"].as_array().and_then(|c| c.iter().find(|c| c["goal"] == "sprint").cloned());
+    assert_ne!(claim(&newer[0]["before"]), claim(&newer[0]["after"]), "half of the amps accelerate less");
+}

@@ -1,7 +1,7 @@
 //! Storage against a real PostgreSQL, a database a test.
 
 use joulethesis_core::document::{Document, VehicleKind};
-use joulethesis_core::library::builtin;
+use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, NewConversion, NewDesign, StoreError, UnitSystem};
 use serde_json::{Value, json};
@@ -135,7 +135,24 @@ async fn own_parts_are_named_once_and_designs_keep_their_copy() {
     record["mass_kg"] = json!(77.5);
     assert_eq!(db.store.change_part(part.id, 1, &record).await.expect("changed").version, 2);
     assert!(matches!(db.store.change_part(part.id, 1, &record).await, Err(StoreError::Stale { .. })));
-    db.store.remove_part(part.id, 2).await.expect("removed");
+    assert_eq!(db.store.retire_part(part.id, 2, true).await.expect("retired"), 3);
+    assert!(matches!(db.store.retire_part(part.id, 2, false).await, Err(StoreError::Stale { current: 3, .. })));
+    // A file goes in whole or not at all.
+    let (mut own, mut other) = (builtin()[0].clone(), builtin()[1].clone());
+    for (part, name) in [(&mut own, "Workshop motor"), (&mut other, "Second motor")] {
+        let mut value = serde_json::to_value(&*part).expect("JSON");
+        value["name"] = json!(name);
+        *part = Part::from_value(&value).expect("sound");
+    }
+    let file = [other, own];
+    assert!(matches!(db.store.import_parts(&file, false).await, Err(StoreError::Invalid(_))));
+    assert_eq!(db.store.parts().await.expect("listed").len(), 1);
+    assert_eq!(db.store.import_parts(&file, true).await.expect("replaced"), (1, 1));
+    let listed = db.store.parts().await.expect("listed");
+    assert!(listed.iter().any(|p| p.id == part.id && p.version == 4 && p.retired), "{listed:?}");
+    for p in listed {
+        db.store.remove_part(p.id, p.version).await.expect("removed");
+    }
     assert!(db.store.parts().await.expect("listed").is_empty());
     db.drop_database().await;
 }

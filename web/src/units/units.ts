@@ -32,6 +32,9 @@ export function field(group: string, key: string): Field {
   return found;
 }
 
+/** Keys of a record's numbers, in the order of the catalogue. */
+export const keysOf = (group: string): string[] => Object.keys(fields[group] ?? {});
+
 const bySymbol = (symbol: string) => units.find((u) => u.symbol === symbol);
 
 /** Small lengths and single resistances read better in their own unit; the system's choice holds for the rest. */

@@ -261,13 +261,13 @@ impl MatchRequest {
             ("exclude", &self.exclude, None),
             ("in_hand", &self.in_hand, None),
         ];
-        for (path, names, kind) in lists {
+        for (list, names, kind) in lists {
             for (i, name) in names.iter().enumerate() {
-                let path = format!("{path}[{i}]");
+                let path = format!("{list}[{i}]");
                 if !has(name, kind) {
                     let what = kind.unwrap_or("part");
                     problems.push(Problem::new(path, format!("\"{name}\""), format!("the library has no {what} of that name")));
-                } else if kind.is_some() && self.exclude.contains(name) || names == &self.in_hand && self.exclude.contains(name) {
+                } else if list != "exclude" && self.exclude.contains(name) {
                     problems.push(Problem::new(path, format!("\"{name}\""), "it is excluded at the same time; take one of the two out"));
                 }
             }

@@ -13,6 +13,7 @@ import { EnergySplit } from './EnergySplit';
 import { HeadlineBands } from './HeadlineBands';
 import { Findings } from './Findings';
 import { LinkSheet } from './LinkSheet';
+import { NewerRecords } from './NewerRecords';
 import { PartPicker } from './PartPicker';
 import { PowerPath } from './PowerPath';
 
@@ -243,6 +244,7 @@ export default function ChainStage() {
   };
   return (
     <Box>
+      <NewerRecords />
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
         <Typography variant="h2">From cell to tyre</Typography>
         <Typography variant="caption" color="text.secondary">

@@ -4,6 +4,7 @@ import type { PartKind } from '../../api/types';
 import { Numbers, Row } from '../../fields/Fields';
 import { sourceWords } from '../../fields/QuantityField';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { modelKeys } from '../library/records';
 import { CurvePaste } from './CurvePaste';
 
 /** Where each kind of part stands in a design, and the numbers of its record. */
@@ -69,21 +70,6 @@ const places: Record<PartKind, { at: string; group: string; keys: string[] }> = 
   },
 };
 
-/** Numbers of a motor's curve, by the kind of its record. */
-const models: Record<string, string[]> = {
-  envelope: ['peak_torque_nm', 'peak_power_w'],
-  points: [],
-  constants: ['torque_constant_nm_a', 'resistance_ohm', 'no_load_current_a', 'peak_current_a', 'field_weakening'],
-  series_dc: [
-    'saturated_constant_nm_a',
-    'saturation_current_a',
-    'resistance_ohm',
-    'brush_drop_v',
-    'drag_torque_nm',
-    'peak_current_a',
-  ],
-};
-
 /** Every rating of the part in hand, each with where it comes from; changes stay in this variant. */
 export function Ratings({ part }: { part: PartKind }) {
   const { active, document } = useWorkbench();
@@ -110,11 +96,11 @@ export function Ratings({ part }: { part: PartKind }) {
               .join('  ')}
           </Typography>
           <Row>
-            {part === 'motor' && model && (models[model] ?? []).length > 0 && (
+            {part === 'motor' && model && (modelKeys[model] ?? []).length > 0 && (
               <Numbers
                 group="MotorModel"
                 at={`${at}.model`}
-                keys={models[model] ?? []}
+                keys={modelKeys[model] ?? []}
                 sourcesAt={at}
                 prefix="model."
                 width={150}

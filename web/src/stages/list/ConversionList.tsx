@@ -60,6 +60,9 @@ export function ConversionList() {
           </Typography>
         </Box>
         <SchemeButton />
+        <Button component={Link} to="/library">
+          Library
+        </Button>
         <Button onClick={() => file.current?.click()}>Open a design file</Button>
         <input
           ref={file}

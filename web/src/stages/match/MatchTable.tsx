@@ -15,11 +15,11 @@ import {
 } from '@mui/material';
 import { Fragment, type ReactNode, useState } from 'react';
 import type { AxisInfo, Match } from '../../api/types';
-import { figures } from '../../units/units';
+import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { keyOf } from './TradeOff';
-import { type Axis, figure, motorWords, packWords, valueOf } from './words';
+import { type Axis, count, figure, motorWords, packWords, valueOf } from './words';
 
 const links: Record<string, string> = {
   pack: 'pack',
@@ -164,8 +164,11 @@ export function MatchTable({
                 <Typography variant="body2" sx={{ fontWeight: 650 }}>
                   {motorWords(m)}
                 </Typography>
-                <Typography variant="caption" color="text.secondary" component="div">
-                  {m.pick.controller} · {m.gearing}
+                <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
+                  {m.pick.controller}
+                </Typography>
+                <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
+                  {m.gearing}
                 </Typography>
               </>
             ) : (
@@ -177,8 +180,12 @@ export function MatchTable({
           {!hidden.includes('pack') && (
             <TableCell>
               <Typography variant="body2">{m.pick.module}</Typography>
-              <Typography variant="caption" color="text.secondary" component="div">
-                {packWords(m, system)}
+              <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
+                {m.layout} {m.chemistry}
+                {m.salvaged ? ', salvaged' : ''}
+              </Typography>
+              <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
+                {showText(m.usable_kwh, 'kWh', system)} usable
               </Typography>
             </TableCell>
           )}
@@ -210,7 +217,7 @@ export function MatchTable({
                 }}
                 sx={{ minWidth: 0, px: 1 }}
               >
-                {expanded.has(m.group) ? 'fewer' : `+ ${String(more)} packs`}
+                {expanded.has(m.group) ? 'fewer' : `+ ${count(more, 'pack')}`}
               </Button>
             )}
             <Checkbox

@@ -184,11 +184,13 @@ export function NeedsView({ needs }: { needs: Needs }) {
           <Table size="small" aria-label="Revolutions for each volt">
             <TableHead>
               <TableRow>
-                <TableCell>Motor at {s(needs.gears[0]?.speed_kmh ?? 0, 'km/h')}</TableCell>
-                <TableCell align="right">speed</TableCell>
+                <TableCell>
+                  Motor at {s(needs.gears[0]?.speed_kmh ?? 0, 'km/h')}; rpm for each volt of a system of
+                </TableCell>
+                <TableCell align="right">rpm</TableCell>
                 {volts.map((v) => (
-                  <TableCell key={v} align="right">
-                    rpm/V at {v} V
+                  <TableCell key={v} align="right" sx={{ whiteSpace: 'nowrap' }}>
+                    {v} V
                   </TableCell>
                 ))}
               </TableRow>
@@ -203,7 +205,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
                     , <span className="figures">{figures(g.overall_ratio)}</span> : 1
                   </TableCell>
                   <TableCell align="right" className="figures">
-                    {s(g.motor_rpm, 'rpm', 4)}
+                    {figures(g.motor_rpm, 4)}
                   </TableCell>
                   {g.rpm_per_volt.map((v) => (
                     <TableCell key={v.nominal_v} align="right" className="figures">

@@ -36,7 +36,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
       else if (c.goal === 'request.most_added_kg') edit('brief.search.most_added_kg', c.relaxed);
     }
     edit('brief.goals', goals);
-    say('The goals were changed in the Brief; undo brings them back. Search again.');
+    say('Taken over into the Brief and the conditions; undo brings back what was asked. Search again.');
   };
   if (relaxations.options.length === 0) {
     return (
@@ -100,7 +100,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
               take(option);
             }}
           >
-            change the brief
+            take this over
           </Button>
           <Button
             onClick={() => {

@@ -39,24 +39,18 @@ function Best({
           <Typography variant="caption" color="text.secondary" component="div">
             {best.pick.controller} · {packWords(best, system)}
           </Typography>
-          <Typography variant="caption" component="div">
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.25 }}>
             {axes
               .filter((a) => a.active)
               .map((a) => {
                 const shown = figure(valueOf(best, a.axis), a.unit, system, draft.brief.currency ?? '');
                 return (
-                  <Box
-                    component="span"
-                    key={a.axis}
-                    title={a.name}
-                    className="figures"
-                    sx={{ mr: 1.25, whiteSpace: 'nowrap' }}
-                  >
+                  <Typography key={a.axis} variant="caption" title={a.name} className="figures" noWrap>
                     {shown.text} {shown.unit}
-                  </Box>
+                  </Typography>
                 );
               })}
-          </Typography>
+          </Box>
           <Button
             sx={{ px: 0.5, minWidth: 0 }}
             aria-label={`Make the best of ${words[school] ?? school} a variant`}

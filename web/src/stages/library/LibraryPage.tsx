@@ -1,0 +1,346 @@
+import {
+  Box,
+  Button,
+  FormControlLabel,
+  MenuItem,
+  Select,
+  Switch,
+  Table,
+  TableBody,
+  TableCell,
+  TableRow,
+  TextField,
+  Typography,
+} from '@mui/material';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, reach, Refusal, unwrap } from '../../api/client';
+import { libraryQuery } from '../../api/queries';
+import type { PartKind, PartView, UnitSystem } from '../../api/types';
+import { FileButton } from '../../fields/FileButton';
+import { Failed, Loading } from '../../shell/States';
+import { SchemeButton } from '../../shell/TopBar';
+import { UnitsContext } from '../../units/UnitsContext';
+import { summary } from '../chain/parts';
+import { PartEditor } from './PartEditor';
+import { blank, copyOf, one, titles } from './records';
+
+interface Editing {
+  start: unknown;
+  id?: string;
+  version?: number;
+}
+
+const price = (p: PartView) =>
+  (p.record.price ?? 0) > 0
+    ? `${(p.record.price ?? 0).toLocaleString('en').replaceAll(',', ' ')} ${p.record.currency ?? ''}`
+    : '–';
+
+/** Every part there is: own ones added, copied, changed and retired; files of them in and out. */
+export default function LibraryPage() {
+  const client = useQueryClient();
+  const library = useQuery(libraryQuery());
+  const [system, setSystem] = useState<UnitSystem>('metric');
+  const [kind, setKind] = useState<PartKind>('motor');
+  const [words, setWords] = useState('');
+  const [ownOnly, setOwnOnly] = useState(false);
+  const [replace, setReplace] = useState(false);
+  const [editing, setEditing] = useState<Editing | null>(null);
+  const [said, setSaidOnly] = useState<{ alarm: boolean; lines: string[] } | null>(null);
+  const setSaid = (words: { alarm: boolean; lines: string[] } | null) => {
+    setSaidOnly(words);
+    // What happened stands above the list, which may be scrolled far down.
+    if (words) window.scrollTo({ top: 0 });
+  };
+  const parts = library.data ?? [];
+  const listed = parts
+    .filter((p) => p.record.part === kind && (!ownOnly || p.id != null))
+    .filter((p) => `${p.record.name} ${summary(p.record, system)}`.toLowerCase().includes(words.toLowerCase()))
+    .sort((a, b) => Number(a.retired) - Number(b.retired));
+  const refused = (error: unknown, what: string) => {
+    const lines =
+      error instanceof Refusal && error.problem.problems.length > 0
+        ? error.problem.problems.map((p) => p.message)
+        : [error instanceof Error ? error.message : 'refused'];
+    setSaid({ alarm: true, lines: [what, ...lines] });
+  };
+  const fresh = () => client.invalidateQueries({ queryKey: ['library'] });
+  const read = async (text: string, name: string) => {
+    try {
+      const done = unwrap(
+        await reach(() =>
+          api.POST('/api/v1/library/import', {
+            params: { query: { same_name: replace ? 'replace' : 'refuse' } },
+            body: text,
+            bodySerializer: (body) => body,
+            headers: { 'content-type': 'text/plain' },
+          }),
+        ),
+      );
+      await fresh();
+      setOwnOnly(true);
+      setSaid({
+        alarm: false,
+        lines: [
+          `${name}: ${String(done.added)} added, ${String(done.replaced)} replaced.`,
+          ...(done.doubted.length > 0 ? [`To be looked at again: ${done.doubted.join(', ')}.`] : []),
+        ],
+      });
+    } catch (error) {
+      refused(error, `${name} was not taken over; nothing was changed.`);
+    }
+  };
+  const act = async (what: string, run: () => Promise<{ data?: unknown; error?: unknown; response: Response }>) => {
+    try {
+      unwrap(await reach(run));
+      setSaid(null);
+    } catch (error) {
+      refused(error, what);
+    }
+    await fresh();
+  };
+  return (
+    <UnitsContext value={system}>
+      <Box component="main" sx={{ maxWidth: 1180, mx: 'auto', px: 3, py: 3 }}>
+        <Box sx={{ display: 'flex', alignItems: 'flex-end', gap: 1, mb: 2, flexWrap: 'wrap' }}>
+          <Box sx={{ flex: 1, minWidth: 300 }}>
+            <Typography variant="caption">
+              <Link to="/" style={{ color: 'inherit' }}>
+                Joulethesis
+              </Link>
+            </Typography>
+            <Typography variant="h1">Library</Typography>
+            <Typography color="text.secondary">
+              Built-in parts are invented and typical of their class. Add what you can really buy or have on the shelf.
+            </Typography>
+          </Box>
+          <Select
+            variant="standard"
+            disableUnderline
+            value={system}
+            onChange={(e) => {
+              setSystem(e.target.value);
+            }}
+            inputProps={{ 'aria-label': 'Units' }}
+            sx={{ fontSize: '0.8rem' }}
+          >
+            <MenuItem value="metric">km · kg · kW</MenuItem>
+            <MenuItem value="imperial">mi · lb · hp</MenuItem>
+            <MenuItem value="mix">shop mix</MenuItem>
+          </Select>
+          <SchemeButton />
+          <Button component="a" href="/api/v1/library/export?form=csv" download="library.csv">
+            all as CSV
+          </Button>
+          <Button component="a" href="/api/v1/library/export?form=csv&own=true" download="own-parts.csv">
+            own as CSV
+          </Button>
+          <Button component="a" href="/api/v1/library/export?form=json&own=true" download="own-parts.json">
+            own as JSON
+          </Button>
+          <FileButton
+            label="read a file"
+            accept=".csv,.json,text/csv,application/json"
+            onText={(text, name) => void read(text, name)}
+            onRefused={(message) => {
+              setSaid({ alarm: true, lines: [message] });
+            }}
+          />
+          <Button
+            variant="contained"
+            onClick={() => {
+              setEditing({ start: blank[kind] });
+            }}
+          >
+            new {one[kind]}
+          </Button>
+        </Box>
+        {said && (
+          <Box
+            role={said.alarm ? 'alert' : 'status'}
+            sx={{ borderLeft: '3px solid', borderColor: said.alarm ? 'error.main' : 'success.main', pl: 2, mb: 2 }}
+          >
+            {said.lines.map((line, i) => (
+              <Typography key={line} variant="body2" sx={{ fontWeight: i === 0 ? 650 : 400 }}>
+                {line}
+              </Typography>
+            ))}
+          </Box>
+        )}
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 1, flexWrap: 'wrap' }}>
+          <Box role="tablist" aria-label="Kinds of part" sx={{ display: 'flex' }}>
+            {(Object.keys(titles) as PartKind[]).map((k) => (
+              <Button
+                key={k}
+                role="tab"
+                aria-selected={k === kind}
+                onClick={() => {
+                  setKind(k);
+                }}
+                sx={{
+                  borderBottom: '2px solid',
+                  borderRadius: 0,
+                  borderColor: k === kind ? 'text.primary' : 'transparent',
+                  color: k === kind ? 'text.primary' : 'text.secondary',
+                }}
+              >
+                {titles[k]}{' '}
+                <Box component="span" className="figures" sx={{ ml: 0.75, fontWeight: 400 }}>
+                  {parts.filter((p) => p.record.part === k).length}
+                </Box>
+              </Button>
+            ))}
+          </Box>
+          <TextField
+            placeholder="search"
+            value={words}
+            onChange={(e) => {
+              setWords(e.target.value);
+            }}
+            slotProps={{ htmlInput: { 'aria-label': 'Search parts' } }}
+            sx={{ width: 180 }}
+          />
+          <Box sx={{ flex: 1 }} />
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={ownOnly}
+                onChange={(e) => {
+                  setOwnOnly(e.target.checked);
+                }}
+              />
+            }
+            label="own only"
+          />
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={replace}
+                onChange={(e) => {
+                  setReplace(e.target.checked);
+                }}
+              />
+            }
+            label="files replace parts of the same name"
+          />
+        </Box>
+        {library.isPending && <Loading what="the library" />}
+        {library.isError && <Failed error={library.error} onRetry={() => void library.refetch()} />}
+        {library.data && listed.length === 0 && (
+          <Typography color="text.secondary" sx={{ py: 3 }}>
+            {ownOnly
+              ? 'No part of your own of this kind yet. Copy a built-in one that is near, or read a file: "all as CSV" shows the columns.'
+              : `No part matches “${words}”.`}
+          </Typography>
+        )}
+        <Table size="small" aria-label={titles[kind]}>
+          <TableBody>
+            {listed.map((p) => (
+              <TableRow
+                key={p.id ?? p.record.name}
+                sx={{ opacity: p.retired ? 0.6 : 1, '& td': { verticalAlign: 'top' } }}
+              >
+                <TableCell>
+                  <Typography variant="body2" sx={{ fontWeight: 650 }}>
+                    {p.record.name}{' '}
+                    <Typography component="span" variant="caption" color="text.secondary">
+                      {p.id == null ? '' : p.retired ? 'own, retired' : 'own'}
+                    </Typography>
+                  </Typography>
+                  <Typography variant="caption" color="text.secondary" component="div">
+                    {summary(p.record, system)}
+                  </Typography>
+                  {p.doubts.map((d) => (
+                    <Typography
+                      key={d.key + d.message}
+                      variant="caption"
+                      component="div"
+                      sx={{ color: 'warning.main' }}
+                    >
+                      ▲ {d.message}
+                    </Typography>
+                  ))}
+                  {p.look_alikes.length > 0 && (
+                    <Typography variant="caption" component="div" sx={{ color: 'warning.main' }}>
+                      ▲ seems to be the same as {p.look_alikes.join(', ')}
+                    </Typography>
+                  )}
+                </TableCell>
+                <TableCell align="right" className="figures" sx={{ whiteSpace: 'nowrap' }}>
+                  {price(p)}
+                </TableCell>
+                <TableCell align="right" sx={{ whiteSpace: 'nowrap', width: '1%' }}>
+                  <Button
+                    aria-label={`Copy ${p.record.name}`}
+                    onClick={() => {
+                      setEditing({ start: copyOf(p.record) });
+                    }}
+                    sx={{ minWidth: 0 }}
+                  >
+                    copy
+                  </Button>
+                  {p.id != null && p.version != null && (
+                    <>
+                      <Button
+                        aria-label={`Change ${p.record.name}`}
+                        onClick={() => {
+                          setEditing({ start: p.record, id: p.id ?? '', version: p.version ?? 0 });
+                        }}
+                        sx={{ minWidth: 0 }}
+                      >
+                        change
+                      </Button>
+                      <Button
+                        aria-label={`${p.retired ? 'Take up' : 'Retire'} ${p.record.name}`}
+                        onClick={() =>
+                          void act(`${p.record.name} was not changed.`, () =>
+                            api.POST('/api/v1/library/{id}/retired', {
+                              params: { path: { id: p.id ?? '' } },
+                              body: { version: p.version ?? 0, retired: !p.retired },
+                            }),
+                          )
+                        }
+                        sx={{ minWidth: 0 }}
+                      >
+                        {p.retired ? 'take up' : 'retire'}
+                      </Button>
+                      {p.retired && (
+                        <Button
+                          aria-label={`Remove ${p.record.name}`}
+                          color="error"
+                          onClick={() =>
+                            void act(`${p.record.name} was not removed.`, () =>
+                              api.DELETE('/api/v1/library/{id}', {
+                                params: { path: { id: p.id ?? '' }, query: { version: p.version ?? 0 } },
+                              }),
+                            )
+                          }
+                          sx={{ minWidth: 0 }}
+                        >
+                          remove
+                        </Button>
+                      )}
+                    </>
+                  )}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+        {editing && (
+          <PartEditor
+            start={editing.start}
+            id={editing.id}
+            version={editing.version}
+            onClose={() => {
+              setEditing(null);
+            }}
+          />
+        )}
+      </Box>
+    </UnitsContext>
+  );
+}
