@@ -5,13 +5,20 @@ for (const scheme of ['light', 'dark'] as const) {
   test(`no serious accessibility finding on any view, ${scheme}`, async ({ demo, watched: page }) => {
     await page.emulateMedia({ colorScheme: scheme });
     const id = await demo.find('Whimbrel');
-    for (const path of ['/', `/c/${id}/brief/A`, `/c/${id}/donor/A`, `/c/${id}/chain/B`, `/c/${id}/charge/A`, `/c/${id}/compare/A`]) {
+    const trike = await demo.find('Pipit');
+    for (const path of ['/', '/library', `/c/${id}/brief/A`, `/c/${trike}/match/B`, `/c/${id}/donor/A`, `/c/${id}/chain/B`, `/c/${id}/charge/A`, `/c/${id}/compare/A`]) {
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
-      if (path !== '/') await expect(page.getByTestId('claim-range')).toBeVisible();
+      if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
       if (path.includes('chain')) {
         await page.getByRole('button', { name: /^Pack/ }).click();
         await expect(page.getByRole('region', { name: 'Pack, details' })).toBeVisible();
+      }
+      if (path.includes('match')) {
+        await page.getByRole('button', { name: 'parts in hand, schools, caps' }).click();
+        await page.getByRole('button', { name: 'search the library' }).click();
+        await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 60_000 });
+        await page.getByTestId('match-1').click();
       }
       const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
       const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
@@ -23,7 +30,7 @@ for (const scheme of ['light', 'dark'] as const) {
 test('everything by keyboard: stage, variant, link, exchange of a part', async ({ demo, watched: page }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/brief/A`);
   await expect(page.getByTestId('claim-range')).toBeVisible();
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await expect(page).toHaveURL(/chain\/A$/);
   await page.keyboard.press(']');
   await expect(page).toHaveURL(/chain\/B$/);
