@@ -140,10 +140,14 @@ impl Look<'_> {
             return f64::INFINITY;
         }
         let energy = self.train.energy(self.task, self.ground, trip, self.mass_kg);
+        // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
+        let amps = self.drive.feedback_a.min(pack.feedback_a);
+        let feedback_w = amps * (pack.start_v + amps * pack.model.resistance_ohm) + self.ground.low_voltage_w + energy.comfort_w;
+        let taken_w = if amps > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
         energy.furthest_m(
             pack.usable_j,
             (pack.start_v, pack.model.resistance_ohm),
-            (self.drive.efficiency, self.drive.regenerates),
+            (self.drive.efficiency, taken_w),
             self.ground.low_voltage_w,
         ) / 1000.0
     }

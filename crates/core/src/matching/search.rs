@@ -299,8 +299,8 @@ impl<'a> Search<'a> {
 const MOST_BEHIND: f64 = 0.01;
 /// Every so many-th string is looked at first, so many of its packs, and so many candidates simulated.
 const THIN: usize = 9;
-const THIN_PACKS: usize = 48;
-const FIRST: usize = 600;
+const THIN_PACKS: usize = 16;
+const FIRST: usize = 300;
 /// Every so many-th pack is looked at before the others, of which so many at once.
 const STRONG: usize = 12;
 const PIECE: usize = 4800;

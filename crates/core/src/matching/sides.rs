@@ -65,7 +65,8 @@ pub(super) struct Drive {
     pub(super) min_v: f64,
     /// Battery amps as the record states them, which is what rules hold against the pack.
     pub(super) asked_a: f64,
-    pub(super) regenerates: bool,
+    /// Amps it feeds back at most; none for motors that cannot.
+    pub(super) feedback_a: f64,
 }
 
 const VOLT_STEP: f64 = 4.0;
@@ -275,7 +276,7 @@ pub(super) fn drives(task: &Task, trains: &[Train]) -> (Vec<Drive>, u64) {
                 efficiency: ready.efficiency,
                 min_v: ready.min_voltage_v,
                 asked_a: controller.written.battery_current_a * n,
-                regenerates: motor.counted.kind.regenerates() && ready.regeneration_current_a > 0.0,
+                feedback_a: if motor.counted.kind.regenerates() { ready.regeneration_current_a * n } else { 0.0 },
             });
         }
     }
@@ -307,6 +308,8 @@ pub(super) struct PackSide {
     pub(super) run_v: f64,
     /// Open-circuit voltage at the start of the trip that counts, V.
     pub(super) start_v: f64,
+    /// Amps fed back that its cells take on that day, as far as that is respected.
+    pub(super) feedback_a: f64,
     /// Within the window on the day of the trip that counts, J.
     pub(super) usable_j: f64,
     pub(super) chargers: Vec<ChargerSide>,
@@ -323,17 +326,31 @@ impl PackSide {
         let day = Conditions::of(&with);
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &task.trips[i].0);
-        let (usable_wh, start_v) = trip.map_or((0.0, model.full_v), |trip| {
+        let respected = with.design.regeneration.respect_pack_limits;
+        let (usable_wh, start_v, feedback_a) = trip.map_or((0.0, model.full_v, f64::INFINITY), |trip| {
             let own = trip
                 .weather
                 .is_some()
                 .then(|| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
             let on_day = own.as_ref().unwrap_or(&model);
             let start = trip.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min);
-            (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start))
+            let feedback_a = if respected { on_day.charge_a } else { f64::INFINITY };
+            (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start), feedback_a)
         });
         let run_v = model.ocv_v(parts::run_soc(&with, &model));
-        Self { module, series, parallel, mass_kg, price, run_v, start_v, usable_j: usable_wh * 3600.0, chargers: Vec::new(), model }
+        Self {
+            module,
+            series,
+            parallel,
+            mass_kg,
+            price,
+            run_v,
+            start_v,
+            feedback_a,
+            usable_j: usable_wh * 3600.0,
+            chargers: Vec::new(),
+            model,
+        }
     }
 
     /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.

@@ -2,7 +2,7 @@
 
 use super::sides::{Ground, Train};
 use super::space::Task;
-use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::vehicle::{Conditions, Road};
 
 /// Sums over one passage that hold for every mass of an interval.
@@ -16,13 +16,16 @@ pub(super) struct TripEnergy {
     drawn_j: f64,
     /// Integral of the square of that power, W^2 s.
     drawn_w2_s: f64,
-    /// Most that braking can give back, motor side, J.
-    given_back_j: f64,
+    /// Most that braking can give back, motor side, J, where no more power is taken than each of [`TAKEN_W`].
+    given_back_j: [f64; TAKEN_W.len()],
     /// Furthest that a passage broken off gets beyond its share of the energy, m.
     pub(super) head_start_m: f64,
     /// Comfort load, W.
-    comfort_w: f64,
+    pub(super) comfort_w: f64,
 }
+
+/// Powers that braking energy is summed up to, W.
+const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 
 /// Energy of a passage that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
@@ -47,13 +50,13 @@ impl TripEnergy {
             duration_s: 0.0,
             drawn_j: 0.0,
             drawn_w2_s: 0.0,
-            given_back_j: 0.0,
+            given_back_j: [0.0; TAKEN_W.len()],
             head_start_m: 0.0,
             comfort_w: trip.comfort_w,
         };
         let gears: Vec<_> = train.gears_of(trip.gear, trip.transfer_range).collect();
-        let best_efficiency = gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
-        let share = ground.regeneration_share;
+        let regeneration = &base.design.regeneration;
+        let (fade_to, fade_from) = (regeneration.fade_to_kmh / KMH_PER_M_S, regeneration.fade_from_kmh / KMH_PER_M_S);
         // Drawn and given back up to each point, with its distance and time.
         let mut along = Vec::with_capacity(trace.points.len());
         for pair in trace.points.windows(2) {
@@ -66,7 +69,8 @@ impl TripEnergy {
                 let fixed_n = road.air_n(v) + road.dragged_n;
                 let per_kg = STANDARD_GRAVITY_M_S2 * ((road.rolling + road.rolling_per_m_s * v) * from.cos + from.sin);
                 let mut least_w = f64::INFINITY;
-                let mut brake_n = 0.0_f64;
+                let share = ground.regeneration_share * ((v - fade_to) / (fade_from - fade_to).max(1e-9)).clamp(0.0, 1.0);
+                let mut back_w = 0.0_f64;
                 for gear in gears.iter().filter(|g| v <= g.fastest_m_s) {
                     // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.
                     let at = |kg: f64| fixed_n + per_kg * kg + gear.inert(kg) * accel;
@@ -77,14 +81,20 @@ impl TripEnergy {
                         least_w = least_w.min(torque_nm * speed + train.map.loss_w(torque_nm, speed));
                     } else {
                         least_w = least_w.min(0.0);
-                        brake_n = brake_n.max(-force_n);
+                        // Braking harder than the losses reward gives back less.
+                        let speed = v * gear.rad_per_m;
+                        let asked_nm = -force_n * share * gear.efficiency * gear.efficiency / gear.pull_n_per_nm;
+                        let torque_nm = asked_nm.min(train.map.best_braking_nm(speed));
+                        back_w = back_w.max(torque_nm * speed - train.map.loss_w(-torque_nm, speed));
                     }
                 }
                 let drawn_w = if least_w.is_finite() { least_w.max(0.0) } else { 0.0 };
                 sums.length_m += v * dt;
                 sums.drawn_j += drawn_w * dt;
                 sums.drawn_w2_s += drawn_w * drawn_w * dt;
-                sums.given_back_j += share * brake_n * v * best_efficiency * dt;
+                for (sum, taken_w) in sums.given_back_j.iter_mut().zip(TAKEN_W) {
+                    *sum += back_w.min(taken_w) * dt;
+                }
             }
             along.push((sums.drawn_j, sums.given_back_j, sums.length_m, sums.duration_s));
         }
@@ -94,14 +104,16 @@ impl TripEnergy {
             let last = along.len().saturating_sub(1);
             along.iter_mut().enumerate().for_each(|(i, p)| p.3 = if i == last { *least_s } else { 0.0 });
         }
-        // How far the cheap beginning of a passage reaches beyond its share, over the efficiencies controllers have.
-        for efficiency in [0.92, 0.95, 0.98, 1.0] {
-            let so_far = sums;
-            let energy = |p: &(f64, f64, f64, f64)| so_far.energy_j((p.0, p.1, p.3), efficiency, true, ground.low_voltage_w);
+        // How far the cheap beginning of a passage reaches beyond its share, without braking energy and with all of it; other shares and
+        // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
+        let so_far = sums;
+        for taken in [0, TAKEN_W.len() - 1] {
+            let energy =
+                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, ground.low_voltage_w);
             let Some(whole) = along.last().map(energy) else { continue };
             for point in &along {
                 let ahead_m = point.2 - sums.length_m * energy(point) / whole.max(1.0);
-                sums.head_start_m = sums.head_start_m.max(ahead_m);
+                sums.head_start_m = sums.head_start_m.max(1.5 * ahead_m);
             }
         }
         sums
@@ -113,14 +125,17 @@ impl TripEnergy {
     }
 
     /// Range that no pack of `usable_j` at up to `full_v` behind `resistance_ohm` exceeds, m; infinite where it gives back what it draws.
+    /// Of the motor's braking power at most `taken_w` is taken.
     pub(super) fn furthest_m(
         &self,
         usable_j: f64,
         (full_v, resistance_ohm): (f64, f64),
-        (efficiency, regenerates): (f64, bool),
+        (efficiency, taken_w): (f64, f64),
         low_voltage_w: f64,
     ) -> f64 {
-        let at_terminals = self.energy_j((self.drawn_j, self.given_back_j, self.duration_s), efficiency, regenerates, low_voltage_w);
+        let taken = TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1);
+        let sums = (self.drawn_j, self.given_back_j[taken], self.duration_s);
+        let at_terminals = self.energy_j(sums, efficiency, taken_w > 0.0, low_voltage_w);
         // Heat inside the pack at the least current that this power can take.
         let amps2_s = self.drawn_w2_s * (LAG / (efficiency * full_v)).powi(2);
         let passage_j = at_terminals + resistance_ohm * amps2_s;

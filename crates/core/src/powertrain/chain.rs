@@ -440,6 +440,14 @@ impl Chain {
         if within && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, lowest_v) { lowest_v } else { f64::INFINITY }
     }
 
+    /// Whether a torque is so far beyond what motor and controller give at a speed, even at `volts_v` unsagged, that no moment of its
+    /// second has it.
+    #[inline]
+    #[must_use]
+    pub(crate) fn is_beyond(&self, torque_nm: f64, speed_rad_s: f64, volts_v: f64) -> bool {
+        torque_nm > 0.0 && ROOM * torque_nm > self.motor_amps_burst_nm.min(self.motor.curve_nm(speed_rad_s, volts_v))
+    }
+
     /// Whether a demand keeps within every burst limit.
     #[inline]
     #[must_use]

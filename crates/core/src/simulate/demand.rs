@@ -9,7 +9,7 @@ use crate::powertrain::{Chain, Effort, GearCost, GearPath, Supply};
 use crate::trip::{Point, Trace};
 
 /// Most steps of a stride: short enough that the open-circuit voltage hardly moves within.
-const STRIDE: usize = 40;
+const STRIDE: usize = 16;
 /// Terms of the series of the current.
 const TERMS: usize = 8;
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
@@ -364,9 +364,21 @@ impl<'a> Work<'a> {
         }
         let accel = (to.speed_m_s - from.speed_m_s) / (to.time_s - from.time_s);
         let resistance_n = chain.road.air_n(v) + chain.road.rolling_n(v, from.cos) + chain.road.climb_n(from.sin);
-        let Some(gear) = self.cheapest(v, resistance_n, accel) else { return (hard, None, None) };
-        let force_n = resistance_n + chain.road.mass_kg * gear.rotating_factor * accel;
-        let Some(effort) = chain.effort(gear, v, force_n, &self.high) else { return (hard, None, None) };
+        // The cheapest gear that is not far beyond reach, as the second itself takes it; where all are, the cheapest tells the heat.
+        let mut refused = 0u32;
+        let mut first = None;
+        let (effort, gear, force_n) = loop {
+            let Some((i, gear)) = self.cheapest(v, resistance_n, accel, refused) else {
+                return first.map_or((hard, None, None), |(e, g)| (hard, Some(e), Some(g)));
+            };
+            let force_n = resistance_n + chain.road.mass_kg * gear.rotating_factor * accel;
+            let Some(effort) = chain.effort(gear, v, force_n, &self.high) else { return (hard, None, None) };
+            if !chain.is_beyond(effort.torque_nm, effort.speed_rad_s, self.high.ocv_v) {
+                break (effort, gear, force_n);
+            }
+            first = first.or(Some((effort, gear)));
+            refused |= 1 << i;
+        };
         if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s || force_n > chain.traction.drive_n {
             return (hard, Some(effort), Some(gear));
         }
@@ -376,15 +388,17 @@ impl<'a> Work<'a> {
         (Easy { power_w: effort.bus_w + self.aux_w, least_v }, Some(effort), Some(gear))
     }
 
-    /// The gear that draws the least, whatever the limits.
+    /// The gear that draws the least, whatever the limits, among those not refused (as bits).
     #[inline]
-    fn cheapest(&self, v: f64, resistance_n: f64, accel: f64) -> Option<&'a GearPath> {
-        if let [gear] = self.manner.gears {
-            return Some(gear);
+    fn cheapest(&self, v: f64, resistance_n: f64, accel: f64, refused: u32) -> Option<(usize, &'a GearPath)> {
+        let gears = self.manner.gears;
+        if let [gear] = gears {
+            return (refused == 0).then_some((0, gear));
         }
+        let open = |i: usize| refused & (1 << i) == 0;
         let mut best: Option<(usize, f64)> = None;
         let mut all_pull = !self.costs.is_empty();
-        for (i, cost) in self.costs.iter().enumerate() {
+        for (i, cost) in self.costs.iter().enumerate().filter(|(i, _)| open(*i)) {
             match cost.at(v, resistance_n, accel) {
                 Some(watts) if watts.is_infinite() => {}
                 Some(watts) => {
@@ -399,10 +413,10 @@ impl<'a> Work<'a> {
             }
         }
         if all_pull {
-            return best.map(|b| &self.manner.gears[b.0]);
+            return best.map(|b| (b.0, &gears[b.0]));
         }
         best = None;
-        for (i, gear) in self.manner.gears.iter().enumerate() {
+        for (i, gear) in gears.iter().enumerate().filter(|(i, _)| open(*i)) {
             let force_n = resistance_n + self.chain.road.mass_kg * gear.rotating_factor * accel;
             if let Some(watts) = self.chain.bus_power_w(gear, v, force_n, &self.high)
                 && best.is_none_or(|b| watts < b.1)
@@ -410,7 +424,7 @@ impl<'a> Work<'a> {
                 best = Some((i, watts));
             }
         }
-        best.map(|b| &self.manner.gears[b.0])
+        best.map(|b| (b.0, &gears[b.0]))
     }
 }
 

@@ -328,9 +328,10 @@ fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Su
     let accel = (to.speed_m_s - from.speed_m_s) / dt;
     let middle = 0.5 * (from.speed_m_s + to.speed_m_s);
     let resistance_n = chain.road.air_n(middle) + chain.road.rolling_n(middle, from.cos) + chain.road.climb_n(from.sin);
-    // The cheapest gear that is easy might not be the cheapest that is possible; then the sub-steps decide.
+    // Gears far beyond reach are left out; the cheapest of the others must be easy, or the sub-steps decide.
     let demand = (middle, resistance_n, accel);
-    let Some((draw, gear)) = least_draw(chain, manner, supply, demand, |_| true).filter(|(d, _)| chain.is_easy(d, supply)) else {
+    let in_reach = |d: &Draw| !chain.is_beyond(d.torque_nm, d.speed_rad_s, supply.ocv_v);
+    let Some((draw, gear)) = least_draw(chain, manner, supply, demand, in_reach).filter(|(d, _)| chain.is_easy(d, supply)) else {
         return false;
     };
     // The motor's highest speed may be passed after the middle of the step.

@@ -202,14 +202,15 @@ pub(crate) struct Driven {
     pub(crate) at_most: bool,
 }
 
-/// Later passages start with less charge, so none uses less than the first but for what its brakes could have given back; those that
-/// lag a little may save so much.
+/// Later passages start with less charge, so none uses less than the first but for what a full pack kept it from feeding back: at most
+/// the share of the school of all braking, less what was fed back. Those that lag a little may save so much.
 const LATER_SAVING: f64 = 1.02;
 
 /// Range that repeating a passage does not exceed, m: the passage itself, how far its cheapest beginning reaches, the window.
-fn furthest_m(chain: &Chain, once: &Passage, start_soc: f64, head_start_m: f64) -> f64 {
+fn furthest_m(chain: &Chain, once: &Passage, share: f64, start_soc: f64, head_start_m: f64) -> f64 {
     let pack = &chain.pack;
-    let given_away = once.split.brakes_j * pack.per_a_s / pack.ocv_v(pack.soc_min).max(1e-9);
+    let kept_from_j = (share * (once.split.brakes_j + once.split.recovered_j) - once.split.recovered_j).max(0.0);
+    let given_away = kept_from_j * pack.per_a_s / pack.ocv_v(pack.soc_min).max(1e-9);
     let used = start_soc - once.soc - given_away;
     if used > 0.0 { (once.distance_m * (start_soc - pack.soc_min) / used + head_start_m) * LATER_SAVING } else { f64::INFINITY }
 }
@@ -302,7 +303,7 @@ impl<'a> Bench<'a> {
         let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
         let behind = once.off_trace_s > most_s || length_m - once.distance_m > most_m;
         if !behind && start > chain.pack.soc_min {
-            let most_km = furthest_m(chain, &once, start, head_start_m) / 1000.0;
+            let most_km = furthest_m(chain, &once, self.document.design.regeneration.share_or_usual(), start, head_start_m) / 1000.0;
             if !worth(most_km) {
                 return Ok(Driven { range_km: most_km, wh_per_km: per_km, behind, derated: false, at_most: true });
             }

@@ -130,7 +130,6 @@ impl MotorMap {
 
     /// Greatest torque up to `ceiling_nm` that the curve allows when the bus sags under that same torque:
     /// `bus = (ocv + sqrt(ocv^2 - 4 R (P/eff + aux))) / 2` with `P = T w + losses`. N m.
-    ///
     #[must_use]
     pub fn sagged_nm(&self, ceiling_nm: f64, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> f64 {
         if !self.follows_voltage() {
@@ -164,8 +163,12 @@ impl MotorMap {
         for _ in 0..80 {
             let middle = (low * under - high * over) / (under - over);
             let value = left_over(middle);
-            if value.abs() <= 1e-11 * top || high - low <= 1e-12 * top {
+            if value.abs() <= 1e-11 * top {
                 return middle;
+            }
+            // Where the curve ends the remainder jumps over zero; then the torque that is still within it counts.
+            if high - low <= 1e-12 * top {
+                return low;
             }
             let is_over = value > 0.0;
             if is_over {
