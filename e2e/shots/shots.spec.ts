@@ -8,7 +8,7 @@ test('pictures of every main view', async ({ demo, page }) => {
   const shot = async (name: string, path: string, before?: () => Promise<void>) => {
     await page.goto(demo.url + path);
     await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
-    if (path !== '/') await expect(page.getByTestId('claim-range')).toBeVisible();
+    if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
     await before?.();
     await page.waitForTimeout(400);
     await page.screenshot({ path: `${folder}${name}.png` });
@@ -27,6 +27,32 @@ test('pictures of every main view', async ({ demo, page }) => {
     await judged();
     await page.getByRole('figure', { name: /Left over/ }).scrollIntoViewIfNeeded();
   });
+  await shot('match-needs', `/c/${id}/match/A`, () => expect(page.getByRole('table', { name: 'Asked of the wheels' })).toBeVisible());
+  await shot('match', `/c/${id}/match/A`, async () => {
+    await page.getByRole('button', { name: 'search the library' }).click();
+    await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 90_000 });
+  });
+  // The answer stays while one moves within the workbench; a new page would search again.
+  const still = async (name: string) => {
+    await page.waitForTimeout(400);
+    await page.screenshot({ path: `${folder}${name}.png` });
+  };
+  await page.getByTestId('match-2').click();
+  await page.getByTestId('match-1').evaluate((e) => {
+    e.scrollIntoView();
+    document.querySelector('main')?.scrollBy(0, -60);
+  });
+  await still('match-list');
+  await page.getByRole('combobox', { name: 'Why not …' }).fill('Shearwater 18');
+  await page.getByRole('option', { name: 'Shearwater 18 induction' }).click();
+  await page.getByRole('button', { name: 'ask', exact: true }).click();
+  await expect(page.getByText('Put into that design, all else as it is')).toBeVisible();
+  await page.getByTestId('why-not').evaluate((e) => {
+    e.scrollIntoView();
+    document.querySelector('main')?.scrollBy(0, -50);
+  });
+  await still('match-why-not');
+  await shot('library', '/library');
   await shot('chain', `/c/${id}/chain/A`, judged);
   await shot('tornado', `/c/${id}/chain/A`, async () => {
     await judged();

@@ -274,8 +274,7 @@ impl Asking<'_> {
             let traction = Traction { drive_n: self.grip_n, brake_n: 0.0 };
             let (_, best) = crate::simulate::climb_and_grip(&self.road, &traction, self.grip_n, v_m_s);
             let why = format!(
-                "the driven tyres pass {:.0} N there and the hill takes {:.0} N; no motor climbs more than {best:.1} %",
-                grip_n, force_n
+                "the driven tyres pass {grip_n:.0} N there and the hill takes {force_n:.0} N; no motor climbs more than {best:.1} %"
             );
             self.impossible(goal, name, best, "%", why);
         }

@@ -98,6 +98,8 @@ const ENOUGH: f64 = 1.5;
 /// Weight of a surplus beside that of a shortfall, and of an axis nobody asked for beside one that was.
 const SURPLUS: f64 = 0.25;
 const UNASKED: f64 = 0.4;
+/// What nobody asked for tells designs apart by steps so many times as wide.
+const UNASKED_STEP: f64 = 3.0;
 const NEVER: i32 = 1_000_000;
 
 impl Scale {
@@ -215,6 +217,12 @@ impl Scale {
         }
     }
 
+    /// Width of a step. Money and mass always count closely.
+    fn step_of(&self, info: &AxisInfo) -> f64 {
+        let close = info.target.is_some() || matches!(info.axis, Axis::Cost | Axis::AddedMass);
+        if close { self.step } else { UNASKED_STEP * self.step }
+    }
+
     /// Steps of one figure; lower is better. Falls or stays as the figure gets better.
     pub(super) fn grade(&self, i: usize, value: f64) -> i32 {
         let info = &self.axes[i];
@@ -228,7 +236,7 @@ impl Scale {
             (axis, Some(target)) => self.less_is_better(axis, target) / ENOUGH,
         };
         let x = x.max(enough);
-        if x.is_finite() { (x.ln() / self.step).floor() as i32 } else { NEVER }
+        if x.is_finite() { (x.ln() / self.step_of(info)).floor() as i32 } else { NEVER }
     }
 
     pub(super) fn grades(&self, figures: &Six) -> Grades {
@@ -242,7 +250,7 @@ impl Scale {
             if !info.active {
                 return 0.0;
             }
-            let x = f64::from((*grade).min(NEVER)) * self.step;
+            let x = f64::from((*grade).min(NEVER)) * self.step_of(info);
             // Never reached is worse than ten times over.
             let x = if *grade >= NEVER { info.target.map_or(6.0, |t| self.less_is_better(info.axis, t).ln() + 2.3) } else { x };
             match info.target {

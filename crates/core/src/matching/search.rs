@@ -105,7 +105,9 @@ impl<'a> Search<'a> {
         // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
         let packs = self.space.packs.len();
         (self.left, self.total) = (packs, packs);
-        let strong = |at: &usize| at % STRONG == 0;
+        // However many packs there are, no part is larger than memory bears.
+        let every = STRONG.max(packs.div_ceil(PIECE));
+        let strong = |at: &usize| at.is_multiple_of(every);
         let pieces = packs.div_ceil(PIECE).max(1);
         let first: Vec<usize> = (0..packs).filter(strong).collect();
         let rest = (0..pieces).map(|piece| (0..packs).filter(|at| !strong(at) && at % pieces == piece).collect());
@@ -303,7 +305,7 @@ const THIN_PACKS: usize = 16;
 const FIRST: usize = 300;
 /// Every so many-th pack is looked at before the others, of which so many at once.
 const STRONG: usize = 12;
-const PIECE: usize = 4800;
+const PIECE: usize = 400;
 
 /// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
 fn bound_tie(candidate: &Candidate, space: &Space) -> Tie {
