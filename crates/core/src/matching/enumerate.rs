@@ -304,14 +304,6 @@ impl Space {
         (grades, missed)
     }
 
-    /// How far the cheapest beginning of a passage reaches beyond its share of the energy, m.
-    pub(super) fn head_start_m(&self, task: &Task, candidate: &Candidate, trip: usize) -> f64 {
-        let drive = &self.drives[candidate.drive as usize];
-        let pack = &self.packs[candidate.pack as usize];
-        let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + pack.chargers[candidate.charger as usize].mass_kg);
-        self.trains[drive.train as usize].energy(task, &self.ground, trip, mass_kg).head_start_m
-    }
-
     /// The choice a candidate stands for.
     pub(super) fn choice(&self, candidate: &Candidate) -> Choice {
         let drive = &self.drives[candidate.drive as usize];

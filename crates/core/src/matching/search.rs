@@ -248,20 +248,7 @@ impl<'a> Search<'a> {
             return Ok((Outcome::Beaten, false));
         }
         for trip in &task.followed {
-            // Having made one passage, the most its repeating can give may settle the matter.
-            let counts = task.trip == Some(*trip);
-            let head_start_m = if counts { self.space.head_start_m(task, candidate, *trip) } else { f64::INFINITY };
-            let missed = |km: f64| task.musts.iter().position(|m| m.kind == Kind::Range(*trip) && !m.may_be_met(km));
-            let driven = bench.trip_worth(*trip, head_start_m, |most_km| {
-                let mut best = grades;
-                best[1] = best[1].max(task.scale.grade(1, most_km));
-                let given = soft.iter().filter(|m| m.kind == Kind::Range(*trip)).map(|m| m.shortfall(most_km)).sum::<f64>();
-                best[SHORTFALL] = best[SHORTFALL].max(Scale::shortfall_grade(shortfall + given));
-                missed(most_km).is_none() && !(counts && self.is_beaten(&best, task.scale.rank(&best), &tie, &choice))
-            })?;
-            if driven.at_most {
-                return Ok((missed(driven.range_km).map_or(Outcome::Beaten, |m| Outcome::Cut(goal(m))), true));
-            }
+            let driven = bench.trip(*trip)?;
             if driven.behind {
                 return Ok((Outcome::Cut(rule("trip.not-followed")), true));
             }

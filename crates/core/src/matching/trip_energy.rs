@@ -19,7 +19,7 @@ pub(super) struct TripEnergy {
     /// Most that braking can give back, motor side, J, where no more power is taken than each of [`TAKEN_W`].
     given_back_j: [f64; TAKEN_W.len()],
     /// Furthest that a passage broken off gets beyond its share of the energy, m.
-    pub(super) head_start_m: f64,
+    head_start_m: f64,
     /// Comfort load, W.
     pub(super) comfort_w: f64,
 }

@@ -8,7 +8,7 @@ use crate::error::{Error, Result};
 use crate::estimate::{cost, parts};
 use crate::powertrain::{Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Demands, Passage, Pull, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
+use crate::simulate::{Demands, Pull, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
 use crate::trip::Trace;
 use crate::vehicle::{Masses, masses};
 
@@ -198,21 +198,6 @@ pub(crate) struct Driven {
     pub(crate) behind: bool,
     /// Whether heat held the torque back before the range was spent.
     pub(crate) derated: bool,
-    /// Whether the range was not worth working out; it is then the most it can be.
-    pub(crate) at_most: bool,
-}
-
-/// Later passages start with less charge, so none uses less than the first but for what a full pack kept it from feeding back: at most
-/// the share of the school of all braking, less what was fed back. Those that lag a little may save so much.
-const LATER_SAVING: f64 = 1.02;
-
-/// Range that repeating a passage does not exceed, m: the passage itself, how far its cheapest beginning reaches, the window.
-fn furthest_m(chain: &Chain, once: &Passage, share: f64, start_soc: f64, head_start_m: f64) -> f64 {
-    let pack = &chain.pack;
-    let kept_from_j = (share * (once.split.brakes_j + once.split.recovered_j) - once.split.recovered_j).max(0.0);
-    let given_away = kept_from_j * pack.per_a_s / pack.ocv_v(pack.soc_min).max(1e-9);
-    let used = start_soc - once.soc - given_away;
-    if used > 0.0 { (once.distance_m * (start_soc - pack.soc_min) / used + head_start_m) * LATER_SAVING } else { f64::INFINITY }
 }
 
 /// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.
@@ -278,12 +263,6 @@ impl<'a> Bench<'a> {
 
     /// One trip, made once and repeated.
     pub(crate) fn trip(&mut self, i: usize) -> Result<Driven> {
-        self.trip_worth(i, 0.0, |_| true)
-    }
-
-    /// As [`Self::trip`], repeated only when `worth` says so of the most that the range can be, km; what the cheapest beginning of a
-    /// passage reaches beyond its share is given, m.
-    pub(crate) fn trip_worth(&mut self, i: usize, head_start_m: f64, worth: impl Fn(f64) -> bool) -> Result<Driven> {
         if let Some(known) = self.driven[i] {
             return Ok(known);
         }
@@ -302,15 +281,8 @@ impl<'a> Bench<'a> {
         let once = demands.passage_unless_behind(start, f64::NEG_INFINITY, (0.0, 0.0), (most_s, most_m));
         let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
         let behind = once.off_trace_s > most_s || length_m - once.distance_m > most_m;
-        if !behind && start > chain.pack.soc_min {
-            let most_km = furthest_m(chain, &once, self.document.design.regeneration.share_or_usual(), start, head_start_m) / 1000.0;
-            if !worth(most_km) {
-                return Ok(Driven { range_km: most_km, wh_per_km: per_km, behind, derated: false, at_most: true });
-            }
-        }
         let repeated = if behind { None } else { Some(range_after(&demands, start, once)) };
         let result = Driven {
-            at_most: false,
             range_km: repeated.map_or(0.0, |r| r.distance_m / 1000.0),
             wh_per_km: per_km,
             behind,

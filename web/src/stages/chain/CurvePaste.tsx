@@ -1,7 +1,7 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { rows } from './rows';
+import { curvePoints, rows } from './rows';
 
 /** The torque curve of a data sheet, pasted; with efficiencies the losses are fitted to it. */
 export function CurvePaste() {
@@ -24,11 +24,7 @@ export function CurvePaste() {
     setTyped(null);
     editDesign('motor.model', {
       kind: 'points',
-      points: read.map(([speed_rpm = 0, torque_nm = 0, share]) => {
-        // An efficiency is written as 0.91 or as 91.
-        const efficiency = share === undefined ? undefined : share > 1 ? share / 100 : share;
-        return efficiency === undefined ? { speed_rpm, torque_nm } : { speed_rpm, torque_nm, efficiency };
-      }),
+      points: curvePoints(read),
     });
   };
   return (

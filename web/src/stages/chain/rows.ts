@@ -14,3 +14,11 @@ export function rows(text: string, columns: number[]): number[][] | string {
   }
   return out;
 }
+
+/** Points of a torque curve from rows of rpm, torque and perhaps efficiency, which is written as 0.91 or as 91. */
+export const curvePoints = (read: number[][]) =>
+  read.map(([speed_rpm = 0, torque_nm = 0, share]) =>
+    share === undefined
+      ? { speed_rpm, torque_nm }
+      : { speed_rpm, torque_nm, efficiency: share > 1 ? share / 100 : share },
+  );

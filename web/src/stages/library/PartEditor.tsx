@@ -17,7 +17,7 @@ import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { field, keysOf } from '../../units/units';
 import { get, put } from '../../workbench/merge';
-import { rows } from '../chain/rows';
+import { curvePoints, rows } from '../chain/rows';
 import { chemistries, groups, modelKeys, models, motorKinds, one } from './records';
 
 /** A record that is being written; its shape is the service's to check. */
@@ -230,14 +230,7 @@ export function PartEditor({
                   columns={[2, 3]}
                   kept={points.map((p) => [p.speed_rpm, p.torque_nm, ...(p.efficiency == null ? [] : [p.efficiency])])}
                   onPoints={(read) => {
-                    set(
-                      'model.points',
-                      read.map(([speed_rpm = 0, torque_nm = 0, share]) =>
-                        share === undefined
-                          ? { speed_rpm, torque_nm }
-                          : { speed_rpm, torque_nm, efficiency: share > 1 ? share / 100 : share },
-                      ),
-                    );
+                    set('model.points', curvePoints(read));
                   }}
                 />
               )}
