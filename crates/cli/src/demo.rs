@@ -1,7 +1,7 @@
 //! The demo: a cooperative on an island and the vehicles it converts. All invented.
 
 use joulethesis_core::document::Document;
-use joulethesis_store::{NewConversion, Store, StoreError, UnitSystem};
+use joulethesis_store::{NewConversion, Store, StoreError};
 
 struct Scene {
     name: &'static str,
@@ -36,21 +36,12 @@ const SCENES: &[Scene] = &[
     },
 ];
 
-/// Loads the demo conversions into a database that has none; true when it did.
+/// Loads the demo conversions into a database that has none, all or nothing; true when it did.
 pub(crate) async fn load(store: &Store) -> Result<bool, StoreError> {
-    if !store.conversions().await?.is_empty() {
-        return Ok(false);
-    }
+    let mut all = Vec::new();
     for scene in SCENES {
         let documents = scene.documents.iter().map(|text| Document::from_json(text.as_bytes())).collect::<Result<Vec<_>, _>>()?;
-        store
-            .add_conversion(NewConversion {
-                name: scene.name.to_owned(),
-                notes: scene.notes.to_owned(),
-                units: UnitSystem::Metric,
-                documents,
-            })
-            .await?;
+        all.extend(NewConversion::of_documents(scene.name, scene.notes, documents));
     }
-    Ok(true)
+    store.add_to_empty(all).await
 }

@@ -2,7 +2,8 @@
 
 use std::fmt::Write;
 
-use joulethesis_core::quantity::fields::{Entry, Group, each_group};
+use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
+use joulethesis_core::quantity::is_claimable;
 use joulethesis_core::quantity::units::{SYSTEMS, UNITS};
 use serde_json::{Map, Value, json};
 
@@ -10,7 +11,13 @@ use serde_json::{Map, Value, json};
 pub(crate) fn interface() -> Value {
     let mut groups = Map::new();
     each_group(&mut |group| {
-        let fields: Map<String, Value> = numbers(group).map(|f| (f.key.to_owned(), json!(f))).collect();
+        let entry = |f: &Field| {
+            let mut entry = json!(f);
+            // A seller's claim of these may fall far short.
+            entry["claimable"] = json!(is_claimable(f.key));
+            (f.key.to_owned(), entry)
+        };
+        let fields: Map<String, Value> = numbers(group).map(entry).collect();
         if !fields.is_empty() {
             groups.insert(group.name.to_owned(), Value::Object(fields));
         }

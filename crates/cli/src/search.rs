@@ -2,10 +2,11 @@
 
 use std::path::Path;
 
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::library::{Part, builtin, exchange};
-use joulethesis_core::matching::{MatchRequest, Question, needs, relaxations, search, why_not};
+use joulethesis_core::matching::{Compared, MatchRequest, Question, needs, relaxations, search, why_not};
 use serde::de::DeserializeOwned;
 use serde_json::json;
 
@@ -49,14 +50,22 @@ pub(crate) fn run(inputs: &Inputs<'_>) -> Result<(), Failure> {
     let library = library(inputs.library)?;
     if inputs.why_not.is_some() {
         let question: Question = parse(inputs.why_not)?;
-        let answer = search(&document, &library, &request, |_| true)?;
+        let answer = search(&document, &library, &request, &Cancel::new(), |_| true)?;
         let picks: Vec<_> = answer.designs.iter().map(|d| d.pick.clone()).collect();
-        return print(&json!(why_not(&document, &library, &request, &question, picks.first(), &picks, || true)?));
+        return print(&json!(why_not(
+            &document,
+            &library,
+            &request,
+            &question,
+            Compared { beside: picks.first(), against: &picks },
+            &Cancel::new(),
+            || true
+        )?));
     }
-    let answer = search(&document, &library, &request, |_| true)?;
+    let answer = search(&document, &library, &request, &Cancel::new(), |_| true)?;
     let mut value = json!(answer);
     if answer.designs.is_empty() {
-        value["relaxations"] = json!(relaxations(&document, &library, &request, |_| true)?);
+        value["relaxations"] = json!(relaxations(&document, &library, &request, &Cancel::new(), |_| true)?);
     }
     print(&value)
 }

@@ -61,7 +61,8 @@ pub(crate) fn migrate(database: &Database) -> Result<(), Failure> {
 
 pub(crate) fn serve(settings: &Serve, with_demo: bool) -> Result<(), Failure> {
     start_log(settings.log);
-    runtime()?.block_on(async {
+    let runtime = runtime()?;
+    let result = runtime.block_on(async {
         let store = Store::new(&settings.database.database_url, settings.database.connections).map_err(Failure::other)?;
         store.migrate().await.map_err(Failure::other)?;
         if with_demo && demo::load(&store).await.map_err(Failure::other)? {
@@ -76,8 +77,14 @@ pub(crate) fn serve(settings: &Serve, with_demo: bool) -> Result<(), Failure> {
         println!("Joulethesis is served at http://{address} - stop with Ctrl-C");
         let app = Settings { web: has_page.then(|| settings.web.clone()), hosts: settings.host.clone() };
         joulethesis_server::run(listener, store, app, stopped()).await.map_err(Failure::other)
-    })
+    });
+    // Computations have been told to stop; one that does not listen is not waited for.
+    runtime.shutdown_timeout(LONGEST_END);
+    result
 }
+
+/// What threads are given to end after the service has.
+const LONGEST_END: std::time::Duration = std::time::Duration::from_secs(1);
 
 fn start_log(format: LogFormat) {
     let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn"));

@@ -8,6 +8,7 @@ use std::hint::black_box;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use criterion::{Criterion, criterion_group, criterion_main};
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::estimate::estimate;
 use joulethesis_core::powertrain::{Chain, Rating};
@@ -63,11 +64,11 @@ fn benches(c: &mut Criterion) {
         c.bench_function(&format!("whole estimate, {name}, {} trips", document.brief.trips.len() + document.brief.schedules.len()), |b| {
             b.iter(|| estimate(black_box(&document)));
         });
-        c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document))));
+        c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document), &Cancel::new())));
     }
     c.bench_function("tornado of a range, whimbrel-9-a", |b| {
         let figure = format!("trip.{}.range_km", document.brief.trips[0].id);
-        b.iter(|| tornado(black_box(&document), &figure));
+        b.iter(|| tornado(black_box(&document), &figure, &Cancel::new()));
     });
     let text = std::fs::read(format!("{}/../../demo/whimbrel-9-a.json", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
     c.bench_function("reading and checking a document", |b| b.iter(|| Document::from_json(black_box(&text))));

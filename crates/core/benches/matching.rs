@@ -4,6 +4,7 @@
 
 use std::time::Instant;
 
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::matching::{Certainty, MatchRequest, search};
@@ -74,7 +75,7 @@ fn main() {
             let request = MatchRequest { certainty, ..MatchRequest::default() };
             let start = Instant::now();
             let mut first = None;
-            let answer = search(&document, &library, &request, |progress| {
+            let answer = search(&document, &library, &request, &Cancel::new(), |progress| {
                 if first.is_none() && !progress.leading(1).is_empty() {
                     first = Some(start.elapsed());
                 }

@@ -2,10 +2,11 @@
 
 use serde::Serialize;
 
+use crate::cancel::Cancel;
 use crate::claims::{Claim, Verdict};
 use crate::document::Document;
 use crate::error::Result;
-use crate::estimate::{Estimate, estimate};
+use crate::estimate::{Estimate, estimate_until};
 use crate::findings::Severity;
 use crate::library::Part;
 
@@ -70,8 +71,8 @@ pub fn with_part(document: &Document, part: &Part) -> Document {
 ///
 /// # Errors
 /// As [`estimate`].
-pub fn outcome(document: &Document, part: &Part) -> Result<Outcome> {
-    Ok(Outcome::of(estimate(&with_part(document, part))?))
+pub fn outcome(document: &Document, part: &Part, cancel: &Cancel) -> Result<Outcome> {
+    Ok(Outcome::of(estimate_until(&with_part(document, part), cancel)?))
 }
 
 impl Outcome {

@@ -4,7 +4,7 @@ use nalgebra::{DMatrix, DVector};
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Problem, Problems, Result};
 use crate::library::{Motor, MotorKind, MotorModel};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{Provenance, Source, check_numbers, fields};
@@ -185,10 +185,10 @@ pub fn characterise(sheet: &BenchSheet) -> Result<BenchResult> {
         let percent = (100.0 * f.half_width / f.value).min(crate::quantity::WIDEST_SPREAD_PERCENT);
         motor.sources.insert(key.to_owned(), Source { from: Provenance::Measured, spread_percent: Some((percent * 10.0).round() / 10.0) });
     }
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     motor.check("motor", &mut problems);
     if !problems.is_empty() {
-        return Err(Error::Invalid(problems));
+        return Err(problems.into_error());
     }
     Ok(BenchResult {
         rpm_per_volt: 1.0 / (constant * RAD_S_PER_RPM),
@@ -211,7 +211,7 @@ fn mean(values: &[f64]) -> Fitted {
 
 fn check(sheet: &BenchSheet) -> Result<()> {
     let value = serde_json::to_value(sheet).map_err(|e| Error::Unreadable(e.to_string()))?;
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     check_numbers(&value, "", fields::BENCH_SHEET, &mut problems);
     crate::library::check_name(&sheet.name, "", &mut problems);
     if sheet.no_load.len() < 2 {
@@ -223,5 +223,5 @@ fn check(sheet: &BenchSheet) -> Result<()> {
     if !matches!(sheet.kind, MotorKind::BrushedPm | MotorKind::Hub | MotorKind::PmSynchronous) {
         problems.push(Problem::new("kind", sheet.kind.word(), "this bench sheet serves motors with permanent magnets"));
     }
-    if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
+    problems.or(())
 }

@@ -107,7 +107,8 @@ impl Supply {
                     power_limit,
                     current_a: charger.output_current_a,
                     current_limit: ChargeLimit::ChargerAmps,
-                    end_v: pack.full_v.clamp(charger.output_min_v, charger.output_max_v),
+                    // One that ends above the pack's full charge is a stop, not a quicker charge.
+                    end_v: pack.full_v.min(charger.output_max_v),
                     efficiency: charger.efficiency,
                 })
             }
@@ -162,7 +163,13 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
             return Some(session);
         }
         // The last few hundredths may trickle: the charger holds the voltage while lithium balances and lead-acid absorbs.
-        let amps = amps.max(TAPER_END_C * capacity_ah / 4.0);
+        // What feeds the pack and what the cells take is never exceeded for it.
+        let amps = if matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance) {
+            let trickle_a = TAPER_END_C * capacity_ah / 4.0;
+            amps.max(trickle_a.min(from_power).min(supply.current_a).min(pack.charge_a))
+        } else {
+            amps
+        };
         let dt_h = step * capacity_ah / (amps * chemistry.charge_efficiency());
         hours += dt_h;
         let socket_kw = amps * (ocv + amps * pack.resistance_ohm) / supply.efficiency / 1000.0;

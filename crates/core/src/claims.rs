@@ -73,6 +73,25 @@ pub struct Claim {
     pub why: String,
 }
 
+/// Targets of cost and added mass below which a miss is told as a share of these: money, kg.
+pub(crate) const LEAST_COST: f64 = 1000.0;
+pub(crate) const LEAST_ADDED_KG: f64 = 50.0;
+
+/// What a gap to a target is told as a share of: the target, or what counts as a step of its kind where the target is near zero
+/// (judgement).
+#[must_use]
+pub fn scale_of(measure: &Measure) -> f64 {
+    let least = match measure {
+        Measure::Range { .. } | Measure::TopSpeed { .. } | Measure::HillStart { .. } | Measure::HillAtSpeed { .. } => 1.0,
+        Measure::EnergyUse { .. } => 10.0,
+        Measure::Sprint { .. } => 0.5,
+        Measure::ChargeTime { .. } => 0.25,
+        Measure::Cost { .. } => LEAST_COST,
+        Measure::AddedMass { .. } => LEAST_ADDED_KG,
+    };
+    measure.target().abs().max(least)
+}
+
 /// A prediction before it is held against its target.
 struct Prediction {
     name: String,
@@ -92,7 +111,7 @@ pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
     let p = predict(&goal.measure, document, estimate);
     let margin = p.value.map(|v| {
         let gap = if p.more_is_better { v - p.target } else { p.target - v };
-        gap / p.target.abs().max(1e-9)
+        gap / scale_of(&goal.measure)
     });
     let verdict = match margin {
         Some(m) if m >= 0.0 => Verdict::Met,
@@ -124,14 +143,17 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
             Prediction {
                 name: format!("Range, {}", result.map_or(trip.as_str(), |t| &t.name)),
                 target: *at_least_km,
-                value: result.map(|t| t.range_km),
+                value: result.and_then(|t| t.range_km.filter(|_| t.followed)),
                 unit: "km",
                 more_is_better: true,
                 limited_by: result.map_or_else(String::new, range_limit),
                 why: result.map_or_else(String::new, |t| {
-                    format!("{:.1} kWh usable at {:.0} Wh/km; most goes to {}", estimate.pack.usable_kwh, t.wh_per_km, largest_share(t))
+                    t.wh_per_km.filter(|_| t.followed).map_or_else(
+                        || not_followed(t),
+                        |wh_per_km| format!("{:.1} kWh usable at {wh_per_km:.0} Wh/km; most goes to {}", t.usable_kwh, largest_share(t)),
+                    )
                 }),
-                never: false,
+                never: result.is_some(),
             }
         }
         Measure::EnergyUse { trip, at_most_wh_per_km } => {
@@ -140,12 +162,13 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
             Prediction {
                 name: format!("Energy use, {}", result.map_or(trip.as_str(), |t| &t.name)),
                 target: *at_most_wh_per_km,
-                value: result.map(|t| t.wh_per_km),
+                value: result.and_then(|t| t.wh_per_km.filter(|_| t.followed)),
                 unit: "Wh/km",
                 more_is_better: false,
-                limited_by: most.to_owned(),
-                why: format!("most goes to {most}"),
-                never: false,
+                limited_by: result.filter(|t| !t.followed).map_or_else(|| most.to_owned(), range_limit),
+                why: result.filter(|t| !t.followed).map_or_else(|| format!("most goes to {most}"), not_followed),
+                // What a vehicle that stands still would use nobody can tell.
+                never: result.is_some_and(|t| t.wh_per_km.is_some()),
             }
         }
         Measure::TopSpeed { at_least_kmh } => Prediction {
@@ -286,11 +309,26 @@ fn find_trip<'a>(estimate: &'a Estimate, id: &str) -> Option<&'a TripResult> {
     estimate.trips.iter().find(|t| t.trip == id)
 }
 
+/// Why goals on a trip are missed, whatever was driven and used on it.
+fn not_followed(trip: &TripResult) -> String {
+    if trip.wh_per_km.is_none() {
+        return "it does not move on this trip".to_owned();
+    }
+    format!(
+        "it cannot keep up with the trip's speed: more than 2 km/h behind for {:.0} of {:.0} s, {:.2} km short",
+        trip.off_trace_s, trip.duration_s, trip.lost_km
+    )
+}
+
 fn range_limit(trip: &TripResult) -> String {
+    if !trip.followed && trip.range_ends_by != RangeEnd::Stalled {
+        return if trip.derated_s > 0.0 { "heat" } else { "cannot keep up" }.to_owned();
+    }
     match trip.range_ends_by {
         RangeEnd::Window => "pack energy",
         RangeEnd::Sag => "pack sag",
         RangeEnd::Heat => "heat",
+        RangeEnd::NotFollowed => "cannot keep up",
         RangeEnd::Stalled => "it cannot move",
         RangeEnd::Unlimited => "nothing",
     }

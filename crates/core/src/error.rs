@@ -19,9 +19,92 @@ pub struct Problem {
 impl Problem {
     /// A problem whose sentence is made from its parts.
     pub fn new(path: impl Into<String>, given: impl ToString, accepted: impl Into<String>) -> Self {
-        let (path, given, accepted) = (path.into(), given.to_string(), accepted.into());
+        let (path, given, accepted) = (path.into(), short(given.to_string()), accepted.into());
         let message = if given.is_empty() { format!("{path} is missing; {accepted}") } else { format!("{path} is {given}; {accepted}") };
         Self { path, given, accepted, message }
+    }
+}
+
+/// Longest piece of an input that a message repeats, characters.
+const LONGEST_GIVEN: usize = 80;
+
+fn short(given: String) -> String {
+    match given.char_indices().nth(LONGEST_GIVEN) {
+        Some((end, _)) => format!("{}...", &given[..end]),
+        None => given,
+    }
+}
+
+/// Problems of one input: the first fifty are listed, the rest are counted.
+#[derive(Debug, Clone, Default)]
+pub struct Problems {
+    listed: Vec<Problem>,
+    more: usize,
+}
+
+/// Problems listed of one input.
+pub const MOST_LISTED: usize = 50;
+
+impl Problems {
+    /// None yet.
+    #[must_use]
+    pub fn new() -> Self {
+        Self::default()
+    }
+
+    /// One more.
+    pub fn push(&mut self, problem: Problem) {
+        self.add(|| problem);
+    }
+
+    /// One more, put into words only when it will be listed.
+    pub fn add(&mut self, problem: impl FnOnce() -> Problem) {
+        if self.listed.len() < MOST_LISTED {
+            self.listed.push(problem());
+        } else {
+            self.more += 1;
+        }
+    }
+
+    /// Whether there is none.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.listed.is_empty()
+    }
+
+    /// The error they make.
+    #[must_use]
+    pub fn into_error(self) -> Error {
+        Error::Invalid(self.into_list())
+    }
+
+    /// Those listed, and how many there are besides.
+    #[must_use]
+    pub fn into_list(self) -> Vec<Problem> {
+        let mut problems = self.listed;
+        if self.more > 0 {
+            problems.push(Problem {
+                path: String::new(),
+                given: format!("{} more", self.more),
+                accepted: String::new(),
+                message: format!("and {} more problems", self.more),
+            });
+        }
+        problems
+    }
+
+    /// `value` when there is none.
+    ///
+    /// # Errors
+    /// [`Error::Invalid`] with the problems otherwise.
+    pub fn or<T>(self, value: T) -> Result<T> {
+        if self.is_empty() { Ok(value) } else { Err(self.into_error()) }
+    }
+}
+
+impl Extend<Problem> for Problems {
+    fn extend<I: IntoIterator<Item = Problem>>(&mut self, problems: I) {
+        problems.into_iter().for_each(|p| self.push(p));
     }
 }
 
@@ -34,6 +117,9 @@ pub enum Error {
     /// The text can be read but its content cannot be accepted.
     #[error("{}", summary(.0))]
     Invalid(Vec<Problem>),
+    /// The computation was told to stop before it had ended.
+    #[error("the computation was stopped")]
+    Cancelled,
 }
 
 fn summary(problems: &[Problem]) -> String {
@@ -51,7 +137,7 @@ impl Error {
     pub fn problems(&self) -> &[Problem] {
         match self {
             Self::Invalid(problems) => problems,
-            Self::Unreadable(_) => &[],
+            Self::Unreadable(_) | Self::Cancelled => &[],
         }
     }
 }

@@ -2,9 +2,10 @@
 
 use serde::Serialize;
 
+use crate::cancel::Cancel;
 use crate::document::Document;
 use crate::error::{Error, Result};
-use crate::estimate::{Estimate, TripResult, estimate};
+use crate::estimate::{Estimate, TripResult, estimate_until};
 use crate::quantity::Provenance;
 use crate::uncertainty::{InputTrust, trusted_inputs};
 
@@ -71,9 +72,9 @@ const LARMINIE: &str = "Larminie and Lowry, Electric Vehicle Technology Explaine
 /// Explains a headline figure of a document, by its identifier (see [`crate::uncertainty::Figure`]).
 ///
 /// # Errors
-/// Names the figure when there is none of that id; otherwise as [`estimate`].
-pub fn explain(document: &Document, figure: &str) -> Result<Reason> {
-    let estimate = estimate(document)?;
+/// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
+pub fn explain(document: &Document, figure: &str, cancel: &Cancel) -> Result<Reason> {
+    let estimate = estimate_until(document, cancel)?;
     let json = serde_json::to_value(document).unwrap_or_default();
     let case = Case { document, json, estimate, trust: trusted_inputs(document) };
     case.figure(figure).ok_or_else(|| {
@@ -120,7 +121,7 @@ impl Case<'_> {
                         Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
                         self.input("design.charger.output_power_w", "W"),
                         self.input("design.charger.efficiency", ""),
-                        self.usable(),
+                        self.usable(self.estimate.pack.usable_kwh),
                     ]),
             );
         }
@@ -137,7 +138,7 @@ impl Case<'_> {
                 Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
                 self.input("design.prices", ""),
             ])),
-            "added_mass" => Some(self.mass()),
+            "added_mass" => Some(self.added_mass()),
             _ => {
                 let (kmh, hold) = figure.strip_prefix("hill.")?.rsplit_once('.')?;
                 let hill = p.hills.at_speed.iter().find(|h| format!("{}", h.speed_kmh) == kmh)?;
@@ -188,6 +189,19 @@ impl Case<'_> {
                 Reason::step("everything else", m.other_kg, "kg"),
                 Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg"),
             ])
+    }
+
+    /// What was put in less what came out: the figure of the goal, whatever the test mass is.
+    fn added_mass(&self) -> Reason {
+        let m = &self.estimate.masses;
+        Reason::step("added mass", m.change_kg, "kg").by("motors + controllers + pack + charger + other - removed", "").resting_on([
+            Reason::step("taken out", -m.removed_kg, "kg"),
+            Reason::step("motors", m.motors_kg, "kg"),
+            Reason::step("controllers", m.controllers_kg, "kg"),
+            Reason::step("pack", m.pack_kg, "kg"),
+            Reason::step("charger", m.charger_kg, "kg"),
+            Reason::step("everything else", m.other_kg, "kg"),
+        ])
     }
 
     fn rotating(&self) -> Reason {
@@ -247,12 +261,13 @@ impl Case<'_> {
         ])
     }
 
-    fn usable(&self) -> Reason {
+    /// Usable energy of the pack, on the usual day or that of a trip.
+    fn usable(&self, kwh: f64) -> Reason {
         let pack = &self.estimate.pack;
-        Reason::step("usable energy", pack.usable_kwh, "kWh")
+        Reason::step("usable energy", kwh, "kWh")
             .by("capacity x integral of the open-circuit voltage over the window", LARMINIE)
             .resting_on([
-                Reason::step("capacity today, in this cold", pack.capacity_ah, "Ah"),
+                Reason::step("capacity on the usual day", pack.capacity_ah, "Ah"),
                 self.input("design.pack.module.capacity_ah", "Ah"),
                 self.input("design.pack.module.capacity_share", ""),
                 Reason::step("from state of charge", pack.soc_max, ""),
@@ -261,13 +276,13 @@ impl Case<'_> {
     }
 
     fn range(&self, trip: &TripResult) -> Reason {
-        Reason::step(&format!("Range, {}", trip.name), trip.range_km, "km")
+        Reason::step(&format!("Range, {}", trip.name), trip.range_km.unwrap_or(f64::NAN), "km")
             .by(
                 "the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss",
                 "backward-facing simulation, speed linear within each second",
             )
             .resting_on([
-                self.usable(),
+                self.usable(trip.usable_kwh),
                 self.energy(trip),
                 Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", ""),
             ])
@@ -304,7 +319,7 @@ impl Case<'_> {
             Reason::step("left in the moving mass", s.kinetic_wh_per_km, "Wh/km"),
         ];
         parts.retain(|p| p.value.is_some_and(|v| v.abs() > 0.05));
-        Reason::step(&format!("Energy use, {}", trip.name), trip.wh_per_km, "Wh/km")
+        Reason::step(&format!("Energy use, {}", trip.name), trip.wh_per_km.unwrap_or(f64::NAN), "Wh/km")
             .by("sum of the parts, at the battery terminals; what braking returns is already taken off", "energy balance")
             .resting_on(parts)
     }

@@ -8,12 +8,13 @@
 //! let text = include_str!("../../../demo/whimbrel-9-a.json");
 //! let document = joulethesis_core::document::Document::from_json(text.as_bytes())?;
 //! let estimate = joulethesis_core::estimate::estimate(&document)?;
-//! assert!(estimate.trips[0].wh_per_km > 50.0);
+//! assert!(estimate.trips[0].wh_per_km.is_some_and(|wh| wh > 50.0));
 //! # Ok::<(), joulethesis_core::error::Error>(())
 //! ```
 
 pub mod alternatives;
 pub mod bench;
+pub mod cancel;
 pub mod charge;
 pub mod claims;
 pub mod document;

@@ -3,6 +3,7 @@
 mod common;
 
 use common::{check, plain, read, with};
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Verdict;
 use joulethesis_core::document::Document;
 use joulethesis_core::estimate::{estimate, estimate_with_bands};
@@ -50,7 +51,7 @@ fn sure() -> Value {
 #[test]
 fn a_lone_doubt_shows_at_its_own_width() {
     let d = with(sure(), "/design/sources/prices", json!({ "from": "handbook", "spread_percent": 12 }));
-    let b = bands(&read(&d)).expect("sound");
+    let b = bands(&read(&d), &Cancel::new()).expect("sound");
     let cost = of(&b, "cost");
     check("P10 of the price", cost.p10.expect("finite"), 880.0, 2e-3);
     check("P50 of the price", cost.p50.expect("finite"), 1000.0, 1e-3);
@@ -58,15 +59,20 @@ fn a_lone_doubt_shows_at_its_own_width() {
     // And everything else is sure.
     let range = of(&b, "trip.t.range_km");
     check("range, no doubt left", range.p90.expect("finite"), range.p10.expect("finite"), 1e-12);
-    check("and it is the central one", range.p50.expect("finite"), estimate(&read(&d)).expect("sound").trips[0].range_km, 1e-9);
+    check(
+        "and it is the central one",
+        range.p50.expect("finite"),
+        estimate(&read(&d)).expect("sound").trips[0].range_km.expect("followed"),
+        1e-9,
+    );
 }
 
 /// A seller's claim: between 60 % and all of it, evenly; its middle is counted on.
 #[test]
 fn a_claim_is_one_sided() {
     let d = with(sure(), "/design/pack/module/sources/capacity_ah", json!({ "from": "seller" }));
-    let b = bands(&read(&d)).expect("sound");
-    let whole = estimate(&read(&sure())).expect("sound").trips[0].range_km;
+    let b = bands(&read(&d), &Cancel::new()).expect("sound");
+    let whole = estimate(&read(&sure())).expect("sound").trips[0].range_km.expect("followed");
     let range = of(&b, "trip.t.range_km");
     // Range is nearly in proportion to capacity here: an ideal pack.
     check("P10", range.p10.expect("finite") / whole, 0.64, 6e-3);
@@ -82,7 +88,7 @@ fn bands_repeat_to_the_last_bit_on_any_number_of_threads() {
     let document = demo("whimbrel-9-a");
     let on = |threads: usize| {
         let pool = rayon::ThreadPoolBuilder::new().num_threads(threads).build().expect("a pool");
-        serde_json::to_string(&pool.install(|| bands(&document)).expect("sound")).expect("JSON")
+        serde_json::to_string(&pool.install(|| bands(&document, &Cancel::new())).expect("sound")).expect("JSON")
     };
     let one = on(1);
     assert_eq!(one, on(2));
@@ -120,16 +126,16 @@ fn verdicts_follow_from_the_draws() {
 fn the_tornado_names_the_weightiest_doubt_and_what_settles_it() {
     let d = with(sure(), "/donor/sources/drag_coefficient", json!({ "from": "guess" }));
     let d = with(d, "/donor/sources/rolling_coefficient", json!({ "from": "handbook", "spread_percent": 4 }));
-    let t = tornado(&read(&d), "trip.t.wh_per_km").expect("sound");
+    let t = tornado(&read(&d), "trip.t.wh_per_km", &Cancel::new()).expect("sound");
     let paths: Vec<&str> = t.influences.iter().map(|i| i.path.as_str()).collect();
     assert_eq!(paths, ["donor.drag_coefficient", "donor.rolling_coefficient"]);
     // One input from its P10 to its P90 is the estimate with that input there.
     let low = with(d.clone(), "/donor/drag_coefficient", json!(0.3 * 0.75));
-    check("low end", t.influences[0].low.expect("finite"), estimate(&read(&low)).expect("sound").trips[0].wh_per_km, 1e-6);
+    check("low end", t.influences[0].low.expect("finite"), estimate(&read(&low)).expect("sound").trips[0].wh_per_km.expect("moves"), 1e-6);
     let best = &t.narrowings[0];
     assert!(best.advice.starts_with("coast it down: band"), "{}", best.advice);
     assert!(best.width_then < 0.15 * best.width_now, "{best:?}");
-    let text = tornado(&read(&d), "nonsense").expect_err("unknown").to_string();
+    let text = tornado(&read(&d), "nonsense", &Cancel::new()).expect_err("unknown").to_string();
     assert!(text.contains("nonsense") && text.contains("top_speed_kmh"), "{text}");
 }
 
@@ -142,7 +148,7 @@ fn spreads_that_would_turn_a_value_negative_are_refused() {
     assert!(Document::from_value(&d).is_err());
     // At the widest spread no draw is.
     let d = with(plain(), "/donor/sources", json!({ "test_mass_kg": { "from": "guess", "spread_percent": 40 } }));
-    let b = bands(&read(&d)).expect("sound");
+    let b = bands(&read(&d), &Cancel::new()).expect("sound");
     assert!(b.bands.iter().all(|b| b.p10.is_none_or(f64::is_finite)));
 }
 
@@ -151,8 +157,8 @@ fn spreads_that_would_turn_a_value_negative_are_refused() {
 fn explanations_add_up() {
     for name in ["whimbrel-9-a", "pipit-a", "wren-a", "dunlin-a"] {
         let document = demo(name);
-        for figure in bands(&document).expect("sound").bands {
-            let reason = explain(&document, &figure.figure.id).unwrap_or_else(|e| panic!("{}: {e}", figure.figure.id));
+        for figure in bands(&document, &Cancel::new()).expect("sound").bands {
+            let reason = explain(&document, &figure.figure.id, &Cancel::new()).unwrap_or_else(|e| panic!("{}: {e}", figure.figure.id));
             assert!(!reason.parts.is_empty(), "{}", figure.figure.id);
             if figure.figure.id.ends_with("wh_per_km") {
                 let sum: f64 = reason.parts.iter().filter_map(|p| p.value).sum();
@@ -163,15 +169,17 @@ fn explanations_add_up() {
     }
 }
 
-/// A request is bounded: days of driving are refused by name, not worked on until everybody has left.
+/// A document is bounded: days of driving are refused by name when it is read, not worked on until everybody has left.
 #[test]
-fn trips_too_long_to_draw_are_named() {
-    let d = with(
-        plain(),
-        "/brief/trips",
-        json!([{ "id": "t", "name": "T", "path": { "segments": [{ "distance_km": 500, "speed_kmh": 10 }] } }]),
-    );
-    let text = bands(&read(&d)).expect_err("refused").to_string();
-    assert!(text.contains("brief.trips is 180") && text.contains("100000 steps"), "{text}");
-    assert!(estimate(&read(&d)).is_ok(), "the central figures are still there");
+fn trips_too_long_are_named_at_once() {
+    let of = |repeat: u32, kmh: f64| {
+        let trip = |id: &str, repeat| json!({ "id": id, "name": id, "repeat": repeat, "path": { "segments": [{ "distance_km": 500, "speed_kmh": kmh }] } });
+        let d = with(plain(), "/brief/trips", json!([trip("a", 1), trip("b", repeat)]));
+        joulethesis_core::document::Document::from_value(&d).map_err(|e| e.problems()[0].path.clone())
+    };
+    assert_eq!(of(1, 10.0).expect_err("refused"), "brief.trips[0].path");
+    assert_eq!(of(1, 30.0).expect_err("refused"), "brief.trips[1].path");
+    assert_eq!(of(3, 60.0).expect_err("refused"), "brief.trips[1].repeat");
+    let allowed = of(1, 60.0).expect("within the bound");
+    assert!(bands(&allowed, &Cancel::new()).is_ok());
 }

@@ -5,6 +5,7 @@ mod common;
 
 use common::{check, plain, read, with};
 use joulethesis_core::bench::{BenchSheet, LockedReading, NoLoadReading, characterise};
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::estimate::{choices, estimate};
 use joulethesis_core::library::{Motor, MotorKind, MotorModel};
 use joulethesis_core::powertrain::{Chain, MotorMap, Rating};
@@ -175,7 +176,7 @@ fn windings_trade_speed_for_pull_for_each_amp() {
     let d = with_motor(
         &json!({ "kind": "constants", "torque_constant_nm_a": 0.5, "resistance_ohm": 0.05, "no_load_current_a": 2, "peak_current_a": 300 }),
     );
-    let found = choices(&read(&d)).expect("sound");
+    let found = choices(&read(&d), &Cancel::new()).expect("sound");
     assert_eq!(found.windings.len(), 5);
     let own = &found.windings[2];
     check("the record's own winding", own.top_speed_kmh, estimate(&read(&d)).expect("sound").performance.top_speed_kmh, 1e-9);

@@ -32,8 +32,8 @@ fn units_are_converted_and_refused_by_row() {
 
 #[test]
 fn wrong_columns_ragged_rows_and_floods_are_named() {
-    let said = faults(from_csv("part,name,weight\nmotor,A,3\n"));
-    assert!(said[0].starts_with("row 1, column \"weight\" is not known; columns are part, name"), "{said:?}");
+    let said = faults(from_csv("part,name,mas_kg\nmotor,A,3\n"));
+    assert!(said[0].starts_with("row 1, column \"mas_kg\" is not known; the nearest column is mass_kg"), "{said:?}");
     let said = faults(from_csv("part,name\nmotor,A,3\n"));
     assert!(said[0].contains("row 2 is 3 cells long, the header has 2"), "{said:?}");
     let said = faults(from_csv("part,name,capacity_ah\nmotor,A,3\n"));

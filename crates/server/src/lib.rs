@@ -2,9 +2,11 @@
 
 mod api;
 mod body;
+mod connections;
 mod guard;
 mod problem;
 mod routes;
+mod work;
 
 use std::future::Future;
 use std::path::PathBuf;
@@ -12,27 +14,35 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use axum::Router;
+use axum::extract::Request;
+use axum::http::StatusCode;
+use axum::middleware::{from_fn, from_fn_with_state};
 use joulethesis_store::Store;
 use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
+use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
 use tower_http::services::{ServeDir, ServeFile};
-use tower_http::trace::{DefaultMakeSpan, DefaultOnResponse, TraceLayer};
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
+use tower_http::trace::{DefaultOnResponse, TraceLayer};
 
 pub use api::open_api;
+use work::Work;
 
 /// Largest request body, bytes: a trace of 100,000 points fits.
 const LARGEST_BODY: usize = 8 * 1024 * 1024;
 /// Longest time a request may take.
 const LONGEST_REQUEST: Duration = Duration::from_secs(20);
+/// Longest pause between two pieces of a request's body.
+const LONGEST_PAUSE: Duration = Duration::from_secs(8);
 
 /// What every route can reach.
 #[derive(Clone)]
-pub struct AppState {
-    /// Storage.
-    pub store: Store,
-    /// Bounds the computations that run at once, so that a burst of edits cannot starve the rest.
-    workers: Arc<tokio::sync::Semaphore>,
+pub(crate) struct AppState {
+    store: Store,
+    work: Work,
 }
 
 /// How to serve.
@@ -44,41 +54,59 @@ pub struct Settings {
     pub hosts: Vec<String>,
 }
 
+/// A span for each request that its log lines stand in, with the id that the answer carries too.
+fn span(request: &Request) -> tracing::Span {
+    let id = request.headers().get("x-request-id").and_then(|v| v.to_str().ok()).unwrap_or_default();
+    tracing::error_span!("request", method = %request.method(), path = request.uri().path(), id)
+}
+
 /// The whole service as a router.
-pub fn app(store: Store, settings: Settings) -> Router {
-    let cores = std::thread::available_parallelism().map_or(2, std::num::NonZero::get);
-    let state = AppState { store, workers: Arc::new(tokio::sync::Semaphore::new(cores)) };
-    let mut router = api::router(state);
+///
+/// # Errors
+/// When the threads of the background work cannot be made.
+pub fn app(store: Store, settings: Settings) -> std::io::Result<Router> {
+    router(AppState { store, work: Work::new(CancellationToken::new())? }, settings)
+}
+
+fn router(state: AppState, settings: Settings) -> std::io::Result<Router> {
+    let mut router = api::router(state.clone());
     if let Some(web) = settings.web {
         // Assets have their own service, so that a missing script is a 404 and not the page with a 200.
         let page = ServeFile::new(web.join("index.html"));
         router = router.nest_service("/assets", ServeDir::new(web.join("assets"))).fallback_service(ServeDir::new(&web).fallback(page));
     }
     let hosts: Arc<[String]> = settings.hosts.into();
-    router
+    let mut router = router
         .layer(axum::extract::DefaultBodyLimit::max(LARGEST_BODY))
-        .layer(axum::middleware::from_fn(guard::time_limit))
+        .layer(RequestBodyTimeoutLayer::new(LONGEST_PAUSE))
+        .layer(TimeoutLayer::with_status_code(StatusCode::GATEWAY_TIMEOUT, LONGEST_REQUEST))
+        .layer(from_fn(guard::plain_path))
+        .layer(from_fn(guard::own_pages))
+        .layer(from_fn_with_state(hosts, |axum::extract::State(hosts), request, next| guard::known_host(hosts, request, next)))
+        .layer(CatchPanicLayer::custom(problem::of_panic))
+        .layer(from_fn(problem::complete))
         .layer(CompressionLayer::new())
-        .layer(axum::middleware::from_fn(move |request, next| guard::known_host(hosts.clone(), request, next)))
-        .layer(axum::middleware::from_fn(guard::security_headers))
+        .layer(from_fn(guard::caching));
+    for (name, value) in guard::HEADERS {
+        router = router.layer(SetResponseHeaderLayer::overriding(name, value));
+    }
+    Ok(router
         .layer(PropagateRequestIdLayer::x_request_id())
-        .layer(
-            TraceLayer::new_for_http()
-                .make_span_with(DefaultMakeSpan::new().level(tracing::Level::INFO))
-                .on_response(DefaultOnResponse::new().level(tracing::Level::INFO)),
-        )
-        .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid))
+        .layer(TraceLayer::new_for_http().make_span_with(span).on_response(DefaultOnResponse::new().level(tracing::Level::INFO)))
+        .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid)))
 }
 
-/// Serves until `shutdown` completes, then lets running requests finish.
+/// Serves until `shutdown` completes; then computations are cancelled and connections end within a few seconds.
 ///
 /// # Errors
-/// When the listener fails.
+/// When the listener fails, or the threads of the background work cannot be made.
 pub async fn run(
     listener: TcpListener,
     store: Store,
     settings: Settings,
     shutdown: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
-    axum::serve(listener, app(store, settings)).with_graceful_shutdown(shutdown).await
+    let stopping = CancellationToken::new();
+    let router = router(AppState { store, work: Work::new(stopping.clone())? }, settings)?;
+    connections::serve(listener, router, shutdown, move || stopping.cancel()).await
 }

@@ -1,51 +1,38 @@
 //! Conversions: name, units, brief and donor, with their designs.
 
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, RunQueryDsl};
-use joulethesis_core::document::{Brief, Document, Donor, section};
-use serde::{Deserialize, Serialize};
+use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Design, Document, Donor, VERSION, Variant, section, stored};
+use joulethesis_core::error::{Error, Problem, Problems};
+pub use joulethesis_core::quantity::units::UnitSystem;
+use serde::Serialize;
 use serde_json::Value;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
 use crate::designs::{DesignRecord, DesignRow, insert_design, next_label};
 use crate::schema::{conversions, designs};
-use crate::{DEFAULT_WORKSPACE, Result, Store, StoreError};
+use crate::{DEFAULT_WORKSPACE, FORMAT_VERSION, Result, Store, StoreError};
 
-/// Units a conversion is shown in.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum UnitSystem {
-    /// Kilometres, kilograms, kilowatts.
-    #[default]
-    Metric,
-    /// Miles, pounds, horsepower.
-    Imperial,
-    /// Miles on the road, kilograms and newton metres on the bench, inches for wheels.
-    Mix,
-}
-
-impl UnitSystem {
-    fn word(self) -> &'static str {
-        match self {
-            Self::Metric => "metric",
-            Self::Imperial => "imperial",
-            Self::Mix => "mix",
-        }
-    }
-
-    fn from_word(word: &str) -> Self {
-        match word {
-            "imperial" => Self::Imperial,
-            "mix" => Self::Mix,
-            _ => Self::Metric,
-        }
+fn word(units: UnitSystem) -> &'static str {
+    match units {
+        UnitSystem::Metric => "metric",
+        UnitSystem::Imperial => "imperial",
+        UnitSystem::Mix => "mix",
     }
 }
 
-/// A conversion with its designs.
+fn units(word: &str) -> UnitSystem {
+    match word {
+        "imperial" => UnitSystem::Imperial,
+        "mix" => UnitSystem::Mix,
+        _ => UnitSystem::Metric,
+    }
+}
+
+/// A conversion without its designs: one row.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Conversion {
+pub struct ConversionHead {
     /// Id.
     pub id: Uuid,
     /// Name.
@@ -62,6 +49,15 @@ pub struct Conversion {
     pub version: i32,
     /// Last change.
     pub updated_at: OffsetDateTime,
+    /// Bounds that what is stored breaks, to be mended.
+    pub problems: Vec<Problem>,
+}
+
+/// A conversion with its designs.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Conversion {
+    /// The conversion itself.
+    pub head: ConversionHead,
     /// Designs by label.
     pub designs: Vec<DesignRecord>,
 }
@@ -85,6 +81,15 @@ pub struct ConversionSummary {
     pub updated_at: OffsetDateTime,
 }
 
+/// A variant of a new conversion.
+#[derive(Debug, Clone)]
+pub struct NewVariant {
+    /// Its letter; absent: the next free one.
+    pub label: Option<String>,
+    /// The design.
+    pub design: Design,
+}
+
 /// A new conversion.
 #[derive(Debug, Clone)]
 pub struct NewConversion {
@@ -94,8 +99,35 @@ pub struct NewConversion {
     pub notes: String,
     /// Units it is shown in.
     pub units: UnitSystem,
-    /// Its documents: brief and donor are taken from the first; each gives a design A, B, C ...
-    pub documents: Vec<Document>,
+    /// Brief.
+    pub brief: Brief,
+    /// Donor.
+    pub donor: Donor,
+    /// Its variants.
+    pub variants: Vec<NewVariant>,
+}
+
+impl NewConversion {
+    /// From documents of one vehicle: brief and donor are taken from the first; each gives a design A, B, C ... `None` without any.
+    #[must_use]
+    pub fn of_documents(name: &str, notes: &str, documents: Vec<Document>) -> Option<Self> {
+        let first = documents.as_slice().first()?;
+        Some(Self {
+            name: name.to_owned(),
+            notes: notes.to_owned(),
+            units: UnitSystem::Metric,
+            brief: first.brief.clone(),
+            donor: first.donor.clone(),
+            variants: documents.into_iter().map(|d| NewVariant { label: None, design: d.design }).collect(),
+        })
+    }
+}
+
+impl From<ConversionFile> for NewConversion {
+    fn from(file: ConversionFile) -> Self {
+        let variants = file.designs.into_iter().map(|v| NewVariant { label: Some(v.label), design: v.design }).collect();
+        Self { name: file.name, notes: file.notes, units: file.units, brief: file.brief, donor: file.donor, variants }
+    }
 }
 
 /// A change of a conversion. Sections are raw JSON, checked here.
@@ -129,36 +161,110 @@ struct ConversionRow {
 }
 
 impl ConversionRow {
-    fn read(self, designs: Vec<DesignRecord>) -> Result<Conversion> {
-        let corrupt = |e: joulethesis_core::error::Error| StoreError::Corrupt { what: "conversion", id: self.id, why: e.to_string() };
-        Ok(Conversion {
-            brief: section(&self.brief).map_err(corrupt)?,
-            donor: section(&self.donor).map_err(corrupt)?,
+    fn read(self) -> Result<ConversionHead> {
+        let corrupt = |e: Error| StoreError::Corrupt { what: "conversion", id: self.id, why: e.to_string() };
+        let (brief, mut problems) = stored(&self.brief).map_err(corrupt)?;
+        let (donor, more) = stored(&self.donor).map_err(corrupt)?;
+        problems.extend(more);
+        Ok(ConversionHead {
+            brief,
+            donor,
             id: self.id,
             name: self.name,
             notes: self.notes,
-            units: UnitSystem::from_word(&self.units),
+            units: units(&self.units),
             version: self.version,
             updated_at: self.updated_at,
-            designs,
+            problems,
         })
     }
 }
 
 /// JSON of a value that serialises without fail.
 pub(crate) fn json<T: Serialize>(value: &T) -> Result<Value> {
-    serde_json::to_value(value).map_err(|e| StoreError::Invalid(joulethesis_core::error::Error::Unreadable(e.to_string())))
+    serde_json::to_value(value).map_err(|e| StoreError::Invalid(Error::Unreadable(e.to_string())))
 }
 
-fn checked_name(name: &str) -> Result<String> {
+/// Longest remarks, characters.
+const LONGEST_NOTES: usize = 20_000;
+
+/// Name and remarks as they are stored: without blanks around the name, within their lengths, without control characters.
+fn checked_words(name: &str, notes: &str) -> Result<String> {
+    let mut problems = Problems::new();
     let trimmed = name.trim();
     let length = trimmed.chars().count();
     if !(1..=120).contains(&length) {
-        return Err(
-            joulethesis_core::error::Error::field("name", format!("{length} characters long"), "1 to 120 characters are accepted").into()
-        );
+        problems.push(Problem::new("name", format!("{length} characters long"), "1 to 120 characters are accepted"));
     }
-    Ok(trimmed.to_owned())
+    if notes.chars().count() > LONGEST_NOTES {
+        let given = format!("{} characters long", notes.chars().count());
+        problems.push(Problem::new("notes", given, format!("at most {LONGEST_NOTES} characters are accepted")));
+    }
+    let odd = |c: char, lines: bool| c.is_control() && !(lines && matches!(c, '\n' | '\r' | '\t'));
+    for (path, text, lines) in [("name", trimmed, false), ("notes", notes, true)] {
+        if let Some(c) = text.chars().find(|c| odd(*c, lines)) {
+            problems.push(Problem::new(path, format!("a text with the control character {c:?}"), "plain text is accepted"));
+        }
+    }
+    Ok(problems.or(trimmed.to_owned())?)
+}
+
+/// The row of a conversion of this workspace.
+async fn row_of(c: &mut AsyncPgConnection, id: Uuid) -> Result<ConversionHead> {
+    let row: Option<ConversionRow> = conversions::table
+        .find(id)
+        .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
+        .select(ConversionRow::as_select())
+        .first(c)
+        .await
+        .optional()?;
+    row.ok_or(StoreError::NotFound("conversion"))?.read()
+}
+
+pub(crate) async fn whole(c: &mut AsyncPgConnection, id: Uuid) -> Result<Conversion> {
+    let head = row_of(c, id).await?;
+    let rows: Vec<DesignRow> =
+        designs::table.filter(designs::conversion_id.eq(id)).order(designs::label.asc()).select(DesignRow::as_select()).load(c).await?;
+    let designs = rows.into_iter().map(DesignRow::read).collect::<Result<Vec<_>>>()?;
+    Ok(Conversion { head, designs })
+}
+
+async fn insert(c: &mut AsyncPgConnection, new: NewConversion) -> Result<Uuid> {
+    let id = Uuid::now_v7();
+    let name = checked_words(&new.name, &new.notes)?;
+    diesel::insert_into(conversions::table)
+        .values((
+            conversions::id.eq(id),
+            conversions::workspace_id.eq(DEFAULT_WORKSPACE),
+            conversions::name.eq(name),
+            conversions::notes.eq(&new.notes),
+            conversions::units.eq(word(new.units)),
+            conversions::brief.eq(json(&new.brief)?),
+            conversions::donor.eq(json(&new.donor)?),
+            conversions::format.eq(FORMAT_VERSION),
+        ))
+        .execute(c)
+        .await?;
+    let mut labels: Vec<String> = new.variants.iter().filter_map(|v| v.label.clone()).collect();
+    for variant in &new.variants {
+        let label = variant.label.clone().unwrap_or_else(|| {
+            let label = next_label(&labels);
+            labels.push(label.clone());
+            label
+        });
+        insert_design(c, id, &label, &variant.design).await?;
+    }
+    Ok(id)
+}
+
+/// Why a write with a version found no row: it is gone, or has changed since.
+pub(crate) fn stale(what: &'static str, seen: i32, current: Option<i32>) -> StoreError {
+    current.map_or(StoreError::NotFound(what), |current| StoreError::Stale { what, seen, current })
+}
+
+async fn current_version(c: &mut AsyncPgConnection, id: Uuid) -> Result<Option<i32>> {
+    let own = conversions::table.find(id).filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE));
+    Ok(own.select(conversions::version).first(c).await.optional()?)
 }
 
 impl Store {
@@ -168,13 +274,20 @@ impl Store {
     /// As the database fails.
     pub async fn conversions(&self) -> Result<Vec<ConversionSummary>> {
         let mut c = self.connection().await?;
-        let rows: Vec<ConversionRow> = conversions::table
+        let rows: Vec<(Uuid, String, String, Value, Value, OffsetDateTime)> = conversions::table
             .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
             .order(conversions::updated_at.desc())
-            .select(ConversionRow::as_select())
+            .select((
+                conversions::id,
+                conversions::name,
+                conversions::notes,
+                conversions::brief,
+                conversions::donor,
+                conversions::updated_at,
+            ))
             .load(&mut c)
             .await?;
-        let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
+        let ids: Vec<Uuid> = rows.iter().map(|r| r.0).collect();
         let labels: Vec<(Uuid, String)> = designs::table
             .filter(designs::conversion_id.eq_any(&ids))
             .order(designs::label.asc())
@@ -183,14 +296,14 @@ impl Store {
             .await?;
         Ok(rows
             .into_iter()
-            .map(|r| ConversionSummary {
-                designs: labels.iter().filter(|(id, _)| *id == r.id).map(|(_, l)| l.clone()).collect(),
-                kind: r.donor["kind"].as_str().unwrap_or_default().to_owned(),
-                goals: r.brief["goals"].as_array().map_or(0, Vec::len),
-                id: r.id,
-                name: r.name,
-                notes: r.notes,
-                updated_at: r.updated_at,
+            .map(|(id, name, notes, brief, donor, updated_at)| ConversionSummary {
+                designs: labels.iter().filter(|(of, _)| *of == id).map(|(_, l)| l.clone()).collect(),
+                kind: donor["kind"].as_str().unwrap_or_default().to_owned(),
+                goals: brief["goals"].as_array().map_or(0, Vec::len),
+                id,
+                name,
+                notes,
+                updated_at,
             })
             .collect())
     }
@@ -201,91 +314,100 @@ impl Store {
     /// [`StoreError::NotFound`], [`StoreError::Corrupt`], or as the database fails.
     pub async fn conversion(&self, id: Uuid) -> Result<Conversion> {
         let mut c = self.connection().await?;
-        let row: ConversionRow = conversions::table
-            .find(id)
-            .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
-            .select(ConversionRow::as_select())
-            .first(&mut c)
-            .await
-            .optional()?
-            .ok_or(StoreError::NotFound("conversion"))?;
-        let rows: Vec<DesignRow> = designs::table
-            .filter(designs::conversion_id.eq(id))
-            .order(designs::label.asc())
-            .select(DesignRow::as_select())
-            .load(&mut c)
-            .await?;
-        let designs = rows.into_iter().map(DesignRow::read).collect::<Result<Vec<_>>>()?;
-        row.read(designs)
+        whole(&mut c, id).await
+    }
+
+    /// A conversion as one file, with all its variants; [`ConversionFile::from_value`] and [`Store::add_conversion`] make the same again.
+    ///
+    /// # Errors
+    /// As [`Store::conversion`].
+    pub async fn export_conversion(&self, id: Uuid) -> Result<ConversionFile> {
+        let Conversion { head, designs } = self.conversion(id).await?;
+        Ok(ConversionFile {
+            format: CONVERSION_FORMAT.to_owned(),
+            version: VERSION,
+            name: head.name,
+            notes: head.notes,
+            units: head.units,
+            brief: head.brief,
+            donor: head.donor,
+            designs: designs.into_iter().map(|d| Variant { label: d.label, design: d.design }).collect(),
+        })
     }
 
     /// Adds a conversion with its designs.
     ///
     /// # Errors
-    /// [`StoreError::Invalid`] for an empty name or no document, or as the database fails.
+    /// [`StoreError::Invalid`] for an empty name, or as the database fails.
     pub async fn add_conversion(&self, new: NewConversion) -> Result<Conversion> {
-        let id = Uuid::now_v7();
-        let name = checked_name(&new.name)?;
-        let first = new
-            .documents
-            .as_slice()
-            .first()
-            .ok_or_else(|| joulethesis_core::error::Error::field("documents", "empty", "at least one design document is needed"))?;
-        let (brief, donor) = (json(&first.brief)?, json(&first.donor)?);
-        let mut c = self.connection().await?;
-        c.transaction(async |c| {
-            diesel::insert_into(conversions::table)
-                .values((
-                    conversions::id.eq(id),
-                    conversions::workspace_id.eq(DEFAULT_WORKSPACE),
-                    conversions::name.eq(name),
-                    conversions::notes.eq(&new.notes),
-                    conversions::units.eq(new.units.word()),
-                    conversions::brief.eq(brief),
-                    conversions::donor.eq(donor),
-                ))
-                .execute(c)
-                .await?;
-            let mut labels: Vec<String> = Vec::new();
-            for document in &new.documents {
-                let label = next_label(&labels);
-                insert_design(c, id, &label, &document.design).await?;
-                labels.push(label);
-            }
-            Ok::<_, StoreError>(())
+        self.write(|c| {
+            Box::pin(async move {
+                let id = insert(c, new).await?;
+                whole(c, id).await
+            })
         })
-        .await?;
-        drop(c);
-        self.conversion(id).await
+        .await
     }
 
-    /// Changes a conversion if it still has the version the writer saw.
+    /// Adds conversions to a workspace that has none, all or nothing; false where it has some. However many servers ask at once, they are
+    /// added once.
+    ///
+    /// # Errors
+    /// As [`Store::add_conversion`].
+    pub async fn add_to_empty(&self, all: Vec<NewConversion>) -> Result<bool> {
+        self.write(|c| {
+            Box::pin(async move {
+                diesel::sql_query(format!("SELECT pg_advisory_xact_lock({})", crate::LOADING_DEMO)).execute(c).await?;
+                let own = conversions::table.filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE));
+                if own.count().get_result::<i64>(c).await? > 0 {
+                    return Ok(false);
+                }
+                for new in all {
+                    insert(c, new).await?;
+                }
+                Ok(true)
+            })
+        })
+        .await
+    }
+
+    /// Changes a conversion if it still has the version the writer saw, and gives back what is stored now.
     ///
     /// # Errors
     /// [`StoreError::Invalid`], [`StoreError::Stale`], [`StoreError::NotFound`], or as the database fails.
-    pub async fn change_conversion(&self, id: Uuid, change: ConversionChange) -> Result<i32> {
-        let name = checked_name(&change.name)?;
+    pub async fn change_conversion(&self, id: Uuid, change: ConversionChange) -> Result<ConversionHead> {
+        let name = checked_words(&change.name, &change.notes)?;
         let brief: Brief = section(&change.brief)?;
         let donor: Donor = section(&change.donor)?;
-        let mut c = self.connection().await?;
-        let changed: Option<i32> = diesel::update(conversions::table.find(id).filter(conversions::version.eq(change.version)))
-            .set((
-                conversions::name.eq(name),
-                conversions::notes.eq(&change.notes),
-                conversions::units.eq(change.units.word()),
-                conversions::brief.eq(json(&brief)?),
-                conversions::donor.eq(json(&donor)?),
-                conversions::version.eq(change.version.wrapping_add(1)),
-                conversions::updated_at.eq(diesel::dsl::now),
-            ))
-            .returning(conversions::version)
-            .get_result(&mut c)
-            .await
-            .optional()?;
-        match changed {
-            Some(version) => Ok(version),
-            None => Err(self.stale_conversion(id, change.version).await?),
-        }
+        let (brief, donor) = (json(&brief)?, json(&donor)?);
+        self.write(move |c| {
+            Box::pin(async move {
+                let own = conversions::table
+                    .find(id)
+                    .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
+                    .filter(conversions::version.eq(change.version));
+                let changed: Option<ConversionRow> = diesel::update(own)
+                    .set((
+                        conversions::name.eq(name),
+                        conversions::notes.eq(&change.notes),
+                        conversions::units.eq(word(change.units)),
+                        conversions::brief.eq(brief),
+                        conversions::donor.eq(donor),
+                        conversions::format.eq(FORMAT_VERSION),
+                        conversions::version.eq(change.version.wrapping_add(1)),
+                        conversions::updated_at.eq(diesel::dsl::now),
+                    ))
+                    .returning(ConversionRow::as_returning())
+                    .get_result(c)
+                    .await
+                    .optional()?;
+                match changed {
+                    Some(row) => row.read(),
+                    None => Err(stale("conversion", change.version, current_version(c, id).await?)),
+                }
+            })
+        })
+        .await
     }
 
     /// Removes a conversion and its designs if it still has the version the writer saw.
@@ -293,15 +415,18 @@ impl Store {
     /// # Errors
     /// [`StoreError::Stale`], [`StoreError::NotFound`], or as the database fails.
     pub async fn remove_conversion(&self, id: Uuid, version: i32) -> Result<()> {
-        let mut c = self.connection().await?;
-        let gone = diesel::delete(conversions::table.find(id).filter(conversions::version.eq(version))).execute(&mut c).await?;
-        drop(c);
-        if gone == 1 { Ok(()) } else { Err(self.stale_conversion(id, version).await?) }
-    }
-
-    async fn stale_conversion(&self, id: Uuid, seen: i32) -> Result<StoreError> {
-        let mut c = self.connection().await?;
-        let current: Option<i32> = conversions::table.find(id).select(conversions::version).first(&mut c).await.optional()?;
-        Ok(current.map_or(StoreError::NotFound("conversion"), |current| StoreError::Stale { what: "conversion", seen, current }))
+        self.write(move |c| {
+            Box::pin(async move {
+                let own = conversions::table
+                    .find(id)
+                    .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
+                    .filter(conversions::version.eq(version));
+                if diesel::delete(own).execute(c).await? == 1 {
+                    return Ok(());
+                }
+                Err(stale("conversion", version, current_version(c, id).await?))
+            })
+        })
+        .await
     }
 }

@@ -2,13 +2,14 @@
 
 use diesel::prelude::*;
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
-use joulethesis_core::document::{Design, Document, FORMAT, VERSION, section};
+use joulethesis_core::document::{Design, Document, FORMAT, MOST_VARIANTS, VERSION, section, stored};
+use joulethesis_core::error::Problem;
 use serde_json::Value;
 use uuid::Uuid;
 
-use crate::conversions::json;
+use crate::conversions::{Conversion, json, stale};
 use crate::schema::{conversions, designs};
-use crate::{DEFAULT_WORKSPACE, Result, Store, StoreError};
+use crate::{DEFAULT_WORKSPACE, FORMAT_VERSION, Result, Store, StoreError};
 
 /// A stored design.
 #[derive(Debug, Clone, PartialEq)]
@@ -23,6 +24,8 @@ pub struct DesignRecord {
     pub design: Design,
     /// Version for optimistic locking.
     pub version: i32,
+    /// Bounds that what is stored breaks, to be mended.
+    pub problems: Vec<Problem>,
 }
 
 /// A new design: empty, or a copy of another one of the same conversion.
@@ -46,13 +49,11 @@ pub(crate) struct DesignRow {
 
 impl DesignRow {
     pub(crate) fn read(self) -> Result<DesignRecord> {
-        let design = section(&self.body).map_err(|e| StoreError::Corrupt { what: "design", id: self.id, why: e.to_string() })?;
-        Ok(DesignRecord { id: self.id, conversion_id: self.conversion_id, label: self.label, design, version: self.version })
+        let (design, problems) = stored(&self.body).map_err(|e| StoreError::Corrupt { what: "design", id: self.id, why: e.to_string() })?;
+        let Self { id, conversion_id, label, version, .. } = self;
+        Ok(DesignRecord { id, conversion_id, label, design, version, problems })
     }
 }
-
-/// Most designs in a conversion: the letters of the alphabet.
-const MOST: usize = 26;
 
 /// The first free letter.
 pub(crate) fn next_label(taken: &[String]) -> String {
@@ -62,10 +63,35 @@ pub(crate) fn next_label(taken: &[String]) -> String {
 pub(crate) async fn insert_design(c: &mut AsyncPgConnection, conversion_id: Uuid, label: &str, design: &Design) -> Result<Uuid> {
     let id = Uuid::now_v7();
     diesel::insert_into(designs::table)
-        .values((designs::id.eq(id), designs::conversion_id.eq(conversion_id), designs::label.eq(label), designs::body.eq(json(design)?)))
+        .values((
+            designs::id.eq(id),
+            designs::conversion_id.eq(conversion_id),
+            designs::label.eq(label),
+            designs::body.eq(json(design)?),
+            designs::format.eq(FORMAT_VERSION),
+        ))
         .execute(c)
         .await?;
     Ok(id)
+}
+
+/// Designs of this workspace.
+macro_rules! own {
+    ($id:expr) => {
+        designs::table.find($id).filter(
+            designs::conversion_id
+                .eq_any(conversions::table.filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE)).select(conversions::id)),
+        )
+    };
+}
+
+async fn current_version(c: &mut AsyncPgConnection, id: Uuid) -> Result<Option<i32>> {
+    Ok(own!(id).select(designs::version).first(c).await.optional()?)
+}
+
+async fn one(c: &mut AsyncPgConnection, id: Uuid) -> Result<DesignRecord> {
+    let row: Option<DesignRow> = own!(id).select(DesignRow::as_select()).first(c).await.optional()?;
+    row.ok_or(StoreError::NotFound("design"))?.read()
 }
 
 impl Store {
@@ -75,57 +101,78 @@ impl Store {
     /// [`StoreError::NotFound`], [`StoreError::Corrupt`], or as the database fails.
     pub async fn design(&self, id: Uuid) -> Result<DesignRecord> {
         let mut c = self.connection().await?;
-        let row: Option<DesignRow> = designs::table
-            .inner_join(conversions::table)
-            .filter(designs::id.eq(id))
-            .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
-            .select(DesignRow::as_select())
-            .first(&mut c)
-            .await
-            .optional()?;
-        row.ok_or(StoreError::NotFound("design"))?.read()
+        one(&mut c, id).await
     }
 
-    /// Adds a variant under the next free letter.
+    /// Adds a variant under the next free letter. Several at once get a letter each.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] without the conversion or the design to copy, [`StoreError::Taken`] when all letters
     /// are used, or as the database fails.
     pub async fn add_design(&self, conversion_id: Uuid, new: NewDesign) -> Result<DesignRecord> {
-        let conversion = self.conversion(conversion_id).await?;
-        let design = match (new.design, new.copy_of) {
-            (Some(design), _) => section(&design)?,
-            (None, None) => Design::default(),
-            (None, Some(id)) => conversion.designs.iter().find(|d| d.id == id).ok_or(StoreError::NotFound("design"))?.design.clone(),
-        };
-        if conversion.designs.len() >= MOST {
-            return Err(StoreError::Taken("every letter from A to Z".to_owned()));
-        }
-        let labels: Vec<String> = conversion.designs.into_iter().map(|d| d.label).collect();
-        let mut c = self.connection().await?;
-        let id = insert_design(&mut c, conversion_id, &next_label(&labels), &design).await?;
-        drop(c);
-        self.design(id).await
+        let given: Option<Design> = new.design.as_ref().map(section).transpose()?;
+        self.write(move |c| {
+            Box::pin(async move {
+                // Whoever adds a variant waits here for whoever is adding one already.
+                let held: Option<Uuid> = conversions::table
+                    .find(conversion_id)
+                    .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
+                    .select(conversions::id)
+                    .for_update()
+                    .first(c)
+                    .await
+                    .optional()?;
+                if held.is_none() {
+                    return Err(StoreError::NotFound("conversion"));
+                }
+                let of_it = designs::table.filter(designs::conversion_id.eq(conversion_id));
+                let labels: Vec<String> = of_it.select(designs::label).load(c).await?;
+                if labels.len() >= MOST_VARIANTS {
+                    return Err(StoreError::Taken("every letter from A to Z".to_owned()));
+                }
+                let design = match (given, new.copy_of) {
+                    (Some(design), _) => design,
+                    (None, None) => Design::default(),
+                    (None, Some(copied)) => {
+                        let row: Option<DesignRow> =
+                            of_it.filter(designs::id.eq(copied)).select(DesignRow::as_select()).first(c).await.optional()?;
+                        row.ok_or(StoreError::NotFound("design"))?.read()?.design
+                    }
+                };
+                let id = insert_design(c, conversion_id, &next_label(&labels), &design).await?;
+                one(c, id).await
+            })
+        })
+        .await
     }
 
-    /// Changes a design if it still has the version the writer saw; returns its new version.
+    /// Changes a design if it still has the version the writer saw, and gives back what is stored now.
     ///
     /// # Errors
     /// [`StoreError::Invalid`], [`StoreError::Stale`], [`StoreError::NotFound`], or as the database fails.
-    pub async fn change_design(&self, id: Uuid, version: i32, body: &Value) -> Result<i32> {
+    pub async fn change_design(&self, id: Uuid, version: i32, body: &Value) -> Result<DesignRecord> {
         let design: Design = section(body)?;
-        let mut c = self.connection().await?;
-        let changed: Option<i32> = diesel::update(designs::table.find(id).filter(designs::version.eq(version)))
-            .set((designs::body.eq(json(&design)?), designs::version.eq(version.wrapping_add(1)), designs::updated_at.eq(diesel::dsl::now)))
-            .returning(designs::version)
-            .get_result(&mut c)
-            .await
-            .optional()?;
-        drop(c);
-        match changed {
-            Some(version) => Ok(version),
-            None => Err(self.stale_design(id, version).await?),
-        }
+        let body = json(&design)?;
+        self.write(move |c| {
+            Box::pin(async move {
+                let changed: Option<DesignRow> = diesel::update(own!(id).filter(designs::version.eq(version)))
+                    .set((
+                        designs::body.eq(body),
+                        designs::format.eq(FORMAT_VERSION),
+                        designs::version.eq(version.wrapping_add(1)),
+                        designs::updated_at.eq(diesel::dsl::now),
+                    ))
+                    .returning(DesignRow::as_returning())
+                    .get_result(c)
+                    .await
+                    .optional()?;
+                match changed {
+                    Some(row) => row.read(),
+                    None => Err(stale("design", version, current_version(c, id).await?)),
+                }
+            })
+        })
+        .await
     }
 
     /// Removes a design if it still has the version the writer saw.
@@ -133,17 +180,15 @@ impl Store {
     /// # Errors
     /// [`StoreError::Stale`], [`StoreError::NotFound`], or as the database fails.
     pub async fn remove_design(&self, id: Uuid, version: i32) -> Result<()> {
-        let mut c = self.connection().await?;
-        let gone = diesel::delete(designs::table.find(id).filter(designs::version.eq(version))).execute(&mut c).await?;
-        drop(c);
-        if gone == 1 { Ok(()) } else { Err(self.stale_design(id, version).await?) }
-    }
-
-    async fn stale_design(&self, id: Uuid, seen: i32) -> Result<StoreError> {
-        Ok(match self.design(id).await {
-            Ok(design) => StoreError::Stale { what: "design", seen, current: design.version },
-            Err(error) => error,
+        self.write(move |c| {
+            Box::pin(async move {
+                if diesel::delete(own!(id).filter(designs::version.eq(version))).execute(c).await? == 1 {
+                    return Ok(());
+                }
+                Err(stale("design", version, current_version(c, id).await?))
+            })
         })
+        .await
     }
 
     /// The self-contained document of a design.
@@ -152,13 +197,13 @@ impl Store {
     /// As [`Store::design`] and [`Store::conversion`].
     pub async fn document(&self, design_id: Uuid) -> Result<Document> {
         let record = self.design(design_id).await?;
-        let conversion = self.conversion(record.conversion_id).await?;
+        let Conversion { head, .. } = self.conversion(record.conversion_id).await?;
         Ok(Document {
             format: FORMAT.to_owned(),
             version: VERSION,
-            name: format!("{} {}", conversion.name, record.label),
-            brief: conversion.brief,
-            donor: conversion.donor,
+            name: format!("{} {}", head.name, record.label),
+            brief: head.brief,
+            donor: head.donor,
             design: record.design,
         })
     }

@@ -40,6 +40,9 @@ pub enum StoreError {
     /// The database cannot be reached.
     #[error("the database cannot be reached: {0}")]
     Unavailable(String),
+    /// The database was lost while a commit was under way: whether the change took effect is not known.
+    #[error("the database was lost while the change was being committed: {0}")]
+    OutcomeUnknown(String),
     /// A migration failed.
     #[error("the database could not be brought up to date: {0}")]
     Migration(String),
@@ -51,11 +54,23 @@ pub enum StoreError {
 impl From<DieselError> for StoreError {
     fn from(error: DieselError) -> Self {
         match error {
-            DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, info) => {
-                Self::Taken(info.details().map_or_else(|| "this name".to_owned(), str::to_owned))
+            // The table's own words would name its keys; whoever inserts says what is taken.
+            DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, _) => Self::Taken("this name".to_owned()),
+            DieselError::DatabaseError(DatabaseErrorKind::ClosedConnection | DatabaseErrorKind::UnableToSendCommand, info) => {
+                Self::Unavailable(info.message().to_owned())
             }
-            DieselError::DatabaseError(DatabaseErrorKind::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
+            DieselError::DatabaseError(DatabaseErrorKind::Unknown, info) if is_going_away(info.message()) => {
+                Self::Unavailable(info.message().to_owned())
+            }
+            DieselError::BrokenTransactionManager => Self::Unavailable("the connection was lost".to_owned()),
             other => Self::Database(other),
         }
     }
+}
+
+/// What a server says when it, or the process that served this connection, ends or has only just begun.
+fn is_going_away(message: &str) -> bool {
+    ["terminating connection", "the database system is", "connection to client lost", "canceling authentication"]
+        .iter()
+        .any(|start| message.starts_with(start))
 }

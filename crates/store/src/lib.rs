@@ -10,6 +10,7 @@ mod parts;
 mod schema;
 #[cfg(feature = "testing")]
 pub mod testing;
+mod write;
 
 use diesel_async::AsyncPgConnection;
 use diesel_async::pooled_connection::AsyncDieselConnectionManager;
@@ -17,15 +18,22 @@ use diesel_async::pooled_connection::deadpool::{Object, Pool};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use uuid::Uuid;
 
-pub use conversions::{Conversion, ConversionChange, ConversionSummary, NewConversion, UnitSystem};
+pub use conversions::{Conversion, ConversionChange, ConversionHead, ConversionSummary, NewConversion, NewVariant, UnitSystem};
 pub use designs::{DesignRecord, NewDesign};
 pub use error::{Result, StoreError};
-pub use parts::PartRecord;
+pub use parts::{PartRecord, UnreadablePart};
 
 /// Longest wait for a connection.
 const LONGEST_WAIT: std::time::Duration = std::time::Duration::from_secs(5);
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+
+/// Keys of the database's advisory locks: any fixed numbers of our own.
+const MIGRATING: i64 = 0x4a6f_756c_6d69;
+pub(crate) const LOADING_DEMO: i64 = 0x4a6f_756c_6465;
+
+/// Version of the format that bodies are written in.
+pub(crate) const FORMAT_VERSION: i32 = 1;
 
 /// The one workspace until sign-in exists.
 pub const DEFAULT_WORKSPACE: Uuid = Uuid::from_u128(1);
@@ -54,26 +62,35 @@ impl Store {
         }
     }
 
-    /// Brings the database to the newest schema.
+    /// Brings the database to the newest schema. Several servers may do so at once: one does the work while the others wait for it.
     ///
     /// # Errors
     /// [`StoreError::Unavailable`] without a database, [`StoreError::Migration`] when a step fails.
     pub async fn migrate(&self) -> Result<()> {
-        let connection = self.connection().await?;
-        // Blocks its thread, so it needs the multi-thread runtime.
-        let mut harness = diesel_async::AsyncMigrationHarness::new(connection);
-        harness.run_pending_migrations(MIGRATIONS).map_err(|e| StoreError::Migration(e.to_string()))?;
-        Ok(())
-    }
-
-    /// Whether the database answers.
-    ///
-    /// # Errors
-    /// [`StoreError::Unavailable`] when it does not.
-    pub async fn ping(&self) -> Result<()> {
         use diesel_async::RunQueryDsl;
         let mut connection = self.connection().await?;
-        diesel::sql_query("SELECT 1").execute(&mut connection).await?;
-        Ok(())
+        // Held by the session, so it goes with the connection however this ends.
+        diesel::sql_query(format!("SELECT pg_advisory_lock({MIGRATING})")).execute(&mut connection).await?;
+        // Blocks its thread, so it needs the multi-thread runtime.
+        let mut harness = diesel_async::AsyncMigrationHarness::new(connection);
+        let done = harness.run_pending_migrations(MIGRATIONS).map(|_| ()).map_err(|e| StoreError::Migration(e.to_string()));
+        let mut connection = harness.into_inner();
+        diesel::sql_query(format!("SELECT pg_advisory_unlock({MIGRATING})")).execute(&mut connection).await?;
+        done
+    }
+
+    /// Whether the database can be written: a row is changed and its commit awaited.
+    ///
+    /// # Errors
+    /// [`StoreError::Unavailable`] when it does not answer, or what it says when it cannot write.
+    pub async fn ready(&self) -> Result<()> {
+        use diesel_async::RunQueryDsl;
+        self.write(|c| {
+            Box::pin(async move {
+                diesel::sql_query("UPDATE readiness SET asked_at = now() WHERE id = 1").execute(c).await?;
+                Ok(())
+            })
+        })
+        .await
     }
 }

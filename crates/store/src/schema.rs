@@ -11,6 +11,7 @@ diesel::table! {
         brief -> Jsonb,
         donor -> Jsonb,
         version -> Int4,
+        format -> Int4,
         created_at -> Timestamptz,
         updated_at -> Timestamptz,
     }
@@ -23,6 +24,7 @@ diesel::table! {
         label -> Text,
         body -> Jsonb,
         version -> Int4,
+        format -> Int4,
         created_at -> Timestamptz,
         updated_at -> Timestamptz,
     }
@@ -37,6 +39,7 @@ diesel::table! {
         record -> Jsonb,
         retired -> Bool,
         version -> Int4,
+        format -> Int4,
         created_at -> Timestamptz,
         updated_at -> Timestamptz,
     }

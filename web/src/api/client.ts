@@ -2,7 +2,10 @@ import createClient from 'openapi-fetch';
 import type { paths } from './schema';
 import type { ProblemDocument } from './types';
 
-export const api = createClient<paths>({ baseUrl: '' });
+/** Name of this page for the service, which is fair among those that compute at once. */
+export const clientHeader = { 'x-joulethesis-client': crypto.randomUUID() };
+
+export const api = createClient<paths>({ baseUrl: '', headers: clientHeader });
 
 /** The service refused: it says which field, what was given and what is accepted. */
 export class Refusal extends Error {
@@ -22,6 +25,13 @@ export function unwrap<T>(result: { data?: T; error?: unknown; response: Respons
     throw new Unreachable(problem?.detail ?? `The service answered with status ${String(result.response.status)}.`);
   }
   throw new Refusal({ problems: [], ...problem } as ProblemDocument);
+}
+
+/** What a refusal says, a line each: the fields it names, else its sentence. */
+export function refusalLines(error: unknown): string[] {
+  if (error instanceof Refusal && error.problem.problems.length > 0)
+    return error.problem.problems.map((p) => p.message);
+  return [error instanceof Error ? error.message : 'refused'];
 }
 
 /** Runs a call and turns a failed connection into `Unreachable`. */

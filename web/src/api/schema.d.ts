@@ -116,7 +116,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Adds a conversion from a design document. */
+        /** Adds a conversion from a file: a whole conversion with its variants, or a design document, which makes one with a single variant. */
         post: operations["conversions_import"];
         delete?: never;
         options?: never;
@@ -154,6 +154,23 @@ export interface paths {
         put?: never;
         /** Adds a variant under the next free letter. */
         post: operations["designs_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/conversions/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A whole conversion as a file that imports again identically. */
+        get: operations["conversions_export"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -236,7 +253,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every part: own ones first, then the built-in ones. */
+        /** Every part, and own ones that need mending. */
         get: operations["library_list"];
         put?: never;
         /** Adds an own part. */
@@ -496,7 +513,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The database answers too. */
+        /** The database answers too, and can be written. */
         get: operations["health_ready"];
         put?: never;
         post?: never;
@@ -1296,6 +1313,44 @@ export interface components {
              */
             version: number;
         };
+        /** @description A conversion with all its variants. */
+        ConversionFile: {
+            /** @description What the vehicle must do. */
+            brief: components["schemas"]["Brief"];
+            /** @description Its variants. */
+            designs: components["schemas"]["Variant"][];
+            /** @description The vehicle as it stands. */
+            donor: components["schemas"]["Donor"];
+            /** @description Always `joulethesis-conversion`. */
+            format: string;
+            /** @description Name of the conversion. */
+            name: string;
+            /** @description Remarks. */
+            notes?: string;
+            /** @description Units it is shown in. */
+            units?: components["schemas"]["UnitSystem"];
+            /**
+             * Format: int32
+             * @description Always 1.
+             */
+            version: number;
+        };
+        /** @description A conversion without its designs. */
+        ConversionHead: {
+            brief: components["schemas"]["Brief"];
+            donor: components["schemas"]["Donor"];
+            /** Format: uuid */
+            id: string;
+            name: string;
+            notes: string;
+            /** @description Bounds that what is stored breaks, to be mended. */
+            problems?: components["schemas"]["Problem"][];
+            units: components["schemas"]["UnitSystem"];
+            /** Format: date-time */
+            updated_at: string;
+            /** Format: int32 */
+            version: number;
+        };
         /** @description A line of the list. */
         ConversionSummary: {
             designs: string[];
@@ -1309,19 +1364,8 @@ export interface components {
             updated_at: string;
         };
         /** @description A conversion with its designs. */
-        ConversionView: {
-            brief: components["schemas"]["Brief"];
+        ConversionView: components["schemas"]["ConversionHead"] & {
             designs: components["schemas"]["DesignView"][];
-            donor: components["schemas"]["Donor"];
-            /** Format: uuid */
-            id: string;
-            name: string;
-            notes: string;
-            units: components["schemas"]["UnitSystem"];
-            /** Format: date-time */
-            updated_at: string;
-            /** Format: int32 */
-            version: number;
         };
         /** @description Money, in the brief's currency. */
         CostSummary: {
@@ -1486,6 +1530,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             label: string;
+            /** @description Bounds that what is stored breaks, to be mended. */
+            problems?: components["schemas"]["Problem"][];
             /** Format: int32 */
             version: number;
         };
@@ -2159,9 +2205,9 @@ export interface components {
         Impossible: {
             /**
              * Format: double
-             * @description The best that physics allows.
+             * @description The best that physics allows; absent when it is never reached.
              */
-            best: number;
+            best?: number | null;
             /** @description Goal id. */
             goal: string;
             /** @description Name. */
@@ -2201,6 +2247,13 @@ export interface components {
              * @description Half-width of its spread, percent; for a seller's claim the width below it.
              */
             spread_percent: number;
+        };
+        /** @description The library. */
+        LibraryView: {
+            /** @description Own parts first, then the built-in ones. */
+            parts: components["schemas"]["PartView"][];
+            /** @description Own parts that cannot be read; all others are served regardless. */
+            unreadable: components["schemas"]["UnreadablePartView"][];
         };
         /** @description One link. Powers are those that arrive at the wheels if this link alone were the limit, so that links compare. */
         Link: {
@@ -3500,7 +3553,7 @@ export interface components {
          * @description What ended the range.
          * @enum {string}
          */
-        RangeEnd: "window" | "sag" | "heat" | "stalled" | "unlimited";
+        RangeEnd: "window" | "sag" | "heat" | "not_followed" | "stalled" | "unlimited";
         /** @description One rating that differs. */
         RatingChange: {
             /** @description In the library, as text; empty when absent. */
@@ -3688,6 +3741,8 @@ export interface components {
         /** @description Everything known of the road load of a donor. */
         RoadLoadEvidence: {
             coast_down?: components["schemas"]["CoastFit"] | null;
+            /** @description Evidence that was not used, and why. */
+            flags: components["schemas"]["Flag"][];
             /** @description Proposals, the best first. */
             proposals: components["schemas"]["RoadLoadProposal"][];
         };
@@ -4198,9 +4253,9 @@ export interface components {
             off_trace_s: number;
             /**
              * Format: double
-             * @description Range when repeated, km.
+             * @description Range when repeated, km; absent when not even the first run is followed.
              */
-            range_km: number;
+            range_km?: number | null;
             /** @description Season: `summer` or `winter`, or `usual` for the trip's own weather. */
             season: string;
             /**
@@ -4215,9 +4270,9 @@ export interface components {
             usable_kwh: number;
             /**
              * Format: double
-             * @description Energy at the terminals, Wh/km.
+             * @description Energy at the terminals, Wh/km; absent when it does not move.
              */
-            wh_per_km: number;
+            wh_per_km?: number | null;
         };
         /** @description What one trip asks in one season. */
         TripNeed: {
@@ -4312,6 +4367,8 @@ export interface components {
              * @description Duration, s.
              */
             duration_s: number;
+            /** @description Whether the trip is followed; goals on one that is not are missed. */
+            followed: boolean;
             /**
              * Format: double
              * @description Distance lost by not keeping up, km.
@@ -4353,9 +4410,9 @@ export interface components {
             range_ends_by: components["schemas"]["RangeEnd"];
             /**
              * Format: double
-             * @description Range when repeated, km.
+             * @description Range when repeated, km; absent when not even the first run is followed.
              */
-            range_km: number;
+            range_km?: number | null;
             /**
              * Format: double
              * @description Root mean square battery current, A.
@@ -4377,9 +4434,14 @@ export interface components {
             trip: string;
             /**
              * Format: double
-             * @description Energy at the battery terminals per distance driven, less what was fed back, Wh/km.
+             * @description Usable energy of the pack on the day of the trip, kWh.
              */
-            wh_per_km: number;
+            usable_kwh: number;
+            /**
+             * Format: double
+             * @description Energy at the battery terminals per distance driven, less what was fed back, Wh/km; absent when it does not move.
+             */
+            wh_per_km?: number | null;
         };
         /** @description One trip looked at closely. */
         TripStudy: {
@@ -4404,6 +4466,28 @@ export interface components {
          * @enum {string}
          */
         UnitSystem: "metric" | "imperial" | "mix";
+        /** @description An own part that cannot be computed with until it is mended. */
+        UnreadablePartView: {
+            /** Format: uuid */
+            id: string;
+            /** @description Kind it is stored under. */
+            kind: string;
+            /** @description Name it is stored under. */
+            name: string;
+            /** @description What is wrong with it. */
+            problems: components["schemas"]["Problem"][];
+            /** @description What is stored, as it is. */
+            record: Record<string, never>;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description One variant in a file. */
+        Variant: {
+            /** @description What is put in. */
+            design: components["schemas"]["Design"];
+            /** @description Its letter. */
+            label: string;
+        };
         /**
          * @description Kind of vehicle; chooses handbook values for what is not known.
          * @enum {string}
@@ -4606,11 +4690,6 @@ export interface components {
              * @default 0
              */
             resistance_ohm?: number;
-        };
-        /** @description The version after a write. */
-        Written: {
-            /** Format: int32 */
-            version: number;
         };
     };
     responses: never;
@@ -4857,9 +4936,10 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
+        /** @description A whole conversion (`joulethesis-conversion`), or a design document */
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Document"];
+                "application/json": Record<string, never>;
             };
         };
         responses: {
@@ -4930,7 +5010,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Written"];
+                    "application/json": components["schemas"]["ConversionHead"];
                 };
             };
             409: {
@@ -5014,6 +5094,35 @@ export interface operations {
             };
         };
     };
+    conversions_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConversionFile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     designs_change: {
         parameters: {
             query?: never;
@@ -5034,7 +5143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Written"];
+                    "application/json": components["schemas"]["DesignView"];
                 };
             };
             409: {
@@ -5198,7 +5307,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartView"][];
+                    "application/json": components["schemas"]["LibraryView"];
                 };
             };
         };
@@ -5261,7 +5370,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/csv": string;
                 };
             };
         };
@@ -5278,7 +5387,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "text/plain": string;
+                "application/json": string;
+                "text/csv": string;
             };
         };
         responses: {
@@ -5640,6 +5750,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/gpx+xml": string;
+                "text/csv": string;
             };
         };
         responses: {

@@ -42,15 +42,24 @@ export const usualSpread: Record<Provenance, number> = {
 const unsaid = { mark: '·', word: 'not said where from' };
 
 /** How far a value is trusted, in percent either way; below it for a seller's claim. */
-function Spread({ said, onSource }: { said: Source; onSource: ((source: Source) => void) | undefined }) {
+function Spread({
+  said,
+  claimable,
+  onSource,
+}: {
+  said: Source;
+  claimable: boolean;
+  onSource: ((source: Source) => void) | undefined;
+}) {
   const [typed, setTyped] = useState(String(said.spread_percent ?? usualSpread[said.from]));
-  const widest = said.from === 'seller' ? 90 : 40;
+  const claim = said.from === 'seller' && claimable;
+  const widest = claim ? 90 : 40;
   const percent = Number(typed.replace(',', '.'));
   const sound = typed.trim() !== '' && percent >= 0 && percent <= widest;
   return (
     <Box sx={{ px: 2, py: 1, borderTop: '1px solid', borderColor: 'divider', width: 210 }}>
       <TextField
-        label={said.from === 'seller' ? 'may fall short by' : 'trusted to within'}
+        label={claim ? 'may fall short by' : 'trusted to within'}
         value={typed}
         error={!sound}
         helperText={sound ? 'four times in five' : `0 to ${String(widest)} % is accepted`}
@@ -184,7 +193,7 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
               {sourceWords[key].mark}&ensp;{sourceWords[key].word}
             </MenuItem>
           ))}
-          {said && <Spread said={said} onSource={onSource} />}
+          {said && <Spread said={said} claimable={of.claimable} onSource={onSource} />}
         </Menu>
       )}
     </Box>

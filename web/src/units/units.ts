@@ -19,6 +19,8 @@ export interface Field {
   max: number;
   whole: boolean;
   required: boolean;
+  /** Whether sellers overstate it, so that a claim may fall far short. */
+  claimable: boolean;
   default: string;
 }
 

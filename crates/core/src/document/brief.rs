@@ -2,10 +2,10 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::error::Problem;
+use crate::error::{Problem, Problems};
 use crate::library::{check_name, join};
 use crate::matching::MatchRequest;
-use crate::quantity::{Sources, check_sources};
+use crate::quantity::{Sources, check_sources, fields};
 use crate::trip::Schedule;
 
 use super::trip::{Season, Trip};
@@ -290,9 +290,16 @@ pub struct Performance {
 }
 
 impl Brief {
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         let at = |key: String| join(path, &key);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::BRIEF, &["trips.comfort_w"]), problems);
+        for (i, schedule) in self.schedules.iter().enumerate() {
+            if self.schedules[..i].contains(schedule) {
+                problems.add(|| {
+                    Problem::new(at(format!("schedules[{i}]")), format!("\"{}\"", schedule.id()), "each schedule is accepted once")
+                });
+            }
+        }
         let mut ids: Vec<&str> = self.schedules.iter().map(|s| s.id()).collect();
         for (i, trip) in self.trips.iter().enumerate() {
             check_name(&trip.name, &at(format!("trips[{i}]")), problems);
@@ -306,6 +313,7 @@ impl Brief {
             ids.push(&trip.id);
             trip.path.check(&at(format!("trips[{i}].path")), problems);
         }
+        super::check_work(self, problems);
         for (i, socket) in self.sockets.iter().enumerate() {
             check_name(&socket.name, &at(format!("sockets[{i}]")), problems);
             if self.sockets[..i].iter().any(|s| s.id == socket.id) {
@@ -343,7 +351,7 @@ impl Brief {
     }
 }
 
-fn rising(from_kmh: f64, to_kmh: f64, path: &str, problems: &mut Vec<Problem>) {
+fn rising(from_kmh: f64, to_kmh: f64, path: &str, problems: &mut Problems) {
     if to_kmh <= from_kmh {
         problems.push(Problem::new(format!("{path}.to_kmh"), to_kmh, format!("it must be above from_kmh, which is {from_kmh} km/h")));
     }

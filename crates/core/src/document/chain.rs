@@ -3,9 +3,9 @@
 use serde::{Deserialize, Serialize};
 
 use super::Driveline;
-use crate::error::Problem;
+use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Module, Motor, join};
-use crate::quantity::{Sources, check_sources};
+use crate::quantity::{Sources, check_sources, fields};
 
 /// One variant of a conversion. Records are embedded, so that a later edit of the library never changes it silently.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -297,9 +297,9 @@ impl Pack {
 }
 
 impl Design {
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         let at = |key: &str| join(path, key);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::DESIGN, &["prices"]), problems);
         if let Some(motor) = &self.motor {
             motor.check(&at("motor"), problems);
         }

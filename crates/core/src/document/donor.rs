@@ -2,9 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::error::Problem;
+use crate::error::{Problem, Problems};
 use crate::library::{check_name, join};
-use crate::quantity::{Sources, check_sources};
+use crate::quantity::{Sources, check_sources, fields};
 use crate::vehicle::tyre;
 
 /// Kind of vehicle; chooses handbook values for what is not known.
@@ -315,9 +315,9 @@ pub struct CoastPoint {
 }
 
 impl Donor {
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::DONOR, &[]), problems);
         let at = |key: &str| join(path, key);
         if let Tyre::Code(code) = &self.tyre
             && let Err(accepted) = tyre::rolling_radius_m(code)

@@ -3,8 +3,10 @@
 mod brief;
 mod chain;
 mod donor;
+mod items;
 mod starter;
 mod trip;
+mod whole;
 
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -16,11 +18,15 @@ pub use donor::{
     Tyre, VehicleKind,
 };
 
+pub use items::{Item, ItemKind};
+pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
+
 pub use trip::{DrivingManner, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Problem, Problems, Result};
 use crate::library::{check_name, join};
-use crate::quantity::{check_numbers, fields};
+use crate::quantity::{check_numbers, check_texts, fields, parse_json};
+use crate::trip::{MOST_STEPS, steps_of};
 
 /// The only `format` accepted.
 pub const FORMAT: &str = "joulethesis-design";
@@ -55,8 +61,7 @@ impl Document {
     /// # Errors
     /// [`Error::Unreadable`] for text that is no JSON, [`Error::Invalid`] for anything else.
     pub fn from_json(text: &[u8]) -> Result<Self> {
-        let value = serde_json::from_slice(text).map_err(|e| Error::Unreadable(e.to_string()))?;
-        Self::from_value(&value)
+        Self::from_value(&parse_json(text)?)
     }
 
     /// Reads and checks a design document that is already parsed.
@@ -72,10 +77,11 @@ impl Document {
         if version != serde_json::json!(VERSION) {
             return Err(Error::field("version", version, format!("this program reads version {VERSION}")));
         }
-        let mut problems = Vec::new();
+        let mut problems = Problems::new();
+        check_texts(value, "", &mut problems);
         check_numbers(value, "", fields::DOCUMENT, &mut problems);
         if !problems.is_empty() {
-            return Err(Error::Invalid(problems));
+            return Err(problems.into_error());
         }
         let document: Self = deserialize(value, "")?;
         document.check()?;
@@ -87,7 +93,7 @@ impl Document {
     /// # Errors
     /// [`Error::Invalid`] listing every problem found.
     pub fn check(&self) -> Result<()> {
-        let mut problems = Vec::new();
+        let mut problems = Problems::new();
         check_name(&self.name, "", &mut problems);
         self.brief.check("brief", &mut problems);
         self.donor.check("donor", &mut problems);
@@ -112,7 +118,7 @@ impl Document {
                 ));
             }
         }
-        if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
+        problems.or(())
     }
 
     /// The driveline in use: the design's own, else the donor's.
@@ -122,20 +128,59 @@ impl Document {
     }
 }
 
+/// Reports a brief whose trips and schedules together take more steps than one document may, at the trip that goes beyond.
+pub(super) fn check_work(brief: &Brief, problems: &mut Problems) {
+    let mut sum: f64 = brief.schedules.iter().map(|s| s.seconds()).sum();
+    let over = |sum: f64| sum > MOST_STEPS;
+    let accepted = |sum: f64| {
+        format!(
+            "with the trips before it and the schedules that makes {sum:.0} s to simulate; up to {MOST_STEPS:.0} s are accepted in all: \
+             shorten it, repeat it less often, or take a trip out"
+        )
+    };
+    if over(sum) {
+        problems.push(Problem::new("brief.schedules", format!("{sum:.0} s in all"), accepted(sum)));
+        return;
+    }
+    for (i, trip) in brief.trips.iter().enumerate() {
+        let own = steps_of(trip);
+        sum += own;
+        if over(sum) {
+            let at = if trip.repeat > 1 && !over(sum - own + own / f64::from(trip.repeat)) { "repeat" } else { "path" };
+            problems.push(Problem::new(format!("brief.trips[{i}].{at}"), format!("{own:.0} s of driving"), accepted(sum)));
+            return;
+        }
+    }
+}
+
 /// Reads and checks the brief, donor or design of a document on its own; references between them are checked when the
 /// whole is estimated.
 ///
 /// # Errors
 /// [`Error::Invalid`] with paths under the section's key.
 pub fn section<T: Section>(value: &serde_json::Value) -> Result<T> {
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
+    check_texts(value, T::KEY, &mut problems);
     check_numbers(value, T::KEY, T::fields(), &mut problems);
     if !problems.is_empty() {
-        return Err(Error::Invalid(problems));
+        return Err(problems.into_error());
     }
     let section: T = deserialize(value, T::KEY)?;
     section.problems(&mut problems);
-    if problems.is_empty() { Ok(section) } else { Err(Error::Invalid(problems)) }
+    problems.or(section)
+}
+
+/// Reads a section that was stored: what breaks a bound is read all the same, with its problems, so that it can be mended.
+///
+/// # Errors
+/// [`Error::Invalid`] where the stored text is no such section at all.
+pub fn stored<T: Section>(value: &serde_json::Value) -> Result<(T, Vec<Problem>)> {
+    let section: T = deserialize(value, T::KEY)?;
+    let mut problems = Problems::new();
+    check_texts(value, T::KEY, &mut problems);
+    check_numbers(value, T::KEY, T::fields(), &mut problems);
+    section.problems(&mut problems);
+    Ok((section, problems.into_list()))
 }
 
 /// A part of a document that is stored on its own.
@@ -145,7 +190,7 @@ pub trait Section: DeserializeOwned {
     /// Its numbers.
     fn fields() -> &'static fields::Group;
     /// What single numbers cannot show.
-    fn problems(&self, problems: &mut Vec<Problem>);
+    fn problems(&self, problems: &mut Problems);
 }
 
 macro_rules! section {
@@ -155,7 +200,7 @@ macro_rules! section {
             fn fields() -> &'static fields::Group {
                 $group
             }
-            fn problems(&self, problems: &mut Vec<Problem>) {
+            fn problems(&self, problems: &mut Problems) {
                 self.check(Self::KEY, problems);
             }
         }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::error::Problem;
+use crate::error::{Problem, Problems};
 use crate::trip::Schedule;
 
 /// A trip the vehicle makes.
@@ -193,7 +193,7 @@ fn usual_acceleration() -> f64 {
 }
 
 impl TripPath {
-    pub(super) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(super) fn check(&self, path: &str, problems: &mut Problems) {
         match self {
             Self::Schedule(_) => {}
             Self::Trace(points) => {

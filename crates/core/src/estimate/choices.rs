@@ -4,12 +4,13 @@ use serde::Serialize;
 
 use super::performance::{run_soc, top};
 use super::trips;
+use crate::cancel::Cancel;
 use crate::document::{Document, Measure};
 use crate::error::{Error, Result};
 use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
-use crate::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, hill_at_speed, quickest, top_speed};
+use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, Way, hill_at_speed, quickest, top_speed};
 use crate::uncertainty::counted;
 use crate::vehicle::masses;
 
@@ -105,7 +106,7 @@ const TURNS: [f64; 5] = [0.7, 0.85, 1.0, 1.2, 1.4];
 ///
 /// # Errors
 /// As [`super::estimate`].
-pub fn choices(document: &Document) -> Result<Choices> {
+pub fn choices(document: &Document, cancel: &Cancel) -> Result<Choices> {
     document.check()?;
     let document = &counted(document);
     let chain = Chain::of(document, masses(document).test_kg)?;
@@ -115,14 +116,14 @@ pub fn choices(document: &Document) -> Result<Choices> {
     });
     let wanted_kmh = goal.unwrap_or(50.0);
     Ok(Choices {
-        gears: gear_choices(document, &chain)?,
+        gears: gear_choices(document, &chain, cancel)?,
         wanted_kmh,
         speed_needs: chain.gears.iter().map(|g| speed_need(document, &chain, g, wanted_kmh / KMH_PER_M_S)).collect(),
-        windings: windings(document)?,
+        windings: windings(document, cancel)?,
     })
 }
 
-fn gear_choices(document: &Document, chain: &Chain) -> Result<Vec<GearChoice>> {
+fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<Vec<GearChoice>> {
     let soc = run_soc(document, &chain.pack);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
     let trip = trips::all(document).next();
@@ -130,8 +131,9 @@ fn gear_choices(document: &Document, chain: &Chain) -> Result<Vec<GearChoice>> {
     let drive = |way: Way| {
         let (trip, chain) = on_trip.as_ref()?;
         let trace = trips::trace(chain, trip, trip.manner);
-        let passage = drive_trace(chain, &trace, Way { comfort_w: trip.comfort_w, ..way }, chain.pack.soc_max);
-        (passage.off_trace_s < 1.0 && passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m)
+        let (way, start) = (Way { comfort_w: trip.comfort_w, ..way }, chain.pack.soc_max);
+        let passage = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).passage_while_followed(start);
+        (!passage.behind && passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m)
     };
     let of = |gears: &[GearPath], gear: Option<&GearPath>| {
         let mut pulls = [Pull::new(chain, gears, &burst, SPRINT_STEP_M_S)];
@@ -150,6 +152,7 @@ fn gear_choices(document: &Document, chain: &Chain) -> Result<Vec<GearChoice>> {
     if chain.gears.len() > 1 {
         choices.extend(chain.gears.iter().map(|g| of(std::slice::from_ref(g), Some(g))));
     }
+    cancel.check()?;
     Ok(choices)
 }
 
@@ -202,9 +205,10 @@ fn speed_need(document: &Document, chain: &Chain, gear: &GearPath, v_m_s: f64) -
 /// # Source
 /// Copper of one cross-section divided among turns; e.g. Hendershot and Miller, Design of Brushless Permanent-Magnet Machines
 /// (from memory).
-fn windings(document: &Document) -> Result<Vec<Winding>> {
+fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
     let mut out = Vec::new();
     for turns in TURNS {
+        cancel.check()?;
         let mut wound = document.clone();
         let Some(motor) = &mut wound.design.motor else { continue };
         let MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, peak_current_a, .. } = &mut motor.model else {

@@ -102,7 +102,7 @@ impl At<'_> {
     /// Power at the terminals at `amps`, no lower than `cutoff_v` and half of the open-circuit voltage.
     fn terminals_w(&self, amps: f64, cutoff_v: f64) -> f64 {
         let (ocv_v, r) = (self.chain.pack.ocv_v(self.soc), self.chain.pack.resistance_ohm);
-        let most = if r > 0.0 { ((ocv_v - cutoff_v) / r).clamp(0.0, ocv_v / (2.0 * r)) } else { f64::INFINITY };
+        let most = if r > 0.0 { ((ocv_v - cutoff_v) / r).min(ocv_v / (2.0 * r)).max(0.0) } else { f64::INFINITY };
         let amps = amps.min(most);
         amps * (ocv_v - amps * r)
     }

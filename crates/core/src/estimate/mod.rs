@@ -15,6 +15,7 @@ pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults, SprintResult};
 pub use trips::{EnergySplit, TripAlong, TripCase, TripResult, along, cases};
 
+use crate::cancel::Cancel;
 use crate::charge::{ChargeSession, charge};
 use crate::claims::{Claim, Verdict, judge};
 use crate::document::Document;
@@ -153,9 +154,17 @@ pub struct SocketResult {
 /// # Errors
 /// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, or what the document's own check refuses.
 pub fn estimate(document: &Document) -> Result<Estimate> {
+    estimate_until(document, &Cancel::new())
+}
+
+/// As [`estimate`], ended early when `cancel` says so.
+///
+/// # Errors
+/// As [`estimate`], and [`crate::error::Error::Cancelled`].
+pub fn estimate_until(document: &Document, cancel: &Cancel) -> Result<Estimate> {
     document.check()?;
     let counted = &counted(document);
-    estimate_counted(document, counted)
+    estimate_counted(document, counted, cancel)
 }
 
 /// As [`estimate`], with the bands; the verdict of each claim follows from the share of the draws that meet it.
@@ -164,7 +173,7 @@ pub fn estimate(document: &Document) -> Result<Estimate> {
 /// As [`estimate`].
 pub fn estimate_with_bands(document: &Document) -> Result<Estimate> {
     let mut estimate = estimate(document)?;
-    let bands = bands(document)?;
+    let bands = bands(document, &Cancel::new())?;
     for claim in &mut estimate.claims {
         if let Some(odds) = bands.odds.iter().find(|o| o.goal == claim.goal) {
             claim.probability = Some(odds.probability);
@@ -178,7 +187,7 @@ pub fn estimate_with_bands(document: &Document) -> Result<Estimate> {
 }
 
 /// `document` as people wrote it, and with every claim at its median.
-fn estimate_counted(written: &Document, document: &Document) -> Result<Estimate> {
+fn estimate_counted(written: &Document, document: &Document, cancel: &Cancel) -> Result<Estimate> {
     let masses = masses(document);
     let chain = Chain::of(document, masses.test_kg)?;
     let charging = sockets(document, &chain.pack);
@@ -207,7 +216,7 @@ fn estimate_counted(written: &Document, document: &Document) -> Result<Estimate>
             .collect(),
         pack: pack_summary(document, &chain.pack),
         cost: cost(document),
-        trips: trips::of(document, &chain, socket_per_cell)?,
+        trips: trips::of(document, &chain, socket_per_cell, cancel)?,
         chain: links::of(document, &chain, &performance),
         curves: curves::of(document, &chain, &performance),
         performance,
@@ -261,20 +270,13 @@ fn pack_summary(document: &Document, pack: &PackModel) -> PackSummary {
 /// Money account of a design.
 #[must_use]
 pub fn cost(document: &Document) -> CostSummary {
-    let design = &document.design;
-    let groups = [
-        ("motor", design.motor.as_ref().map_or(0.0, |m| m.price) * f64::from(design.motor_count)),
-        ("controller", design.controller.as_ref().map_or(0.0, |c| c.price) * f64::from(design.controller_count)),
-        (
-            "pack",
-            design
-                .pack
-                .as_ref()
-                .map_or(0.0, |p| f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.price + p.box_price),
-        ),
-        ("charger", design.charger.as_ref().map_or(0.0, |c| c.price)),
-        ("other parts", design.added.iter().map(|a| a.price).sum()),
-    ];
+    let mut groups: Vec<(&str, f64)> = Vec::new();
+    for item in document.design.items() {
+        match groups.iter_mut().find(|g| g.0 == item.kind.group()) {
+            Some(group) => group.1 += item.total_price(),
+            None => groups.push((item.kind.group(), item.total_price())),
+        }
+    }
     let bought = groups.iter().map(|g| g.1).sum();
     let sold = document.donor.removed.iter().map(|r| r.sale_price).sum();
     let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();

@@ -2,11 +2,12 @@
 
 use serde::Serialize;
 
+use crate::cancel::Cancel;
 use crate::document::{Document, DrivingManner, Season, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Passage, Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_watched, quickest, range};
+use crate::simulate::{Demands, Passage, Pull, RangeEnd, RangeResult, SPRINT_STEP_M_S, Way, drive_trace_watched, quickest, range_after};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -28,14 +29,17 @@ pub struct TripResult {
     pub off_trace_s: f64,
     /// Distance lost by not keeping up, km.
     pub lost_km: f64,
+    /// Whether the trip is followed; goals on one that is not are missed.
+    pub followed: bool,
     /// Seconds in which heat held the torque back.
     pub derated_s: f64,
     /// Hottest motor, degC.
     pub motor_hottest_c: f64,
     /// Hottest controller, degC.
     pub controller_hottest_c: f64,
-    /// Energy at the battery terminals per distance driven, less what was fed back, Wh/km.
-    pub wh_per_km: f64,
+    /// Energy at the battery terminals per distance driven, less what was fed back, Wh/km; absent when it does not move.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wh_per_km: Option<f64>,
     /// Energy from the first socket that can fill the pack, per distance, Wh/km.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub socket_wh_per_km: Option<f64>,
@@ -43,8 +47,11 @@ pub struct TripResult {
     pub split: EnergySplit,
     /// State of charge used by one passage.
     pub soc_used: f64,
-    /// Range when repeated, km.
-    pub range_km: f64,
+    /// Range when repeated, km; absent when not even the first run is followed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub range_km: Option<f64>,
+    /// Usable energy of the pack on the day of the trip, kWh.
+    pub usable_kwh: f64,
     /// What ends the range.
     pub range_ends_by: RangeEnd,
     /// Passages within the range.
@@ -160,25 +167,34 @@ pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingManner) -> Trace 
 }
 
 /// Trips first, then schedules, in the brief's order.
-pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64>) -> Result<Vec<TripResult>> {
+pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64>, cancel: &Cancel) -> Result<Vec<TripResult>> {
     let usual_kg = masses(document).test_kg;
     all(document)
         .map(|trip| {
             let is_usual = trip.weather.is_none() && (mass_kg(document, &trip) - usual_kg).abs() < 1e-9;
             let own = if is_usual { None } else { Some(chain(document, &trip)?) };
             let chain = own.as_ref().unwrap_or(usual);
-            Ok(one(&trip, chain, &trace(chain, &trip, trip.manner), socket_per_cell))
+            let result = one(&trip, chain, &trace(chain, &trip, trip.manner), socket_per_cell, cancel);
+            cancel.check()?;
+            Ok(result)
         })
         .collect()
 }
 
-fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>) -> TripResult {
+/// One passage, and the range that begins with it.
+fn driven(chain: &Chain, trace: &Trace, way: Way, start: f64, cancel: &Cancel) -> (Passage, RangeResult) {
+    let demands = Demands::of(chain, trace, way, (start, chain.pack.soc_min.min(start)), cancel);
+    let passage = demands.passage(start, (0.0, 0.0));
+    let range = range_after(&demands, start, passage.clone());
+    (passage, range)
+}
+
+fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, cancel: &Cancel) -> TripResult {
     let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-    let passage = drive_trace(chain, trace, way(trip), start);
-    let range = range(chain, trace, way(trip), start);
+    let (passage, range) = driven(chain, trace, way(trip), start, cancel);
     let split = split(&passage);
     let driven_km = passage.distance_m / 1000.0;
-    let per_km = |x: f64| if driven_km > 0.0 { x / driven_km } else { 0.0 };
+    let per_km = |x: f64| (driven_km > 0.0).then(|| x / driven_km);
     let distance_km = trace.distance_m() / 1000.0;
     TripResult {
         trip: trip.id.clone(),
@@ -188,14 +204,16 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>) 
         duration_s: trace.duration_s(),
         off_trace_s: passage.off_trace_s,
         lost_km: (distance_km - driven_km).max(0.0),
+        followed: !passage.behind && passage.distance_m > 0.0 && range.end != RangeEnd::NotFollowed,
         derated_s: passage.derated_s,
         motor_hottest_c: chain.motor_heat.temperature_c(passage.motor_warmest),
         controller_hottest_c: chain.controller_heat.temperature_c(passage.controller_warmest),
         wh_per_km: per_km(passage.split.battery_j / 3600.0),
-        socket_wh_per_km: socket_per_cell.map(|ratio| per_km(ratio * chain.pack.energy_wh(passage.soc, start))),
+        socket_wh_per_km: socket_per_cell.and_then(|ratio| per_km(ratio * chain.pack.energy_wh(passage.soc, start))),
         split,
         soc_used: start - passage.soc,
-        range_km: range.distance_m / 1000.0,
+        range_km: range.headline(),
+        usable_kwh: usable_kwh(chain),
         range_ends_by: range.end,
         passages: range.passages,
         range_derated_s: range.derated_s,
@@ -203,6 +221,11 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>) 
         peak_current_a: passage.peak_current_a,
         lowest_v: if passage.lowest_v.is_finite() { passage.lowest_v } else { 0.0 },
     }
+}
+
+/// Usable energy of a chain's pack on its day, kWh.
+fn usable_kwh(chain: &Chain) -> f64 {
+    chain.pack.energy_wh(chain.pack.soc_min, chain.pack.soc_max) / 1000.0
 }
 
 fn find(document: &Document, id: &str) -> Result<Trip> {
@@ -224,10 +247,12 @@ pub struct TripCase {
     pub temperature_c: f64,
     /// Usable energy of the pack, kWh.
     pub usable_kwh: f64,
-    /// Energy at the terminals, Wh/km.
-    pub wh_per_km: f64,
-    /// Range when repeated, km.
-    pub range_km: f64,
+    /// Energy at the terminals, Wh/km; absent when it does not move.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wh_per_km: Option<f64>,
+    /// Range when repeated, km; absent when not even the first run is followed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub range_km: Option<f64>,
     /// Duration of one passage, s.
     pub duration_s: f64,
     /// Seconds more than 2 km/h below the trace.
@@ -238,7 +263,7 @@ pub struct TripCase {
 ///
 /// # Errors
 /// Names the trip when the document has none of that id, or the parts that have not been chosen.
-pub fn cases(document: &Document, id: &str) -> Result<Vec<TripCase>> {
+pub fn cases(document: &Document, id: &str, cancel: &Cancel) -> Result<Vec<TripCase>> {
     let trip = find(document, id)?;
     let seasons: [(&str, Option<&Season>); 3] =
         [("usual", None), ("summer", Some(&document.brief.summer)), ("winter", Some(&document.brief.winter))];
@@ -251,14 +276,15 @@ pub fn cases(document: &Document, id: &str) -> Result<Vec<TripCase>> {
         for manner in DrivingManner::ALL {
             let trace = trace(&chain, &trip, manner);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-            let passage = drive_trace(&chain, &trace, way, start);
+            let (passage, range) = driven(&chain, &trace, way, start, cancel);
+            cancel.check()?;
             cases.push(TripCase {
                 season: name.to_owned(),
                 manner,
                 temperature_c: day.temperature_c,
-                usable_kwh: chain.pack.energy_wh(chain.pack.soc_min, chain.pack.soc_max) / 1000.0,
-                wh_per_km: if passage.distance_m > 0.0 { passage.split.battery_j / 3.6 / passage.distance_m } else { 0.0 },
-                range_km: range(&chain, &trace, way, start).distance_m / 1000.0,
+                usable_kwh: usable_kwh(&chain),
+                wh_per_km: (passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m),
+                range_km: range.headline(),
                 duration_s: trace.duration_s(),
                 off_trace_s: passage.off_trace_s,
             });

@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use super::{EvidenceKind, Fitted, Flag, RoadLoadProposal};
 use crate::document::{CoastDirection, CoastDown, CoastRun};
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::Provenance;
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::vehicle::air;
@@ -167,7 +167,7 @@ impl CoastFit {
 }
 
 fn check(log: &CoastDown, path: &str) -> Result<()> {
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     for way in [CoastDirection::Out, CoastDirection::Back] {
         if !log.runs.iter().any(|r| r.direction == way) {
             let word = if way == CoastDirection::Out { "out" } else { "back" };
@@ -196,7 +196,7 @@ fn check(log: &CoastDown, path: &str) -> Result<()> {
             }
         }
     }
-    if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
+    problems.or(())
 }
 
 /// Time and reading at which a run passes a speed, falling; linear between readings.

@@ -1,7 +1,7 @@
 //! Road load from the fuel a donor used to burn.
 
 use super::handbook::{middle, typical};
-use super::{EvidenceKind, Fitted, RoadLoadProposal};
+use super::{EvidenceKind, Fitted, Flag, RoadLoadProposal};
 use crate::document::{Document, Fuel, TripPath};
 use crate::quantity::Provenance;
 use crate::trip::{Schedule, Trace};
@@ -12,6 +12,8 @@ const PETROL_KWH_L: f64 = 8.9;
 const DIESEL_KWH_L: f64 = 10.0;
 /// Tank to wheel on the road, engine and driveline: 0.18 to 0.25 (handbook).
 const ENGINE: (f64, f64) = (0.18, 0.25);
+/// Times the typical road load that a fuel figure may mean and still be believed (judgement).
+const EXPLAINED: (f64, f64) = (0.25, 5.0);
 /// Driver and luggage on the drives the fuel figure comes from, kg.
 const ABOARD_KG: f64 = 90.0;
 
@@ -34,7 +36,10 @@ fn at_wheels_wh_per_km(road: &Road, trace: &Trace, scale: f64) -> f64 {
 
 /// Typical drag area and rolling resistance of the kind, both times the one factor that explains the fuel on the first trip of the
 /// brief (else on WLTC class 2).
-pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> RoadLoadProposal {
+///
+/// # Errors
+/// A flag, with both figures, where no road load of such a vehicle explains the fuel.
+pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<RoadLoadProposal, Flag> {
     let donor = &document.donor;
     let kwh_l = match donor.evidence.fuel {
         Fuel::Petrol => PETROL_KWH_L,
@@ -55,7 +60,20 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> RoadLoadPr
     };
     let path = document.brief.trips.first().map_or(TripPath::Schedule(Schedule::Wltc2), |t| t.path.clone());
     let trace = Trace::of(&path);
-    let (mut low, mut high) = (0.1, 6.0);
+    let (mut low, mut high) = EXPLAINED;
+    let (least, most) = (at_wheels_wh_per_km(&road, &trace, low), at_wheels_wh_per_km(&road, &trace, high));
+    if !(least..=most).contains(&wanted_wh_per_km) {
+        let litres = |wh_per_km: f64| wh_per_km / (kwh_l * 10.0 * efficiency.value);
+        return Err(Flag {
+            at: "donor.evidence.fuel_l_per_100km".to_owned(),
+            message: format!(
+                "{litres_per_100km} l/100 km cannot be explained: a vehicle of this kind and mass takes {:.1} to {:.1} l/100 km on this trip. \
+                 Check the figure, its unit and the fuel; it is not used",
+                litres(least),
+                litres(most)
+            ),
+        });
+    }
     for _ in 0..60 {
         let scale = 0.5 * (low + high);
         if at_wheels_wh_per_km(&road, &trace, scale) < wanted_wh_per_km {
@@ -69,7 +87,7 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> RoadLoadPr
     let share = efficiency.half_width / efficiency.value;
     let load_share = 1.0 - at_wheels_wh_per_km(&road, &trace, 0.0).min(0.9 * wanted_wh_per_km) / wanted_wh_per_km;
     let scaled = |x: f64| Fitted { value: x * scale, half_width: x * scale * share / load_share.max(0.2) };
-    RoadLoadProposal {
+    Ok(RoadLoadProposal {
         kind: EvidenceKind::Fuel,
         drag_area_m2: scaled(area.value),
         rolling_coefficient: scaled(rolling.value),
@@ -80,5 +98,5 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> RoadLoadPr
             100.0 * ENGINE.1
         ),
         best: false,
-    }
+    })
 }

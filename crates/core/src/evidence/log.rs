@@ -1,8 +1,8 @@
 //! Coast-down logs as CSV.
 
 use crate::document::{CoastDirection, CoastPoint, CoastRun};
-use crate::error::{Error, Problem, Result};
-use crate::trip::table::{Columns, table};
+use crate::error::{Problem, Problems, Result};
+use crate::trip::table::table;
 
 /// Reads coast-down runs from CSV: columns `time_s`, a speed (`speed_kmh`, `speed_mph` or `speed_m_s`) and `direction` (`out` or
 /// `back`). A new run begins where the direction changes or time starts again.
@@ -10,15 +10,15 @@ use crate::trip::table::{Columns, table};
 /// # Errors
 /// Names every row that cannot be read.
 pub fn runs_from_csv(text: &str) -> Result<Vec<CoastRun>> {
-    let Columns { rows, .. } = table(text, &["time_s", "speed", "direction"])?;
+    let columns = table(text, &["time_s", "speed", "direction"])?;
     let mut runs: Vec<CoastRun> = Vec::new();
-    let mut problems = Vec::new();
-    for row in &rows {
+    let mut problems = Problems::new();
+    for row in columns.rows() {
         let direction = match row.word("direction").to_lowercase().as_str() {
             "out" => CoastDirection::Out,
             "back" => CoastDirection::Back,
             other => {
-                problems.push(Problem::new(format!("row {}, direction", row.number), format!("\"{other}\""), "out or back is accepted"));
+                problems.add(|| Problem::new(format!("row {}, direction", row.number), format!("\"{other}\""), "out or back is accepted"));
                 continue;
             }
         };
@@ -31,5 +31,5 @@ pub fn runs_from_csv(text: &str) -> Result<Vec<CoastRun>> {
             run.points.push(CoastPoint { time_s, speed_kmh });
         }
     }
-    if problems.is_empty() { Ok(runs) } else { Err(Error::Invalid(problems)) }
+    problems.or(runs)
 }

@@ -66,6 +66,8 @@ pub struct RoadLoadEvidence {
     /// The coast-down behind the first one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub coast_down: Option<CoastFit>,
+    /// Evidence that was not used, and why.
+    pub flags: Vec<Flag>,
 }
 
 /// Proposals for the road load of a document's donor from its evidence. A coast-down beats fuel, fuel beats the handbook; a coast-down
@@ -75,15 +77,18 @@ pub struct RoadLoadEvidence {
 /// Names the reading of a coast-down that cannot be right.
 pub fn road_load(document: &Document) -> Result<RoadLoadEvidence> {
     let donor = &document.donor;
-    let mut proposals = Vec::new();
+    let (mut proposals, mut flags) = (Vec::new(), Vec::new());
     let coast_down = donor.evidence.coast_down.as_ref().map(|log| fit(log, "donor.evidence.coast_down")).transpose()?;
     if let Some(fit) = &coast_down {
         proposals.push(fit.proposal());
     }
     if let Some(litres) = donor.evidence.fuel_l_per_100km {
-        proposals.push(fuel::proposal(document, litres));
+        match fuel::proposal(document, litres) {
+            Ok(proposal) => proposals.push(proposal),
+            Err(flag) => flags.push(flag),
+        }
     }
     proposals.push(handbook::proposal(donor.kind));
     proposals[0].best = true;
-    Ok(RoadLoadEvidence { proposals, coast_down })
+    Ok(RoadLoadEvidence { proposals, coast_down, flags })
 }

@@ -4,6 +4,7 @@ use super::{Evidence, Finding, Severity, trust};
 use crate::document::Design;
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{MOST_LOST, MOST_OFF_TRACE};
 
 type Rule = fn(&Evidence<'_>) -> Vec<Finding>;
 
@@ -31,6 +32,7 @@ pub(super) const ALL: &[Rule] = &[
     trust::currency,
 ];
 
+#[derive(Clone, Copy)]
 pub(super) struct Words {
     pub(super) rule: &'static str,
     pub(super) severity: Severity,
@@ -427,14 +429,14 @@ fn trace_not_followed(e: &Evidence<'_>) -> Vec<Finding> {
     e.estimate
         .trips
         .iter()
-        .filter(|t| t.off_trace_s > 0.01 * t.duration_s)
+        .filter(|t| !t.followed)
         .map(|t| {
-            finding(
-                &words,
-                t.off_trace_s,
-                0.01 * t.duration_s,
-                format!("{}: {:.0} s behind the trace, {:.2} km short.", t.name, t.off_trace_s, t.distance_km - t.driven_km),
-            )
+            let message = format!("{}: {:.0} s behind the trace, {:.2} km short.", t.name, t.off_trace_s, t.lost_km);
+            let most_s = MOST_OFF_TRACE * t.duration_s;
+            if t.off_trace_s > most_s {
+                return finding(&words, t.off_trace_s, most_s, message);
+            }
+            finding(&Words { unit: "m", ..words }, 1000.0 * t.lost_km, 1000.0 * MOST_LOST * t.distance_km, message)
         })
         .collect()
 }

@@ -38,15 +38,10 @@ pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {
 /// A price in another currency is added up as it stands.
 pub(super) fn currency(e: &Evidence<'_>) -> Vec<Finding> {
     let (design, own) = (&e.document.design, &e.document.brief.currency);
-    let held = [
-        design.motor.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "motor")),
-        design.controller.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "controller")),
-        design.pack.as_ref().map(|p| (&p.module.name, p.module.price, p.module.currency.as_ref(), "pack")),
-        design.charger.as_ref().map(|p| (&p.name, p.price, p.currency.as_ref(), "charger")),
-    ];
-    held.into_iter()
-        .flatten()
-        .filter_map(|(name, price, currency, part)| Some((name, price, currency.filter(|c| *c != own && price > 0.0)?, part)))
+    design
+        .items()
+        .into_iter()
+        .filter_map(|i| Some((i.name.to_owned(), i.price, i.currency.filter(|c| c != own && i.price > 0.0)?.to_owned(), i.kind.group())))
         .map(|(name, price, currency, part)| {
             let words = Words {
                 rule: "cost.other-currency",

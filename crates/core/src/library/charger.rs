@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use super::{check_currency, check_name, join};
-use crate::error::Problem;
-use crate::quantity::{Sources, check_sources};
+use crate::error::{Problem, Problems};
+use crate::quantity::{Sources, check_sources, fields};
 
 /// One charger, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -50,9 +50,9 @@ fn one() -> u32 {
 }
 
 impl Charger {
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::CHARGER, &[]), problems);
         check_currency(self.currency.as_deref(), path, problems);
         if self.output_min_v > self.output_max_v {
             problems.push(Problem::new(

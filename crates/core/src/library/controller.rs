@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use super::{MotorKind, check_currency, check_name, join};
-use crate::error::Problem;
-use crate::quantity::{Sources, check_sources};
+use crate::error::{Problem, Problems};
+use crate::quantity::{Sources, check_sources, fields};
 
 /// One motor controller, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -61,11 +61,14 @@ pub struct Controller {
 }
 
 impl Controller {
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::CONTROLLER, &[]), problems);
         check_currency(self.currency.as_deref(), path, problems);
         let at = |key: &str| join(path, key);
+        if (1..self.motor_kinds.len()).any(|i| self.motor_kinds[..i].contains(&self.motor_kinds[i])) {
+            problems.push(Problem::new(at("motor_kinds"), "one kind there twice", "each kind is accepted once"));
+        }
         if self.motor_kinds.is_empty() {
             problems.push(Problem::new(at("motor_kinds"), "empty", "name at least one kind of motor it drives"));
         }

@@ -1,13 +1,14 @@
 //! Library files: many parts in and out as CSV or JSON, all or nothing, every fault with its row.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
 use super::Part;
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::fields::{Entry, Field, Group, group_of_part};
+use crate::quantity::parse_json;
 use crate::quantity::units::{UNITS, Unit};
 
 /// Word in the `format` key of a library file.
@@ -16,8 +17,8 @@ pub const LIBRARY_FORMAT: &str = "joulethesis-library";
 pub const LIBRARY_VERSION: u32 = 1;
 /// Most parts read from one file: beyond it a search takes minutes and a list is no longer read by people.
 pub const MOST_PARTS: usize = 5000;
-/// Faults listed; the rest is counted.
-const MOST_FAULTS: usize = 50;
+/// Most columns of a file; there are about a hundred.
+const MOST_COLUMNS: usize = 300;
 
 const KINDS: [&str; 4] = ["motor", "controller", "module", "charger"];
 /// Columns of words, and the kinds of part that have them.
@@ -54,7 +55,7 @@ pub fn to_json(parts: &[Part]) -> String {
 /// # Errors
 /// [`Error::Unreadable`] for text that is no JSON, [`Error::Invalid`] with every fault: `parts[3].mass_kg`.
 pub fn from_json(text: &str) -> Result<Vec<Part>> {
-    let value: Value = serde_json::from_str(text).map_err(|e| Error::Unreadable(e.to_string()))?;
+    let value = parse_json(text.as_bytes())?;
     let rows = if value.is_array() {
         serde_json::from_value(value).unwrap_or_default()
     } else {
@@ -169,6 +170,23 @@ fn pairs(text: &str, keys: &[&str]) -> std::result::Result<Value, String> {
         .map(Value::from)
 }
 
+/// What makes a spreadsheet run a cell as a formula.
+const RUN: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
+
+fn would_run(text: &str) -> bool {
+    text.trim_start_matches('\'').starts_with(RUN)
+}
+
+/// Words of a cell as a spreadsheet may show them: an apostrophe keeps it from running what looks like a formula.
+fn guarded(text: &str) -> String {
+    if would_run(text) { format!("'{text}") } else { text.to_owned() }
+}
+
+/// The words of a cell that [`guarded`] wrote.
+fn unguarded(cell: &str) -> &str {
+    cell.strip_prefix('\'').filter(|_| would_run(cell)).unwrap_or(cell)
+}
+
 fn put(record: &mut Map<String, Value>, column: &str, value: Value) {
     match column.split_once('.') {
         Some((outer, inner)) => {
@@ -194,7 +212,7 @@ fn source(text: &str) -> Value {
 }
 
 fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &str) -> std::result::Result<Value, Vec<Problem>> {
-    let mut faults = Vec::new();
+    let mut faults: Vec<Problem> = Vec::new();
     let mut out = Map::new();
     let cells = || headers.iter().map(String::as_str).zip(row.iter()).filter(|(_, cell)| !cell.trim().is_empty());
     let kind = cells().find(|(h, _)| *h == "part").map(|(_, cell)| cell.trim().to_lowercase()).unwrap_or_default();
@@ -217,7 +235,7 @@ fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &s
             "motor_kinds" => Ok(json!(cell.split([' ', ';']).filter(|s| !s.is_empty()).collect::<Vec<_>>())),
             "model.points" => pairs(cell, &["speed_rpm", "torque_nm", "efficiency"]),
             OCV => pairs(cell, &["soc", "volts_v"]),
-            _ if word.is_some() => Ok(json!(cell.trim())),
+            _ if word.is_some() => Ok(json!(unguarded(cell.trim()))),
             _ if column.starts_with("sources.") => Ok(source(cell)),
             _ => {
                 let field = columns.numbers[kind.as_str()][column];
@@ -252,13 +270,20 @@ pub fn from_csv(text: &str) -> Result<Vec<Part>> {
         Ok(h) => h.iter().map(str::to_owned).collect(),
         Err(e) => return Err(Error::Invalid(vec![unreadable(&e)])),
     };
+    if headers.len() > MOST_COLUMNS {
+        return Err(Error::field("row 1", format!("{} columns", headers.len()), format!("at most {MOST_COLUMNS} are accepted")));
+    }
     let columns = Columns::new();
-    let unknown: Vec<&String> = headers.iter().filter(|h| !columns.is_known(h)).collect();
-    let twice: Vec<&String> = headers.iter().enumerate().filter(|(i, h)| headers[..*i].contains(h)).map(|(_, h)| h).collect();
-    let mut faults = Vec::new();
-    for (names, what) in [(&unknown, "not known"), (&twice, "there twice")] {
-        for name in names {
-            faults.push(Problem::new(format!("row 1, column \"{name}\""), what, format!("columns are {}", columns.all().join(", "))));
+    let mut faults = Problems::new();
+    let mut seen = BTreeSet::new();
+    for name in &headers {
+        let at = || format!("row 1, column \"{name}\"");
+        if !columns.is_known(name) {
+            let near = |known: &String| strsim::damerau_levenshtein(known, name);
+            let nearest = columns.all().into_iter().min_by_key(near).unwrap_or_default();
+            faults.add(|| Problem::new(at(), "not known", format!("the nearest column is {nearest}; docs/FORMATS.md lists them all")));
+        } else if !seen.insert(name.as_str()) {
+            faults.add(|| Problem::new(at(), "there twice", "each column is accepted once"));
         }
     }
     for needed in ["part", "name"] {
@@ -266,9 +291,7 @@ pub fn from_csv(text: &str) -> Result<Vec<Part>> {
             faults.push(Problem::new(format!("row 1, column \"{needed}\""), "", "a header line that names it is needed"));
         }
     }
-    if !faults.is_empty() {
-        return Err(Error::Invalid(faults));
-    }
+    faults.or(())?;
     let mut rows = Vec::new();
     for (i, row) in reader.records().enumerate() {
         match row {
@@ -305,7 +328,7 @@ fn read(rows: Vec<(String, std::result::Result<Value, Vec<Problem>>)>) -> Result
     if rows.len() > MOST_PARTS {
         return Err(too_many(rows.len()));
     }
-    let (mut parts, mut faults) = (Vec::new(), Vec::new());
+    let (mut parts, mut faults) = (Vec::new(), Problems::new());
     let mut seen: BTreeMap<(String, String), String> = BTreeMap::new();
     for (at, row) in rows {
         let found = row.and_then(|value| Part::from_value(&value).map_err(|e| located(&e, &at)));
@@ -331,20 +354,7 @@ fn read(rows: Vec<(String, std::result::Result<Value, Vec<Problem>>)>) -> Result
             Err(problems) => faults.extend(problems),
         }
     }
-    if faults.is_empty() {
-        return Ok(parts);
-    }
-    if faults.len() > MOST_FAULTS {
-        let more = faults.len() - MOST_FAULTS;
-        faults.truncate(MOST_FAULTS);
-        faults.push(Problem {
-            path: "the file".to_owned(),
-            given: format!("{more} more faults"),
-            accepted: String::new(),
-            message: format!("and {more} more faults; nothing was taken over"),
-        });
-    }
-    Err(Error::Invalid(faults))
+    faults.or(parts)
 }
 
 fn located(error: &Error, at: &str) -> Vec<Problem> {
@@ -357,7 +367,7 @@ fn located(error: &Error, at: &str) -> Vec<Problem> {
                 Problem { path, message, ..p.clone() }
             })
             .collect(),
-        Error::Unreadable(text) => vec![Problem::new(at, text, "a JSON record is accepted")],
+        other => vec![Problem::new(at, other, "a JSON record is accepted")],
     }
 }
 
@@ -413,7 +423,7 @@ pub fn to_csv(parts: &[Part]) -> String {
     // Writing to memory cannot fail.
     let _ = writer.write_record(&headers);
     for row in &rows {
-        let _ = writer.write_record(headers.iter().map(|h| row.get(h).map_or("", String::as_str)));
+        let _ = writer.write_record(headers.iter().map(|h| row.get(h).map_or_else(String::new, |c| guarded(c))));
     }
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
 }

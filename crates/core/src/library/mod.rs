@@ -20,8 +20,8 @@ pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
 pub use newer::{Newer, RatingChange, newer};
 
-use crate::error::{Error, Problem, Result};
-use crate::quantity::check_numbers;
+use crate::error::{Problem, Problems, Result};
+use crate::quantity::{check_numbers, check_texts};
 
 /// A library part of any kind.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -112,7 +112,8 @@ impl Part {
     /// # Errors
     /// [`Error::Invalid`] naming every field that is missing, of the wrong type or out of bounds.
     pub fn from_value(value: &serde_json::Value) -> Result<Self> {
-        let mut problems = Vec::new();
+        let mut problems = Problems::new();
+        check_texts(value, "", &mut problems);
         let kind = value.get("part").and_then(|v| v.as_str()).unwrap_or_default();
         if let Some(group) = crate::quantity::fields::group_of_part(kind) {
             check_numbers(value, "", group, &mut problems);
@@ -120,15 +121,15 @@ impl Part {
             problems.push(Problem::new("part", format!("\"{kind}\""), "accepted are motor, controller, module and charger"));
         }
         if !problems.is_empty() {
-            return Err(Error::Invalid(problems));
+            return Err(problems.into_error());
         }
         let part: Self = crate::document::deserialize(value, "")?;
         part.check("", &mut problems);
-        if problems.is_empty() { Ok(part) } else { Err(Error::Invalid(problems)) }
+        problems.or(part)
     }
 
     /// Checks what single numbers cannot show: order of limits, curves, name.
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         match self {
             Self::Motor(p) => p.check(path, problems),
             Self::Controller(p) => p.check(path, problems),
@@ -144,7 +145,7 @@ pub(crate) fn join(path: &str, key: &str) -> String {
 }
 
 /// Reports a name that is empty or unreasonably long.
-pub(crate) fn check_name(name: &str, path: &str, problems: &mut Vec<Problem>) {
+pub(crate) fn check_name(name: &str, path: &str, problems: &mut Problems) {
     let length = name.trim().chars().count();
     if length == 0 || length > 120 {
         problems.push(Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"));
@@ -152,7 +153,7 @@ pub(crate) fn check_name(name: &str, path: &str, problems: &mut Vec<Problem>) {
 }
 
 /// Reports a currency that is no three-letter code.
-pub(crate) fn check_currency(code: Option<&str>, path: &str, problems: &mut Vec<Problem>) {
+pub(crate) fn check_currency(code: Option<&str>, path: &str, problems: &mut Problems) {
     if let Some(code) = code
         && !(code.len() == 3 && code.chars().all(|c| c.is_ascii_uppercase()))
     {

@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use super::{check_currency, check_name, join};
-use crate::error::Problem;
-use crate::quantity::{Sources, check_sources};
+use crate::error::{Problem, Problems};
+use crate::quantity::{Sources, check_sources, fields};
 
 /// Chemistry of the cells.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -186,9 +186,9 @@ impl Module {
         self.resistance_ohm * self.resistance_factor
     }
 
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::MODULE, &[]), problems);
         check_currency(self.currency.as_deref(), path, problems);
         let at = |key: &str| join(path, key);
         if self.ocv.len() < 2 || self.ocv[0].soc != 0.0 || self.ocv[self.ocv.len() - 1].soc != 1.0 {

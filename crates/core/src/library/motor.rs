@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use super::{check_currency, check_name, join};
-use crate::error::Problem;
-use crate::quantity::{Sources, check_sources};
+use crate::error::{Problem, Problems};
+use crate::quantity::{Sources, check_sources, fields};
 
 /// Kind of motor; decides which controllers fit it and whether it can brake.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -230,9 +230,9 @@ impl Motor {
         }
     }
 
-    pub(crate) fn check(&self, path: &str, problems: &mut Vec<Problem>) {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
-        check_sources(&self.sources, path, problems);
+        check_sources(&self.sources, path, (fields::MOTOR, &[]), problems);
         check_currency(self.currency.as_deref(), path, problems);
         let at = |key: &str| join(path, key);
         match &self.model {

@@ -5,8 +5,9 @@ use serde_json::Value;
 
 use super::Part;
 use crate::alternatives::Outcome;
+use crate::cancel::Cancel;
 use crate::document::{Design, Document};
-use crate::estimate::estimate;
+use crate::estimate::estimate_until;
 
 /// One rating that differs.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -69,7 +70,7 @@ fn changes(was: &Part, is: &Part) -> Vec<RatingChange> {
 ///
 /// A price of zero in the design is that of a part in hand and is left alone.
 #[must_use]
-pub fn newer(document: &Document, library: &[Part]) -> Vec<Newer> {
+pub fn newer(document: &Document, library: &[Part], cancel: &Cancel) -> Vec<Newer> {
     let design = &document.design;
     let held = [
         design.motor.clone().map(Part::Motor),
@@ -104,8 +105,8 @@ pub fn newer(document: &Document, library: &[Part]) -> Vec<Newer> {
                 part: old.kind().to_owned(),
                 name: old.name().to_owned(),
                 changes,
-                before: before.get_or_init(|| estimate(document).ok().map(Outcome::of)).clone(),
-                after: estimate(&changed).ok().map(Outcome::of),
+                before: before.get_or_init(|| estimate_until(document, cancel).ok().map(Outcome::of)).clone(),
+                after: estimate_until(&changed, cancel).ok().map(Outcome::of),
                 design: changed.design,
             })
         })

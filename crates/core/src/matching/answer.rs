@@ -10,9 +10,10 @@ use super::request::{MatchRequest, is_direct, is_salvaged};
 use super::scale::{AxisInfo, Six};
 use super::search::{Found, SCHOOLS, Search};
 use super::space::{Choice, PLACES, Task};
+use crate::cancel::Cancel;
 use crate::document::{Document, MotorPlace};
 use crate::error::Result;
-use crate::estimate::{LinkKind, estimate};
+use crate::estimate::{LinkKind, estimate_until};
 use crate::library::Part;
 
 /// One design that meets the brief.
@@ -191,7 +192,7 @@ impl Progress<'_> {
 /// Every combination of parts that the request allows is either cut by a rule of the findings, by a goal that must be met, by a bound
 /// that is never worse than the model, or simulated with the model of the estimate. The answer is the same whatever the order of the
 /// library and the number of threads. `go_on` is asked between batches and may look at what has been found; when it says no the
-/// search stops with what it has.
+/// search stops with what it has. `cancel` stops it at once, without an answer.
 ///
 /// # Errors
 /// What [`MatchRequest::check`] refuses, or the document's own check.
@@ -199,16 +200,17 @@ pub fn search(
     document: &Document,
     library: &[Part],
     request: &MatchRequest,
+    cancel: &Cancel,
     mut go_on: impl FnMut(&Progress<'_>) -> bool,
 ) -> Result<MatchAnswer> {
     document.check()?;
     let task = Task::of(document, library, request)?;
-    let mut search = Search::new(&task);
+    let mut search = Search::new(&task, cancel)?;
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
     let mut designs = rows(&task, &found);
     let plain = without_idle_schedules(document);
-    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&task, &plain, &f.choice)).collect();
+    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&task, &plain, &f.choice, cancel)).collect();
     for (design, held) in designs.iter_mut().zip(holdbacks) {
         design.held_back = Some(held?);
     }
@@ -309,9 +311,9 @@ fn without_idle_schedules(document: &Document) -> Document {
     plain
 }
 
-fn holdback(task: &Task, plain: &Document, choice: &Choice) -> Result<Holdback> {
+fn holdback(task: &Task, plain: &Document, choice: &Choice, cancel: &Cancel) -> Result<Holdback> {
     let document = Document { design: task.design(choice, false), ..plain.clone() };
-    let estimate = estimate(&document)?;
+    let estimate = estimate_until(&document, cancel)?;
     let tightest_link = estimate.chain.tightest_burst;
     let rating = estimate.chain.links.iter().find(|l| l.kind == tightest_link).map_or_else(String::new, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);

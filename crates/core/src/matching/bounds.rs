@@ -141,9 +141,10 @@ impl Look<'_> {
         }
         let energy = self.train.energy(self.task, self.ground, trip, self.mass_kg);
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
-        let amps = self.drive.feedback_a.min(pack.feedback_a);
-        let feedback_w = amps * (pack.start_v + amps * pack.model.resistance_ohm) + self.ground.low_voltage_w + energy.comfort_w;
-        let taken_w = if amps > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
+        let at = |amps: f64| amps * (pack.start_v + amps * pack.model.resistance_ohm);
+        let (own_a, cells_a) = (self.drive.feedback_a, pack.feedback_a);
+        let feedback_w = at(own_a).min(at(cells_a) + self.ground.low_voltage_w + energy.comfort_w);
+        let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
         energy.furthest_m(
             pack.usable_j,
             (pack.start_v, pack.model.resistance_ohm),

@@ -7,10 +7,10 @@ use super::front::{Front, Tie};
 use super::scale::Six;
 use super::space::{Choice, PLACES, Task};
 use super::{Match, MatchRequest, PackSchool, search};
+use crate::cancel::Cancel;
 use crate::document::{Document, Goal, GoalLevel, Measure, SprintRange};
 use crate::estimate::{Estimate, estimate};
 use crate::library::{Controller, MotorKind, Part, builtin};
-use crate::uncertainty::MOST_LOST;
 
 /// Rules of the findings that a match keeps, told from the estimate's own findings.
 const KEPT: [&str; 11] = [
@@ -86,7 +86,7 @@ fn figures(document: &Document, task: &Task, e: &Estimate) -> Six {
     let socket = task.request.socket_of(document).map(|i| &e.charging[i]);
     [
         e.cost.net,
-        trip.map_or(0.0, |t| t.range_km),
+        trip.map_or(0.0, |t| t.range_km.unwrap_or(f64::NEG_INFINITY)),
         run.time_s.unwrap_or(f64::INFINITY),
         e.masses.change_kg,
         socket.map_or(0.0, |s| s.window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)),
@@ -101,9 +101,7 @@ fn by_brute_force(document: &Document, library: &[Part], request: &MatchRequest)
     let judged = |choice: Choice| {
         let full = Document { design: task.design(&choice, false), ..document.clone() };
         let e = estimate(&full).expect("complete");
-        let followed = |t: &crate::estimate::TripResult| {
-            t.off_trace_s <= 0.01 * t.duration_s && t.lost_km <= MOST_LOST * t.distance_km * (1.0 + 1e-12) && t.range_derated_s == 0.0
-        };
+        let followed = |t: &crate::estimate::TripResult| t.followed && t.range_derated_s == 0.0;
         let keeps_rules = !e.findings.iter().any(|f| KEPT.contains(&f.rule.as_str()));
         let keeps_up = task.followed.iter().all(|i| followed(&e.trips[*i]));
         let meets = e.claims.iter().filter(|c| c.level == GoalLevel::Must).all(|c| {
@@ -124,7 +122,7 @@ fn by_brute_force(document: &Document, library: &[Part], request: &MatchRequest)
 }
 
 fn same(document: &Document, library: &[Part], request: &MatchRequest) -> usize {
-    let answer = search(document, library, request, |_| true).expect("sound");
+    let answer = search(document, library, request, &Cancel::new(), |_| true).expect("sound");
     let task = Task::of(document, library, request).expect("sound");
     let mut want: Vec<(String, Vec<u64>)> = by_brute_force(document, library, request)
         .into_iter()
@@ -147,7 +145,7 @@ fn same(document: &Document, library: &[Part], request: &MatchRequest) -> usize 
     let mut shuffled = library.to_vec();
     shuffled.reverse();
     let pool = rayon::ThreadPoolBuilder::new().num_threads(1).build().expect("a pool");
-    let alone = pool.install(|| search(document, &shuffled, request, |_| true)).expect("sound");
+    let alone = pool.install(|| search(document, &shuffled, request, &Cancel::new(), |_| true)).expect("sound");
     assert_eq!(alone.designs, answer.designs);
     got.len()
 }

@@ -5,8 +5,9 @@ use super::request::MatchRequest;
 use super::scale::Six;
 use super::search::Found;
 use super::space::{Choice, PLACES, Ready, Task};
+use crate::cancel::Cancel;
 use crate::document::{Design, Document};
-use crate::error::{Error, Problem, Result};
+use crate::error::{Problem, Problems, Result};
 use crate::library::Part;
 use crate::uncertainty::{Bench, Setup};
 
@@ -27,7 +28,7 @@ fn position<T>(all: &[Ready<T>], name: &str, of: impl Fn(&T) -> &str) -> Option<
 
 /// The choice a pick names.
 pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> {
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     let mut found = |key: &str, given: &str, at: Option<u16>, accepted: &str| {
         if at.is_none() {
             problems.push(Problem::new(format!("{path}.{key}"), format!("\"{given}\""), accepted));
@@ -56,7 +57,7 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
         }
     }
     if !problems.is_empty() {
-        return Err(Error::Invalid(problems));
+        return Err(problems.into_error());
     }
     Ok(Choice {
         motor,
@@ -72,11 +73,11 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
 }
 
 /// Exact figures of a choice, whatever its rules and goals say.
-pub(super) fn assess(task: &Task, choice: &Choice) -> Result<Found> {
+pub(super) fn assess(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Found> {
     let document = task.document(choice);
     let setup = Setup::of(&document)?;
     let own_trips = task.traced(&document)?;
-    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips));
+    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips), cancel);
     let mut figures: Six = [0.0; 6];
     for (figure, kind) in figures.iter_mut().zip(&task.scale.kinds) {
         if let Some(kind) = kind {
@@ -88,11 +89,11 @@ pub(super) fn assess(task: &Task, choice: &Choice) -> Result<Found> {
 }
 
 /// What a choice reaches of each goal that must be met, in their order.
-pub(super) fn reached(task: &Task, choice: &Choice) -> Result<Vec<f64>> {
+pub(super) fn reached(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Vec<f64>> {
     let document = task.document(choice);
     let setup = Setup::of(&document)?;
     let own_trips = task.traced(&document)?;
-    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips));
+    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips), cancel);
     task.musts.iter().map(|m| bench.value(m.kind)).collect()
 }
 

@@ -1,5 +1,7 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
+use std::sync::atomic::{AtomicUsize, Ordering};
+
 use rayon::prelude::*;
 
 use super::bounds::Look;
@@ -7,7 +9,9 @@ use super::count::{Counts, Why, goal, rule};
 use super::scale::Grades;
 use super::sides::{ChargerSide, Drive, Ground, PackSide, Train, drives, trains};
 use super::space::{Choice, Must, Task};
+use crate::cancel::Cancel;
 use crate::charge::charge;
+use crate::error::{Error, Result};
 use crate::library::Module;
 use crate::uncertainty::Kind;
 
@@ -48,7 +52,10 @@ pub(super) struct Candidate {
 }
 
 impl Space {
-    pub(super) fn of(task: &Task, counts: &mut Counts) -> Self {
+    /// # Errors
+    /// Where the library is too large to be held in memory, or the search was told to stop.
+    pub(super) fn of(task: &Task, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
+        check_size(task)?;
         let ground = Ground::of(task);
         let trains = trains(task, &ground);
         let (all, other_kind) = drives(task, &trains);
@@ -60,7 +67,10 @@ impl Space {
         let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
         let least_pack_kg = task.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
         let mut kept = Vec::with_capacity(all.len());
-        for drive in all {
+        for (i, drive) in all.into_iter().enumerate() {
+            if i % 4096 == 0 {
+                cancel.check()?;
+            }
             let train = &trains[drive.train as usize];
             let mass_kg = ground.test_kg(drive.mass_kg + least_pack_kg);
             let look = Look { task, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
@@ -72,7 +82,7 @@ impl Space {
             }
         }
         let groups = groups(task, &trains, &kept);
-        Self { ground, trains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw }
+        Ok(Self { ground, trains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -218,12 +228,20 @@ impl Space {
         at: usize,
         beaten: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
         counts: &mut Counts,
+        (held, cancel): (&AtomicUsize, &Cancel),
     ) -> Vec<Candidate> {
         let pack = &self.packs[at];
         let mut out = Vec::new();
         for group in &self.feeds[at] {
-            for number in &self.groups[*group].drives {
-                self.pair(task, (at, pack), *number, beaten, counts, &mut out);
+            for numbers in self.groups[*group].drives.chunks(1024) {
+                let before = out.len();
+                for number in numbers {
+                    self.pair(task, (at, pack), *number, beaten, counts, &mut out);
+                }
+                // More than memory bears is thrown away anyhow.
+                if held.fetch_add(out.len() - before, Ordering::Relaxed) > MOST_CANDIDATES || cancel.is_cancelled() {
+                    return Vec::new();
+                }
             }
         }
         out
@@ -321,6 +339,45 @@ impl Space {
 
 /// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
 const CHARGERS_APART: f64 = 1.05;
+
+/// Most motors on gearings, those with controllers, packs, and candidates held at once: under a gigabyte in all, whatever the library.
+const MOST_TRAINS: usize = 30_000;
+const MOST_DRIVES: usize = 2_000_000;
+const MOST_PACKS: usize = 400_000;
+pub(super) const MOST_CANDIDATES: usize = 2_000_000;
+
+/// The refusal of a library that would not fit into memory.
+pub(super) fn too_many(most: usize, what: &str) -> Error {
+    Error::field(
+        "library",
+        format!("more than {most} {what}"),
+        "a narrower search is accepted: name the parts that may be used, exclude some, name ways of gearing or counts, or retire parts",
+    )
+}
+
+/// Refuses a search that memory would not bear, before anything is made for it.
+fn check_size(task: &Task) -> Result<()> {
+    let (mut trains, mut drives) = (0usize, 0usize);
+    for motor in &task.motors {
+        let controllers = task.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
+        for (place, _) in task.mounts(&motor.written) {
+            let own = task.gearings.iter().filter(|g| Task::fits(g, place)).count();
+            trains += own;
+            drives += own * controllers;
+        }
+    }
+    let packs: usize = task.modules.iter().flat_map(|m| task.series(&m.written)).map(|s| task.parallel(s).len()).sum();
+    for (count, most, what) in [
+        (trains, MOST_TRAINS, "motors on gearings"),
+        (drives, MOST_DRIVES, "pairs of motor, gearing and controller"),
+        (packs, MOST_PACKS, "packs (modules in series and parallel)"),
+    ] {
+        if count > most {
+            return Err(too_many(most, what));
+        }
+    }
+    Ok(())
+}
 
 fn groups(task: &Task, trains: &[Train], drives: &[Drive]) -> Vec<Group> {
     let mut groups: Vec<Group> = Vec::new();

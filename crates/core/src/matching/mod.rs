@@ -29,4 +29,4 @@ pub use relax::{Concession, RelaxProgress, Relaxation, Relaxations, relaxations}
 pub use request::{CellSchool, Certainty, Chosen, CurrentSchool, MatchRequest, PackSchool, WARNINGS_KEPT, is_direct, is_salvaged};
 pub use scale::{Axis, AxisInfo};
 pub use search::CAUTIOUS_DRAWS;
-pub use why_not::{Examined, Miss, Question, WhyNot, why_not};
+pub use why_not::{Compared, Examined, Miss, Question, WhyNot, why_not};

@@ -67,8 +67,9 @@ pub struct Impossible {
     pub name: String,
     /// Asked.
     pub target: f64,
-    /// The best that physics allows.
-    pub best: f64,
+    /// The best that physics allows; absent when it is never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub best: Option<f64>,
     /// Unit of both.
     pub unit: String,
     /// Why, with figures.
@@ -257,7 +258,7 @@ impl Asking<'_> {
             goal: goal.id.clone(),
             name,
             target: goal.measure.target(),
-            best,
+            best: best.is_finite().then_some(best),
             unit: unit.to_owned(),
             why,
         });
@@ -301,8 +302,10 @@ impl Asking<'_> {
                                 (crate::document::DrivenAxle::Front, _) => "front tyres",
                                 (crate::document::DrivenAxle::Rear, _) => "rear tyres",
                             };
+                            let takes =
+                                if least_s.is_finite() { format!("it takes {least_s:.1} s") } else { "it is not reached".to_owned() };
                             let why = format!(
-                                "the {axle} pass {:.0} N at an adhesion of {:.2}: it takes {least_s:.1} s however strong the motor",
+                                "the {axle} pass {:.0} N at an adhesion of {:.2}: {takes} however strong the motor",
                                 self.grip_n, document.donor.adhesion
                             );
                             self.impossible(goal, name, least_s, "s", why);

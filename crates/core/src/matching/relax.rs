@@ -8,6 +8,7 @@ use super::count::Report;
 use super::request::{Certainty, MatchRequest};
 use super::search::Search;
 use super::space::{Choice, Must, Task};
+use crate::cancel::Cancel;
 use crate::document::Document;
 use crate::error::Result;
 use crate::library::Part;
@@ -71,11 +72,11 @@ pub struct RelaxProgress {
 }
 
 /// Shares of a target that are given up, tried one after the other: the first that helps holds the least.
-const MOST: [f64; 3] = [0.15, 0.6, 2.0];
+const MOST: [f64; 4] = [0.15, 0.6, 2.0, 12.0];
 
 /// Finds the least relaxations of the goals (and caps of the request) that must be met.
 ///
-/// Each goal is let go alone while the others stand, by at most 15, then 60, then 200 percent; where no single one helps, all give way
+/// Each goal is let go alone while the others stand, by at most 15, then 60, then 200 percent, then twelve times (a target of next to nothing needs that); where no single one helps, all give way
 /// together and the least sum of their shares is found. Judged by central figures.
 ///
 /// # Errors
@@ -84,6 +85,7 @@ pub fn relaxations(
     document: &Document,
     library: &[Part],
     request: &MatchRequest,
+    cancel: &Cancel,
     mut go_on: impl FnMut(&RelaxProgress) -> bool,
 ) -> Result<Relaxations> {
     document.check()?;
@@ -99,13 +101,13 @@ pub fn relaxations(
             for soft in &groups {
                 progress.goal = (soft.len() == 1).then(|| plain.musts[soft[0]].name.clone());
                 let task = Task::of(document, library, &request)?.giving_way(soft, most);
-                let mut search = Search::new(&task);
+                let mut search = Search::new(&task, cancel)?;
                 search.run(|_| go_on(&progress))?;
                 progress.done += 1;
                 out.complete &= search.complete;
                 out.report = search.report();
                 if let Some(best) = search.front.kept.first() {
-                    out.options.push(relaxation(&plain, &carried(&task, &plain, &best.what.choice)?, soft)?);
+                    out.options.push(relaxation(&plain, &carried(&task, &plain, &best.what.choice)?, soft, cancel)?);
                 }
                 if !out.complete {
                     break;
@@ -139,8 +141,8 @@ fn rounded(must: &Must, value: f64) -> f64 {
     (if must.more_is_better { (steps + 1e-9).floor() } else { (steps - 1e-9).ceil() }) * step
 }
 
-fn relaxation(plain: &Task, choice: &Choice, soft: &[usize]) -> Result<Relaxation> {
-    let values = reached(plain, choice)?;
+fn relaxation(plain: &Task, choice: &Choice, soft: &[usize], cancel: &Cancel) -> Result<Relaxation> {
+    let values = reached(plain, choice, cancel)?;
     let concessions = soft
         .iter()
         .map(|i| (&plain.musts[*i], values[*i]))
@@ -158,5 +160,5 @@ fn relaxation(plain: &Task, choice: &Choice, soft: &[usize]) -> Result<Relaxatio
             }
         })
         .collect();
-    Ok(Relaxation { concessions, design: row(plain, 0, &assess(plain, choice)?) })
+    Ok(Relaxation { concessions, design: row(plain, 0, &assess(plain, choice, cancel)?) })
 }

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::document::{Document, Measure, SprintRange};
-use crate::error::{Error, Problem, Result};
+use crate::error::{Problem, Problems, Result};
 use crate::library::{Chemistry, Module, Motor, MotorKind, Part};
 
 /// A search over the library for one brief and donor.
@@ -227,7 +227,10 @@ pub(super) fn cell_family(chemistry: Chemistry) -> &'static str {
 pub const WARNINGS_KEPT: [&str; 5] =
     ["volts.charger-under-pack", "volts.sag-below-cutoff", "amps.controller-over-pack", "trip.not-followed", "heat.trip"];
 
-fn within(path: &str, given: f64, low: f64, high: f64, unit: &str, problems: &mut Vec<Problem>) {
+/// Most names in one list of a request.
+const MOST_NAMES: usize = 1000;
+
+fn within(path: &str, given: f64, low: f64, high: f64, unit: &str, problems: &mut Problems) {
     if !(low..=high).contains(&given) {
         problems.push(Problem::new(path, given, format!("{low} to {high} {unit} is accepted").trim_end().to_owned()));
     }
@@ -246,7 +249,7 @@ impl MatchRequest {
     /// Names the field, what was given and what is accepted: an empty library, a name the library does not have, a part that is
     /// asked for and excluded at once, figures out of range.
     pub fn check(&self, document: &Document, library: &[Part]) -> Result<()> {
-        let mut problems = Vec::new();
+        let mut problems = Problems::new();
         for kind in ["motor", "controller", "module"] {
             if !library.iter().any(|p| p.kind() == kind) {
                 problems.push(Problem::new("library", format!("without any {kind}"), "a search needs motors, controllers and modules"));
@@ -262,6 +265,10 @@ impl MatchRequest {
             ("in_hand", &self.in_hand, None),
         ];
         for (list, names, kind) in lists {
+            if names.len() > MOST_NAMES {
+                problems.push(Problem::new(list, format!("{} names", names.len()), format!("at most {MOST_NAMES} are accepted")));
+                continue;
+            }
             for (i, name) in names.iter().enumerate() {
                 let path = format!("{list}[{i}]");
                 if !has(name, kind) {
@@ -335,7 +342,7 @@ impl MatchRequest {
         if let Some(socket) = self.socket.as_ref().filter(|s| !sockets.contains(&s.as_str())) {
             problems.push(Problem::new("socket", format!("\"{socket}\""), format!("known sockets are: {}", sockets.join(", "))));
         }
-        if problems.is_empty() { Ok(()) } else { Err(Error::Invalid(problems)) }
+        problems.or(())
     }
 
     /// Whether a part may be used, by name alone.

@@ -1,13 +1,17 @@
 //! The search itself: the most promising candidates first, each simulated unless something simulated before beats it at its best.
 
+use std::collections::VecDeque;
+use std::sync::atomic::{AtomicUsize, Ordering};
+
 use rayon::prelude::*;
 
 use super::count::{Counts, Report, Why, goal, rule};
-use super::enumerate::{Candidate, Space};
+use super::enumerate::{Candidate, MOST_CANDIDATES, Space, too_many};
 use super::front::{Front, Kept, Tie};
 use super::request::{Certainty, is_direct, is_salvaged};
 use super::scale::{Grades, SHORTFALL, Scale, Six};
 use super::space::{Choice, Task};
+use crate::cancel::Cancel;
 use crate::error::Result;
 use crate::uncertainty::{Bench, Kind, Setup, nine_in_ten};
 
@@ -41,6 +45,7 @@ pub(super) struct Search<'a> {
     pub(super) left: usize,
     pub(super) total: usize,
     pub(super) complete: bool,
+    cancel: Cancel,
 }
 
 /// What simulating a candidate came to.
@@ -59,10 +64,14 @@ fn schools(task: &Task, choice: &Choice) -> [bool; 4] {
 }
 
 impl<'a> Search<'a> {
-    pub(super) fn new(task: &'a Task) -> Self {
+    /// # Errors
+    /// Where the library is too large to be held in memory, or [`crate::error::Error::Cancelled`].
+    pub(super) fn new(task: &'a Task, cancel: &Cancel) -> Result<Self> {
         let mut counts = Counts::new(task);
-        let space = Space::of(task, &mut counts);
-        Self { task, space, counts, front: Front::new(), bests: [const { None }; 4], left: 0, total: 0, complete: true }
+        let space = Space::of(task, &mut counts, cancel)?;
+        cancel.check()?;
+        let front = Front::new();
+        Ok(Self { task, space, counts, front, bests: [const { None }; 4], left: 0, total: 0, complete: true, cancel: cancel.clone() })
     }
 
     pub(super) fn report(&self) -> Report {
@@ -92,7 +101,7 @@ impl<'a> Search<'a> {
         self.space.lay_packs(self.task, THIN, scratch);
         let packs = self.space.packs.len();
         let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
-        let first = self.enumerate(&thin, scratch);
+        let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
         let before = self.counts.clone();
         if !self.work(first.into_iter().take(FIRST).collect(), &mut go_on)? {
             return Ok(());
@@ -111,9 +120,18 @@ impl<'a> Search<'a> {
         let pieces = packs.div_ceil(PIECE).max(1);
         let first: Vec<usize> = (0..packs).filter(strong).collect();
         let rest = (0..pieces).map(|piece| (0..packs).filter(|at| !strong(at) && at % pieces == piece).collect());
-        for part in std::iter::once(first).chain(rest) {
+        let mut parts: VecDeque<Vec<usize>> = std::iter::once(first).chain(rest).collect();
+        while let Some(mut part) = parts.pop_front() {
             let mut counts = Counts::new(self.task);
-            let candidates = self.enumerate(&part, &mut counts);
+            let Some(candidates) = self.enumerate(&part, &mut counts)? else {
+                // More than memory bears: half of it first, when the answer may have grown strong enough to cut the other half.
+                if part.len() == 1 {
+                    return Err(too_many(MOST_CANDIDATES, "candidates with one pack"));
+                }
+                parts.push_front(part.split_off(part.len() / 2));
+                parts.push_front(part);
+                continue;
+            };
             self.counts.add(&counts);
             if !self.work(candidates, &mut go_on)? {
                 return Ok(());
@@ -123,23 +141,32 @@ impl<'a> Search<'a> {
         Ok(())
     }
 
-    /// Candidates of some packs, the most promising first.
-    fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Vec<Candidate> {
+    /// Candidates of some packs, the most promising first; `None` when there are more than memory bears.
+    fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Result<Option<Vec<Candidate>>> {
         let beaten = |c: &Candidate, space: &Space| self.out(c, space);
+        let held = AtomicUsize::new(0);
         let found: Vec<(Vec<Candidate>, Counts)> = packs
             .par_iter()
             .map(|at| {
                 let mut counts = Counts::new(self.task);
-                (self.space.candidates(self.task, *at, &beaten, &mut counts), counts)
+                if self.cancel.is_cancelled() || held.load(Ordering::Relaxed) > MOST_CANDIDATES {
+                    return (Vec::new(), counts);
+                }
+                let candidates = self.space.candidates(self.task, *at, &beaten, &mut counts, (&held, &self.cancel));
+                (candidates, counts)
             })
             .collect();
+        self.cancel.check()?;
+        if held.into_inner() > MOST_CANDIDATES {
+            return Ok(None);
+        }
         let mut all = Vec::with_capacity(found.iter().map(|f| f.0.len()).sum());
         for (candidates, own) in found {
             all.extend(candidates);
             counts.add(&own);
         }
         all.sort_by(|a, b| b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key())));
-        all
+        Ok(Some(all))
     }
 
     /// Simulates candidates batch by batch; false when it was told to stop.
@@ -212,10 +239,7 @@ impl<'a> Search<'a> {
         let setup = Setup::of(&document)?;
         let own_trips = task.traced(&document)?;
         let trips = own_trips.as_deref().unwrap_or(&task.trips);
-        let mut bench = Bench::new(&document, &setup, trips);
-        if task.keeps("trip.not-followed") {
-            bench = bench.keeping_up(MOST_BEHIND);
-        }
+        let mut bench = Bench::new(&document, &setup, trips, &self.cancel);
         if let Some(why) = over_a_plate(task, &setup) {
             return Ok((Outcome::Cut(why), false));
         }
@@ -249,7 +273,7 @@ impl<'a> Search<'a> {
         }
         for trip in &task.followed {
             let driven = bench.trip(*trip)?;
-            if driven.behind {
+            if !driven.followed && task.keeps("trip.not-followed") {
                 return Ok((Outcome::Cut(rule("trip.not-followed")), true));
             }
             if driven.derated && task.keeps("heat.trip") {
@@ -276,7 +300,7 @@ impl<'a> Search<'a> {
             return Ok((Outcome::Beaten, true));
         }
         if task.request.certainty == Certainty::P10
-            && let Some(must) = unsure(task, &choice)?
+            && let Some(must) = unsure(task, &choice, &self.cancel)?
         {
             return Ok((Outcome::Cut(goal(must)), true));
         }
@@ -284,8 +308,6 @@ impl<'a> Search<'a> {
     }
 }
 
-/// Share of a trip off its trace beyond which the rule about following it speaks.
-const MOST_BEHIND: f64 = 0.01;
 /// Every so many-th string is looked at first, so many of its packs, and so many candidates simulated.
 const THIN: usize = 9;
 const THIN_PACKS: usize = 16;
@@ -313,12 +335,12 @@ pub(super) fn over_a_plate(task: &Task, setup: &Setup) -> Option<Why> {
 }
 
 /// The first goal that fewer than nine in ten of the cautious draws meet.
-pub(super) fn unsure(task: &Task, choice: &Choice) -> Result<Option<usize>> {
+pub(super) fn unsure(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Option<usize>> {
     let mut written = task.plain.clone();
     written.design = task.design(choice, false);
     let document = task.document(choice);
     let own_trips = task.traced(&document)?;
     let trips = own_trips.as_deref().unwrap_or(&task.trips);
     let checks: Vec<(Kind, f64, bool)> = task.musts.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
-    nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS)
+    nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS, cancel)
 }

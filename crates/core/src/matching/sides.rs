@@ -45,7 +45,7 @@ pub(super) struct Train {
     /// Greatest shaft power, W, at multiples of [`VOLT_STEP`].
     powers_w: Vec<f64>,
     /// Least energy of the trip that counts, by steps of mass; worked out when first asked for.
-    energies: Vec<OnceLock<TripEnergy>>,
+    energies: Vec<OnceLock<Box<TripEnergy>>>,
 }
 
 /// A train with its controllers.
@@ -233,7 +233,7 @@ impl Train {
     /// Least energy of the trip that counts at a mass.
     pub(super) fn energy(&self, task: &Task, ground: &Ground, trip: usize, mass_kg: f64) -> &TripEnergy {
         let step = ground.mass_step(mass_kg);
-        self.energies[step].get_or_init(|| TripEnergy::of(task, ground, self, trip, ground.mass_between(step)))
+        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(task, ground, self, trip, ground.mass_between(step))))
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.

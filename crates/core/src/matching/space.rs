@@ -6,7 +6,8 @@ use std::borrow::Cow;
 use super::gearing::{Gearing, gearings, mounts};
 use super::request::{MatchRequest, PackSchool};
 use super::scale::Scale;
-use crate::document::{Design, Document, GoalLevel, Measure, MotorPlace, Pack, Trip, TripPath, Wiring};
+use crate::claims::{LEAST_ADDED_KG, LEAST_COST, scale_of};
+use crate::document::{Design, Document, GoalLevel, ItemKind, Measure, MotorPlace, Pack, Trip, TripPath, Wiring};
 use crate::error::Result;
 use crate::estimate::parts;
 use crate::library::{Charger, Controller, Module, Motor, Part};
@@ -30,6 +31,8 @@ pub(super) struct Must {
     pub(super) target: f64,
     pub(super) more_is_better: bool,
     pub(super) unit: &'static str,
+    /// What a miss is told as a share of.
+    pub(super) scale: f64,
 }
 
 impl Must {
@@ -46,7 +49,7 @@ impl Must {
     /// By how much it is missed, share of the target; zero when met.
     pub(super) fn shortfall(&self, value: f64) -> f64 {
         let gap = if self.more_is_better { self.target - value } else { value - self.target };
-        (gap / self.target.abs().max(1e-9)).max(0.0)
+        (gap / self.scale).max(0.0)
     }
 }
 
@@ -173,11 +176,18 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
                 target: g.measure.target() * share,
                 more_is_better,
                 unit,
+                scale: scale_of(&g.measure),
             }
         })
         .collect();
-    let mut cap = |id: &str, name: &str, kind, target, unit| {
-        all.push(Must { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit });
+    let mut cap = |id: &str, name: &str, kind, target: f64, unit| {
+        let least = match kind {
+            Kind::Cost => LEAST_COST,
+            Kind::AddedMass => LEAST_ADDED_KG,
+            _ => 0.25,
+        };
+        let scale = target.abs().max(least);
+        all.push(Must { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit, scale });
     };
     if let Some(budget) = request.budget {
         cap("request.budget", "Budget of this search", Kind::Cost, budget, currency);
@@ -287,7 +297,7 @@ impl Task {
         }
         let plain = light;
         let light = counted(&plain);
-        let old = document.design.pack.as_ref().map(|p| (p, f64::from(p.modules_in_series * p.strings_in_parallel) * p.module.mass_kg));
+        let old = document.design.pack.as_ref().map(|p| (p, document.design.mass_of(ItemKind::Module)));
         let (box_mass_share, box_price_per_kg) = match old {
             Some((pack, kg)) if pack.box_mass_kg > 0.0 && kg > 0.0 => (pack.box_mass_kg / kg, pack.box_price / kg),
             _ => (BOX_MASS_SHARE, BOX_PRICE_PER_KG),
@@ -345,7 +355,7 @@ impl Task {
         for i in soft {
             let must = &mut self.musts[*i];
             let most = if must.more_is_better { -most.min(0.98) } else { most };
-            must.target += most * must.target.abs();
+            must.target += most * must.scale;
         }
         self.scale = self.scale.giving_way(given);
         self

@@ -9,9 +9,10 @@ use super::request::{Certainty, MatchRequest};
 use super::scale::{Axis, covers};
 use super::search::Search;
 use super::space::Task;
+use crate::cancel::Cancel;
 use crate::document::{Document, MotorPlace};
 use crate::error::{Error, Result};
-use crate::estimate::estimate;
+use crate::estimate::estimate_until;
 use crate::findings::{Finding, Severity};
 use crate::library::Part;
 
@@ -99,8 +100,19 @@ pub struct WhyNot {
     pub report: Report,
 }
 
+/// Most designs of an answer that it is held against.
+const MOST_AGAINST: usize = 2000;
 /// Most that a goal gives in the search for the nearest miss, share of its target.
 const MOST_MISSED: f64 = 2.0;
+
+/// What a question is asked at and against.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Compared<'a> {
+    /// The design it was asked at: all else stays as there.
+    pub beside: Option<&'a Pick>,
+    /// Designs of the answer.
+    pub against: &'a [Pick],
+}
 
 impl Question {
     fn names(&self) -> impl Iterator<Item = &str> {
@@ -156,15 +168,15 @@ fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> 
     }
 }
 
-fn examine(task: &Task, document: &Document, pick: &Pick) -> Result<Examined> {
+fn examine(task: &Task, document: &Document, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
     let choice = choice_of(task, pick, "beside")?;
     let full = Document { design: task.design(&choice, false), ..document.clone() };
     let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.starts_with("safety.");
-    let findings = estimate(&full)?.findings.into_iter().filter(against).collect();
+    let findings = estimate_until(&full, cancel)?.findings.into_iter().filter(against).collect();
     let misses = task
         .musts
         .iter()
-        .zip(reached(task, &choice)?)
+        .zip(reached(task, &choice, cancel)?)
         .filter(|(m, value)| !m.met(*value))
         .map(|(m, value)| Miss {
             goal: m.id.clone(),
@@ -175,12 +187,12 @@ fn examine(task: &Task, document: &Document, pick: &Pick) -> Result<Examined> {
             more_is_better: m.more_is_better,
         })
         .collect();
-    Ok(Examined { design: row(task, 0, &assess(task, &choice)?), findings, misses })
+    Ok(Examined { design: row(task, 0, &assess(task, &choice, cancel)?), findings, misses })
 }
 
 /// Answers why a part or a combination is not in an answer.
 ///
-/// `beside` is the design it was asked at (all else stays as there), `against` the designs of the answer. Everything that is not asked
+/// Everything that is not asked
 /// about is left free and searched: either a design with it meets the brief, then the one that beats it is named; or none does, then
 /// every rule that cut combinations is counted and the nearest miss is laid open.
 ///
@@ -191,24 +203,27 @@ pub fn why_not(
     library: &[Part],
     request: &MatchRequest,
     question: &Question,
-    beside: Option<&Pick>,
-    against: &[Pick],
+    Compared { beside, against }: Compared<'_>,
+    cancel: &Cancel,
     mut go_on: impl FnMut() -> bool,
 ) -> Result<WhyNot> {
     document.check()?;
     if *question == Question::default() {
         return Err(Error::field("question", "", "name a motor, controller, gearing, module, count or charger to ask about"));
     }
+    if against.len() > MOST_AGAINST {
+        return Err(Error::field("against", format!("{} designs", against.len()), format!("at most {MOST_AGAINST} are accepted")));
+    }
     // Both the part and what it is compared with must be in the lists.
     let all = Task::unrestricted(document, library, request)?;
     let put_in = match beside {
-        Some(pick) => Some(examine(&all, document, &put_in(pick, question, place_for(&all, pick, question)))?),
+        Some(pick) => Some(examine(&all, document, &put_in(pick, question, place_for(&all, pick, question)), cancel)?),
         None => None,
     };
     let narrow = narrowed(request, library, question);
     let aside = set_aside(request, library, question).map_or_else(String::new, |s| s + " ");
     let task = Task::of(document, library, &narrow)?;
-    let mut search = Search::new(&task);
+    let mut search = Search::new(&task, cancel)?;
     search.run(|_| go_on())?;
     let report = search.report();
     let best = search.front.kept.iter().max_by(|a, b| {
@@ -216,13 +231,13 @@ pub fn why_not(
         a.what.rank.total_cmp(&b.what.rank).then(tie)
     });
     let Some(best) = best else {
-        let nearest = if search.complete { nearest(document, library, &narrow, &all, go_on)? } else { None };
+        let nearest = if search.complete { nearest(document, library, &narrow, &all, cancel, go_on)? } else { None };
         let summary = aside + &no_words(&report, nearest.as_ref());
         return Ok(WhyNot { summary, put_in, best: None, beaten_by: None, nearest, report });
     };
     let mut beaten_by = None;
     for pick in against {
-        let other = assess(&all, &choice_of(&all, pick, "against")?)?;
+        let other = assess(&all, &choice_of(&all, pick, "against")?, cancel)?;
         if covers(&all.scale.grades(&other.figures), &best.grades) && other.choice != carried(&task, &all, &best.what.choice)? {
             beaten_by = Some(row(&all, 0, &other));
             break;
@@ -271,16 +286,17 @@ fn nearest(
     library: &[Part],
     narrow: &MatchRequest,
     all: &Task,
+    cancel: &Cancel,
     mut go_on: impl FnMut() -> bool,
 ) -> Result<Option<Examined>> {
     let plain = Task::of(document, library, narrow)?;
     let soft: Vec<usize> = (0..plain.musts.len()).collect();
     for most in [0.15, MOST_MISSED] {
         let task = Task::of(document, library, narrow)?.giving_way(&soft, most);
-        let mut search = Search::new(&task);
+        let mut search = Search::new(&task, cancel)?;
         search.run(|_| go_on())?;
         if let Some(found) = search.front.kept.first() {
-            return Ok(Some(examine(all, document, &super::answer::pick(&task, &found.what.choice))?));
+            return Ok(Some(examine(all, document, &super::answer::pick(&task, &found.what.choice), cancel)?));
         }
     }
     Ok(None)

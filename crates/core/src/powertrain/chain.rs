@@ -269,19 +269,27 @@ impl Chain {
         Supply { ocv_v: self.pack.ocv_v(soc), aux_w }
     }
 
-    /// Most power that may be fed back to the bus, W.
+    /// Most power that the controller may feed back to the bus, W.
+    ///
+    /// The controller passes its own amps at the voltage they lift the bus to; what is drawn beside it leaves the pack that much more
+    /// room, the controller none.
     #[inline]
     fn feedback_w(&self, supply: &Supply) -> f64 {
-        let mut amps = self.regeneration_a;
+        let (ocv_v, r, aux_w) = (supply.ocv_v, self.pack.resistance_ohm, supply.aux_w);
+        // V = ocv + R (I - aux / V), the larger root.
+        let b = ocv_v + r * self.regeneration_a;
+        let root = b * b - 4.0 * r * aux_w;
+        let volts_v = if root > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.5 * b };
+        let mut watts = (self.regeneration_a * volts_v).min(self.feedback_cap_w);
         if self.respect_pack_limits {
-            let room_v = (self.pack.full_v - supply.ocv_v).max(0.0);
-            amps = amps.min(self.pack.charge_a);
-            if amps * self.pack.resistance_ohm > room_v {
-                amps = room_v / self.pack.resistance_ohm;
+            let room_v = (self.pack.full_v - ocv_v).max(0.0);
+            let mut amps = self.pack.charge_a;
+            if amps * r > room_v {
+                amps = room_v / r;
             }
+            watts = watts.min(amps * (ocv_v + amps * r) + aux_w);
         }
-        // Current into the pack, turned into power on the bus.
-        (amps * (supply.ocv_v + amps * self.pack.resistance_ohm) + supply.aux_w).min(self.feedback_cap_w)
+        watts
     }
 
     /// Motor torque (N m, negative when braking) and the pull it makes at the wheels (N) when `force_n` is asked of them.

@@ -34,7 +34,7 @@ impl Warming {
     #[must_use]
     pub fn of(continuous: f64, burst: f64, burst_s: f64, max_c: f64, ambient_c: f64) -> Self {
         let share = continuous / burst;
-        let tau_s = if share < 1.0 { -burst_s / (-share * share).ln_1p() } else { SLOW_S };
+        let tau_s = if share < 1.0 { (-burst_s / (-share * share).ln_1p()).min(SLOW_S) } else { SLOW_S };
         let rise_k = max_c - RATED_AMBIENT_C;
         Self {
             tau_s,

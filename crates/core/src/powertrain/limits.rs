@@ -124,7 +124,7 @@ impl Chain {
         let mut best = (cells_w, Cause::PackAmps);
         if r > 0.0 {
             // The bus may fall to the cut-off, but never past half of the open-circuit voltage, where power peaks.
-            let sag_a = ((ocv_v - self.cutoff_v) / r).clamp(0.0, ocv_v / (2.0 * r));
+            let sag_a = ((ocv_v - self.cutoff_v) / r).min(ocv_v / (2.0 * r)).max(0.0);
             let sag_w = from_current(sag_a);
             if sag_w < best.0 {
                 best = (sag_w, Cause::Sag);

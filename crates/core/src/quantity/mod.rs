@@ -2,9 +2,12 @@
 
 pub mod fields;
 pub mod provenance;
+mod text;
 pub mod units;
 mod walk;
 
-pub use provenance::{Provenance, Source, Sources};
+pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
+pub(crate) use text::check_texts;
+pub use text::parse_json;
 pub(crate) use walk::check_numbers;

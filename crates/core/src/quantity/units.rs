@@ -96,6 +96,20 @@ pub const UNITS: &[Unit] = &[
     Unit { symbol: "K", dimension: "temperature", factor: 1.0, offset: -273.15, aliases: &["kelvin"] },
 ];
 
+/// Units a conversion is shown in.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum UnitSystem {
+    /// Kilometres, kilograms, kilowatts.
+    #[default]
+    Metric,
+    /// Miles, pounds, horsepower.
+    Imperial,
+    /// Miles on the road, kilograms and newton metres on the bench, inches for wheels.
+    Mix,
+}
+
 /// What each unit system shows for a dimension: (dimension, metric, imperial, shop mix).
 /// The shop mix is what island workshops write down: miles on the road, kilograms and newton metres on the bench,
 /// inches for wheels.

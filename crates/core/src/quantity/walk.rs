@@ -3,15 +3,15 @@
 use serde_json::Value;
 
 use super::fields::{Entry, Field, Group};
-use crate::error::Problem;
+use crate::error::{Problem, Problems};
 use crate::library::join;
 
 /// Reports every number under `value` that is missing, no number, not finite or out of bounds.
 /// Unknown keys and the shape of the rest are left to the typed reading that follows.
-pub(crate) fn check_numbers(value: &Value, path: &str, group: &Group, problems: &mut Vec<Problem>) {
+pub(crate) fn check_numbers(value: &Value, path: &str, group: &Group, problems: &mut Problems) {
     for entry in group.entries {
         match entry {
-            Entry::Number(field) => check_field(value.get(field.key), &join(path, field.key), field, problems),
+            Entry::Number(field) => check_field(value.get(field.key), || join(path, field.key), field, problems),
             Entry::Object(key, inner) => {
                 if let Some(child) = value.get(key).filter(|v| v.is_object()) {
                     check_numbers(child, &join(path, key), inner, problems);
@@ -35,7 +35,7 @@ pub(crate) fn check_numbers(value: &Value, path: &str, group: &Group, problems: 
     }
 }
 
-fn check_field(value: Option<&Value>, path: &str, field: &Field, problems: &mut Vec<Problem>) {
+fn check_field(value: Option<&Value>, path: impl Fn() -> String, field: &Field, problems: &mut Problems) {
     let accepted = || {
         let whole = if field.whole { "whole " } else { "" };
         let unit = if field.unit.is_empty() { String::new() } else { format!(" {}", field.unit) };
@@ -44,22 +44,18 @@ fn check_field(value: Option<&Value>, path: &str, field: &Field, problems: &mut 
     match value {
         None | Some(Value::Null) => {
             if field.required {
-                problems.push(Problem::new(path, "", accepted()));
+                problems.add(|| Problem::new(path(), "", accepted()));
             }
         }
         Some(Value::Number(number)) => {
             let given = number.as_f64().unwrap_or(f64::NAN);
             let fits = (field.min..=field.max).contains(&given) && (!field.whole || given.fract() == 0.0);
             if !fits {
-                problems.push(Problem::new(path, number, accepted()));
+                problems.add(|| Problem::new(path(), number, accepted()));
             }
         }
         Some(other) => {
-            let mut given = other.to_string();
-            if given.len() > 40 {
-                given = given.chars().take(40).collect::<String>() + "...";
-            }
-            problems.push(Problem::new(path, given, accepted()));
+            problems.add(|| Problem::new(path(), other, accepted()));
         }
     }
 }

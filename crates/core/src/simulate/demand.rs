@@ -5,6 +5,8 @@
 //! full. A test holds the two to one another.
 
 use super::drive::{Manner, Passage, Split, Way, manner, step};
+use super::followed::Tolerance;
+use crate::cancel::Cancel;
 use crate::powertrain::{Chain, Effort, GearCost, GearPath, Supply};
 use crate::trip::{Point, Trace};
 
@@ -67,12 +69,22 @@ pub struct Demands<'a> {
     strides: Vec<Stride>,
     /// Whether heat may hold the torque back when the trip is made over and over.
     may_get_hot: bool,
+    /// Share of the warmth of motor and controller at the start that is left after one passage.
+    left: (f64, f64),
+    tolerance: Tolerance,
+    /// What each step does to the warmth of motor and controller: where it tends to, and how far it gets.
+    heats: Vec<HeatStep>,
+    cancel: Cancel,
 }
 
+/// Warmth that a step tends to, and the share of the way it goes, of motor and controller.
+type HeatStep = ((f64, f64), (f64, f64));
+
 impl<'a> Demands<'a> {
-    /// Demands of a trip between two states of charge.
+    /// Demands of a trip between two states of charge. Once `cancel` is told to stop, what is driven from them is cut short and means
+    /// nothing; whoever holds the token says so.
     #[must_use]
-    pub fn of(chain: &'a Chain, trace: &'a Trace, way: Way, (soc_from, soc_to): (f64, f64)) -> Self {
+    pub fn of(chain: &'a Chain, trace: &'a Trace, way: Way, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
         let manner = manner(chain, way, 1);
         let aux_w = chain.low_voltage_w + way.comfort_w;
         let work = Work {
@@ -86,6 +98,7 @@ impl<'a> Demands<'a> {
         let count = trace.points.len().saturating_sub(1);
         let mut steps = Vec::with_capacity(count);
         let mut strides: Vec<Stride> = Vec::with_capacity(count / STRIDE * 2 + 8);
+        let mut heats = Vec::with_capacity(count);
         let mut heat = Heat::new(chain);
         let mut way_m = 0.0;
         for (i, pair) in trace.points.windows(2).enumerate() {
@@ -106,31 +119,59 @@ impl<'a> Demands<'a> {
                 stride.until_m = way_m;
             }
             steps.push(easy);
+            heats.push(heat_step);
         }
         let may_get_hot = heat.may_limit(heat.settled());
-        Self { chain, trace, manner, steps, strides, may_get_hot }
+        Self {
+            chain,
+            trace,
+            manner,
+            steps,
+            strides,
+            may_get_hot,
+            left: heat.left,
+            tolerance: Tolerance::of(trace),
+            heats,
+            cancel: cancel.clone(),
+        }
     }
 
-    /// One passage from rest at a state of charge, ended early when `soc_end` is reached, with motor and controller at some warmth.
+    /// One whole passage from rest at a state of charge, with motor and controller at some warmth.
     #[must_use]
-    pub fn passage(&self, soc: f64, soc_end: f64, warmth: (f64, f64)) -> Passage {
-        self.passage_unless_behind(soc, soc_end, warmth, (f64::INFINITY, f64::INFINITY))
+    pub fn passage(&self, soc: f64, warmth: (f64, f64)) -> Passage {
+        self.drive(soc, f64::NEG_INFINITY, warmth, false)
     }
 
-    /// As [`Self::passage`], given up as soon as it has been off the trace for more than `most_s` seconds or has fallen more than
-    /// `most_m` behind; on the trace's clock, what is lost stays lost.
+    /// As [`Self::passage`], ended where `soc_end` is reached or the trip is no longer followed.
     #[must_use]
-    pub(crate) fn passage_unless_behind(&self, soc: f64, soc_end: f64, warmth: (f64, f64), (most_s, most_m): (f64, f64)) -> Passage {
+    pub(super) fn passage_within(&self, soc: f64, soc_end: f64, warmth: (f64, f64)) -> Passage {
+        self.drive(soc, soc_end, warmth, true)
+    }
+
+    /// As [`Self::passage`], ended where the trip is no longer followed.
+    #[must_use]
+    pub(crate) fn passage_while_followed(&self, soc: f64) -> Passage {
+        self.drive(soc, f64::NEG_INFINITY, (0.0, 0.0), true)
+    }
+
+    fn drive(&self, soc: f64, soc_end: f64, warmth: (f64, f64), give_up: bool) -> Passage {
         let mut state = Passage::at_rest(soc);
         (state.motor_warmth, state.controller_warmth) = warmth;
+        (state.motor_warmest, state.controller_warmest) = warmth;
         for stride in &self.strides {
             let easy = stride.easy && (!self.may_get_hot || self.stays_cool(stride, &state));
             let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
-            if !strode && self.walk(stride, &mut state, soc_end) || state.off_trace_s > most_s || stride.until_m - state.distance_m > most_m
-            {
+            let in_window = state.soc > self.chain.pack.soc_min;
+            if !strode && self.walk(stride, &mut state, soc_end) {
+                break;
+            }
+            state.behind |= in_window && self.tolerance.is_exceeded(state.off_trace_s, stride.until_m - state.distance_m);
+            if state.behind && give_up || self.cancel.is_cancelled() {
                 break;
             }
         }
+        // A pack that gives out on the way has not followed either.
+        state.behind |= state.exhausted;
         state
     }
 
@@ -222,10 +263,26 @@ impl<'a> Demands<'a> {
         state.split.recovered_j += stride.fed_back_j;
         state.split.pack_j += square_a2_s * self.chain.pack.resistance_ohm;
         state.current_squared_a2_s += square_a2_s;
+        self.remember_hottest(stride, state);
         state.motor_warmth = state.motor_warmth * stride.left.0 + stride.warmed.0;
         state.controller_warmth = state.controller_warmth * stride.left.1 + stride.warmed.1;
-        state.motor_warmest = state.motor_warmest.max(state.motor_warmth);
-        state.controller_warmest = state.controller_warmest.max(state.controller_warmth);
+    }
+
+    /// Keeps the highest warmth within a stride; looked at step by step only where it may be a new one.
+    #[inline]
+    fn remember_hottest(&self, stride: &Stride, state: &mut Passage) {
+        if state.motor_warmth + stride.warmest.0 <= state.motor_warmest
+            && state.controller_warmth + stride.warmest.1 <= state.controller_warmest
+        {
+            return;
+        }
+        let (mut motor, mut controller) = (state.motor_warmth, state.controller_warmth);
+        for (targets, gains) in &self.heats[stride.steps.0..stride.steps.1] {
+            motor += (targets.0 - motor) * gains.0;
+            controller += (targets.1 - controller) * gains.1;
+            state.motor_warmest = state.motor_warmest.max(motor);
+            state.controller_warmest = state.controller_warmest.max(controller);
+        }
     }
 
     /// Takes a stride step by step; true when the passage is over.
@@ -244,6 +301,23 @@ impl<'a> Demands<'a> {
     #[must_use]
     pub(super) fn may_get_hot(&self) -> bool {
         self.may_get_hot
+    }
+
+    /// Whether motor and controller, as warm as `before` at the start of a passage and `after` at its end, are as warm as they get by
+    /// making it over and over: a passage takes a warmth `w` to `a w + b`, which comes to rest at `w*` with
+    /// `w' - w* = a (w' - w) / (1 - a)`.
+    #[must_use]
+    pub(super) fn has_settled(&self, before: (f64, f64), after: (f64, f64)) -> bool {
+        const NEAR: f64 = 1e-3;
+        let rest = |w: f64, end: f64, left: f64, limit: f64| left * (end - w).abs() <= NEAR * limit * (1.0 - left);
+        rest(before.0, after.0, self.left.0, self.chain.motor_heat.limit)
+            && rest(before.1, after.1, self.left.1, self.chain.controller_heat.limit)
+    }
+
+    /// Whether whatever it is worked out for has been told to stop.
+    #[must_use]
+    pub(super) fn is_cancelled(&self) -> bool {
+        self.cancel.is_cancelled()
     }
 
     /// The chain it was worked out for.
@@ -292,7 +366,7 @@ impl Stride {
     }
 
     #[inline]
-    fn warm(&mut self, (targets, gains): ((f64, f64), (f64, f64))) {
+    fn warm(&mut self, (targets, gains): HeatStep) {
         self.warmed.0 += (targets.0 - self.warmed.0) * gains.0;
         self.warmed.1 += (targets.1 - self.warmed.1) * gains.1;
         self.warmest = (self.warmest.0.max(self.warmed.0), self.warmest.1.max(self.warmed.1));
@@ -448,7 +522,7 @@ impl<'a> Heat<'a> {
     }
 
     #[inline]
-    fn step(&mut self, torque_nm: f64, bus_a: f64, dt: f64) -> ((f64, f64), (f64, f64)) {
+    fn step(&mut self, torque_nm: f64, bus_a: f64, dt: f64) -> HeatStep {
         let (motor, controller) = (&self.chain.motor_heat, &self.chain.controller_heat);
         let gains = if dt == 1.0 { self.gains } else { (motor.gain(dt), controller.gain(dt)) };
         let controller_load = if self.chain.controller_heats_by_torque { torque_nm } else { bus_a };

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::follow;
+use crate::cancel::Cancel;
 use crate::powertrain::{Chain, Draw, GearPath, Supply};
 use crate::trip::{Point, Trace};
 
@@ -89,6 +90,8 @@ pub struct Passage {
     pub derated_s: f64,
     /// Whether the pack could not give what even standing still draws.
     pub exhausted: bool,
+    /// Whether it fell behind the trace by more than following it allows while there was charge left in the window.
+    pub behind: bool,
 }
 
 /// Sub-steps in a second in which a limit may fall; a test holds trips to a thousandth of ten times finer ones.
@@ -127,6 +130,7 @@ impl Passage {
             controller_warmest: 0.0,
             derated_s: 0.0,
             exhausted: false,
+            behind: false,
         }
     }
 
@@ -360,7 +364,7 @@ pub struct Way {
 /// Drives one whole passage of a trace from rest, motor and controller at the air's temperature.
 #[must_use]
 pub fn drive_trace(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> Passage {
-    super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc))).passage(start_soc, f64::NEG_INFINITY, (0.0, 0.0))
+    super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc)), &Cancel::new()).passage(start_soc, (0.0, 0.0))
 }
 
 /// As [`drive_trace`], step by step, with every step cut into `base_steps`; for checks.

@@ -25,7 +25,8 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
         }
         let target = from.speed_m_s + (to.speed_m_s - from.speed_m_s) * f64::from(i + 1) / f64::from(n);
         let v = passage.speed_m_s;
-        let target = target.min(top_m_s);
+        // Rounding may leave a hair below standstill.
+        let target = target.min(top_m_s).max(0.0);
         if v == 0.0 && target == 0.0 {
             passage.stand(chain, &supply, h);
             continue;
@@ -82,8 +83,8 @@ fn at_full_force(
     let v = passage.speed_m_s;
     // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step.
     let (guess, ..) = hardest(chain, manner, limits, at, v);
-    let (accel, _, gear) = hardest(chain, manner, limits, at, (v + 0.5 * h * guess).clamp(0.0, target.max(v)));
-    let end = (v + accel * h).clamp(0.0, target.max(v));
+    let (accel, _, gear) = hardest(chain, manner, limits, at, (v + 0.5 * h * guess).min(target.max(v)).max(0.0));
+    let end = (v + accel * h).min(target.max(v)).max(0.0);
     let middle = 0.5 * (v + end);
     if middle <= 0.0 {
         passage.stand(chain, supply, h);

@@ -3,6 +3,7 @@
 mod demand;
 mod drive;
 mod follow;
+mod followed;
 mod full_force;
 mod hill;
 mod range;
@@ -11,6 +12,7 @@ mod top_speed;
 
 pub use demand::Demands;
 pub use drive::{Passage, Split, Way, drive_trace, drive_trace_finely, drive_trace_watched};
+pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, Pull};
 pub(crate) use hill::climb_and_grip;
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};

@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::drive::{Passage, Way};
 use super::{Best, Demands};
+use crate::cancel::Cancel;
 use crate::powertrain::{Chain, Rating};
 use crate::trip::Trace;
 
@@ -14,10 +15,12 @@ use crate::trip::Trace;
 pub enum RangeEnd {
     /// The usable window of state of charge was spent.
     Window,
-    /// The sagging pack no longer let the vehicle follow: a passage came out more than 5 % shorter than the first.
+    /// The sagging pack no longer let the vehicle follow the trip.
     Sag,
-    /// Motor or controller got too hot to follow: a passage came out more than 5 % shorter than the first.
+    /// Motor or controller got too hot to follow the trip.
     Heat,
+    /// Not even the first run of the trip can be followed: there is no range on it.
+    NotFollowed,
     /// The vehicle does not move on this trip.
     Stalled,
     /// Nothing is drawn; the count was stopped.
@@ -37,14 +40,22 @@ pub struct RangeResult {
     pub derated_s: f64,
 }
 
+impl RangeResult {
+    /// The figure a goal is judged by, km; absent where the trip is not followed or the vehicle does not move, however far it got.
+    #[must_use]
+    pub fn headline(&self) -> Option<f64> {
+        (!matches!(self.end, RangeEnd::NotFollowed | RangeEnd::Stalled)).then(|| self.distance_m / 1000.0)
+    }
+}
+
 /// Passages after which a range is called unlimited: far beyond any pack accepted here.
 const MOST_PASSAGES: u32 = 4000;
 
 /// Distance after which the same holds, m.
 const FURTHEST_M: f64 = 3e6;
 
-/// Stretch of state of charge bridged at once when many short passages fit into it.
-const BRIDGE_SOC: f64 = 0.06;
+/// Stretches of state of charge bridged at once when many short passages fit into them: the widest first, narrower where it is not smooth.
+const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
 /// Passages that must fit into a bridge to be worth it.
 const BRIDGE_PASSAGES: f64 = 5.0;
 /// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its passages.
@@ -57,13 +68,13 @@ const BRIDGE_ERROR: f64 = 1e-3;
 /// rule says otherwise (regeneration set in, a limit reached) every passage is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a passage.
 #[must_use]
 pub fn range(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, None, true)
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, true)
 }
 
 /// As [`range`], every passage made.
 #[must_use]
 pub fn range_in_full(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min)), start_soc, None, false)
+    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false)
 }
 
 /// As [`range`], from demands already worked out.
@@ -78,11 +89,17 @@ pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: Passage)
     repeat(demands, start_soc, Some(first), true)
 }
 
-/// Passages and distance over a stretch of state of charge, from passages begun at its top, middle and bottom; `None` where they
-/// do not change smoothly.
-fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<(f64, f64)> {
+/// What a stretch of state of charge holds.
+struct Bridge {
+    passages: f64,
+    distance_m: f64,
+    derated_s: f64,
+}
+
+/// A stretch of state of charge from passages begun at its top, middle and bottom; `None` where they do not change smoothly.
+fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<Bridge> {
     let used = [0, 1, 2].map(|i| starts[i] - ends[i].soc);
-    if used.iter().any(|u| *u <= 0.0) || ends.iter().any(|e| e.exhausted) {
+    if used.iter().any(|u| *u <= 0.0) || ends.iter().any(|e| e.behind) {
         return None;
     }
     let simpson = |f: [f64; 3]| stretch / 6.0 * (f[0] + 4.0 * f[1] + f[2]);
@@ -92,8 +109,8 @@ fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<(f64, f
         return None;
     }
     let whole_steps = 0.5 * (used[2] / used[0]).ln();
-    let distance_m = simpson([0, 1, 2].map(|i| ends[i].distance_m / used[i]));
-    Some((passages + whole_steps, distance_m + whole_steps * ends[2].distance_m))
+    let sum = |of: fn(&Passage) -> f64| simpson([0, 1, 2].map(|i| of(ends[i]) / used[i])) + whole_steps * of(ends[2]);
+    Some(Bridge { passages: passages + whole_steps, distance_m: sum(|e| e.distance_m), derated_s: sum(|e| e.derated_s) })
 }
 
 fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridging: bool) -> RangeResult {
@@ -109,51 +126,62 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
     if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }
-    // Where heat may hold the torque back, each passage starts as warm as the one before ended, so none may be skipped.
+    // Where heat may hold the torque back, each passage starts as warm as the one before ended, and none is skipped until that no longer
+    // changes.
     let hot = demands.may_get_hot();
-    let bridging = bridging && !hot;
-    let drive = |soc: f64, before: Option<&Passage>| {
-        demands.passage(soc, soc_end, before.filter(|_| hot).map_or((0.0, 0.0), |p| (p.motor_warmth, p.controller_warmth)))
-    };
-    let (mut soc, mut total_m, mut passages, mut next_try) = (start_soc, 0.0, 0.0, 0);
+    let drive = |soc: f64, warmth: (f64, f64)| demands.passage_within(soc, soc_end, if hot { warmth } else { (0.0, 0.0) });
+    let (mut soc, mut total_m, mut passages, mut next_try, mut width, mut warmth) = (start_soc, 0.0, 0.0, 0, 0, (0.0, 0.0));
     // A whole passage that stays within the window is the one that would be made here.
-    let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, None));
-    let first_m = state.distance_m;
-    let whole_m = if state.soc <= soc_end { trace.distance_m() } else { first_m };
+    let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, warmth));
+    let whole_m = trace.distance_m();
     for count in 0..MOST_PASSAGES {
         let last = |end| RangeResult {
             derated_s: derated_s + state.derated_s,
             ..ended(end, total_m + state.distance_m, passages + state.distance_m / whole_m.max(1.0))
         };
+        if state.behind {
+            return last(match (count, state.derated_s > 0.0) {
+                (0, _) => RangeEnd::NotFollowed,
+                (_, true) => RangeEnd::Heat,
+                (_, false) => RangeEnd::Sag,
+            });
+        }
         if state.soc <= soc_end {
             return last(RangeEnd::Window);
         }
-        if first_m < 1.0 {
-            return ended(RangeEnd::Stalled, 0.0, 0.0);
-        }
-        if state.exhausted || (count > 0 && state.distance_m < 0.95 * first_m) {
-            return last(if state.derated_s > 0.0 { RangeEnd::Heat } else { RangeEnd::Sag });
-        }
-        if total_m > FURTHEST_M {
+        if total_m > FURTHEST_M || demands.is_cancelled() {
             break;
         }
         let used = soc - state.soc;
-        let (middle_soc, low_soc) = (soc - 0.5 * BRIDGE_SOC, soc - BRIDGE_SOC);
-        if bridging && count >= next_try && used > 0.0 && used * BRIDGE_PASSAGES < BRIDGE_SOC && low_soc - used > soc_end {
-            let (middle, low) = (drive(middle_soc, None), drive(low_soc, None));
-            if let Some((more, distance_m)) = bridge(BRIDGE_SOC, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
-                passages += more;
-                total_m += distance_m;
-                (soc, state) = (low_soc, low);
+        let ends_at = (state.motor_warmth, state.controller_warmth);
+        // Narrower where less than the widest is left, too.
+        while width < BRIDGES_SOC.len() - 1 && soc - BRIDGES_SOC[width] - used <= soc_end {
+            width += 1;
+        }
+        let stretch = BRIDGES_SOC[width];
+        let (middle_soc, low_soc) = (soc - 0.5 * stretch, soc - stretch);
+        let many = used > 0.0 && used * BRIDGE_PASSAGES < stretch && low_soc - used > soc_end;
+        if bridging && count >= next_try && many && (!hot || demands.has_settled(warmth, ends_at)) {
+            let (middle, low) = (drive(middle_soc, ends_at), drive(low_soc, ends_at));
+            if let Some(more) = bridge(stretch, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
+                passages += more.passages;
+                total_m += more.distance_m;
+                derated_s += more.derated_s;
+                (soc, state, warmth) = (low_soc, low, ends_at);
                 continue;
             }
-            next_try = count + 3;
+            if width + 1 < BRIDGES_SOC.len() {
+                width += 1;
+            } else {
+                next_try = count + 3;
+            }
         }
         passages += 1.0;
         derated_s += state.derated_s;
         total_m += state.distance_m;
         soc = state.soc;
-        state = drive(soc, Some(&state));
+        warmth = ends_at;
+        state = drive(soc, warmth);
     }
     ended(RangeEnd::Unlimited, total_m, passages)
 }

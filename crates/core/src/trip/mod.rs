@@ -2,10 +2,12 @@
 
 mod schedule;
 mod segments;
+mod steps;
 pub(crate) mod table;
 pub mod track;
 
 pub use schedule::Schedule;
+pub use steps::{MOST_STEPS, steps_of};
 
 use std::sync::OnceLock;
 
@@ -68,10 +70,11 @@ impl Trace {
 
     fn repeated(self, times: u32) -> Self {
         let once = self.points;
+        let start_s = once.first().map_or(0.0, |p| p.time_s);
         let mut points = once.clone();
         for _ in 1..times {
             let Some(end) = points.pop() else { break };
-            points.extend(once.iter().map(|p| Point { time_s: p.time_s + end.time_s, ..*p }));
+            points.extend(once.iter().map(|p| Point { time_s: p.time_s - start_s + end.time_s, ..*p }));
         }
         Self { points }
     }
@@ -93,6 +96,12 @@ impl Trace {
 }
 
 impl Schedule {
+    /// Its duration, s.
+    #[must_use]
+    pub fn seconds(self) -> f64 {
+        self.trace().duration_s()
+    }
+
     /// The schedule as a trace, read once.
     fn trace(self) -> &'static Trace {
         static READ: [OnceLock<Trace>; Schedule::ALL.len()] = [const { OnceLock::new() }; Schedule::ALL.len()];

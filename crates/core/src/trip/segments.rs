@@ -5,8 +5,8 @@ use crate::document::{DrivingManner, TravelSegment};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Accelerations a trace is made with, m/s2: a hair above standing still, and what a dry road bears.
-const LEAST_M_S2: f64 = 0.05;
-const MOST_M_S2: f64 = 8.0;
+pub(super) const LEAST_M_S2: f64 = 0.05;
+pub(super) const MOST_M_S2: f64 = 8.0;
 
 /// A leg between two stops or changes of speed.
 struct Leg {

@@ -1,31 +1,51 @@
 //! Comma-separated logs with named columns; every bad row is named.
 
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::convert;
 
 /// A table read.
 pub(crate) struct Columns {
-    /// Rows, without the heading.
-    pub(crate) rows: Vec<Row>,
+    headings: Vec<String>,
+    rows: Vec<csv::StringRecord>,
+    commas: Commas,
 }
 
 /// One row.
-pub(crate) struct Row {
+#[derive(Clone, Copy)]
+pub(crate) struct Row<'a> {
     /// Line in the file, counted from 1.
     pub(crate) number: u64,
-    cells: Vec<(String, String)>,
+    table: &'a Columns,
+    cells: &'a csv::StringRecord,
+}
+
+/// What a comma inside a number means in one file.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Commas {
+    /// No number says: one comma before three digits may be either.
+    Unknown,
+    /// It stands before the decimals.
+    Decimal,
+    /// It groups thousands.
+    Thousands,
 }
 
 /// Headings of a speed and the unit each is in.
 const SPEEDS: [(&str, &str); 3] = [("speed_kmh", "km/h"), ("speed_mph", "mph"), ("speed_m_s", "m/s")];
-/// Rows read; a day at one a second.
+/// Rows and columns read; a day at one a second.
 const MOST_ROWS: usize = 100_000;
+const MOST_COLUMNS: usize = 200;
 
 /// Reads a table that must have some headings; `speed` stands for any of the known speed headings.
 pub(crate) fn table(text: &str, needed: &[&str]) -> Result<Columns> {
+    let text = text.trim_start_matches('\u{feff}');
     // Logs come with commas, semicolons or tabs; the heading tells.
     let heading = text.lines().next().unwrap_or_default();
     let delimiter = [b';', b'\t', b','].into_iter().max_by_key(|d| heading.bytes().filter(|b| b == d).count()).unwrap_or(b',');
+    let columns = 1 + heading.bytes().filter(|b| *b == delimiter).count();
+    if columns > MOST_COLUMNS {
+        return Err(Error::field("heading", format!("{columns} columns"), format!("at most {MOST_COLUMNS} are accepted")));
+    }
     let mut reader = csv::ReaderBuilder::new().delimiter(delimiter).trim(csv::Trim::All).flexible(true).from_reader(text.as_bytes());
     let unreadable = |e: csv::Error| Error::field("file", e, "a CSV text with a heading row is accepted");
     let headings: Vec<String> = reader.headers().map_err(unreadable)?.iter().map(str::to_lowercase).collect();
@@ -43,42 +63,116 @@ pub(crate) fn table(text: &str, needed: &[&str]) -> Result<Columns> {
         if rows.len() == MOST_ROWS {
             return Err(Error::field("file", format!("more than {MOST_ROWS} rows"), "shorter logs are accepted; cut it or thin it"));
         }
-        let number = record.position().map_or(0, csv::Position::line);
-        rows.push(Row { number, cells: headings.iter().cloned().zip(record.iter().map(str::to_owned)).collect() });
+        if record.len() > MOST_COLUMNS {
+            let line = record.position().map_or(0, csv::Position::line);
+            return Err(Error::field(
+                format!("row {line}"),
+                format!("{} cells", record.len()),
+                format!("at most {MOST_COLUMNS} are accepted"),
+            ));
+        }
+        rows.push(record);
     }
-    Ok(Columns { rows })
+    let commas = commas(rows.iter().flat_map(csv::StringRecord::iter))?;
+    Ok(Columns { headings, rows, commas })
 }
 
-impl Row {
+/// What commas mean, from the numbers that leave no doubt: `0,5`, `12,34` and `1.234,5` have decimals behind them, `1,000,000` and
+/// `1,234.5` group thousands; `1,000` alone may be either.
+fn commas<'a>(cells: impl Iterator<Item = &'a str>) -> Result<Commas> {
+    let mut known = Commas::Unknown;
+    for cell in cells.filter(|c| c.contains(',') && c.len() < 40) {
+        let figures = cell.trim_start_matches(['+', '-']);
+        let Some((whole, last)) = figures.rsplit_once(',') else { continue };
+        if !figures.bytes().all(|b| b.is_ascii_digit() || matches!(b, b',' | b'.')) {
+            continue;
+        }
+        let says = match (whole.contains(','), whole.contains('.'), last.contains('.')) {
+            (true, _, _) | (_, _, true) => Commas::Thousands,
+            (_, true, _) => Commas::Decimal,
+            // A group of thousands has three digits and no zero or four before it.
+            _ if last.len() != 3 || whole.len() > 3 || whole.is_empty() || whole.starts_with('0') => Commas::Decimal,
+            _ => continue,
+        };
+        if known != Commas::Unknown && known != says {
+            let accepted = "one way of writing numbers in a file is accepted; best with a decimal point and no other marks";
+            return Err(Error::field("file", format!("\"{cell}\" beside numbers whose commas mean something else"), accepted));
+        }
+        known = says;
+    }
+    Ok(known)
+}
+
+impl Columns {
+    /// Rows, without the heading.
+    pub(crate) fn rows(&self) -> impl Iterator<Item = Row<'_>> {
+        self.rows.iter().map(|cells| Row { number: cells.position().map_or(0, csv::Position::line), table: self, cells })
+    }
+}
+
+impl Row<'_> {
     /// Text of a cell, empty when there is none.
     pub(crate) fn word(&self, heading: &str) -> &str {
-        self.cells.iter().find(|c| c.0 == heading).map_or("", |c| c.1.as_str())
+        let place = self.table.headings.iter().position(|h| h == heading);
+        place.and_then(|i| self.cells.get(i)).unwrap_or_default()
     }
 
-    /// Number in a cell; reports one that is none.
-    pub(crate) fn number(&self, heading: &str, problems: &mut Vec<Problem>) -> Option<f64> {
+    /// Number in a cell; reports one that is none, and one whose comma may mean two things.
+    pub(crate) fn number(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         let text = self.word(heading);
-        let number = text.parse::<f64>().or_else(|_| text.replace(',', ".").parse::<f64>()).ok().filter(|x| x.is_finite());
+        let plain = match self.table.commas {
+            _ if !text.contains(',') => Some(text.to_owned()),
+            Commas::Decimal => Some(text.replace('.', "").replace(',', ".")),
+            Commas::Thousands => Some(text.replace(',', "")),
+            Commas::Unknown => None,
+        };
+        let Some(plain) = plain else {
+            let accepted = format!("it may be {} or {}; write it with a decimal point", text.replace(',', "."), text.replace(',', ""));
+            problems.add(|| Problem::new(format!("row {}, {heading}", self.number), format!("\"{text}\""), accepted));
+            return None;
+        };
+        let number = plain.parse::<f64>().ok().filter(|x| x.is_finite());
         if number.is_none() {
-            problems.push(Problem::new(format!("row {}, {heading}", self.number), format!("\"{text}\""), "a number is accepted"));
+            problems.add(|| Problem::new(format!("row {}, {heading}", self.number), format!("\"{text}\""), "a number is accepted"));
         }
         number
     }
 
     /// Number in a cell that may be empty or absent; reports text that is no number.
-    pub(crate) fn maybe(&self, heading: &str, problems: &mut Vec<Problem>) -> Option<f64> {
+    pub(crate) fn maybe(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         if self.word(heading).is_empty() { None } else { self.number(heading, problems) }
     }
 
     /// Speed in km/h from whichever speed column there is.
-    pub(crate) fn speed_kmh(&self, problems: &mut Vec<Problem>) -> Option<f64> {
-        let (heading, unit) = SPEEDS.into_iter().find(|s| self.cells.iter().any(|c| c.0 == s.0))?;
+    pub(crate) fn speed_kmh(&self, problems: &mut Problems) -> Option<f64> {
+        let (heading, unit) = SPEEDS.into_iter().find(|s| self.table.headings.iter().any(|h| h == s.0))?;
         let value = self.number(heading, problems)?;
         let kmh = convert(value, unit, "km/h")?;
         if !(0.0..=300.0).contains(&kmh) {
-            problems.push(Problem::new(format!("row {}, {heading}", self.number), value, "0 to 300 km/h is accepted"));
+            problems.add(|| Problem::new(format!("row {}, {heading}", self.number), value, "0 to 300 km/h is accepted"));
             return None;
         }
         Some(kmh)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn numbers(cells: &[&str]) -> Vec<Option<f64>> {
+        let text = format!("x;y\n{}", cells.iter().map(|c| format!("{c};\n")).collect::<String>());
+        let columns = table(&text, &["x"]).expect("a table");
+        columns.rows().map(|r| r.number("x", &mut Problems::new())).collect()
+    }
+
+    #[test]
+    fn commas_are_told_apart_or_refused() {
+        assert_eq!(numbers(&["1,000", "2"]), [None, Some(2.0)]);
+        assert_eq!(numbers(&["1,000", "2,5"]), [Some(1.0), Some(2.5)]);
+        assert_eq!(numbers(&["1,000", "2,345.5"]), [Some(1000.0), Some(2345.5)]);
+        assert_eq!(numbers(&["1,000,000", "12,345"]), [Some(1e6), Some(12_345.0)]);
+        assert_eq!(numbers(&["0,125", "1.234,5"]), [Some(0.125), Some(1234.5)]);
+        assert!(table("x;y\n1,5;1,234.5\n", &["x"]).is_err());
     }
 }

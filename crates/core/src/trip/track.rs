@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::table::table;
 use crate::document::{TracePoint, TripPath};
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, MOST_LISTED, Problem, Problems, Result};
 use crate::evidence::Flag;
 use crate::quantity::units::KMH_PER_M_S;
 
@@ -52,8 +52,18 @@ const FASTEST_M_S: f64 = 70.0;
 const HARDEST_M_S2: f64 = 9.0;
 /// Way over which heights are levelled, m: receivers wander by several metres within it.
 const LEVELLED_M: f64 = 150.0;
+/// Way within which readings count as one place, m.
+const SAME_PLACE_M: f64 = 0.25;
 /// Pause beyond which a recording counts as stopped, s.
 const PAUSE_S: f64 = 60.0;
+/// Longest pause within one trip, s: beyond it two trips were recorded, or a receiver had no fix yet and wrote the date it was made with.
+const LONGEST_PAUSE_S: f64 = 6.0 * 3600.0;
+/// Longest recording, s.
+const LONGEST_S: f64 = 100_000.0;
+/// Deepest nesting of a GPX file; the format needs five, its extensions a few more.
+const DEEPEST: usize = 16;
+/// Most points of a track.
+const MOST_POINTS: usize = 100_000;
 /// Share of readings that may be left out before the whole is refused.
 const MOST_BAD: f64 = 0.1;
 
@@ -62,6 +72,7 @@ const MOST_BAD: f64 = 0.1;
 /// # Errors
 /// Names the point where time runs backwards, or says what is missing.
 pub fn from_gpx(text: &[u8]) -> Result<Track> {
+    check_xml(text)?;
     let file = gpx::read(text).map_err(|e| Error::field("file", e, "a GPX 1.0 or 1.1 track is accepted"))?;
     let name = file.tracks.iter().find_map(|t| t.name.clone()).unwrap_or_default();
     let points: Vec<_> = file.tracks.into_iter().flat_map(|t| t.segments).flat_map(|s| s.points).collect();
@@ -86,23 +97,55 @@ pub fn from_gpx(text: &[u8]) -> Result<Track> {
     clean(name, readings, "point")
 }
 
+/// Refuses XML whose nesting or number of points would keep a reader busy for hours, before it is read.
+fn check_xml(text: &[u8]) -> Result<()> {
+    let (mut depth, mut points, mut at) = (0usize, 0usize, 0usize);
+    let find = |from: usize, what: &[u8]| text[from..].windows(what.len()).position(|w| w == what).map(|i| from + i + what.len());
+    while let Some(open) = text[at..].iter().position(|b| *b == b'<').map(|i| at + i + 1) {
+        let rest = &text[open..];
+        let end = if rest.starts_with(b"!--") {
+            find(open, b"-->")
+        } else if rest.starts_with(b"![CDATA[") {
+            find(open, b"]]>")
+        } else {
+            find(open, b">")
+        };
+        let Some(end) = end else { break };
+        match rest.first() {
+            Some(b'/') => depth = depth.saturating_sub(1),
+            Some(b'!' | b'?') | None => {}
+            Some(_) if text[..end].ends_with(b"/>") => {}
+            Some(_) => depth += 1,
+        }
+        points += usize::from(rest.starts_with(b"trkpt"));
+        if depth > DEEPEST {
+            return Err(Error::field("file", format!("elements nested more than {DEEPEST} deep"), "a GPX 1.0 or 1.1 track is accepted"));
+        }
+        if points > MOST_POINTS {
+            return Err(Error::field("file", format!("more than {MOST_POINTS} points"), "shorter tracks are accepted; cut it or thin it"));
+        }
+        at = end;
+    }
+    Ok(())
+}
+
 /// Reads a CSV track: `time_s`, a speed (`speed_kmh`, `speed_mph` or `speed_m_s`) and, if there is one, `elevation_m`.
 ///
 /// # Errors
 /// Names the row where time runs backwards, or that cannot be read.
 pub fn from_csv(text: &str) -> Result<Track> {
     let columns = table(text, &["time_s", "speed"])?;
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     let mut readings = Vec::new();
     let mut start = None;
-    for row in &columns.rows {
+    for row in columns.rows() {
         let (Some(time_s), Some(kmh)) = (row.number("time_s", &mut problems), row.speed_kmh(&mut problems)) else { continue };
         let t0 = *start.get_or_insert(time_s);
         let height_m = row.maybe("elevation_m", &mut problems);
         readings.push(Reading { row: row.number, time_s: time_s - t0, speed_m_s: Some(kmh / KMH_PER_M_S), height_m, place_m: None });
     }
     if !problems.is_empty() {
-        return Err(Error::Invalid(problems));
+        return Err(problems.into_error());
     }
     clean(String::new(), readings, "row")
 }
@@ -111,18 +154,30 @@ fn clean(name: String, mut readings: Vec<Reading>, word: &str) -> Result<Track> 
     if readings.len() < 3 {
         return Err(Error::field("file", format!("{} readings", readings.len()), "a track of at least 3 readings is accepted"));
     }
-    let mut problems = Vec::new();
+    let mut problems = Problems::new();
     for pair in readings.windows(2) {
-        if pair[1].time_s < pair[0].time_s {
-            problems.push(Problem::new(
-                format!("{word} {}, time", pair[1].row),
-                format!("{} s", pair[1].time_s),
-                format!("time cannot run backwards; the {word} before it is at {} s", pair[0].time_s),
-            ));
+        let gap_s = pair[1].time_s - pair[0].time_s;
+        let path = || format!("{word} {}, time", pair[1].row);
+        if gap_s < 0.0 {
+            let accepted = format!("time cannot run backwards; the {word} before it is at {} s", pair[0].time_s);
+            problems.add(|| Problem::new(path(), format!("{} s", pair[1].time_s), accepted));
+        } else if gap_s > LONGEST_PAUSE_S {
+            let accepted = format!(
+                "pauses of up to {:.0} h are accepted; cut the recording there. A receiver without a fix writes a date of its own into its \
+                 first {word}s: take those out",
+                LONGEST_PAUSE_S / 3600.0
+            );
+            problems.add(|| Problem::new(path(), format!("{gap_s:.0} s after the {word} before it"), accepted));
         }
     }
-    if !problems.is_empty() {
-        return Err(Error::Invalid(problems));
+    problems.or(())?;
+    let whole_s = readings[readings.len() - 1].time_s - readings[0].time_s;
+    if whole_s > LONGEST_S {
+        return Err(Error::field(
+            "file",
+            format!("{whole_s:.0} s long"),
+            format!("recordings of up to {LONGEST_S:.0} s are accepted; cut it"),
+        ));
     }
     readings.dedup_by(|later, earlier| later.time_s - earlier.time_s < 1e-6);
     let mut flags = Vec::new();
@@ -222,8 +277,18 @@ fn level(readings: &[Reading], speeds: &[f64]) -> Vec<f64> {
     for i in 1..readings.len() {
         along[i] = along[i - 1] + 0.5 * (speeds[i] + speeds[i - 1]) * (readings[i].time_s - readings[i - 1].time_s);
     }
-    let known: Vec<(f64, f64)> = readings.iter().zip(&along).filter_map(|(r, s)| Some((*s, r.height_m?))).collect();
-    if known.len() < 2 {
+    // Readings at one place, as of a parked vehicle, count as one of their weight, so that a window holds few however long it stood.
+    let mut known: Vec<(f64, f64, f64)> = Vec::new();
+    for (s, height) in readings.iter().zip(&along).filter_map(|(r, s)| Some((*s, r.height_m?))) {
+        match known.last_mut() {
+            Some((at, mean, weight)) if s - *at < SAME_PLACE_M => {
+                *weight += 1.0;
+                *mean += (height - *mean) / *weight;
+            }
+            _ => known.push((s, height, 1.0)),
+        }
+    }
+    if known.is_empty() {
         return vec![0.0; readings.len()];
     }
     let (mut low, mut high) = (0, 0);
@@ -237,10 +302,10 @@ fn level(readings: &[Reading], speeds: &[f64]) -> Vec<f64> {
                 high += 1;
             }
             let near = &known[low.min(high)..=high];
-            let n = near.len() as f64;
-            let (mx, my) = (near.iter().map(|p| p.0).sum::<f64>() / n, near.iter().map(|p| p.1).sum::<f64>() / n);
-            let spread: f64 = near.iter().map(|p| (p.0 - mx).powi(2)).sum();
-            let slope = if spread > 1.0 { near.iter().map(|p| (p.0 - mx) * (p.1 - my)).sum::<f64>() / spread } else { 0.0 };
+            let n: f64 = near.iter().map(|p| p.2).sum();
+            let (mx, my) = (near.iter().map(|p| p.2 * p.0).sum::<f64>() / n, near.iter().map(|p| p.2 * p.1).sum::<f64>() / n);
+            let spread: f64 = near.iter().map(|p| p.2 * (p.0 - mx).powi(2)).sum();
+            let slope = if spread > 1.0 { near.iter().map(|p| p.2 * (p.0 - mx) * (p.1 - my)).sum::<f64>() / spread } else { 0.0 };
             my + slope.clamp(-STEEPEST, STEEPEST) * (s - mx)
         })
         .collect();
@@ -306,6 +371,11 @@ fn resample(name: String, readings: &[Reading], speeds: &[f64], heights: &[f64],
         }
         distance_m += way_m;
         climb_m += rise_m.max(0.0);
+    }
+    if flags.len() > MOST_LISTED {
+        let more = flags.len() - MOST_LISTED;
+        flags.truncate(MOST_LISTED);
+        flags.push(Flag { at: "the rest".to_owned(), message: format!("{more} more readings like these") });
     }
     let duration_s = points.last().map_or(0.0, |p| p.time_s);
     Track { name, path: TripPath::Trace(points), distance_km: distance_m / 1000.0, duration_s, climb_m, flags }

@@ -2,13 +2,14 @@
 
 use serde::Serialize;
 
+use crate::cancel::Cancel;
 use crate::charge::charge;
 use crate::document::{Document, Measure, Trip, TripPath};
-use crate::error::{Error, Result};
+use crate::error::Result;
 use crate::estimate::{cost, parts};
 use crate::powertrain::{Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Demands, Pull, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
+use crate::simulate::{Demands, Pull, RangeEnd, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
 use crate::trip::Trace;
 use crate::vehicle::{Masses, masses};
 
@@ -26,9 +27,6 @@ pub struct Figure {
     /// Whether more is better.
     pub more_is_better: bool,
 }
-
-/// Steps of all trips together that 256 draws are made over: a day and more of driving, within seconds.
-const MOST_STEPS: usize = 100_000;
 
 /// How a figure is computed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -105,16 +103,6 @@ impl Plan {
             trip.path = TripPath::Segments(Vec::new());
             plan.trips.push((trip, trace));
         }
-        let steps: usize = plan.trips.iter().map(|(_, trace)| trace.points.len()).sum();
-        if steps > MOST_STEPS {
-            return Err(Error::field(
-                "brief.trips",
-                format!("{steps} steps of driving in all"),
-                format!(
-                    "bands are drawn over up to {MOST_STEPS} steps (a second each); shorten the trips, or take the central figures alone"
-                ),
-            ));
-        }
         plan.add(Kind::TopSpeed, "top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true);
         for (from, to) in parts::sprint_ranges(document) {
             plan.add(Kind::Sprint(from, to), format!("sprint.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false);
@@ -159,9 +147,10 @@ impl Plan {
     }
 
     /// The figures of one draw, in order; infinite (or minus infinite where more is better) for what is never reached.
-    pub(super) fn compute(&self, document: &Document) -> Result<Vec<f64>> {
+    pub(super) fn compute(&self, document: &Document, cancel: &Cancel) -> Result<Vec<f64>> {
+        cancel.check()?;
         let setup = Setup::of(document)?;
-        let mut bench = Bench::new(document, &setup, &self.trips);
+        let mut bench = Bench::new(document, &setup, &self.trips, cancel);
         self.kinds.iter().map(|kind| bench.value(*kind)).collect()
     }
 }
@@ -186,16 +175,15 @@ impl Setup {
     }
 }
 
-/// Share of a trip's length that may be lost by lagging where following it is asked for.
-pub(crate) const MOST_LOST: f64 = 0.003;
-
 /// What one trip gives.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Driven {
+    /// Minus infinity where it is not followed.
     pub(crate) range_km: f64,
+    /// Infinite where it is not followed.
     pub(crate) wh_per_km: f64,
-    /// Whether it was given up.
-    pub(crate) behind: bool,
+    /// Whether it is followed.
+    pub(crate) followed: bool,
     /// Whether heat held the torque back before the range was spent.
     pub(crate) derated: bool,
 }
@@ -210,21 +198,14 @@ pub(crate) struct Bench<'a> {
     top: Option<TopSpeed>,
     /// Range and energy use come from the same passages.
     driven: Vec<Option<Driven>>,
-    /// Share of a trip's duration off the trace beyond which it is given up.
-    most_behind: f64,
+    cancel: &'a Cancel,
 }
 
 impl<'a> Bench<'a> {
     /// Nothing computed yet.
-    pub(crate) fn new(document: &'a Document, setup: &'a Setup, trips: &'a [(Trip, Trace)]) -> Self {
+    pub(crate) fn new(document: &'a Document, setup: &'a Setup, trips: &'a [(Trip, Trace)], cancel: &'a Cancel) -> Self {
         let pulls = parts::pulls(document, &setup.chain, &setup.burst);
-        Self { document, setup, trips, pulls, top: None, driven: vec![None; trips.len()], most_behind: f64::INFINITY }
-    }
-
-    /// The same with trips given up, at no range, once they are off the trace for more than a share of their duration.
-    pub(crate) fn keeping_up(mut self, share: f64) -> Self {
-        self.most_behind = share;
-        self
+        Self { document, setup, trips, pulls, top: None, driven: vec![None; trips.len()], cancel }
     }
 
     /// One figure; infinite (or minus infinite where more is better) for what is never reached.
@@ -274,20 +255,21 @@ impl<'a> Bench<'a> {
         let own = if is_usual { None } else { Some(parts::trip_chain(self.document, trip)?) };
         let chain = own.as_ref().unwrap_or(&self.setup.chain);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-        let demands = Demands::of(chain, trace, parts::way(trip), (start, chain.pack.soc_min));
-        let most_s = self.most_behind * trace.duration_s();
-        let length_m = trace.distance_m();
-        let most_m = if self.most_behind.is_finite() { MOST_LOST * length_m } else { f64::INFINITY };
-        let once = demands.passage_unless_behind(start, f64::NEG_INFINITY, (0.0, 0.0), (most_s, most_m));
-        let per_km = if once.distance_m > 0.0 { once.split.battery_j / 3.6 / once.distance_m } else { 0.0 };
-        let behind = once.off_trace_s > most_s || length_m - once.distance_m > most_m;
-        let repeated = if behind { None } else { Some(range_after(&demands, start, once)) };
-        let result = Driven {
-            range_km: repeated.map_or(0.0, |r| r.distance_m / 1000.0),
-            wh_per_km: per_km,
-            behind,
-            derated: repeated.is_some_and(|r| r.derated_s > 0.0),
+        let demands = Demands::of(chain, trace, parts::way(trip), (start, chain.pack.soc_min), self.cancel);
+        let once = demands.passage_while_followed(start);
+        let result = if once.behind || once.distance_m <= 0.0 {
+            Driven { range_km: f64::NEG_INFINITY, wh_per_km: f64::INFINITY, followed: false, derated: once.derated_s > 0.0 }
+        } else {
+            let wh_per_km = once.split.battery_j / 3.6 / once.distance_m;
+            let range = range_after(&demands, start, once);
+            Driven {
+                range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
+                wh_per_km,
+                followed: range.end != RangeEnd::NotFollowed,
+                derated: range.derated_s > 0.0,
+            }
         };
+        self.cancel.check()?;
         self.driven[i] = Some(result);
         Ok(result)
     }

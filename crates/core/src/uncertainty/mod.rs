@@ -13,13 +13,12 @@ pub use levers::Measurement;
 pub use sample::DRAWS;
 pub use tornado::{Influence, Narrowing, Tornado, tornado};
 
+use crate::cancel::Cancel;
 use crate::claims::Verdict;
 use crate::document::{Document, Goal, Trip};
 use crate::error::Result;
 use crate::quantity::Provenance;
 use crate::trip::Trace;
-#[cfg(test)]
-pub(crate) use figures::MOST_LOST;
 use figures::Plan;
 pub(crate) use figures::{Bench, Hold, Kind, Setup, hold, of_goal};
 use sample::Inputs;
@@ -114,19 +113,25 @@ fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
 }
 
 /// Every figure of every draw, a row a draw. Draws are independent and each has its place, so the threads used do not matter.
-fn draws(plan: &Plan, inputs: &Inputs) -> Result<Vec<Vec<f64>>> {
-    (0..DRAWS).into_par_iter().map(|i| plan.compute(&inputs.draw(&plan.base, i))).collect()
+fn draws(plan: &Plan, inputs: &Inputs, cancel: &Cancel) -> Result<Vec<Vec<f64>>> {
+    (0..DRAWS).into_par_iter().map(|i| plan.compute(&inputs.draw(&plan.base, i), cancel)).collect()
 }
 
 /// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `draws` draws meet;
 /// given up as soon as one has failed too often.
-pub(crate) fn nine_in_ten(document: &Document, trips: &[(Trip, Trace)], goals: &[(Kind, f64, bool)], draws: u32) -> Result<Option<usize>> {
+pub(crate) fn nine_in_ten(
+    document: &Document,
+    trips: &[(Trip, Trace)],
+    goals: &[(Kind, f64, bool)],
+    draws: u32,
+    cancel: &Cancel,
+) -> Result<Option<usize>> {
     let inputs = Inputs::of(document);
     let mut failed = vec![0; goals.len()];
     for i in 0..draws {
         let drawn = inputs.draw(document, i);
         let setup = Setup::of(&drawn)?;
-        let mut bench = Bench::new(&drawn, &setup, trips);
+        let mut bench = Bench::new(&drawn, &setup, trips, cancel);
         for (place, (kind, target, more_is_better)) in goals.iter().enumerate() {
             let value = bench.value(*kind)?;
             let met = if *more_is_better { value >= *target } else { value <= *target };
@@ -156,13 +161,13 @@ fn band(figure: Figure, sorted: &[f64]) -> Band {
 ///
 /// # Errors
 /// As [`crate::estimate::estimate`].
-pub fn bands(document: &Document) -> Result<Bands> {
+pub fn bands(document: &Document, cancel: &Cancel) -> Result<Bands> {
     document.check()?;
     let plan = Plan::of(&counted(document))?;
     let inputs = Inputs::of(document);
     // Claims are drawn from the claim itself, not from its median.
     let plan = plan.based_on(document);
-    let rows = draws(&plan, &inputs)?;
+    let rows = draws(&plan, &inputs, cancel)?;
     let columns: Vec<Vec<f64>> = (0..plan.figures.len()).map(|i| column(&rows, i)).collect();
     let odds = document.brief.goals.iter().filter_map(|goal| odds(goal, &plan, &columns)).collect();
     let bands = plan.figures.iter().cloned().zip(&columns).map(|(figure, sorted)| band(figure, sorted)).collect();

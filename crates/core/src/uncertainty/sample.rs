@@ -12,8 +12,8 @@ pub const DRAWS: u32 = 256;
 const SEED: u32 = 0x4a6f_756c;
 /// Standard normal deviate that 90 % lie below: a spread holds the middle 80 %.
 const P90: f64 = 1.281_551_565_544_6;
-/// Least factor of a loss, so that no draw makes one vanish.
-const LEAST_LOSS: f64 = 0.05;
+/// Least factor of anything drawn, so that nothing falls to zero or below and no loss vanishes.
+const LEAST_FACTOR: f64 = 0.05;
 
 /// The uncertain inputs of one document with how far each is trusted.
 pub(super) struct Inputs {
@@ -92,6 +92,6 @@ impl Input {
         let width = if self.lever.shape == Shape::Loss { 1.5 } else { 1.0 };
         let deviate = Normal::standard().inverse_cdf(quantile) / P90;
         let factor = median * (1.0 + width * self.spread * deviate);
-        if self.lever.shape == Shape::Loss { factor.max(LEAST_LOSS) } else { factor }
+        factor.max(LEAST_FACTOR)
     }
 }

@@ -7,6 +7,7 @@ use super::figures::{Figure, Plan};
 use super::levers::Measurement;
 use super::sample::Inputs;
 use super::{Band, band, column, counted, draws};
+use crate::cancel::Cancel;
 use crate::document::Document;
 use crate::error::{Error, Result};
 use crate::quantity::Provenance;
@@ -80,7 +81,7 @@ fn width(band: &Band) -> Option<f64> {
 ///
 /// # Errors
 /// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
-pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
+pub fn tornado(document: &Document, figure: &str, cancel: &Cancel) -> Result<Tornado> {
     document.check()?;
     let whole = Plan::of(&counted(document))?.based_on(document);
     let known: Vec<String> = whole.figures.iter().map(|f| f.id.clone()).collect();
@@ -90,9 +91,9 @@ pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
     let inputs = Inputs::of(document);
     let one = |quantiles: (usize, f64)| -> Result<f64> {
         let place = |i: &super::sample::Input| if std::ptr::eq(i, &inputs.used[quantiles.0]) { quantiles.1 } else { 0.5 };
-        Ok(plan.compute(&inputs.at(&plan.base, place))?[0])
+        Ok(plan.compute(&inputs.at(&plan.base, place), cancel)?[0])
     };
-    let central = plan.compute(&inputs.at(&plan.base, |_| 0.5))?[0];
+    let central = plan.compute(&inputs.at(&plan.base, |_| 0.5), cancel)?[0];
     let ends: Vec<(f64, f64)> =
         (0..inputs.used.len()).into_par_iter().map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?))).collect::<Result<_>>()?;
     let scale = central.abs().max(1e-9);
@@ -119,7 +120,7 @@ pub fn tornado(document: &Document, figure: &str) -> Result<Tornado> {
             }
         })
         .collect::<Vec<_>>();
-    let of = |inputs: &Inputs| -> Result<Band> { Ok(band(plan.figures[0].clone(), &column(&draws(&plan, inputs)?, 0))) };
+    let of = |inputs: &Inputs| -> Result<Band> { Ok(band(plan.figures[0].clone(), &column(&draws(&plan, inputs, cancel)?, 0))) };
     let now = of(&inputs)?;
     let mut narrowings = Vec::new();
     if let Some(width_now) = width(&now) {

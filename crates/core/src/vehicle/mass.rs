@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::{Design, Document};
+use crate::document::{Document, ItemKind};
 
 /// Masses of a design, kg.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -34,23 +34,21 @@ pub struct Masses {
     pub rear_axle_kg: f64,
 }
 
-fn pack_kg(design: &Design) -> f64 {
-    design
-        .pack
-        .as_ref()
-        .map_or(0.0, |p| f64::from(p.modules_in_series) * f64::from(p.strings_in_parallel) * p.module.mass_kg + p.box_mass_kg)
-}
-
 /// Adds up the masses of a document.
 #[must_use]
 pub fn masses(document: &Document) -> Masses {
     let (donor, design, brief) = (&document.donor, &document.design, &document.brief);
     let removed_kg: f64 = donor.removed.iter().map(|r| r.mass_kg).sum();
-    let motors_kg = design.motor.as_ref().map_or(0.0, |m| m.mass_kg) * f64::from(design.motor_count);
-    let controllers_kg = design.controller.as_ref().map_or(0.0, |c| c.mass_kg) * f64::from(design.controller_count);
-    let pack_kg = pack_kg(design);
-    let charger_kg = design.charger.as_ref().map_or(0.0, |c| c.mass_kg);
-    let other_kg: f64 = design.added.iter().map(|a| a.mass_kg).sum();
+    let (mut motors_kg, mut controllers_kg, mut pack_kg, mut charger_kg, mut other_kg) = (0.0, 0.0, 0.0, 0.0, 0.0);
+    for item in design.items() {
+        *match item.kind {
+            ItemKind::Motor => &mut motors_kg,
+            ItemKind::Controller => &mut controllers_kg,
+            ItemKind::Module | ItemKind::PackBox => &mut pack_kg,
+            ItemKind::Charger => &mut charger_kg,
+            ItemKind::Other => &mut other_kg,
+        } += item.total_kg();
+    }
     let change_kg = motors_kg + controllers_kg + pack_kg + charger_kg + other_kg - removed_kg;
     let converted_kg = donor.curb_mass_kg + change_kg;
     let test_kg = donor.test_mass_kg.unwrap_or(converted_kg + brief.driver_kg + brief.payload_kg);

@@ -3,7 +3,9 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use joulethesis_core::document::{Brief, Document, Donor, VehicleKind};
+use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, VehicleKind};
+use joulethesis_core::error::Problem;
+use joulethesis_core::quantity::units::UnitSystem;
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -16,44 +18,11 @@ use uuid::Uuid;
 use super::designs::DesignView;
 use super::{Answer, Id, Seen, SeenVersion};
 use crate::AppState;
-use crate::body::{Body, Checked};
+use crate::body::{Body, Client};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(import)).routes(routes!(read, change, remove))
-}
-
-/// Units a conversion is shown in.
-#[derive(Debug, Clone, Copy, Default, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub(crate) enum UnitSystem {
-    /// Kilometres, kilograms, kilowatts.
-    #[default]
-    Metric,
-    /// Miles, pounds, horsepower.
-    Imperial,
-    /// Miles on the road, kilograms and newton metres on the bench, inches for wheels.
-    Mix,
-}
-
-impl From<store::UnitSystem> for UnitSystem {
-    fn from(units: store::UnitSystem) -> Self {
-        match units {
-            store::UnitSystem::Metric => Self::Metric,
-            store::UnitSystem::Imperial => Self::Imperial,
-            store::UnitSystem::Mix => Self::Mix,
-        }
-    }
-}
-
-impl From<UnitSystem> for store::UnitSystem {
-    fn from(units: UnitSystem) -> Self {
-        match units {
-            UnitSystem::Metric => Self::Metric,
-            UnitSystem::Imperial => Self::Imperial,
-            UnitSystem::Mix => Self::Mix,
-        }
-    }
+    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(import)).routes(routes!(export)).routes(routes!(read, change, remove))
 }
 
 /// A line of the list.
@@ -70,9 +39,9 @@ pub(crate) struct ConversionSummary {
     updated_at: OffsetDateTime,
 }
 
-/// A conversion with its designs.
+/// A conversion without its designs.
 #[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct ConversionView {
+pub(crate) struct ConversionHead {
     id: Uuid,
     name: String,
     notes: String,
@@ -83,22 +52,38 @@ pub(crate) struct ConversionView {
     #[serde(with = "time::serde::rfc3339")]
     #[schema(value_type = String, format = DateTime)]
     updated_at: OffsetDateTime,
+    /// Bounds that what is stored breaks, to be mended.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    problems: Vec<Problem>,
+}
+
+impl From<store::ConversionHead> for ConversionHead {
+    fn from(c: store::ConversionHead) -> Self {
+        Self {
+            id: c.id,
+            name: c.name,
+            notes: c.notes,
+            units: c.units,
+            brief: c.brief,
+            donor: c.donor,
+            version: c.version,
+            updated_at: c.updated_at,
+            problems: c.problems,
+        }
+    }
+}
+
+/// A conversion with its designs.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct ConversionView {
+    #[serde(flatten)]
+    head: ConversionHead,
     designs: Vec<DesignView>,
 }
 
 impl From<store::Conversion> for ConversionView {
     fn from(c: store::Conversion) -> Self {
-        Self {
-            id: c.id,
-            name: c.name,
-            notes: c.notes,
-            units: c.units.into(),
-            brief: c.brief,
-            donor: c.donor,
-            version: c.version,
-            updated_at: c.updated_at,
-            designs: c.designs.into_iter().map(Into::into).collect(),
-        }
+        Self { head: c.head.into(), designs: c.designs.into_iter().map(Into::into).collect() }
     }
 }
 
@@ -127,12 +112,6 @@ pub(crate) struct ConversionChange {
     donor: Value,
 }
 
-/// The version after a write.
-#[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct Written {
-    pub(crate) version: i32,
-}
-
 /// All conversions, the last changed first.
 #[utoipa::path(operation_id = "conversions_list", get, path = "/api/v1/conversions", responses((status = 200, body = Vec<ConversionSummary>)))]
 async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummary>>> {
@@ -157,21 +136,49 @@ async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummar
     responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Body(new): Body<NewConversion>) -> Answer<(StatusCode, Json<ConversionView>)> {
     let document = Document::starter(new.name.trim(), new.kind);
-    let new = store::NewConversion { name: new.name, notes: String::new(), units: new.units.into(), documents: vec![document] };
+    let new = store::NewConversion {
+        name: new.name,
+        notes: String::new(),
+        units: new.units,
+        brief: document.brief,
+        donor: document.donor,
+        variants: vec![store::NewVariant { label: None, design: document.design }],
+    };
     Ok((StatusCode::CREATED, Json(state.store.add_conversion(new).await?.into())))
 }
 
-/// Adds a conversion from a design document.
-#[utoipa::path(operation_id = "conversions_import", post, path = "/api/v1/conversions/import", request_body = Document,
+/// Adds a conversion from a file: a whole conversion with its variants, or a design document, which makes one with a single variant.
+#[utoipa::path(operation_id = "conversions_import", post, path = "/api/v1/conversions/import",
+    request_body(content = Object, description = "A whole conversion (`joulethesis-conversion`), or a design document"),
     responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
-async fn import(State(state): State<AppState>, Checked(document): Checked) -> Answer<(StatusCode, Json<ConversionView>)> {
-    let new = store::NewConversion {
-        name: document.name.clone(),
-        notes: String::new(),
-        units: store::UnitSystem::default(),
-        documents: vec![document],
+async fn import(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Body(value): Body<Value>,
+) -> Answer<(StatusCode, Json<ConversionView>)> {
+    let read = move |_: &_| {
+        if value["format"] == CONVERSION_FORMAT {
+            return ConversionFile::from_value(&value).map(store::NewConversion::from);
+        }
+        let document = Document::from_value(&value)?;
+        Ok(store::NewConversion {
+            name: document.name,
+            notes: String::new(),
+            units: UnitSystem::default(),
+            brief: document.brief,
+            donor: document.donor,
+            variants: vec![store::NewVariant { label: None, design: document.design }],
+        })
     };
+    let new = state.work.quick(&client, read).await??;
     Ok((StatusCode::CREATED, Json(state.store.add_conversion(new).await?.into())))
+}
+
+/// A whole conversion as a file that imports again identically.
+#[utoipa::path(operation_id = "conversions_export", get, path = "/api/v1/conversions/{id}/file", params(("id" = Uuid, Path)),
+    responses((status = 200, body = ConversionFile), (status = 404, body = ProblemDocument)))]
+async fn export(State(state): State<AppState>, Id(id): Id) -> Answer<Json<ConversionFile>> {
+    Ok(Json(state.store.export_conversion(id).await?))
 }
 
 /// One conversion with its designs.
@@ -183,17 +190,17 @@ async fn read(State(state): State<AppState>, Id(id): Id) -> Answer<Json<Conversi
 
 /// Changes a conversion that still has the version the writer saw.
 #[utoipa::path(operation_id = "conversions_change", put, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)), request_body = ConversionChange,
-    responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<ConversionChange>) -> Answer<Json<Written>> {
+    responses((status = 200, body = ConversionHead), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<ConversionChange>) -> Answer<Json<ConversionHead>> {
     let change = store::ConversionChange {
         version: change.version,
         name: change.name,
         notes: change.notes,
-        units: change.units.into(),
+        units: change.units,
         brief: change.brief,
         donor: change.donor,
     };
-    Ok(Json(Written { version: state.store.change_conversion(id, change).await? }))
+    Ok(Json(state.store.change_conversion(id, change).await?.into()))
 }
 
 /// Removes a conversion that still has the version the caller saw.

@@ -4,6 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use joulethesis_core::document::{Design, Document};
+use joulethesis_core::error::Problem;
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -12,7 +13,6 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-use super::conversions::Written;
 use super::{Answer, Id, Seen, SeenVersion};
 use crate::AppState;
 use crate::body::Body;
@@ -29,11 +29,14 @@ pub(crate) struct DesignView {
     label: String,
     version: i32,
     design: Design,
+    /// Bounds that what is stored breaks, to be mended.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    problems: Vec<Problem>,
 }
 
 impl From<store::DesignRecord> for DesignView {
     fn from(d: store::DesignRecord) -> Self {
-        Self { id: d.id, label: d.label, version: d.version, design: d.design }
+        Self { id: d.id, label: d.label, version: d.version, design: d.design, problems: d.problems }
     }
 }
 
@@ -68,9 +71,9 @@ async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesig
 
 /// Changes a design that still has the version the writer saw.
 #[utoipa::path(operation_id = "designs_change", put, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path)), request_body = DesignChange,
-    responses((status = 200, body = Written), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<DesignChange>) -> Answer<Json<Written>> {
-    Ok(Json(Written { version: state.store.change_design(id, change.version, &change.design).await? }))
+    responses((status = 200, body = DesignView), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<DesignChange>) -> Answer<Json<DesignView>> {
+    Ok(Json(state.store.change_design(id, change.version, &change.design).await?.into()))
 }
 
 /// Removes a design that still has the version the caller saw.

@@ -2,10 +2,11 @@
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
 use joulethesis_core::alternatives::{Outcome, outcome, with_part};
-use joulethesis_core::document::{Design, Document};
-use joulethesis_core::estimate::{Estimate, estimate};
+use joulethesis_core::cancel::Cancel;
+use joulethesis_core::document::Design;
+use joulethesis_core::error::Error;
+use joulethesis_core::estimate::{Estimate, estimate_until};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -15,7 +16,7 @@ use uuid::Uuid;
 
 use super::{Answer, library};
 use crate::AppState;
-use crate::body::{Body, Checked};
+use crate::body::{Body, Checked, Client, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -47,7 +48,7 @@ impl PartKind {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct AlternativesRequest {
-    #[schema(value_type = Document)]
+    #[schema(value_type = joulethesis_core::document::Document)]
     document: Value,
     part: PartKind,
 }
@@ -70,48 +71,36 @@ pub(crate) struct Alternative {
     refusal: Option<String>,
 }
 
-/// Runs a computation beside the threads that answer requests, as many at once as there are cores.
-pub(super) async fn beside<T: Send + 'static>(state: &AppState, work: impl FnOnce() -> T + Send + 'static) -> Answer<T> {
-    let failed = |what: &str| ProblemDocument::new(StatusCode::INTERNAL_SERVER_ERROR, "Server error", what.to_owned());
-    let permit = state.workers.clone().acquire_owned().await.map_err(|_| failed("the server is stopping"))?;
-    tokio::task::spawn_blocking(move || {
-        let result = work();
-        drop(permit);
-        result
-    })
-    .await
-    .map_err(|e| {
-        tracing::error!(%e, "computation failed");
-        failed("the computation failed; the server's log says why")
-    })
-}
-
 /// Estimates a design document.
-#[utoipa::path(operation_id = "estimate_compute", post, path = "/api/v1/estimate", request_body = Document,
+#[utoipa::path(operation_id = "estimate_compute", post, path = "/api/v1/estimate", request_body = joulethesis_core::document::Document,
     responses((status = 200, body = Estimate), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn compute(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Estimate>> {
-    Ok(Json(beside(&state, move || estimate(&document)).await??))
+async fn compute(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Estimate>> {
+    Ok(Json(state.work.quick(&client, move |cancel| estimate_until(&document, cancel)).await??))
 }
 
 /// What every library part of a kind would do in the design.
 #[utoipa::path(operation_id = "estimate_alternatives", post, path = "/api/v1/alternatives", request_body = AlternativesRequest,
     responses((status = 200, body = Vec<Alternative>), (status = 422, body = ProblemDocument)))]
-async fn alternatives(State(state): State<AppState>, Body(request): Body<AlternativesRequest>) -> Answer<Json<Vec<Alternative>>> {
-    let document = Document::from_value(&request.document)?;
+async fn alternatives(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Body(request): Body<AlternativesRequest>,
+) -> Answer<Json<Vec<Alternative>>> {
+    let document = document(&state, &client, request.document).await?;
     let parts = library::all(&state).await?;
     let wanted: Vec<_> = parts.into_iter().filter(|p| !p.is_retired() && p.record().kind() == request.part.word()).collect();
-    let run = move || {
-        wanted
-            .iter()
-            .map(|part| {
-                let (outcome, refusal) = match outcome(&document, part.record()) {
-                    Ok(outcome) => (Some(outcome), None),
-                    Err(error) => (None, Some(error.to_string())),
-                };
-                let design = with_part(&document, part.record()).design;
-                Alternative { id: part.id(), name: part.record().name().to_owned(), design, outcome, refusal }
-            })
-            .collect::<Vec<_>>()
+    let run = move |cancel: &Cancel| {
+        use rayon::prelude::*;
+        let one = |part: &library::PartView| {
+            let (outcome, refusal) = match outcome(&document, part.record(), cancel) {
+                Ok(outcome) => (Some(outcome), None),
+                Err(Error::Cancelled) => return Err(Error::Cancelled),
+                Err(error) => (None, Some(error.to_string())),
+            };
+            let design = with_part(&document, part.record()).design;
+            Ok(Alternative { id: part.id(), name: part.record().name().to_owned(), design, outcome, refusal })
+        };
+        wanted.par_iter().map(one).collect::<Result<Vec<_>, Error>>()
     };
-    Ok(Json(beside(&state, run).await?))
+    Ok(Json(state.work.long(&client, run).await??))
 }

@@ -17,9 +17,9 @@ async fn health() -> &'static str {
     "ok"
 }
 
-/// The database answers too.
+/// The database answers too, and can be written.
 #[utoipa::path(operation_id = "health_ready", get, path = "/readyz", responses((status = 200, body = String), (status = 503, body = crate::problem::ProblemDocument)))]
 async fn ready(State(state): State<AppState>) -> Answer<&'static str> {
-    state.store.ping().await?;
+    state.store.ready().await?;
     Ok("ready")
 }

@@ -1,11 +1,10 @@
 //! Library parts: the built-in ones, and the workspace's own; files of them in and out.
 
 use axum::Json;
-use axum::body::Bytes;
 use axum::extract::{Query, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use joulethesis_core::error::Error;
+use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::library::{Doubt, Part, builtin, doubts, exchange, look_alikes};
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
@@ -17,7 +16,7 @@ use uuid::Uuid;
 
 use super::{Answer, Id, Seen, SeenVersion};
 use crate::AppState;
-use crate::body::Body;
+use crate::body::{Body, Client, TextFile};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -130,16 +129,51 @@ pub(crate) struct ExportWay {
     own: bool,
 }
 
+/// An own part that cannot be computed with until it is mended.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub(crate) struct UnreadablePartView {
+    id: Uuid,
+    version: i32,
+    /// Kind it is stored under.
+    kind: String,
+    /// Name it is stored under.
+    name: String,
+    /// What is wrong with it.
+    problems: Vec<Problem>,
+    /// What is stored, as it is.
+    #[schema(value_type = Object)]
+    record: Value,
+}
+
+/// The library.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct LibraryView {
+    /// Own parts first, then the built-in ones.
+    parts: Vec<PartView>,
+    /// Own parts that cannot be read; all others are served regardless.
+    unreadable: Vec<UnreadablePartView>,
+}
+
+impl From<store::UnreadablePart> for UnreadablePartView {
+    fn from(p: store::UnreadablePart) -> Self {
+        Self { id: p.id, version: p.version, kind: p.kind, name: p.name, problems: p.problems, record: p.record }
+    }
+}
+
 /// Every part there is: own ones first. An own part takes the place of a built-in one of its kind and name.
 pub(crate) async fn all(state: &AppState) -> Answer<Vec<PartView>> {
-    let own = state.store.parts().await?;
+    let (own, _) = state.store.parts().await?;
+    Ok(with_shipped(own))
+}
+
+fn with_shipped(own: Vec<store::PartRecord>) -> Vec<PartView> {
     let is_own = |p: &&Part| own.iter().any(|o| o.part.kind() == p.kind() && o.part.name() == p.name());
     let shipped: Vec<PartView> = builtin()
         .iter()
         .filter(|p| !is_own(p))
         .map(|p| PartView { id: None, version: None, retired: false, doubts: Vec::new(), look_alikes: Vec::new(), record: p.clone() })
         .collect();
-    Ok(own.into_iter().map(PartView::from).chain(shipped).collect())
+    own.into_iter().map(PartView::from).chain(shipped).collect()
 }
 
 /// Records of every part, retired ones too.
@@ -166,15 +200,20 @@ impl PartView {
     }
 }
 
-/// Every part: own ones first, then the built-in ones.
-#[utoipa::path(operation_id = "library_list", get, path = "/api/v1/library", responses((status = 200, body = Vec<PartView>)))]
-async fn list(State(state): State<AppState>) -> Answer<Json<Vec<PartView>>> {
-    let mut parts = all(&state).await?;
-    let records: Vec<Part> = parts.iter().map(|p| p.record.clone()).collect();
-    for (part, names) in parts.iter_mut().zip(look_alikes(&records)) {
-        part.look_alikes = names;
-    }
-    Ok(Json(parts))
+/// Every part, and own ones that need mending.
+#[utoipa::path(operation_id = "library_list", get, path = "/api/v1/library", responses((status = 200, body = LibraryView)))]
+async fn list(State(state): State<AppState>, Client(client): Client) -> Answer<Json<LibraryView>> {
+    let (own, unreadable) = state.store.parts().await?;
+    let work = move |_: &_| {
+        let mut parts = with_shipped(own);
+        let records: Vec<Part> = parts.iter().map(|p| p.record.clone()).collect();
+        for (part, names) in parts.iter_mut().zip(look_alikes(&records)) {
+            part.look_alikes = names;
+        }
+        parts
+    };
+    let parts = state.work.quick(&client, work).await?;
+    Ok(Json(LibraryView { parts, unreadable: unreadable.into_iter().map(Into::into).collect() }))
 }
 
 /// Adds an own part.
@@ -208,19 +247,27 @@ async fn retire(State(state): State<AppState>, Id(id): Id, Body(change): Body<Re
 
 /// Reads a library file in CSV or JSON into the own parts, all or nothing.
 #[utoipa::path(operation_id = "library_import", post, path = "/api/v1/library/import", params(ImportWay),
-    request_body(content = String, content_type = "text/plain"),
+    request_body(content((String = "text/csv"), (String = "application/json"))),
     responses((status = 200, body = Imported), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn import(State(state): State<AppState>, Query(way): Query<ImportWay>, body: Bytes) -> Answer<Json<Imported>> {
-    let text = std::str::from_utf8(&body).map_err(|e| Error::field("the file", e, "text in UTF-8 is accepted"))?;
-    let parts = if text.trim_start().starts_with(['{', '[']) { exchange::from_json(text)? } else { exchange::from_csv(text)? };
-    let (added, replaced) = state.store.import_parts(&parts, way.same_name == SameName::Replace).await?;
-    let doubted = parts.iter().filter(|p| !doubts(p).is_empty()).map(|p| p.name().to_owned()).collect();
+async fn import(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Query(way): Query<ImportWay>,
+    TextFile(text): TextFile,
+) -> Answer<Json<Imported>> {
+    let read = move |_: &_| {
+        let parts = if text.trim_start().starts_with(['{', '[']) { exchange::from_json(&text)? } else { exchange::from_csv(&text)? };
+        let doubted: Vec<String> = parts.iter().filter(|p| !doubts(p).is_empty()).map(|p| p.name().to_owned()).collect();
+        Ok::<_, Error>((parts, doubted))
+    };
+    let (parts, doubted) = state.work.quick(&client, read).await??;
+    let (added, replaced) = state.store.import_parts(parts, way.same_name == SameName::Replace).await?;
     Ok(Json(Imported { added, replaced, doubted }))
 }
 
 /// Writes parts as a file that imports again identically.
 #[utoipa::path(operation_id = "library_export", get, path = "/api/v1/library/export", params(ExportWay),
-    responses((status = 200, body = String, content_type = "text/plain")))]
+    responses((status = 200, body = String, content_type = "text/csv")))]
 async fn export(State(state): State<AppState>, Query(way): Query<ExportWay>) -> Answer<impl IntoResponse> {
     let parts: Vec<Part> = all(&state).await?.into_iter().filter(|p| !way.own || p.id.is_some()).map(|p| p.record).collect();
     let (kind, name, text) = match way.form {

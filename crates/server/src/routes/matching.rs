@@ -8,24 +8,27 @@ use axum::extract::State;
 use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use futures_util::Stream;
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Design, Document};
+use joulethesis_core::error::Error;
 use joulethesis_core::library::{Newer, Part, newer};
 use joulethesis_core::matching::{
-    AxisInfo, Gearing, Match, MatchAnswer, MatchRequest, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, Report, WhyNot,
-    design_of, gearings, needs, relaxations, search, why_not,
+    AxisInfo, Compared, Gearing, Match, MatchAnswer, MatchRequest, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, Report,
+    WhyNot, design_of, gearings, needs, relaxations, search, why_not,
 };
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use tokio::sync::mpsc;
+use tokio_util::sync::CancellationToken;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::estimate::beside;
 use super::{Answer, library};
 use crate::AppState;
-use crate::body::{Body, Checked};
+use crate::body::{Body, Checked, Client, document};
 use crate::problem::ProblemDocument;
+use crate::work::CancelOnDrop;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
@@ -44,6 +47,8 @@ const LONGEST_QUESTION: Duration = Duration::from_secs(16);
 const LOOK_EVERY: Duration = Duration::from_millis(250);
 /// Designs shown while a search runs.
 const LEADING: usize = 12;
+/// Most picks made into designs at once.
+const MOST_PICKS: usize = 26;
 /// Looks that may wait for a slow reader; more are dropped.
 const WAITING: usize = 8;
 
@@ -164,7 +169,7 @@ fn look(progress: &Progress<'_>, start: Instant) -> SearchProgress {
 }
 
 /// Runs a search and tells about it; ends early when nobody listens any more.
-fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>) {
+fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>, cancel: &Cancel) {
     let start = Instant::now();
     let mut looked: Option<Instant> = None;
     let mut shown = 0;
@@ -178,7 +183,7 @@ fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mp
         }
         !events.is_closed() && start.elapsed() < LONGEST_SEARCH
     };
-    let answer = match search(document, parts, request, &mut go_on) {
+    let answer = match search(document, parts, request, cancel, &mut go_on) {
         Ok(answer) => answer,
         Err(error) => {
             let _ = events.blocking_send(SearchEvent::Problem(error.into()));
@@ -190,7 +195,7 @@ fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mp
         return;
     }
     let mut told = Instant::now();
-    let found = relaxations(document, parts, request, |progress| {
+    let found = relaxations(document, parts, request, cancel, |progress| {
         if told.elapsed() >= LOOK_EVERY {
             told = Instant::now();
             let _ = events.try_send(SearchEvent::Relaxing(progress.clone()));
@@ -203,10 +208,18 @@ fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mp
     });
 }
 
-fn stream_of(events: mpsc::Receiver<SearchEvent>) -> impl Stream<Item = Result<Event, Infallible>> {
-    futures_util::stream::unfold(events, |mut events| async {
-        let event = events.recv().await?;
-        Some((Ok(event.written()), events))
+/// The events of a search; it is cancelled when the stream is dropped, and ends when the server stops.
+fn stream_of(
+    events: mpsc::Receiver<SearchEvent>,
+    guard: CancelOnDrop,
+    stopping: CancellationToken,
+) -> impl Stream<Item = Result<Event, Infallible>> {
+    futures_util::stream::unfold((events, guard, stopping), |(mut events, guard, stopping)| async {
+        let event = tokio::select! {
+            event = events.recv() => event?,
+            () = stopping.cancelled() => return None,
+        };
+        Some((Ok(event.written()), (events, guard, stopping)))
     })
 }
 
@@ -215,61 +228,83 @@ fn stream_of(events: mpsc::Receiver<SearchEvent>) -> impl Stream<Item = Result<E
 #[utoipa::path(operation_id = "match_search", post, path = "/api/v1/match", request_body = SearchRequest,
     responses((status = 200, description = "Server-sent events", body = SearchEvent, content_type = "text/event-stream"),
         (status = 422, body = ProblemDocument)))]
-async fn stream(State(state): State<AppState>, Body(asked): Body<SearchRequest>) -> Answer<impl IntoResponse> {
-    let document = Document::from_value(&asked.document)?;
+async fn stream(State(state): State<AppState>, Client(client): Client, Body(asked): Body<SearchRequest>) -> Answer<impl IntoResponse> {
+    let document = document(&state, &client, asked.document).await?;
     let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     let parts = library::in_use(&state).await?;
     // Refused before the stream begins, so that the status tells.
     request.check(&document, &parts)?;
     let (sender, receiver) = mpsc::channel(WAITING);
+    let cancel = Cancel::new();
+    let guard = CancelOnDrop(cancel.clone());
+    let stopping = state.work.stopping().clone();
     tokio::spawn(async move {
-        let result = beside(&state, move || tell(&document, &parts, &request, &sender)).await;
-        if let Err(problem) = result {
-            tracing::error!(?problem, "search failed");
+        let (told, stop) = (sender.clone(), cancel.clone());
+        // A search that does not end by itself in its time is cut off, whatever it is at.
+        let late = tokio::spawn(async move {
+            tokio::time::sleep(LONGEST_SEARCH + Duration::from_secs(5)).await;
+            stop.cancel();
+        });
+        let work = move |cancel: &Cancel| tell(&document, &parts, &request, &sender, cancel);
+        if let Err(problem) = state.work.long_under(&client, cancel, work).await {
+            let _ = told.send(SearchEvent::Problem(problem)).await;
         }
+        late.abort();
     });
-    Ok(Sse::new(stream_of(receiver)).keep_alive(KeepAlive::default()))
+    Ok(Sse::new(stream_of(receiver, guard, stopping)).keep_alive(KeepAlive::default()))
 }
 
 /// Why a part or a combination is not in the answer.
 #[utoipa::path(operation_id = "match_why_not", post, path = "/api/v1/match/why-not", request_body = WhyNotRequest,
     responses((status = 200, body = WhyNot), (status = 422, body = ProblemDocument)))]
-async fn ask_why_not(State(state): State<AppState>, Body(asked): Body<WhyNotRequest>) -> Answer<Json<WhyNot>> {
-    let document = Document::from_value(&asked.document)?;
+async fn ask_why_not(State(state): State<AppState>, Client(client): Client, Body(asked): Body<WhyNotRequest>) -> Answer<Json<WhyNot>> {
+    let document = document(&state, &client, asked.document).await?;
     let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     // Retired parts can be asked about.
     let parts = library::records(&state).await?;
-    let work = move || {
+    let work = move |cancel: &Cancel| {
         let start = Instant::now();
         let go_on = || start.elapsed() < LONGEST_QUESTION;
-        why_not(&document, &parts, &request, &asked.question, asked.beside.as_ref(), &asked.against, go_on)
+        why_not(
+            &document,
+            &parts,
+            &request,
+            &asked.question,
+            Compared { beside: asked.beside.as_ref(), against: &asked.against },
+            cancel,
+            go_on,
+        )
     };
-    Ok(Json(beside(&state, work).await??))
+    Ok(Json(state.work.long(&client, work).await??))
 }
 
 /// What the brief demands of the donor before any part is chosen.
 #[utoipa::path(operation_id = "match_needs", post, path = "/api/v1/match/needs", request_body = Document,
     responses((status = 200, body = Demands), (status = 422, body = ProblemDocument)))]
-async fn demands(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Demands>> {
-    let work = move || Ok::<_, joulethesis_core::error::Error>(Demands { needs: needs(&document)?, gearings: gearings(&document) });
-    Ok(Json(beside(&state, work).await??))
+async fn demands(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Demands>> {
+    let work = move |_: &Cancel| Ok::<_, Error>(Demands { needs: needs(&document)?, gearings: gearings(&document) });
+    Ok(Json(state.work.quick(&client, work).await??))
 }
 
 /// The designs of some picks, in their order.
 #[utoipa::path(operation_id = "match_designs", post, path = "/api/v1/match/designs", request_body = DesignsRequest,
     responses((status = 200, body = Vec<Design>), (status = 422, body = ProblemDocument)))]
-async fn designs(State(state): State<AppState>, Body(asked): Body<DesignsRequest>) -> Answer<Json<Vec<Design>>> {
-    let document = Document::from_value(&asked.document)?;
+async fn designs(State(state): State<AppState>, Client(client): Client, Body(asked): Body<DesignsRequest>) -> Answer<Json<Vec<Design>>> {
+    let document = document(&state, &client, asked.document).await?;
     let request = asked.request.unwrap_or_else(|| document.brief.search.clone());
     let parts = library::in_use(&state).await?;
-    let work = move || asked.picks.iter().map(|pick| design_of(&document, &parts, &request, pick)).collect::<Result<Vec<_>, _>>();
-    Ok(Json(beside(&state, work).await??))
+    if asked.picks.len() > MOST_PICKS {
+        let accepted = format!("at most {MOST_PICKS} are accepted");
+        return Err(Error::field("picks", format!("{} picks", asked.picks.len()), accepted).into());
+    }
+    let work = move |_: &Cancel| asked.picks.iter().map(|pick| design_of(&document, &parts, &request, pick)).collect::<Result<Vec<_>, _>>();
+    Ok(Json(state.work.long(&client, work).await??))
 }
 
 /// Parts of a design whose record in the library has changed since, and what taking the newer one would do.
 #[utoipa::path(operation_id = "library_newer", post, path = "/api/v1/library/newer", request_body = Document,
     responses((status = 200, body = Vec<Newer>), (status = 422, body = ProblemDocument)))]
-async fn newer_records(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Vec<Newer>>> {
+async fn newer_records(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Vec<Newer>>> {
     let parts = library::records(&state).await?;
-    Ok(Json(beside(&state, move || newer(&document, &parts)).await?))
+    Ok(Json(state.work.long(&client, move |cancel| newer(&document, &parts, cancel)).await?))
 }

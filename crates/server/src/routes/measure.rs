@@ -1,9 +1,7 @@
 //! Measurements turned into inputs: coast-downs, recorded tracks, a motor on the bench. Stateless.
 
 use axum::Json;
-use axum::body::Bytes;
 use axum::extract::State;
-use axum::http::StatusCode;
 use joulethesis_core::bench::{BenchResult, BenchSheet, characterise};
 use joulethesis_core::document::CoastRun;
 use joulethesis_core::evidence::{RoadLoadEvidence, road_load, runs_from_csv};
@@ -12,9 +10,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::Answer;
-use super::estimate::beside;
 use crate::AppState;
-use crate::body::{Body, Checked};
+use crate::body::{Body, Checked, Client, TextFile};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -28,29 +25,33 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
 /// Road loads that the donor's evidence supports, the best first.
 #[utoipa::path(operation_id = "measure_road_load", post, path = "/api/v1/road-load", request_body = joulethesis_core::document::Document,
     responses((status = 200, body = RoadLoadEvidence), (status = 422, body = ProblemDocument)))]
-async fn road_load_evidence(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<RoadLoadEvidence>> {
-    Ok(Json(beside(&state, move || road_load(&document)).await??))
-}
-
-fn text(bytes: &Bytes) -> Answer<&str> {
-    std::str::from_utf8(bytes)
-        .map_err(|e| ProblemDocument::new(StatusCode::BAD_REQUEST, "Not text", format!("the file is no UTF-8 text: {e}")))
+async fn road_load_evidence(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Checked(document): Checked,
+) -> Answer<Json<RoadLoadEvidence>> {
+    Ok(Json(state.work.quick(&client, move |_| road_load(&document)).await??))
 }
 
 /// Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`.
 #[utoipa::path(operation_id = "measure_coast_runs", post, path = "/api/v1/coast-runs", request_body(content = String, content_type = "text/csv"),
     responses((status = 200, body = Vec<CoastRun>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn coast_runs(bytes: Bytes) -> Answer<Json<Vec<CoastRun>>> {
-    Ok(Json(runs_from_csv(text(&bytes)?)?))
+async fn coast_runs(State(state): State<AppState>, Client(client): Client, TextFile(text): TextFile) -> Answer<Json<Vec<CoastRun>>> {
+    Ok(Json(state.work.quick(&client, move |_| runs_from_csv(&text)).await??))
 }
 
 /// A trip from a recorded track: GPX, or CSV with `time_s`, a speed and perhaps `elevation_m`.
-#[utoipa::path(operation_id = "measure_track", post, path = "/api/v1/tracks", request_body(content = String, content_type = "application/gpx+xml"),
+#[utoipa::path(operation_id = "measure_track", post, path = "/api/v1/tracks", request_body(content((String = "application/gpx+xml"), (String = "text/csv"))),
     responses((status = 200, body = Track), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn tracks(State(state): State<AppState>, bytes: Bytes) -> Answer<Json<Track>> {
-    let is_xml = bytes.iter().find(|b| !b.is_ascii_whitespace() && **b < 0x80) == Some(&b'<');
-    let work = move || if is_xml { Ok(track::from_gpx(&bytes)?) } else { Ok(track::from_csv(text(&bytes)?)?) };
-    Ok(Json(beside(&state, work).await?.map_err(|e: ProblemDocument| e)?))
+async fn tracks(State(state): State<AppState>, Client(client): Client, TextFile(text): TextFile) -> Answer<Json<Track>> {
+    let work = move |_: &_| {
+        if text.trim_start_matches('\u{feff}').trim_start().starts_with('<') {
+            track::from_gpx(text.as_bytes())
+        } else {
+            track::from_csv(&text)
+        }
+    };
+    Ok(Json(state.work.quick(&client, work).await??))
 }
 
 /// Constants of an unknown motor from its readings on the bench, with the library part they make.

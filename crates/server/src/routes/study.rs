@@ -2,7 +2,9 @@
 
 use axum::Json;
 use axum::extract::State;
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
+use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{Choices, TripAlong, TripCase, along, cases, choices};
 use joulethesis_core::explain::{Reason, explain};
 use joulethesis_core::uncertainty::{Bands, Tornado, bands, tornado};
@@ -13,9 +15,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::Answer;
-use super::estimate::beside;
 use crate::AppState;
-use crate::body::{Body, Checked};
+use crate::body::{Body, Checked, Client, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -59,39 +60,39 @@ pub(crate) struct TripStudy {
 /// Every headline figure as a band, and how sure each goal is.
 #[utoipa::path(operation_id = "study_bands", post, path = "/api/v1/bands", request_body = Document,
     responses((status = 200, body = Bands), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn all_bands(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Bands>> {
-    Ok(Json(beside(&state, move || bands(&document)).await??))
+async fn all_bands(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Bands>> {
+    Ok(Json(state.work.long(&client, move |cancel| bands(&document, cancel)).await??))
 }
 
 /// Which inputs a figure hangs on, and which measurement would narrow it.
 #[utoipa::path(operation_id = "study_tornado", post, path = "/api/v1/tornado", request_body = FigureRequest,
     responses((status = 200, body = Tornado), (status = 422, body = ProblemDocument)))]
-async fn one_tornado(State(state): State<AppState>, Body(request): Body<FigureRequest>) -> Answer<Json<Tornado>> {
-    let document = Document::from_value(&request.document)?;
-    Ok(Json(beside(&state, move || tornado(&document, &request.figure)).await??))
+async fn one_tornado(State(state): State<AppState>, Client(client): Client, Body(request): Body<FigureRequest>) -> Answer<Json<Tornado>> {
+    let document = document(&state, &client, request.document).await?;
+    Ok(Json(state.work.long(&client, move |cancel| tornado(&document, &request.figure, cancel)).await??))
 }
 
 /// Why a figure is what it is.
 #[utoipa::path(operation_id = "study_explanation", post, path = "/api/v1/explanation", request_body = FigureRequest,
     responses((status = 200, body = Reason), (status = 422, body = ProblemDocument)))]
-async fn explanation(State(state): State<AppState>, Body(request): Body<FigureRequest>) -> Answer<Json<Reason>> {
-    let document = Document::from_value(&request.document)?;
-    Ok(Json(beside(&state, move || explain(&document, &request.figure)).await??))
+async fn explanation(State(state): State<AppState>, Client(client): Client, Body(request): Body<FigureRequest>) -> Answer<Json<Reason>> {
+    let document = document(&state, &client, request.document).await?;
+    Ok(Json(state.work.quick(&client, move |cancel| explain(&document, &request.figure, cancel)).await??))
 }
 
 /// One trip along its way, in three weathers and three manners.
 #[utoipa::path(operation_id = "study_trip", post, path = "/api/v1/trip-study", request_body = TripRequest,
     responses((status = 200, body = TripStudy), (status = 422, body = ProblemDocument)))]
-async fn trip_study(State(state): State<AppState>, Body(request): Body<TripRequest>) -> Answer<Json<TripStudy>> {
-    let document = Document::from_value(&request.document)?;
-    let work = move || Ok::<_, joulethesis_core::error::Error>((along(&document, &request.trip)?, cases(&document, &request.trip)?));
-    let (along, cases) = beside(&state, work).await??;
+async fn trip_study(State(state): State<AppState>, Client(client): Client, Body(request): Body<TripRequest>) -> Answer<Json<TripStudy>> {
+    let document = document(&state, &client, request.document).await?;
+    let work = move |cancel: &Cancel| Ok::<_, Error>((along(&document, &request.trip)?, cases(&document, &request.trip, cancel)?));
+    let (along, cases) = state.work.long(&client, work).await??;
     Ok(Json(TripStudy { along, cases }))
 }
 
 /// Locked in each gear against shifting, the volts a speed needs, other windings.
 #[utoipa::path(operation_id = "study_choices", post, path = "/api/v1/choices", request_body = Document,
     responses((status = 200, body = Choices), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn all_choices(State(state): State<AppState>, Checked(document): Checked) -> Answer<Json<Choices>> {
-    Ok(Json(beside(&state, move || choices(&document)).await??))
+async fn all_choices(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Choices>> {
+    Ok(Json(state.work.long(&client, move |cancel| choices(&document, cancel)).await??))
 }

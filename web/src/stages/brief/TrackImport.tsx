@@ -21,7 +21,7 @@ export function TrackImport() {
           await api.POST('/api/v1/tracks', {
             body: text,
             bodySerializer: (body: string) => body,
-            headers: { 'Content-Type': 'text/plain' },
+            headers: { 'Content-Type': text.trimStart().startsWith('<') ? 'application/gpx+xml' : 'text/csv' },
           }),
         ),
       ),

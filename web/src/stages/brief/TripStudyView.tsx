@@ -81,10 +81,10 @@ function Cases({ cases }: { cases: TripCase[] }) {
               const c = of(season, id);
               return (
                 <TableCell key={id} align="right" className="figures">
-                  {c ? showText(c.range_km, 'km', system) : '–'}
+                  {c?.range_km == null ? '–' : showText(c.range_km, 'km', system)}
                   <Typography component="span" variant="caption" color="text.secondary" sx={{ display: 'block' }}>
-                    {c ? showText(c.wh_per_km, 'Wh/km', system) : ''}
-                    {c && c.off_trace_s > 0.01 * c.duration_s ? ', falls behind' : ''}
+                    {c?.wh_per_km == null ? '' : showText(c.wh_per_km, 'Wh/km', system)}
+                    {c && c.range_km == null ? ', cannot keep up' : ''}
                   </Typography>
                 </TableCell>
               );

@@ -141,7 +141,7 @@ function TripTable() {
               {showText(t.distance_km, 'km', system)}
             </TableCell>
             <TableCell align="right" className="figures">
-              {showText(t.wh_per_km, 'Wh/km', system)}
+              {t.wh_per_km == null ? '–' : showText(t.wh_per_km, 'Wh/km', system)}
             </TableCell>
             <TableCell align="right" className="figures">
               {t.socket_wh_per_km == null ? '–' : showText(t.socket_wh_per_km, 'Wh/km', system)}
@@ -150,9 +150,9 @@ function TripTable() {
               {(t.soc_used * 100).toFixed(1)} %
             </TableCell>
             <TableCell align="right" className="figures">
-              {showText(t.range_km, 'km', system)}
+              {t.range_km == null ? '–' : showText(t.range_km, 'km', system)}
             </TableCell>
-            <TableCell sx={{ color: t.off_trace_s > 0.01 * t.duration_s ? 'error.main' : 'text.secondary' }}>
+            <TableCell sx={{ color: t.followed ? 'text.secondary' : 'error.main' }}>
               {t.off_trace_s > 0
                 ? `${t.off_trace_s.toFixed(0)} s, ${showText(t.distance_km - t.driven_km, 'km', system)} short`
                 : 'follows it'}

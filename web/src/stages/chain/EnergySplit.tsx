@@ -43,7 +43,7 @@ function Legend({ used }: { used: typeof shares }) {
 export function EnergySplit({ trips }: { trips: TripResult[] }) {
   const theme = useTheme();
   const system = useUnits();
-  const most = Math.max(1, ...trips.map((t) => t.wh_per_km + Math.max(0, -t.split.climb_wh_per_km)));
+  const most = Math.max(1, ...trips.map((t) => (t.wh_per_km ?? 0) + Math.max(0, -t.split.climb_wh_per_km)));
   const wh = (v: number) => showText(v, 'Wh/km', system);
   return (
     <Box>
@@ -58,7 +58,7 @@ export function EnergySplit({ trips }: { trips: TripResult[] }) {
           <Box component="figcaption" sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}>
             <Typography variant="body2">{t.name}</Typography>
             <Typography variant="body2" className="figures" sx={{ fontWeight: 600, whiteSpace: 'nowrap' }}>
-              {wh(t.wh_per_km)}
+              {t.wh_per_km == null ? 'does not move' : wh(t.wh_per_km)}
             </Typography>
           </Box>
           <Box sx={{ display: 'flex', height: 16, width: '100%' }} aria-hidden>

@@ -141,7 +141,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
     enabled: kind !== null && complete,
   });
   const byName = new Map((alternatives.isPlaceholderData ? [] : (alternatives.data ?? [])).map((a) => [a.name, a]));
-  const parts: PartView[] = (library.data ?? []).filter((p) => !p.retired && p.record.part === kind);
+  const parts: PartView[] = (library.data?.parts ?? []).filter((p) => !p.retired && p.record.part === kind);
   const words = search.toLowerCase();
   const rank = (p: PartView) => {
     const o = byName.get(p.record.name)?.outcome;

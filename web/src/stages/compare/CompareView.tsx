@@ -75,9 +75,10 @@ export default function CompareView() {
       }),
     })),
     ...(estimates.find((e) => e)?.trips ?? []).map((t) =>
-      result('Energy', t.name, (e) =>
-        showText(e.trips.find((x) => x.trip === t.trip)?.wh_per_km ?? 0, 'Wh/km', system),
-      ),
+      result('Energy', t.name, (e) => {
+        const wh = e.trips.find((x) => x.trip === t.trip)?.wh_per_km;
+        return wh == null ? 'does not move' : showText(wh, 'Wh/km', system);
+      }),
     ),
     result('Body', 'converted, empty', (e) => showText(e.masses.converted_kg, 'kg', system, 4)),
     result('Body', 'parts bought', (e) => `${figure(e.cost.bought, 'money').text} ${draft.brief.currency ?? ''}`),

@@ -181,6 +181,11 @@ export function EvidenceSection() {
           {p.message}
         </Typography>
       ))}
+      {evidence.data?.flags.map((f) => (
+        <Typography key={f.at} role="alert" color="error" variant="body2" sx={{ mt: 1 }}>
+          {f.message}
+        </Typography>
+      ))}
       {evidence.data && refused.length === 0 && (
         <>
           <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, mt: 1.5 }}>

@@ -15,7 +15,7 @@ import {
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, reach, Refusal, unwrap } from '../../api/client';
+import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
 import type { PartKind, PartView, UnitSystem } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
@@ -53,17 +53,14 @@ export default function LibraryPage() {
     // What happened stands above the list, which may be scrolled far down.
     if (words) window.scrollTo({ top: 0 });
   };
-  const parts = library.data ?? [];
+  const parts = library.data?.parts ?? [];
+  const unreadable = library.data?.unreadable ?? [];
   const listed = parts
     .filter((p) => p.record.part === kind && (!ownOnly || p.id != null))
     .filter((p) => `${p.record.name} ${summary(p.record, system)}`.toLowerCase().includes(words.toLowerCase()))
     .sort((a, b) => Number(a.retired) - Number(b.retired));
   const refused = (error: unknown, what: string) => {
-    const lines =
-      error instanceof Refusal && error.problem.problems.length > 0
-        ? error.problem.problems.map((p) => p.message)
-        : [error instanceof Error ? error.message : 'refused'];
-    setSaid({ alarm: true, lines: [what, ...lines] });
+    setSaid({ alarm: true, lines: [what, ...refusalLines(error)] });
   };
   const fresh = () => client.invalidateQueries({ queryKey: ['library'] });
   const read = async (text: string, name: string) => {
@@ -74,7 +71,7 @@ export default function LibraryPage() {
             params: { query: { same_name: replace ? 'replace' : 'refuse' } },
             body: text,
             bodySerializer: (body) => body,
-            headers: { 'content-type': 'text/plain' },
+            headers: { 'content-type': /^\s*[[{]/.test(text) ? 'application/json' : 'text/csv' },
           }),
         ),
       );
@@ -229,6 +226,45 @@ export default function LibraryPage() {
         </Box>
         {library.isPending && <Loading what="the library" />}
         {library.isError && <Failed error={library.error} onRetry={() => void library.refetch()} />}
+        {unreadable.length > 0 && (
+          <Box role="alert" sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, my: 1.5 }}>
+            <Typography variant="body2" sx={{ fontWeight: 650 }}>
+              {unreadable.length === 1 ? 'One part of your own' : `${String(unreadable.length)} parts of your own`}{' '}
+              cannot be used until mended; nothing of it is lost.
+            </Typography>
+            {unreadable.map((u) => (
+              <Box key={u.id} sx={{ display: 'flex', gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
+                <Typography variant="body2">{u.name}</Typography>
+                <Typography variant="caption" color="text.secondary">
+                  {u.problems.map((x) => x.message).join('; ')}
+                </Typography>
+                <Button
+                  aria-label={`Mend ${u.name}`}
+                  sx={{ minWidth: 0 }}
+                  onClick={() => {
+                    setEditing({ start: { ...u.record, part: u.kind, name: u.name }, id: u.id, version: u.version });
+                  }}
+                >
+                  mend
+                </Button>
+                <Button
+                  aria-label={`Remove ${u.name}`}
+                  color="error"
+                  sx={{ minWidth: 0 }}
+                  onClick={() =>
+                    void act(`${u.name} was not removed.`, () =>
+                      api.DELETE('/api/v1/library/{id}', {
+                        params: { path: { id: u.id }, query: { version: u.version } },
+                      }),
+                    )
+                  }
+                >
+                  remove
+                </Button>
+              </Box>
+            ))}
+          </Box>
+        )}
         {library.data && listed.length === 0 && (
           <Typography color="text.secondary" sx={{ py: 3 }}>
             {ownOnly

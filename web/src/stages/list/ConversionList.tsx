@@ -12,9 +12,9 @@ import {
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api, reach, unwrap } from '../../api/client';
+import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { conversionsQuery } from '../../api/queries';
-import type { ConversionSummary, Document } from '../../api/types';
+import type { ConversionSummary } from '../../api/types';
 import { Failed, Loading } from '../../shell/States';
 import { SchemeButton } from '../../shell/TopBar';
 import { kindWords } from './kinds';
@@ -35,18 +35,13 @@ export function ConversionList() {
     e.target.value = '';
     if (!chosen) return;
     try {
-      const body = JSON.parse(await chosen.text()) as Document;
+      const body = JSON.parse(await chosen.text()) as Record<string, never>;
       const added = unwrap(await reach(() => api.POST('/api/v1/conversions/import', { body })));
       await client.invalidateQueries({ queryKey: ['conversions'] });
       await navigate(`/c/${added.id}/chain`);
     } catch (error) {
-      const text =
-        error instanceof SyntaxError
-          ? `not a JSON document: ${error.message}`
-          : error instanceof Error
-            ? error.message
-            : 'refused';
-      setFailure([`${chosen.name} was not opened.`, ...text.split('\n').slice(0, 8)]);
+      const lines = error instanceof SyntaxError ? [`not a JSON document: ${error.message}`] : refusalLines(error);
+      setFailure([`${chosen.name} was not opened.`, ...lines.slice(0, 8)]);
     }
   };
 
@@ -63,7 +58,7 @@ export function ConversionList() {
         <Button component={Link} to="/library">
           Library
         </Button>
-        <Button onClick={() => file.current?.click()}>Open a design file</Button>
+        <Button onClick={() => file.current?.click()}>Open a file</Button>
         <input
           ref={file}
           type="file"
@@ -132,7 +127,18 @@ export function ConversionList() {
                 <TableCell className="figures">
                   {new Date(c.updated_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
                 </TableCell>
-                <TableCell align="right">
+                <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                  <Button
+                    color="inherit"
+                    component="a"
+                    href={`/api/v1/conversions/${c.id}/file`}
+                    download={`${c.name}.json`}
+                    aria-label={`Export ${c.name}`}
+                    title="Save the conversion with all its variants as a file"
+                    sx={{ color: 'text.secondary' }}
+                  >
+                    export
+                  </Button>
                   <Button
                     color="inherit"
                     aria-label={`Remove ${c.name}`}

@@ -15,6 +15,7 @@ const number = (key: string, label: string, unit: string, min: number, max: numb
   max,
   whole: unit === '',
   required: false,
+  claimable: false,
   default: absent,
 });
 
@@ -90,7 +91,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
   const set = (key: string, value: unknown) => {
     edit(`brief.search.${key}`, value);
   };
-  const parts = (library.data ?? []).filter((p) => !p.retired);
+  const parts = (library.data?.parts ?? []).filter((p) => !p.retired);
   const kindOf = new Map(parts.map((p) => [p.record.name, p.record.part]));
   const order = Object.keys(kinds);
   const names = parts

@@ -105,8 +105,8 @@ export default function MatchStage() {
                 sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, mb: 1 }}
               >
                 <Typography variant="body2" sx={{ fontWeight: 650 }}>
-                  {i.name}: no motor can. Asked {showText(i.target, i.unit, system)}, the best is{' '}
-                  {showText(i.best, i.unit, system)}.
+                  {i.name}: no motor can. Asked {showText(i.target, i.unit, system)},{' '}
+                  {i.best == null ? 'it is not reached at all' : `the best is ${showText(i.best, i.unit, system)}`}.
                 </Typography>
                 <Typography variant="caption" color="text.secondary">
                   {i.why}

@@ -83,7 +83,7 @@ export function WhyNotView({
   const keys = { motor: 'motor', controller: 'controller', module: 'module', charger: 'charger' } as const;
   const groups = { motor: 'motors', controller: 'controllers', module: 'cells and modules', charger: 'chargers' };
   const options: Choice[] = [
-    ...(library.data ?? []).map((p) => ({
+    ...(library.data?.parts ?? []).map((p) => ({
       id: `${p.record.part}:${p.record.name}`,
       label: p.record.name,
       group: groups[p.record.part],

@@ -1,6 +1,6 @@
 import { EventSourceParserStream } from 'eventsource-parser/stream';
 import { useSyncExternalStore } from 'react';
-import { Refusal, Unreachable } from '../../api/client';
+import { clientHeader, Refusal, Unreachable } from '../../api/client';
 import type {
   Document,
   MatchAnswer,
@@ -92,7 +92,7 @@ export async function startSearch(id: string, document: Document, request: Match
   try {
     const response = await fetch('/api/v1/match', {
       method: 'POST',
-      headers: { 'content-type': 'application/json', accept: 'text/event-stream' },
+      headers: { ...clientHeader, 'content-type': 'application/json', accept: 'text/event-stream' },
       body: JSON.stringify({ document, request }),
       signal: stop.signal,
     });

@@ -14,8 +14,9 @@ pub(super) enum Curve {
 
 /// Permanent-magnet motor by its constants.
 ///
-/// `V = Ke w + I R`, `T = Kt (I - I0)`, `Kt = Ke`. Above the speed where `Ke w + I R` meets the bus the flux is weakened
-/// to no less than `Ke / weakening`, just so that the peak current still flows.
+/// `V = Ke w + I R`, `T = Kt (I - I0)`, `Kt = Ke`. Above the speed where `Ke w + I R` meets the bus the flux is weakened to no less than
+/// `Ke / weakening`: just so far that the peak current still flows, or where the bus cannot drive that, to where
+/// `T(K) = K ((V - K w) / R - I0)` is greatest, `K = (V - I0 R) / (2 w)`.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct PermanentMagnet {
     pub(super) motors: f64,
@@ -33,7 +34,8 @@ impl PermanentMagnet {
         let constant = if self.constant * speed_rad_s <= room_v {
             self.constant
         } else {
-            (room_v / speed_rad_s.max(1e-9)).clamp(weakest, self.constant)
+            let best_v = room_v.max(0.5 * (motor_v - self.no_load_a * self.resistance_ohm));
+            (best_v / speed_rad_s.max(1e-9)).max(weakest).min(self.constant)
         };
         let amps = ((motor_v - constant * speed_rad_s) / self.resistance_ohm).min(self.peak_a);
         self.motors * constant * (amps - self.no_load_a).max(0.0)

@@ -81,7 +81,7 @@ pub const CONTROLLER: &Group = &Group {
         may("motor_current_continuous_a", "Motor amps, for ever", "A", 1.0, 10_000.0, "half of the burst"),
         may("max_power_w", "Power limit", "W", 50.0, 2e6, "none beside the amps"),
         may("burst_s", "Burst holds", "s", 1.0, 3600.0, "60"),
-        may("max_temperature_c", "Hottest heat sink", "°C", 40.0, 180.0, "85"),
+        may("max_temperature_c", "Hottest heat sink", "°C", 45.0, 180.0, "85"),
         need("efficiency", "Efficiency", "", 0.5, 1.0),
         may("regeneration_current_a", "Amps fed back", "A", 0.0, 5000.0, "0, cannot regenerate"),
         need("mass_kg", "Mass", "kg", 0.05, 500.0),

@@ -79,15 +79,20 @@ pub(super) struct Lever {
     pub(super) apply: fn(&mut Document, f64),
 }
 
+/// Whether a record calls the value of a key a seller's claim.
+fn is_claimed(sources: &Sources, key: &str) -> bool {
+    sources.get(key).is_some_and(|s| s.from == Provenance::Seller)
+}
+
 fn lossy(efficiency: &mut f64, factor: f64) {
     *efficiency = (1.0 - (1.0 - *efficiency) * factor).clamp(0.05, 1.0);
 }
 
 macro_rules! lever {
-    ($path:literal, $label:literal, $measurement:ident, $shape:ident, $usual:ident, $source:expr, $apply:expr) => {
+    ($path:expr, $label:literal, $measurement:ident, $shape:ident, $usual:ident, $source:expr, $apply:expr) => {
         lever!($path, $label, $measurement, $shape, $usual, None, $source, $apply)
     };
-    ($path:literal, $label:literal, $measurement:ident, $shape:ident, $usual:ident, $spread:expr, $source:expr, $apply:expr) => {
+    ($path:expr, $label:literal, $measurement:ident, $shape:ident, $usual:ident, $spread:expr, $source:expr, $apply:expr) => {
         Lever {
             path: $path,
             label: $label,
@@ -101,13 +106,15 @@ macro_rules! lever {
     };
 }
 
+mod marked;
 mod parts;
 mod rest;
+mod strings;
 mod vehicle;
 
 /// All of them, in the order of the chain. The order is part of the sample: it fixes which dimension is whose.
 pub(super) fn all() -> impl Iterator<Item = &'static Lever> {
-    vehicle::LEVERS.iter().chain(parts::LEVERS).chain(rest::LEVERS)
+    vehicle::LEVERS.iter().chain(parts::LEVERS).chain(rest::LEVERS).chain(strings::LEVERS.as_flattened()).chain(&marked::LEVERS)
 }
 
 impl Lever {

@@ -1,6 +1,6 @@
 //! Doubts about motor, controller and cells.
 
-use super::{Lever, Measurement, Shape, lossy};
+use super::{Lever, Measurement, Shape, is_claimed, lossy};
 use crate::document::Document;
 use crate::library::MotorModel;
 use crate::quantity::{Provenance, Sources};
@@ -87,7 +87,9 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| motor(d, "continuous_power_w", |_| true),
         |d, f| if let Some(motor) = &mut d.design.motor {
             motor.continuous_power_w *= f;
-            motor.continuous_torque_nm = motor.continuous_torque_nm.map(|t| t * f);
+            if !is_claimed(&motor.sources, "continuous_torque_nm") {
+                motor.continuous_torque_nm = motor.continuous_torque_nm.map(|t| t * f);
+            }
         }
     ),
     lever!(
@@ -115,7 +117,9 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| d.design.controller.as_ref().map(|c| (&c.sources, "battery_current_a")),
         |d, f| if let Some(c) = &mut d.design.controller {
             c.battery_current_a *= f;
-            c.battery_current_continuous_a = c.battery_current_continuous_a.map(|a| a * f);
+            if !is_claimed(&c.sources, "battery_current_continuous_a") {
+                c.battery_current_continuous_a = c.battery_current_continuous_a.map(|a| a * f);
+            }
         }
     ),
     lever!(
@@ -127,7 +131,9 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| d.design.controller.as_ref().filter(|c| c.motor_current_a.is_some()).map(|c| (&c.sources, "motor_current_a")),
         |d, f| if let Some(c) = &mut d.design.controller {
             c.motor_current_a = c.motor_current_a.map(|a| a * f);
-            c.motor_current_continuous_a = c.motor_current_continuous_a.map(|a| a * f);
+            if !is_claimed(&c.sources, "motor_current_continuous_a") {
+                c.motor_current_continuous_a = c.motor_current_continuous_a.map(|a| a * f);
+            }
         }
     ),
     lever!(

@@ -1,6 +1,6 @@
 //! Doubts about wiring, charger, loads and prices.
 
-use super::{Lever, Measurement, Shape, lossy};
+use super::{Lever, Measurement, Shape, is_claimed, lossy};
 use crate::quantity::Provenance;
 
 pub(super) const LEVERS: &[Lever] = &[
@@ -24,7 +24,9 @@ pub(super) const LEVERS: &[Lever] = &[
         |d| d.design.charger.as_ref().map(|c| (&c.sources, "output_power_w")),
         |d, f| if let Some(c) = &mut d.design.charger {
             c.output_power_w *= f;
-            c.output_current_a *= f;
+            if !is_claimed(&c.sources, "output_current_a") {
+                c.output_current_a *= f;
+            }
         }
     ),
     lever!(
@@ -70,21 +72,6 @@ pub(super) const LEVERS: &[Lever] = &[
         |d, f| d.brief.trips.iter_mut().for_each(|t| t.comfort_w *= f)
     ),
     lever!("design.prices", "prices", AskPrices, Value, Handbook, |d| Some((&d.design.sources, "prices")), |d, f| {
-        let design = &mut d.design;
-        design.added.iter_mut().for_each(|a| a.price *= f);
-        if let Some(p) = &mut design.pack {
-            p.module.price *= f;
-            p.box_price *= f;
-        }
-        for price in [
-            design.motor.as_mut().map(|m| &mut m.price),
-            design.controller.as_mut().map(|c| &mut c.price),
-            design.charger.as_mut().map(|c| &mut c.price),
-        ]
-        .into_iter()
-        .flatten()
-        {
-            *price *= f;
-        }
+        d.design.prices_mut().into_iter().for_each(|price| *price *= f);
     }),
 ];

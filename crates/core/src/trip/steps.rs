@@ -1,0 +1,73 @@
+//! How many steps a trip takes to simulate, told from its description before anything is made of it.
+
+use super::segments::{LEAST_M_S2, MOST_M_S2};
+use crate::document::{DrivingManner, TravelSegment, Trip, TripPath};
+use crate::quantity::units::KMH_PER_M_S;
+
+/// Most steps (a second each) of all trips and schedules of one document together: over a day of driving.
+pub const MOST_STEPS: f64 = 100_000.0;
+
+/// Steps of a trip in its own manner, repeats counted; never fewer than its trace will have, by more than a few for each stop.
+#[must_use]
+pub fn steps_of(trip: &Trip) -> f64 {
+    let once = match &trip.path {
+        TripPath::Schedule(schedule) => schedule.seconds() / trip.manner.speed_factor(),
+        TripPath::Trace(points) => {
+            // A step a second, one at least for each point; standing takes one however long.
+            let own: f64 = points
+                .windows(2)
+                .map(|w| {
+                    let still = w[0].speed_kmh == 0.0 && w[1].speed_kmh == 0.0;
+                    if still { 1.0 } else { ((w[1].time_s - w[0].time_s) / trip.manner.speed_factor()).ceil().max(1.0) }
+                })
+                .sum();
+            own
+        }
+        TripPath::Segments(segments) => segments.iter().map(|s| of_segment(s, trip.manner)).sum(),
+    };
+    once * f64::from(trip.repeat)
+}
+
+fn of_segment(s: &TravelSegment, manner: DrivingManner) -> f64 {
+    let v = s.speed_kmh / KMH_PER_M_S * manner.speed_factor().min(1.0);
+    // What the chain has to offer is not known here: the least there may be.
+    let own = if s.liveliness.is_some() { LEAST_M_S2 } else { s.acceleration_m_s2 * manner.acceleration_factor() };
+    let a = own.clamp(LEAST_M_S2, MOST_M_S2);
+    let legs = (s.stops_per_km * s.distance_km).round().max(1.0);
+    let length_m = s.distance_km * 1000.0 / legs;
+    // From rest to rest: up to speed and back, or as far up as the way allows.
+    let leg_s = if length_m >= v * v / a { length_m / v + v / a } else { 2.0 * (length_m / a).sqrt() };
+    // Each of run-up, hold and braking begins a step of its own, and standing is one.
+    legs * (leg_s + 4.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::trip::Trace;
+    use proptest::prelude::*;
+
+    proptest! {
+        #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(300) })]
+
+        #[test]
+        fn no_trace_has_more_steps_than_were_told(
+            distance_km in 0.02..30.0f64, speed_kmh in 3.0..200.0f64, stops_per_km in 0.0..20.0f64, acceleration_m_s2 in 0.1..4.0f64,
+            second_kmh in 3.0..200.0f64, manner in prop::sample::select(DrivingManner::ALL.to_vec()), repeat in 1u32..4, lively in any::<bool>(),
+            offered in 0.0..5.0f64,
+        ) {
+            let segment = TravelSegment {
+                distance_km, speed_kmh, stops_per_km, climb_m: 0.0, acceleration_m_s2, stop_s: 30.0, liveliness: lively.then_some(0.5),
+            };
+            let path = TripPath::Segments(vec![segment.clone(), TravelSegment { speed_kmh: second_kmh, stops_per_km: 0.0, ..segment }]);
+            let trip = Trip {
+                id: "t".to_owned(), name: "T".to_owned(), path, gear: None, payload_kg: None, comfort_w: 0.0, start_soc: None, manner, repeat,
+                transfer_range: None, weather: None,
+            };
+            let told = steps_of(&trip);
+            let trace = Trace::of_trip(&trip, manner, &|_| Some(offered));
+            let steps = trace.points.len() as f64 - 1.0;
+            prop_assert!(steps <= told * 1.02 + 4.0, "{steps} steps, {told} told");
+        }
+    }
+}

@@ -1,0 +1,308 @@
+//! Computations beside the threads that answer requests: bounded in number, fair among clients, cancelled when nobody waits any more.
+
+use std::collections::VecDeque;
+use std::sync::{Arc, Mutex, PoisonError};
+
+use axum::http::StatusCode;
+use joulethesis_core::cancel::Cancel;
+use tokio::sync::oneshot;
+use tokio_util::sync::CancellationToken;
+
+use crate::problem::ProblemDocument;
+
+/// Niceness of the threads of long work: a tenth of the share of those that answer and estimate.
+const BACKGROUND: i32 = 10;
+/// Computations that may wait at a gate, for one client and in all.
+const MOST_WAITING_EACH: usize = 16;
+const MOST_WAITING: usize = 512;
+
+/// Where computations run. Quick work has permits of its own, so that it never waits behind long work.
+#[derive(Clone)]
+pub(crate) struct Work {
+    quick: Gate,
+    long: Gate,
+    background: Arc<rayon::ThreadPool>,
+    stopping: CancellationToken,
+}
+
+/// Tells a computation to stop when whoever waits for it goes away.
+pub(crate) struct CancelOnDrop(pub(crate) Cancel);
+
+impl Drop for CancelOnDrop {
+    fn drop(&mut self) {
+        self.0.cancel();
+    }
+}
+
+fn failed(detail: &str) -> ProblemDocument {
+    ProblemDocument::new(StatusCode::INTERNAL_SERVER_ERROR, "Server error", detail)
+}
+
+fn stopping() -> ProblemDocument {
+    ProblemDocument::new(StatusCode::SERVICE_UNAVAILABLE, "Stopping", "the server is stopping; try again in a moment")
+}
+
+impl Work {
+    /// As many computations of each sort at once as there are cores.
+    ///
+    /// # Errors
+    /// When the threads cannot be made.
+    pub(crate) fn new(stopping: CancellationToken) -> std::io::Result<Self> {
+        let cores = std::thread::available_parallelism().map_or(2, std::num::NonZero::get).max(2);
+        let background = rayon::ThreadPoolBuilder::new()
+            .num_threads(cores)
+            .thread_name(|i| format!("background-{i}"))
+            // On Linux niceness belongs to the thread. Without it the work is done all the same.
+            .start_handler(|_| {
+                let _ = rustix::process::nice(BACKGROUND);
+            })
+            .build()
+            .map_err(std::io::Error::other)?;
+        Ok(Self { quick: Gate::new(cores), long: Gate::new(cores), background: Arc::new(background), stopping })
+    }
+
+    /// What stops all of it.
+    pub(crate) fn stopping(&self) -> &CancellationToken {
+        &self.stopping
+    }
+
+    /// Runs something of milliseconds: an estimate, reading a document.
+    pub(crate) async fn quick<T: Send + 'static>(
+        &self,
+        client: &str,
+        work: impl FnOnce(&Cancel) -> T + Send + 'static,
+    ) -> Result<T, ProblemDocument> {
+        let permit = self.quick.enter(client, &self.stopping).await?;
+        self.run(permit, Cancel::new(), work).await
+    }
+
+    /// Runs something of seconds at background priority.
+    pub(crate) async fn long<T: Send + 'static>(
+        &self,
+        client: &str,
+        work: impl FnOnce(&Cancel) -> T + Send + 'static,
+    ) -> Result<T, ProblemDocument> {
+        self.long_under(client, Cancel::new(), work).await
+    }
+
+    /// As [`Self::long`], with a token that others may cancel too.
+    pub(crate) async fn long_under<T: Send + 'static>(
+        &self,
+        client: &str,
+        cancel: Cancel,
+        work: impl FnOnce(&Cancel) -> T + Send + 'static,
+    ) -> Result<T, ProblemDocument> {
+        let permit = self.long.enter(client, &self.stopping).await?;
+        let pool = self.background.clone();
+        self.run(permit, cancel, move |cancel| pool.install(|| work(cancel))).await
+    }
+
+    async fn run<T: Send + 'static>(
+        &self,
+        permit: Permit,
+        cancel: Cancel,
+        work: impl FnOnce(&Cancel) -> T + Send + 'static,
+    ) -> Result<T, ProblemDocument> {
+        let guard = CancelOnDrop(cancel.clone());
+        let task = tokio::task::spawn_blocking(move || {
+            let result = work(&cancel);
+            drop(permit);
+            result
+        });
+        let result = tokio::select! {
+            result = task => result,
+            () = self.stopping.cancelled() => return Err(stopping()),
+        };
+        drop(guard);
+        result.map_err(|e| {
+            tracing::error!(%e, "computation failed");
+            failed("the computation failed; the server's log says why")
+        })
+    }
+}
+
+/// A number of permits, handed out to the clients that wait in turn.
+#[derive(Clone)]
+struct Gate(Arc<Mutex<Waiting>>);
+
+struct Waiting {
+    free: usize,
+    count: usize,
+    clients: VecDeque<(String, VecDeque<oneshot::Sender<Permit>>)>,
+}
+
+/// Leave to compute; given on when it is dropped.
+struct Permit(Option<Gate>);
+
+impl Drop for Permit {
+    fn drop(&mut self) {
+        if let Some(gate) = self.0.take() {
+            gate.leave();
+        }
+    }
+}
+
+impl Gate {
+    fn new(permits: usize) -> Self {
+        Self(Arc::new(Mutex::new(Waiting { free: permits, count: 0, clients: VecDeque::new() })))
+    }
+
+    fn lock(&self) -> std::sync::MutexGuard<'_, Waiting> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    async fn enter(&self, client: &str, stop: &CancellationToken) -> Result<Permit, ProblemDocument> {
+        let turn = {
+            let mut waiting = self.lock();
+            if waiting.free > 0 {
+                waiting.free -= 1;
+                return Ok(Permit(Some(self.clone())));
+            }
+            // Those that no longer wait take no place.
+            for (_, queue) in &mut waiting.clients {
+                queue.retain(|turn| !turn.is_closed());
+            }
+            waiting.clients.retain(|(_, queue)| !queue.is_empty());
+            waiting.count = waiting.clients.iter().map(|(_, queue)| queue.len()).sum();
+            let own = waiting.clients.iter().position(|(name, _)| name == client);
+            let (give, turn) = oneshot::channel();
+            match own {
+                _ if waiting.count >= MOST_WAITING => return Err(busy()),
+                Some(i) if waiting.clients[i].1.len() >= MOST_WAITING_EACH => return Err(busy()),
+                Some(i) => waiting.clients[i].1.push_back(give),
+                None => waiting.clients.push_back((client.to_owned(), VecDeque::from([give]))),
+            }
+            turn
+        };
+        tokio::select! {
+            permit = turn => permit.map_err(|_| stopping()),
+            () = stop.cancelled() => Err(stopping()),
+        }
+    }
+
+    /// Hands the permit to the next client in turn, or keeps it until one comes.
+    fn leave(self) {
+        loop {
+            let next = {
+                let mut waiting = self.lock();
+                let Some((client, mut queue)) = waiting.clients.pop_front() else {
+                    waiting.free += 1;
+                    return;
+                };
+                let next = queue.pop_front();
+                if !queue.is_empty() {
+                    waiting.clients.push_back((client, queue));
+                }
+                next
+            };
+            let Some(next) = next else { continue };
+            match next.send(Permit(Some(self.clone()))) {
+                Ok(()) => return,
+                // Nobody waits there any more: the permit that came back must not be given on by its own drop.
+                Err(mut permit) => permit.0 = None,
+            }
+        }
+    }
+}
+
+fn busy() -> ProblemDocument {
+    ProblemDocument::new(StatusCode::SERVICE_UNAVAILABLE, "Busy", "too many computations are waiting; try again in a moment")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::sync::atomic::{AtomicBool, Ordering};
+    use std::time::Duration;
+
+    fn work() -> Work {
+        Work::new(CancellationToken::new()).expect("threads")
+    }
+
+    async fn soon(what: impl Fn() -> bool) {
+        for _ in 0..500 {
+            if what() {
+                return;
+            }
+            tokio::time::sleep(Duration::from_millis(2)).await;
+        }
+        panic!("did not happen within a second");
+    }
+
+    #[tokio::test(flavor = "multi_thread")]
+    async fn a_client_with_many_waits_in_turn_with_one_that_has_few() {
+        let gate = Gate::new(1);
+        let stop = CancellationToken::new();
+        let held = gate.enter("greedy", &stop).await.map_err(|_| "refused").expect("free");
+        let order = Arc::new(Mutex::new(Vec::new()));
+        let mut tasks = Vec::new();
+        for (i, client) in ["greedy", "greedy", "greedy", "modest"].into_iter().enumerate() {
+            let (own, stop, order) = (gate.clone(), stop.clone(), order.clone());
+            tasks.push(tokio::spawn(async move {
+                let permit = own.enter(client, &stop).await.map_err(|_| "refused").expect("in turn");
+                order.lock().expect("order").push(client);
+                drop(permit);
+            }));
+            // One after the other, so that the order of arrival is known.
+            soon(|| gate.lock().clients.iter().map(|c| c.1.len()).sum::<usize>() == i + 1).await;
+        }
+        drop(held);
+        for task in tasks {
+            task.await.expect("done");
+        }
+        assert_eq!(*order.lock().expect("order"), ["greedy", "modest", "greedy", "greedy"]);
+        assert_eq!(gate.lock().free, 1);
+    }
+
+    #[tokio::test(flavor = "multi_thread")]
+    async fn leaving_cancels_and_gives_the_permit_back() {
+        let work = work();
+        let stopped = Arc::new(AtomicBool::new(false));
+        for _ in 0..20 {
+            let seen = stopped.clone();
+            seen.store(false, Ordering::SeqCst);
+            let own = work.clone();
+            let task = tokio::spawn(async move {
+                own.long("a", move |cancel| {
+                    while !cancel.is_cancelled() {
+                        std::thread::sleep(Duration::from_millis(1));
+                    }
+                    seen.store(true, Ordering::SeqCst);
+                })
+                .await
+            });
+            tokio::time::sleep(Duration::from_millis(5)).await;
+            task.abort();
+            soon(|| stopped.load(Ordering::SeqCst)).await;
+        }
+        assert_eq!(work.long("b", |_| 7).await.map_err(|p| p.detail), Ok(7));
+    }
+
+    #[tokio::test(flavor = "multi_thread")]
+    async fn quick_work_does_not_wait_for_long_work() {
+        let work = work();
+        let release = Arc::new(AtomicBool::new(false));
+        let mut long = Vec::new();
+        for _ in 0..32 {
+            let (own, release) = (work.clone(), release.clone());
+            long.push(tokio::spawn(async move {
+                own.long("a", move |_| {
+                    while !release.load(Ordering::SeqCst) {
+                        std::thread::sleep(Duration::from_millis(1));
+                    }
+                })
+                .await
+                .is_ok()
+            }));
+        }
+        tokio::time::sleep(Duration::from_millis(20)).await;
+        assert_eq!(work.quick("a", |_| 1).await.map_err(|p| p.detail), Ok(1));
+        release.store(true, Ordering::SeqCst);
+        let mut done = 0;
+        for task in long {
+            done += usize::from(task.await.expect("joined"));
+        }
+        // Two run and sixteen wait; the rest of one client is refused.
+        assert!((MOST_WAITING_EACH + 2..32).contains(&done), "{done}");
+    }
+}
