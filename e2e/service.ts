@@ -20,7 +20,12 @@ export class Service {
     const admin = process.env.DATABASE_URL;
     if (admin === undefined) throw new Error('DATABASE_URL is not set; run "make test" or scripts/with-database.sh');
     const name = `e2e_${randomBytes(6).toString('hex')}`;
-    execFileSync('psql', ['-q', admin, '-c', `CREATE DATABASE ${name}`]);
+    // The password goes by the environment: a command line can be read by everybody.
+    const at = new URL(admin);
+    execFileSync('psql', ['-q', '-h', at.hostname, '-p', at.port, '-U', at.username, '-d', at.pathname.slice(1)], {
+      env: { ...process.env, PGPASSWORD: at.password },
+      input: `CREATE DATABASE ${name};`,
+    });
     const service = new Service(admin.replace(/\/[^/]*$/, `/${name}`), command);
     await service.up();
     return service;

@@ -46,7 +46,7 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await expect(page.getByTestId('claim-range')).toBeVisible();
   await expect.poll(() => page.getByLabel('Claims').innerText()).toBe(strip);
   await page.goto(empty.url);
-  await expect(page.getByRole('link', { name: 'Wren, orchard hauler' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Wren, orchard hauler', exact: true })).toBeVisible();
 });
 
 test('an edit moves the claims strip, undo and redo take it back and forth, units switch everywhere', async ({

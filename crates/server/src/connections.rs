@@ -17,14 +17,23 @@ use tokio::task::JoinSet;
 use tokio_io_timeout::TimeoutStream;
 use tower::ServiceExt;
 
-/// Most connections open at once; more wait to be accepted.
-const MOST: usize = 1024;
-/// Longest until a request's header is there: after the connection is opened, and between requests.
-const LONGEST_HEADER: Duration = Duration::from_secs(15);
-/// Longest that a reader may leave an answer lying.
-const LONGEST_WRITE: Duration = Duration::from_secs(20);
-/// What connections are given to end by themselves when the server stops.
-const LONGEST_STOP: Duration = Duration::from_secs(3);
+/// What connections may take.
+#[derive(Clone, Copy)]
+pub(crate) struct Limits {
+    /// Most open at once; more wait to be accepted.
+    most: usize,
+    /// Longest until a request's header is there: after the connection is opened, and between requests.
+    header: Duration,
+    /// Longest that a reader may leave an answer lying.
+    write: Duration,
+    /// What connections are given to end by themselves when the server stops.
+    stop: Duration,
+}
+
+/// The limits of the service.
+pub(crate) const LIMITS: Limits =
+    Limits { most: 1024, header: Duration::from_secs(15), write: Duration::from_secs(20), stop: Duration::from_secs(3) };
+
 /// Room for headers, bytes.
 const HEADERS: usize = 32 * 1024;
 
@@ -33,10 +42,11 @@ const HEADERS: usize = 32 * 1024;
 pub(crate) async fn serve(
     listener: TcpListener,
     router: Router,
+    limits: Limits,
     shutdown: impl Future<Output = ()>,
     stopping: impl FnOnce(),
 ) -> std::io::Result<()> {
-    let places = Arc::new(Semaphore::new(MOST));
+    let places = Arc::new(Semaphore::new(limits.most));
     let graceful = GracefulShutdown::new();
     let mut tasks = JoinSet::new();
     let mut shutdown = pin!(shutdown);
@@ -57,7 +67,7 @@ pub(crate) async fn serve(
             },
             () = &mut shutdown => break,
         };
-        let connection = connection(stream, peer, router.clone(), &graceful);
+        let connection = connection(stream, peer, router.clone(), limits, &graceful);
         tasks.spawn(async move {
             // A peer that goes away or is too slow is no error of ours.
             let _ = connection.await;
@@ -67,7 +77,7 @@ pub(crate) async fn serve(
     }
     drop(listener);
     stopping();
-    if tokio::time::timeout(LONGEST_STOP, graceful.shutdown()).await.is_err() {
+    if tokio::time::timeout(limits.stop, graceful.shutdown()).await.is_err() {
         tracing::warn!(left = tasks.len(), "connections are dropped");
     }
     tasks.shutdown().await;
@@ -78,12 +88,13 @@ fn connection(
     stream: TcpStream,
     peer: SocketAddr,
     router: Router,
+    limits: Limits,
     graceful: &GracefulShutdown,
 ) -> impl Future<Output = ()> + Send + 'static + use<> {
     // Answers are small and waited for.
     let _ = stream.set_nodelay(true);
     let mut stream = TimeoutStream::new(stream);
-    stream.set_write_timeout(Some(LONGEST_WRITE));
+    stream.set_write_timeout(Some(limits.write));
     let io = TokioIo::new(Box::pin(stream));
     let service = hyper::service::service_fn(move |request: hyper::Request<Incoming>| {
         let mut request = request.map(axum::body::Body::new);
@@ -91,10 +102,82 @@ fn connection(
         router.clone().oneshot(request)
     });
     let mut builder = hyper::server::conn::http1::Builder::new();
-    builder.timer(TokioTimer::new()).header_read_timeout(LONGEST_HEADER).max_buf_size(HEADERS);
+    builder.timer(TokioTimer::new()).header_read_timeout(limits.header).max_buf_size(HEADERS);
     let connection = builder.serve_connection(io, service);
     let watched = graceful.watch(connection);
     async move {
         let _ = watched.await;
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use axum::routing::get;
+    use tokio::io::{AsyncReadExt, AsyncWriteExt};
+    use tokio::sync::oneshot;
+
+    /// Far above whatever it bounds: reached only by what would go on for ever.
+    const NEVER: Duration = Duration::from_secs(30);
+
+    struct Serving {
+        address: SocketAddr,
+        stop: oneshot::Sender<()>,
+        ended: tokio::task::JoinHandle<std::io::Result<()>>,
+    }
+
+    async fn serving(limits: Limits) -> Serving {
+        let listener = TcpListener::bind("127.0.0.1:0").await.expect("a port");
+        let address = listener.local_addr().expect("an address");
+        let endless = || axum::body::Body::from_stream(futures_util::stream::repeat_with(|| Ok::<_, std::io::Error>(vec![0_u8; 1 << 16])));
+        let router = Router::new().route("/", get(|| async { "here" })).route("/endless", get(move || async move { endless() }));
+        let (stop, stopped) = oneshot::channel();
+        let ended = tokio::spawn(serve(listener, router, limits, async { stopped.await.unwrap_or(()) }, || {}));
+        Serving { address, stop, ended }
+    }
+
+    async fn open(to: SocketAddr, words: &str) -> TcpStream {
+        let mut stream = TcpStream::connect(to).await.expect("a connection");
+        stream.write_all(words.as_bytes()).await.expect("written");
+        stream
+    }
+
+    /// What comes until the other side closes.
+    async fn rest(mut stream: TcpStream) -> String {
+        let mut said = Vec::new();
+        let read = tokio::time::timeout(NEVER, stream.read_to_end(&mut said)).await;
+        assert!(read.is_ok(), "left open");
+        String::from_utf8_lossy(&said).into_owned()
+    }
+
+    const WHOLE: &str = "GET / HTTP/1.1\r\nHost: here\r\nConnection: close\r\n\r\n";
+    const HALF: &str = "GET / HTTP/1.1\r\nHost: he";
+    const SHORT: Duration = Duration::from_millis(200);
+
+    #[tokio::test(flavor = "multi_thread")]
+    async fn places_taken_by_the_idle_and_the_slow_come_free() {
+        let s = serving(Limits { most: 3, header: SHORT, write: SHORT, stop: SHORT }).await;
+        // One says nothing, one half a header, one does not read: together they take every place.
+        let idle = open(s.address, "").await;
+        let half = open(s.address, HALF).await;
+        let unread = open(s.address, "GET /endless HTTP/1.1\r\nHost: here\r\n\r\n").await;
+        let next = open(s.address, WHOLE).await;
+        assert!(rest(next).await.ends_with("here"));
+        assert_eq!(rest(idle).await, "");
+        assert!(!rest(half).await.contains("200"));
+        drop(unread);
+    }
+
+    #[tokio::test(flavor = "multi_thread")]
+    async fn a_stop_waits_for_nobody_for_long() {
+        let s = serving(Limits { most: 9, header: NEVER, write: NEVER, stop: SHORT }).await;
+        let held = [open(s.address, "").await, open(s.address, HALF).await];
+        let unread = open(s.address, "GET /endless HTTP/1.1\r\nHost: here\r\n\r\n").await;
+        assert!(rest(open(s.address, WHOLE).await).await.ends_with("here"));
+        s.stop.send(()).expect("it serves");
+        let ended = tokio::time::timeout(NEVER / 2, s.ended).await.expect("it ends").expect("no panic");
+        assert!(ended.is_ok());
+        assert!(TcpStream::connect(s.address).await.is_err());
+        drop((held, unread));
     }
 }

@@ -108,5 +108,5 @@ pub async fn run(
 ) -> std::io::Result<()> {
     let stopping = CancellationToken::new();
     let router = router(AppState { store, work: Work::new(stopping.clone())? }, settings)?;
-    connections::serve(listener, router, shutdown, move || stopping.cancel()).await
+    connections::serve(listener, router, connections::LIMITS, shutdown, move || stopping.cancel()).await
 }

@@ -139,6 +139,14 @@ impl From<StoreError> for ProblemDocument {
                     "the database does not answer; nothing was changed, try again",
                 )
             }
+            StoreError::Full(_) => {
+                tracing::error!(%detail, "disk full");
+                Self::new(
+                    StatusCode::INSUFFICIENT_STORAGE,
+                    "Disk full",
+                    "the database's disk is full and nothing was changed; make room, then try again",
+                )
+            }
             StoreError::Corrupt { .. } => {
                 tracing::error!(%detail, "a row cannot be read");
                 Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Not readable", detail)

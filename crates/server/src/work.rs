@@ -12,9 +12,16 @@ use crate::problem::ProblemDocument;
 
 /// Niceness of the threads of long work: a tenth of the share of those that answer and estimate.
 const BACKGROUND: i32 = 10;
-/// Computations that may wait at a gate, for one client and in all.
-const MOST_WAITING_EACH: usize = 16;
-const MOST_WAITING: usize = 512;
+/// How many may wait at a gate: for one client, and in all.
+#[derive(Clone, Copy)]
+struct Queue {
+    each: usize,
+    all: usize,
+}
+
+/// Quick work is over in milliseconds, so that even fifty programs behind one address are better made to wait than refused.
+const QUICK: Queue = Queue { each: 256, all: 1024 };
+const LONG: Queue = Queue { each: 16, all: 512 };
 
 /// Where computations run. Quick work has permits of its own, so that it never waits behind long work.
 #[derive(Clone)]
@@ -58,7 +65,7 @@ impl Work {
             })
             .build()
             .map_err(std::io::Error::other)?;
-        Ok(Self { quick: Gate::new(cores), long: Gate::new(cores), background: Arc::new(background), stopping })
+        Ok(Self { quick: Gate::new(cores, QUICK), long: Gate::new(cores, LONG), background: Arc::new(background), stopping })
     }
 
     /// What stops all of it.
@@ -126,6 +133,7 @@ impl Work {
 struct Gate(Arc<Mutex<Waiting>>);
 
 struct Waiting {
+    most: Queue,
     free: usize,
     count: usize,
     clients: VecDeque<(String, VecDeque<oneshot::Sender<Permit>>)>,
@@ -143,8 +151,8 @@ impl Drop for Permit {
 }
 
 impl Gate {
-    fn new(permits: usize) -> Self {
-        Self(Arc::new(Mutex::new(Waiting { free: permits, count: 0, clients: VecDeque::new() })))
+    fn new(permits: usize, most: Queue) -> Self {
+        Self(Arc::new(Mutex::new(Waiting { most, free: permits, count: 0, clients: VecDeque::new() })))
     }
 
     fn lock(&self) -> std::sync::MutexGuard<'_, Waiting> {
@@ -167,8 +175,8 @@ impl Gate {
             let own = waiting.clients.iter().position(|(name, _)| name == client);
             let (give, turn) = oneshot::channel();
             match own {
-                _ if waiting.count >= MOST_WAITING => return Err(busy()),
-                Some(i) if waiting.clients[i].1.len() >= MOST_WAITING_EACH => return Err(busy()),
+                _ if waiting.count >= waiting.most.all => return Err(busy()),
+                Some(i) if waiting.clients[i].1.len() >= waiting.most.each => return Err(busy()),
                 Some(i) => waiting.clients[i].1.push_back(give),
                 None => waiting.clients.push_back((client.to_owned(), VecDeque::from([give]))),
             }
@@ -231,7 +239,7 @@ mod tests {
 
     #[tokio::test(flavor = "multi_thread")]
     async fn a_client_with_many_waits_in_turn_with_one_that_has_few() {
-        let gate = Gate::new(1);
+        let gate = Gate::new(1, LONG);
         let stop = CancellationToken::new();
         let held = gate.enter("greedy", &stop).await.map_err(|_| "refused").expect("free");
         let order = Arc::new(Mutex::new(Vec::new()));
@@ -303,6 +311,6 @@ mod tests {
             done += usize::from(task.await.expect("joined"));
         }
         // Two run and sixteen wait; the rest of one client is refused.
-        assert!((MOST_WAITING_EACH + 2..32).contains(&done), "{done}");
+        assert!((LONG.each + 2..32).contains(&done), "{done}");
     }
 }

@@ -1,54 +1,11 @@
 //! The HTTP contract, through the real router and a real PostgreSQL.
 
-use axum::Router;
+mod common;
+
 use axum::body::Body;
 use axum::http::{Method, Request, StatusCode, header};
-use http_body_util::BodyExt;
-use joulethesis_server::{Settings, app};
-use joulethesis_store::testing::TestDatabase;
+use common::{Service, demo};
 use serde_json::{Value, json};
-use tower::ServiceExt;
-
-struct Service {
-    db: TestDatabase,
-    app: Router,
-}
-
-struct Answer {
-    status: StatusCode,
-    headers: axum::http::HeaderMap,
-    body: Value,
-}
-
-impl Service {
-    async fn new() -> Self {
-        let db = TestDatabase::new().await;
-        let app = app(db.store.clone(), Settings::default()).expect("a service");
-        Self { db, app }
-    }
-
-    async fn send(&self, request: Request<Body>) -> Answer {
-        let response = self.app.clone().oneshot(request).await.expect("infallible");
-        let (parts, body) = response.into_parts();
-        let bytes = body.collect().await.expect("a body").to_bytes();
-        let body = serde_json::from_slice(&bytes).unwrap_or_else(|_| json!(String::from_utf8_lossy(&bytes)));
-        Answer { status: parts.status, headers: parts.headers, body }
-    }
-
-    async fn call(&self, method: Method, path: &str, body: Option<Value>) -> Answer {
-        let request = Request::builder().method(method).uri(path).header(header::HOST, "127.0.0.1:8080");
-        let request = match body {
-            Some(body) => request.header(header::CONTENT_TYPE, "application/json").body(Body::from(body.to_string())),
-            None => request.body(Body::empty()),
-        };
-        self.send(request.expect("a request")).await
-    }
-}
-
-fn demo(name: &str) -> Value {
-    let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
-    serde_json::from_slice(&std::fs::read(path).expect("demo file")).expect("JSON")
-}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn from_nothing_to_a_judged_design() {
@@ -185,10 +142,7 @@ async fn a_design_is_looked_at_closely() {
 #[tokio::test(flavor = "multi_thread")]
 async fn measurements_are_read_and_nonsense_is_named() {
     let s = Service::new().await;
-    let text = |path: &str, body: &str| {
-        let request = Request::builder().method(Method::POST).uri(path).header(header::HOST, "127.0.0.1:8080");
-        s.send(request.header(header::CONTENT_TYPE, "text/csv").body(Body::from(body.to_owned())).expect("a request"))
-    };
+    let text = |path: &'static str, body: &str| s.text(path, body.to_owned());
     let gpx = std::fs::read_to_string(format!("{}/../../demo/harbour-round.gpx", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
     let track = text("/api/v1/tracks", &gpx).await;
     assert_eq!(track.body["name"], "Harbour round, recorded", "{}", track.body);
@@ -271,10 +225,7 @@ async fn the_library_is_searched_in_a_stream() {
 #[tokio::test(flavor = "multi_thread")]
 async fn library_files_go_in_whole_or_not_at_all() {
     let s = Service::new().await;
-    let text = |path: &str, body: String| {
-        let request = Request::builder().method(Method::POST).uri(path).header(header::HOST, "127.0.0.1:8080");
-        s.send(request.header(header::CONTENT_TYPE, "text/csv").body(Body::from(body)).expect("a request"))
-    };
+    let text = |path: &'static str, body: String| s.text(path, body);
     let csv = s.call(Method::GET, "/api/v1/library/export?form=csv", None).await.body.as_str().expect("text").to_owned();
     let mut lines = csv.lines();
     let (header_line, first) = (lines.next().expect("a header"), lines.next().expect("a part"));

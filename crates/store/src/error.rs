@@ -40,6 +40,9 @@ pub enum StoreError {
     /// The database cannot be reached.
     #[error("the database cannot be reached: {0}")]
     Unavailable(String),
+    /// The database has no room left to write.
+    #[error("the database's disk is full: {0}")]
+    Full(String),
     /// The database was lost while a commit was under way: whether the change took effect is not known.
     #[error("the database was lost while the change was being committed: {0}")]
     OutcomeUnknown(String),
@@ -61,6 +64,9 @@ impl From<DieselError> for StoreError {
             }
             DieselError::DatabaseError(DatabaseErrorKind::Unknown, info) if is_going_away(info.message()) => {
                 Self::Unavailable(info.message().to_owned())
+            }
+            DieselError::DatabaseError(DatabaseErrorKind::Unknown, info) if info.message().contains("No space left on device") => {
+                Self::Full(info.message().to_owned())
             }
             DieselError::BrokenTransactionManager => Self::Unavailable("the connection was lost".to_owned()),
             other => Self::Database(other),

@@ -277,15 +277,21 @@ pub struct AddedItem {
 }
 
 impl Pack {
-    /// Window of state of charge, (lowest, highest): as stated, else by chemistry.
+    /// The module of the first strings and those of strings added later.
+    pub fn modules(&self) -> impl Iterator<Item = &Module> {
+        std::iter::once(&self.module).chain(self.added_strings.iter().map(|s| &s.module))
+    }
+
+    /// Window of state of charge, (lowest, highest): as stated, else by chemistry; what every string bears where they differ.
     #[must_use]
     pub fn window(&self) -> (f64, f64) {
-        let (low, high) = match self.window_school {
-            WindowSchool::LongLife if self.module.chemistry.is_lead() => (0.6, 1.0),
+        let by_chemistry = |m: &Module| match self.window_school {
+            WindowSchool::LongLife if m.chemistry.is_lead() => (0.6, 1.0),
             WindowSchool::LongLife => (0.2, 0.8),
-            WindowSchool::Usual => self.module.chemistry.usual_window(),
+            WindowSchool::Usual => m.chemistry.usual_window(),
             WindowSchool::All => (0.0, 1.0),
         };
+        let (low, high) = self.modules().map(by_chemistry).fold((0.0, 1.0), |(low, high), (l, h)| (f64::max(low, l), f64::min(high, h)));
         (self.soc_min.unwrap_or(low), self.soc_max.unwrap_or(high))
     }
 

@@ -167,7 +167,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         kind: LinkKind::Pack,
         sustained_w: Some(at.pack(chain.pack.continuous_a)),
         burst_w: Some(at.pack(chain.pack.burst_a)),
-        burst_s: design.pack.as_ref().map(|p| p.module.burst_s.unwrap_or(10.0)),
+        burst_s: design.pack.as_ref().map(|p| p.modules().map(|m| m.burst_s.unwrap_or(10.0)).fold(f64::INFINITY, f64::min)),
         rating: format!("{:.0} A, {:.0} A burst", chain.pack.continuous_a, chain.pack.burst_a),
     }];
     let wiring = &design.wiring;

@@ -384,7 +384,7 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {
     let Some(pack) = &e.document.design.pack else { return Vec::new() };
-    if pack.monitored || !pack.module.chemistry.is_lithium() {
+    if pack.monitored || !pack.modules().any(|m| m.chemistry.is_lithium()) {
         return Vec::new();
     }
     let words = Words {

@@ -85,8 +85,11 @@ pub(super) fn heat(e: &Evidence<'_>) -> Vec<Finding> {
 /// Lithium does not charge in frost.
 pub(super) fn frost(e: &Evidence<'_>) -> Vec<Finding> {
     let Some(pack) = &e.document.design.pack else { return Vec::new() };
-    let winter_c = pack.temperature_c.unwrap_or(e.document.brief.winter.temperature_c.min(e.document.brief.site.temperature_c));
-    if charge_share(pack.module.chemistry, winter_c) > 0.0 {
+    let brief = &e.document.brief;
+    let trips = brief.trips.iter().filter_map(|t| t.weather.as_ref().and_then(|w| w.temperature_c));
+    let coldest = trips.chain([brief.winter.temperature_c, brief.site.temperature_c]).fold(f64::INFINITY, f64::min);
+    let winter_c = pack.temperature_c.unwrap_or(coldest);
+    if pack.modules().all(|m| charge_share(m.chemistry, winter_c) > 0.0) {
         return Vec::new();
     }
     let words = Words {

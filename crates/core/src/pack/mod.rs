@@ -71,7 +71,7 @@ impl PackModel {
             capacity_a_s: all.capacity_ah * 3600.0,
             per_a_s: 1.0 / (all.capacity_ah * 3600.0),
             rated_current_a: all.rated_current_a,
-            peukert_less_one: pack.module.peukert_exponent.unwrap_or_else(|| pack.module.chemistry.usual_peukert()) - 1.0,
+            peukert_less_one: all.peukert_less_one,
             cutoff_v: all.cutoff_v,
             full_v: all.full_v,
             nominal_v: all.nominal_v,

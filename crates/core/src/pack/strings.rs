@@ -14,6 +14,7 @@ pub struct Strings {
     /// Present capacity at the cells' temperature, Ah.
     pub capacity_ah: f64,
     pub(super) rated_current_a: f64,
+    pub(super) peukert_less_one: f64,
     /// Full-charge voltage, V.
     pub full_v: f64,
     /// Nominal voltage, V.
@@ -42,6 +43,7 @@ impl Strings {
             resistance_ohm: string_ohm / parallel,
             capacity_ah,
             rated_current_a: capacity_ah / module.rated_hours,
+            peukert_less_one: module.peukert_exponent.unwrap_or_else(|| module.chemistry.usual_peukert()) - 1.0,
             full_v: series * module.full_voltage_v,
             nominal_v: series * module.nominal_voltage_v,
             cutoff_v: series * module.cutoff_voltage_v,
@@ -82,10 +84,16 @@ impl Strings {
             ocv: Self::levelled(strings, capacity_ah),
             resistance_ohm: if real { 1.0 / conductance } else { 0.0 },
             capacity_ah,
-            rated_current_a: strings.iter().map(|s| s.rated_current_a).sum(),
+            // Peukert's law takes hold when the first of those that follow it is past its rated current, as the worst of them.
+            rated_current_a: strings
+                .iter()
+                .filter(|s| s.peukert_less_one > 0.0)
+                .map(|s| s.rated_current_a / share(s))
+                .fold(f64::INFINITY, f64::min),
+            peukert_less_one: strings.iter().map(|s| s.peukert_less_one).fold(0.0, f64::max),
             // The highest is held against every maximum, the highest cut-off protects all.
             full_v: strings.iter().map(|s| s.full_v).fold(0.0, f64::max),
-            nominal_v: first.nominal_v,
+            nominal_v: strings.iter().map(|s| s.nominal_v * s.capacity_ah).sum::<f64>() / capacity_ah,
             cutoff_v: strings.iter().map(|s| s.cutoff_v).fold(0.0, f64::max),
             continuous_a: carry(|s| s.continuous_a),
             burst_a: carry(|s| s.burst_a),

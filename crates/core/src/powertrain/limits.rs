@@ -119,7 +119,8 @@ impl Chain {
             }
         };
         // Each in W at the controller's input.
-        let from_current = |amps: f64| amps * (ocv_v - amps * r) - aux_w;
+        // Cells without resistance never sag, whatever the amps; endless amps times nothing would be no number.
+        let from_current = |amps: f64| if r > 0.0 { amps * (ocv_v - amps * r) } else { amps * ocv_v } - aux_w;
         let cells_w = from_current(if r > 0.0 { cells_a.min(ocv_v / (2.0 * r)) } else { cells_a });
         let mut best = (cells_w, Cause::PackAmps);
         if r > 0.0 {

@@ -1,8 +1,11 @@
 //! Documents for the checks, and the line each check prints.
 #![allow(dead_code)]
 
+pub(crate) mod drawn;
+
 use joulethesis_core::document::Document;
 use joulethesis_core::simulate::Passage;
+use proptest::test_runner::{Config as ProptestConfig, RngSeed};
 use serde_json::{Value, json};
 
 /// A plain vehicle with one fixed ratio, an ideal driveline and a pack that never limits.
@@ -37,6 +40,13 @@ pub(crate) fn plain() -> Value {
             "low_voltage": { "load_w": 0 }
         }
     })
+}
+
+/// The same cases each time, so that a failure is one of the change at hand; `make torture` draws others, and more of them.
+pub(crate) fn cases(usual: u32) -> ProptestConfig {
+    let more = std::env::var("JOULETHESIS_TORTURE_CASES").ok().and_then(|n| n.parse().ok());
+    let rng_seed = if more.is_some() { RngSeed::Random } else { RngSeed::Fixed(20_261_126) };
+    ProptestConfig { cases: more.unwrap_or(usual), failure_persistence: None, rng_seed, ..ProptestConfig::default() }
 }
 
 /// Sets one value by its JSON pointer, making the last key if need be.
