@@ -1,4 +1,4 @@
-.PHONY: demo test dev check bench shots generate serve
+.PHONY: demo test torture dev check bench shots generate serve
 
 demo:      ## set up, build, start the database, load the demo, serve
 	@scripts/demo.sh demo
@@ -8,6 +8,9 @@ serve:     ## the same without demo data
 
 test:      ## set up and pass everything that CI runs
 	@scripts/test.sh
+
+torture:   ## minutes of kills and nonsense: nothing acknowledged is lost, nothing panics
+	@scripts/torture.sh
 
 check:     ## quick checks without a database or a browser
 	cargo fmt --all -- --check

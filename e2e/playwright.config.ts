@@ -18,7 +18,7 @@ export default defineConfig({
   timeout: 180_000,
   // A browser started on a cold machine may take many seconds for its first page.
   expect: { timeout: 30_000 },
-  retries: process.env.CI === undefined ? 0 : 1,
+  retries: 0,
   reporter: [['list']],
   forbidOnly: process.env.CI !== undefined,
   use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },

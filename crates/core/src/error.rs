@@ -19,19 +19,31 @@ pub struct Problem {
 impl Problem {
     /// A problem whose sentence is made from its parts.
     pub fn new(path: impl Into<String>, given: impl ToString, accepted: impl Into<String>) -> Self {
-        let (path, given, accepted) = (path.into(), short(given.to_string()), accepted.into());
+        let (path, given) = (short(path.into(), LONGEST_PATH), short(given.to_string(), LONGEST_GIVEN));
+        let accepted = short(accepted.into(), LONGEST_ACCEPTED);
         let message = if given.is_empty() { format!("{path} is missing; {accepted}") } else { format!("{path} is {given}; {accepted}") };
         Self { path, given, accepted, message }
     }
 }
 
-/// Longest piece of an input that a message repeats, characters.
-const LONGEST_GIVEN: usize = 80;
+impl Problem {
+    /// A problem in a reader's own words, which say what is accepted too.
+    pub fn worded(path: impl Into<String>, words: impl ToString) -> Self {
+        let (path, accepted) = (short(path.into(), LONGEST_PATH), short(words.to_string(), LONGEST_ACCEPTED));
+        let message = format!("{}: {accepted}", if path.is_empty() { "document" } else { &path });
+        Self { path, given: String::new(), accepted, message }
+    }
+}
 
-fn short(given: String) -> String {
-    match given.char_indices().nth(LONGEST_GIVEN) {
-        Some((end, _)) => format!("{}...", &given[..end]),
-        None => given,
+/// Longest piece of an input that a message repeats, characters; and longest place and advice, which may hold pieces of it.
+const LONGEST_GIVEN: usize = 80;
+const LONGEST_PATH: usize = 160;
+const LONGEST_ACCEPTED: usize = 600;
+
+fn short(text: String, longest: usize) -> String {
+    match text.char_indices().nth(longest) {
+        Some((end, _)) => format!("{}...", &text[..end]),
+        None => text,
     }
 }
 

@@ -62,3 +62,17 @@ fn boasts_and_slips_are_doubted_and_typical_parts_are_not() {
     more.push(again);
     assert_eq!(look_alikes(&more).last(), Some(&vec![motor.name]));
 }
+
+/// A spreadsheet runs cells that begin so; they are written with an apostrophe before them and read back without it.
+#[test]
+fn cells_that_a_spreadsheet_would_run_are_guarded_and_come_back() {
+    for name in ["=1+1", "+1", "-1", "@x", "'=1", "'plain", "plain", "=HYPERLINK(\"x\")"] {
+        let mut value = serde_json::to_value(&builtin()[0]).expect("JSON");
+        value["name"] = serde_json::json!(name);
+        let part = Part::from_value(&value).expect("sound");
+        let csv = to_csv(std::slice::from_ref(&part));
+        let bare = ["=", "+", "-", "@"].iter().any(|c| csv.contains(&format!(",{c}")) || csv.contains(&format!(",\"{c}")));
+        assert!(!bare, "{csv}");
+        assert_eq!(from_csv(&csv).expect("sound"), [part], "{name}");
+    }
+}

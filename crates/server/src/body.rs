@@ -70,11 +70,7 @@ async fn bytes(request: Request, state: &AppState, accepted: &[&str]) -> Result<
 }
 
 fn typed<T: DeserializeOwned>(value: &Value) -> Result<T, Error> {
-    serde_path_to_error::deserialize(value).map_err(|e| {
-        let message = e.inner().to_string();
-        let path = e.path().to_string();
-        Error::Invalid(vec![Problem { message: format!("{path}: {message}"), path, given: String::new(), accepted: message }])
-    })
+    serde_path_to_error::deserialize(value).map_err(|e| Error::Invalid(vec![Problem::worded(e.path().to_string(), e.inner())]))
 }
 
 impl<T: DeserializeOwned + Send + 'static> FromRequest<AppState> for Body<T> {

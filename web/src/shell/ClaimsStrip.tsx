@@ -35,9 +35,13 @@ function places(claim: JudgedClaim) {
   return { target: place(target), predicted: predicted == null ? null : place(predicted), ends };
 }
 
+/** What is said where a figure has no value: a trip is not followed, a speed never reached. */
+export const absentWord = (figureId: string) => (figureId.startsWith('trip.') ? 'not followed' : 'never');
+
 /** Ends of a band in words: "66.7 to 79.6". */
 export function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
-  const end = (v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
+  const end = (v: number | null | undefined) => (v == null ? absentWord(band.id) : figure(v, band.unit).text);
+  if (band.p10 == null && band.p90 == null) return absentWord(band.id);
   return `${end(band.p10)} to ${end(band.p90)}`;
 }
 
@@ -68,7 +72,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
         onClick={() => {
           setFigure(claim.figure);
         }}
-        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : 'never reached'}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see what it hangs on.`}
+        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see what it hangs on.`}
         sx={{
           flex: '1 0 150px',
           maxWidth: 260,
@@ -98,7 +102,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
           >
             {predicted ? predicted.text : '–'}
             <Box component="span" sx={{ fontSize: '0.75rem', fontWeight: 400, ml: 0.5, color: 'text.secondary' }}>
-              {predicted ? predicted.unit : 'never'}
+              {predicted ? predicted.unit : absentWord(claim.figure)}
             </Box>
           </Box>
           <Typography

@@ -59,7 +59,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [active.id, edit],
   );
 
-  const onMerged = useCallback((merged: Draft, found: Clash[], newer: Conversion) => {
+  const onMerged = useCallback((merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
     // Steps keep to what the person did here; what came from elsewhere is in every one of them, as far as variants go.
     setHistory((h) => ({
       ...rebase(h, (d) => ({
@@ -72,7 +72,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     }));
     setVariants(variantsOf(newer));
     setClashes(found);
-    if (found.length === 0) setMessage('Changes made in another window were taken over.');
+    if (news && found.length === 0) setMessage('Changes made in another window were taken over.');
   }, []);
   const autosave = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
   const { sync } = autosave;

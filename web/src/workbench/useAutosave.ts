@@ -38,7 +38,8 @@ interface Options {
   draft: Draft;
   initial: Conversion;
   /** Another window changed something: `theirs` was merged into the draft. */
-  onMerged: (merged: Draft, clashes: Clash[], conversion: Conversion) => void;
+  /** `news` tells whether anything came from elsewhere; an edit of one's own that was stored after all brings none. */
+  onMerged: (merged: Draft, clashes: Clash[], conversion: Conversion, news: boolean) => void;
 }
 
 /**
@@ -102,9 +103,10 @@ export function useAutosave({ id, draft, initial, onMerged }: Options): Autosave
     draft.designs = Object.fromEntries(
       variantsOf(conversion).map((v) => [v.id, draft.designs[v.id] ?? theirs.draft.designs[v.id] ?? {}]),
     );
+    const news = !same(draft, latest.current);
     saved.current = theirs;
     latest.current = draft;
-    merged.current(draft, result.clashes, conversion);
+    merged.current(draft, result.clashes, conversion, news);
   }, [id]);
 
   const run = useCallback(async () => {

@@ -217,12 +217,6 @@ pub(crate) fn deserialize<T: DeserializeOwned>(value: &serde_json::Value, root: 
             "." => root.to_owned(),
             path => join(root, path),
         };
-        let message = e.inner().to_string();
-        Error::Invalid(vec![Problem {
-            message: format!("{}: {message}", if path.is_empty() { "document" } else { &path }),
-            path,
-            given: String::new(),
-            accepted: message,
-        }])
+        Error::Invalid(vec![Problem::worded(path, e.inner())])
     })
 }

@@ -422,7 +422,7 @@ fn trace_not_followed(e: &Evidence<'_>) -> Vec<Finding> {
         severity: Severity::Warn,
         part: "chain",
         unit: "s",
-        why: "The vehicle falls behind the traffic this trip assumes; energy is that of the speed it did reach.",
+        why: "The vehicle falls behind the traffic this trip assumes; driven slower it would use less, so neither range nor energy is told.",
         change: "Look at the tightest link, or ask less of the trip.",
         source: "tolerance of 2 km/h: UN GTR No. 15",
     };

@@ -1,6 +1,7 @@
 //! Documents for the checks, and the line each check prints.
 #![allow(dead_code)]
 
+pub(crate) mod documents;
 pub(crate) mod drawn;
 
 use joulethesis_core::document::Document;

@@ -1,7 +1,7 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { Band } from '../../api/types';
-import { useClaimFigure } from '../../shell/ClaimsStrip';
+import { absentWord, useClaimFigure } from '../../shell/ClaimsStrip';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Every headline figure with its band; each opens to what it hangs on. */
@@ -10,7 +10,8 @@ export function HeadlineBands() {
   const figure = useClaimFigure();
   const theme = useTheme();
   if (!bands) return null;
-  const text = (band: Band, v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
+  const text = (band: Band, v: number | null | undefined) =>
+    v == null ? absentWord(band.id) : figure(v, band.unit).text;
   return (
     <Box component="section" aria-label="Headline figures" sx={{ mt: 2 }}>
       <Typography variant="h2" component="h3">

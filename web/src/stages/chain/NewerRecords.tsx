@@ -1,21 +1,21 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { newerQuery } from '../../api/queries';
-import type { Newer } from '../../api/types';
-import { useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import type { Claim, Newer } from '../../api/types';
+import { absentWord, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Figures of the goals that the newer record moves. */
 function Moves({ newer }: { newer: Newer }) {
   const figure = useClaimFigure();
-  const worded = (v: number | null | undefined, unit: string) => {
-    if (v == null) return 'never';
-    const shown = figure(v, unit);
+  const worded = (v: number | null | undefined, claim: Claim) => {
+    if (v == null) return absentWord(claim.figure);
+    const shown = figure(v, claim.unit);
     return `${shown.text} ${shown.unit}`;
   };
   const moved = (newer.after?.claims ?? []).flatMap((after) => {
     const before = newer.before?.claims.find((c) => c.goal === after.goal);
-    const [was, is] = [worded(before?.predicted, after.unit), worded(after.predicted, after.unit)];
+    const [was, is] = [worded(before?.predicted, after), worded(after.predicted, after)];
     const flips =
       before && before.verdict !== after.verdict
         ? ` ${verdicts[before.verdict].glyph}→${verdicts[after.verdict].glyph}`

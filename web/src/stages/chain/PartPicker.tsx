@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { alternativesQuery, libraryQuery } from '../../api/queries';
 import type { Alternative, Claim, Part, PartKind, PartView } from '../../api/types';
-import { useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { absentWord, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
 import { Failed } from '../../shell/States';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
@@ -26,11 +26,11 @@ function Effects({ alternative, before }: { alternative: Alternative; before: Cl
     <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5 }}>
       {outcome.claims.map((c) => {
         const old = before.find((b) => b.goal === c.goal);
-        const worded = (x: Claim) => (x.predicted == null ? 'never' : figure(x.predicted, x.unit).text);
+        const worded = (x: Claim) => (x.predicted == null ? absentWord(x.figure) : figure(x.predicted, x.unit).text);
         const moved = !old || worded(old) !== worded(c);
         const v = verdicts[c.verdict];
         const flipped = old !== undefined && old.verdict !== c.verdict;
-        const shown = c.predicted == null ? { text: 'never', unit: '' } : figure(c.predicted, c.unit);
+        const shown = c.predicted == null ? { text: absentWord(c.figure), unit: '' } : figure(c.predicted, c.unit);
         if (!moved && !flipped) return null;
         return (
           <Typography

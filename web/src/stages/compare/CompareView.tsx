@@ -13,7 +13,7 @@ import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
 import { bandsQuery, estimateQuery } from '../../api/queries';
 import type { Document, Estimate } from '../../api/types';
-import { bandWords, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { absentWord, bandWords, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { documentOf } from '../../workbench/draft';
@@ -67,7 +67,8 @@ export default function CompareView() {
       cells: judged.map((claims) => {
         const claim = claims?.find((c) => c.goal === g.id);
         if (!claim) return { text: '–' };
-        const shown = claim.predicted == null ? { text: 'never', unit: '' } : figure(claim.predicted, claim.unit);
+        const shown =
+          claim.predicted == null ? { text: absentWord(claim.figure), unit: '' } : figure(claim.predicted, claim.unit);
         return {
           text: `${verdicts[claim.verdict].glyph} ${shown.text} ${shown.unit}${claim.band ? ` (${bandWords(claim.band, figure)})` : ''}`,
           tone: verdicts[claim.verdict].color,

@@ -121,10 +121,12 @@ export function ConversionList() {
                     {c.notes}
                   </Typography>
                 </TableCell>
-                <TableCell>{kindWords[c.kind as keyof typeof kindWords]}</TableCell>
-                <TableCell className="figures">{c.designs.join(' ')}</TableCell>
+                <TableCell sx={{ whiteSpace: 'nowrap' }}>{kindWords[c.kind as keyof typeof kindWords]}</TableCell>
+                <TableCell className="figures" sx={{ minWidth: 96 }}>
+                  {c.designs.join(' ')}
+                </TableCell>
                 <TableCell className="figures">{c.goals}</TableCell>
-                <TableCell className="figures">
+                <TableCell className="figures" sx={{ whiteSpace: 'nowrap' }}>
                   {new Date(c.updated_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
                 </TableCell>
                 <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
