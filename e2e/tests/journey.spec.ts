@@ -129,3 +129,21 @@ test('a design file opens, and a broken one is refused with words', async ({ emp
   expect(exported.donor).toMatchObject(opened.donor);
   expect(exported.design).toMatchObject(opened.design);
 });
+
+test('a conversion leaves as one file with all its variants and comes back whole', async ({ demo, watched: page }) => {
+  await page.goto(demo.url);
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export Pipit, market trike' }).click();
+  const file = await (await download).path();
+  const exported = JSON.parse(readFileSync(file, 'utf8')) as { name: string; designs: { label: string }[] };
+  expect([exported.name, ...exported.designs.map((d) => d.label)]).toEqual(['Pipit, market trike', 'A', 'B']);
+  await page.getByLabel('Design file').setInputFiles({
+    name: 'conversion.json',
+    mimeType: 'application/json',
+    buffer: readFileSync(file),
+  });
+  await expect(page.getByTestId('claim-range')).toContainText('km');
+  const id = /\/c\/([^/]+)/.exec(page.url())?.[1] ?? '';
+  const again = (await (await fetch(`${demo.url}/api/v1/conversions/${id}/file`)).json()) as unknown;
+  expect(again).toEqual(exported);
+});

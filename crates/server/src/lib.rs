@@ -20,6 +20,7 @@ use axum::middleware::{from_fn, from_fn_with_state};
 use joulethesis_store::Store;
 use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
+use tower_http::CompressionLevel;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
@@ -85,7 +86,7 @@ fn router(state: AppState, settings: Settings) -> std::io::Result<Router> {
         .layer(from_fn_with_state(hosts, |axum::extract::State(hosts), request, next| guard::known_host(hosts, request, next)))
         .layer(CatchPanicLayer::custom(problem::of_panic))
         .layer(from_fn(problem::complete))
-        .layer(CompressionLayer::new())
+        .layer(CompressionLayer::new().quality(CompressionLevel::Fastest))
         .layer(from_fn(guard::caching));
     for (name, value) in guard::HEADERS {
         router = router.layer(SetResponseHeaderLayer::overriding(name, value));

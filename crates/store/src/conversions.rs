@@ -379,30 +379,34 @@ impl Store {
         let name = checked_words(&change.name, &change.notes)?;
         let brief: Brief = section(&change.brief)?;
         let donor: Donor = section(&change.donor)?;
-        let (brief, donor) = (json(&brief)?, json(&donor)?);
+        let written = (json(&brief)?, json(&donor)?);
         self.write(move |c| {
             Box::pin(async move {
                 let own = conversions::table
                     .find(id)
                     .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
                     .filter(conversions::version.eq(change.version));
-                let changed: Option<ConversionRow> = diesel::update(own)
+                let changed: Option<(i32, OffsetDateTime)> = diesel::update(own)
                     .set((
-                        conversions::name.eq(name),
+                        conversions::name.eq(&name),
                         conversions::notes.eq(&change.notes),
                         conversions::units.eq(word(change.units)),
-                        conversions::brief.eq(brief),
-                        conversions::donor.eq(donor),
+                        conversions::brief.eq(written.0),
+                        conversions::donor.eq(written.1),
                         conversions::format.eq(FORMAT_VERSION),
                         conversions::version.eq(change.version.wrapping_add(1)),
                         conversions::updated_at.eq(diesel::dsl::now),
                     ))
-                    .returning(ConversionRow::as_returning())
+                    .returning((conversions::version, conversions::updated_at))
                     .get_result(c)
                     .await
                     .optional()?;
                 match changed {
-                    Some(row) => row.read(),
+                    // What was written is known; reading it again would check it a second time.
+                    Some((version, updated_at)) => {
+                        let ConversionChange { notes, units, .. } = change;
+                        Ok(ConversionHead { id, name, notes, units, brief, donor, version, updated_at, problems: Vec::new() })
+                    }
                     None => Err(stale("conversion", change.version, current_version(c, id).await?)),
                 }
             })

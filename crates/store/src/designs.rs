@@ -155,19 +155,22 @@ impl Store {
         let body = json(&design)?;
         self.write(move |c| {
             Box::pin(async move {
-                let changed: Option<DesignRow> = diesel::update(own!(id).filter(designs::version.eq(version)))
+                let changed: Option<(Uuid, String, i32)> = diesel::update(own!(id).filter(designs::version.eq(version)))
                     .set((
                         designs::body.eq(body),
                         designs::format.eq(FORMAT_VERSION),
                         designs::version.eq(version.wrapping_add(1)),
                         designs::updated_at.eq(diesel::dsl::now),
                     ))
-                    .returning(DesignRow::as_returning())
+                    .returning((designs::conversion_id, designs::label, designs::version))
                     .get_result(c)
                     .await
                     .optional()?;
                 match changed {
-                    Some(row) => row.read(),
+                    // What was written is known; reading it again would check it a second time.
+                    Some((conversion_id, label, version)) => {
+                        Ok(DesignRecord { id, conversion_id, label, design, version, problems: Vec::new() })
+                    }
                     None => Err(stale("design", version, current_version(c, id).await?)),
                 }
             })

@@ -52,8 +52,12 @@ async fn a_stale_write_is_refused_and_changes_nothing() {
     assert_eq!(db.store.change_conversion(first.head.id, change(&first, "Pipit two")).await.expect("changed").version, 2);
     let stale = db.store.change_conversion(first.head.id, change(&first, "Pipit three")).await;
     assert!(matches!(stale, Err(StoreError::Stale { seen: 1, current: 2, .. })), "{stale:?}");
+    let mut renamed = change(&first, "Pipit two");
+    renamed.version = 2;
+    let written = db.store.change_conversion(first.head.id, renamed).await.expect("changed");
     let now = db.store.conversion(first.head.id).await.expect("read");
-    assert_eq!((now.head.name.as_str(), now.head.version, now.head.units), ("Pipit two", 2, UnitSystem::Mix));
+    assert_eq!(written, now.head, "what comes back is what is stored");
+    assert_eq!((now.head.name.as_str(), now.head.version, now.head.units), ("Pipit two", 3, UnitSystem::Mix));
 
     // Many writers at once: exactly one wins each round.
     let design = &now.designs[0];
@@ -64,6 +68,7 @@ async fn a_stale_write_is_refused_and_changes_nothing() {
         match write {
             Ok(design) => {
                 won += 1;
+                assert_eq!(design, db.store.design(design.id).await.expect("read"), "what comes back is what is stored");
                 assert_eq!(design.version, 2);
             }
             Err(error) => assert!(matches!(error, StoreError::Stale { seen: 1, current: 2, .. }), "{error:?}"),
