@@ -7,6 +7,7 @@ scripts/build.sh
 echo "Machine: $(nproc) cores, $(sed -n 's/^model name.*: //p' /proc/cpuinfo | head -1); $(date -u +%Y-%m-%d)"
 cargo bench --locked -p joulethesis-core --bench estimate 2>/dev/null | grep -E 'allocations|time:|^[a-z0-9].*[a-z]$' | grep -v Benchmarking
 cargo bench --locked -p joulethesis-core --bench matching 2>/dev/null | grep "^|"
+cargo bench --locked -p joulethesis-core --bench cancelling 2>/dev/null | grep "^|"
 JOULETHESIS_DURABLE=yes scripts/with-database.sh bash -c 'cd e2e && npm run --silent bench' | grep -E ' ms| kB'
 scripts/with-database.sh bash -c '
     target/debug/joulethesis migrate

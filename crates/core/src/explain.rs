@@ -53,7 +53,7 @@ impl Reason {
     }
 
     fn resting_on(mut self, parts: impl IntoIterator<Item = Self>) -> Self {
-        self.parts = parts.into_iter().collect();
+        self.parts.extend(parts);
         self
     }
 }
@@ -179,29 +179,29 @@ impl Case<'_> {
         }
         Reason::step("test mass", m.test_kg, "kg")
             .by("donor - removed + motors + controllers + pack + charger + other + driver + payload", "")
-            .resting_on([
-                self.input("donor.curb_mass_kg", "kg"),
-                Reason::step("taken out", -m.removed_kg, "kg"),
-                Reason::step("motors", m.motors_kg, "kg"),
-                Reason::step("controllers", m.controllers_kg, "kg"),
-                Reason::step("pack", m.pack_kg, "kg"),
-                Reason::step("charger", m.charger_kg, "kg"),
-                Reason::step("everything else", m.other_kg, "kg"),
-                Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg"),
-            ])
+            .resting_on([self.input("donor.curb_mass_kg", "kg")])
+            .resting_on(self.changes())
+            .resting_on([Reason::step("driver and payload", m.test_kg - m.converted_kg, "kg")])
     }
 
-    /// What was put in less what came out: the figure of the goal, whatever the test mass is.
-    fn added_mass(&self) -> Reason {
+    /// Mass taken out and put in.
+    fn changes(&self) -> [Reason; 6] {
         let m = &self.estimate.masses;
-        Reason::step("added mass", m.change_kg, "kg").by("motors + controllers + pack + charger + other - removed", "").resting_on([
+        [
             Reason::step("taken out", -m.removed_kg, "kg"),
             Reason::step("motors", m.motors_kg, "kg"),
             Reason::step("controllers", m.controllers_kg, "kg"),
             Reason::step("pack", m.pack_kg, "kg"),
             Reason::step("charger", m.charger_kg, "kg"),
             Reason::step("everything else", m.other_kg, "kg"),
-        ])
+        ]
+    }
+
+    /// What was put in less what came out: the figure of the goal, whatever the test mass is.
+    fn added_mass(&self) -> Reason {
+        Reason::step("added mass", self.estimate.masses.change_kg, "kg")
+            .by("motors + controllers + pack + charger + other - removed", "")
+            .resting_on(self.changes())
     }
 
     fn rotating(&self) -> Reason {

@@ -86,7 +86,10 @@ impl Space {
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
-    pub(super) fn lay_packs(&mut self, task: &Task, every: usize, counts: &mut Counts) {
+    ///
+    /// # Errors
+    /// [`Error::Cancelled`].
+    pub(super) fn lay_packs(&mut self, task: &Task, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
         self.packs.clear();
         self.feeds.clear();
         let strings: Vec<(u16, u16)> =
@@ -96,15 +99,18 @@ impl Space {
             .map(|(module, series)| {
                 let mut counts = Counts::new(task);
                 let feeds = self.feeds(task, (*module, *series), &mut counts);
-                let packs = if feeds.is_empty() { Vec::new() } else { self.packs_of(task, (*module, *series), &feeds, &mut counts) };
+                let packs =
+                    if feeds.is_empty() { Vec::new() } else { self.packs_of(task, (*module, *series), &feeds, &mut counts, cancel) };
                 (packs, feeds, counts)
             })
             .collect();
+        cancel.check()?;
         for (packs, feeds, own) in found {
             counts.add(&own);
             self.feeds.extend(std::iter::repeat_n(feeds, packs.len()));
             self.packs.extend(packs);
         }
+        Ok(())
     }
 
     /// Groups that take the full-charge voltage of so many modules in series.
@@ -130,7 +136,7 @@ impl Space {
     }
 
     /// Packs of some modules in series with their chargers, as many strings in parallel as any goal lets them have.
-    fn packs_of(&self, task: &Task, (module, series): (u16, u16), feeds: &[usize], counts: &mut Counts) -> Vec<PackSide> {
+    fn packs_of(&self, task: &Task, (module, series): (u16, u16), feeds: &[usize], counts: &mut Counts, cancel: &Cancel) -> Vec<PackSide> {
         let fed: u64 = feeds.iter().map(|g| self.groups[*g].drives.len() as u64).sum();
         let least = |of: fn(&Group) -> f64| feeds.iter().map(|g| of(&self.groups[*g])).fold(f64::INFINITY, f64::min);
         let (drive_price, drive_kg) = (least(|g| g.least_price), least(|g| g.least_kg));
@@ -141,6 +147,9 @@ impl Space {
         let (charger_price, charger_kg) = (or_none(charger_price), or_none(charger_kg));
         let mut packs = Vec::new();
         for parallel in task.parallel(series) {
+            if cancel.is_cancelled() {
+                break;
+            }
             let (pack_kg, pack_price) = task.pack_mass_and_price(module, series, parallel);
             let too_much = self.too_much(task, drive_price + pack_price + charger_price, drive_kg + pack_kg + charger_kg);
             if let Some(why) = too_much {
@@ -233,7 +242,7 @@ impl Space {
         let pack = &self.packs[at];
         let mut out = Vec::new();
         for group in &self.feeds[at] {
-            for numbers in self.groups[*group].drives.chunks(1024) {
+            for numbers in self.groups[*group].drives.chunks(64) {
                 let before = out.len();
                 for number in numbers {
                     self.pair(task, (at, pack), *number, beaten, counts, &mut out);

@@ -98,7 +98,7 @@ impl<'a> Search<'a> {
     pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
         // A first look at a thin selection finds strong members early; they cut most of the rest while it is enumerated.
         let scratch = &mut Counts::new(self.task);
-        self.space.lay_packs(self.task, THIN, scratch);
+        self.space.lay_packs(self.task, THIN, scratch, &self.cancel)?;
         let packs = self.space.packs.len();
         let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
         let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
@@ -109,7 +109,7 @@ impl<'a> Search<'a> {
         // Its candidates come again: only the work is counted, not what became of them.
         self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, ..before };
         let mut counts = Counts::new(self.task);
-        self.space.lay_packs(self.task, 1, &mut counts);
+        self.space.lay_packs(self.task, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
         // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
         let packs = self.space.packs.len();
@@ -165,7 +165,7 @@ impl<'a> Search<'a> {
             all.extend(candidates);
             counts.add(&own);
         }
-        all.sort_by(|a, b| b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key())));
+        all.par_sort_by(|a, b| b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key())));
         Ok(Some(all))
     }
 
@@ -175,7 +175,10 @@ impl<'a> Search<'a> {
         let mut size = FIRST_BATCH;
         loop {
             let mut batch = Vec::with_capacity(size);
-            for candidate in rest.by_ref() {
+            for (i, candidate) in rest.by_ref().enumerate() {
+                if i % 256 == 0 {
+                    self.cancel.check()?;
+                }
                 if self.out(&candidate, &self.space) {
                     self.counts.beaten_by_bound += 1;
                 } else {
@@ -225,6 +228,7 @@ impl<'a> Search<'a> {
     /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
     /// Also says whether the trip had to be driven.
     fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, bool)> {
+        self.cancel.check()?;
         let task = self.task;
         let choice = self.space.choice(candidate);
         let (closer, may_meet) = self.space.closer_look(task, candidate);
