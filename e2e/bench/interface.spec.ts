@@ -1,10 +1,6 @@
 import { gzipSync } from 'node:zlib';
 import { expect, test } from '../service.js';
-
-const quantile = (xs: number[], q: number) => [...xs].sort((a, b) => a - b)[Math.floor(q * (xs.length - 1))] ?? Number.NaN;
-const report = (what: string, xs: number[]) => {
-  console.log(`${what}: median ${quantile(xs, 0.5).toFixed(1)} ms, 95th percentile ${quantile(xs, 0.95).toFixed(1)} ms, ${String(xs.length)} runs`);
-};
+import { report } from './report.js';
 
 test('estimate over HTTP', async ({ demo }) => {
   const list = (await (await fetch(`${demo.url}/api/v1/conversions/${await demo.find('Whimbrel')}`)).json()) as { designs: { id: string }[] };

@@ -1,13 +1,6 @@
 import { Agent, request } from 'node:http';
 import { expect, test } from '../service.js';
-
-const quantile = (xs: number[], q: number) => [...xs].sort((a, b) => a - b)[Math.floor(q * (xs.length - 1))] ?? Number.NaN;
-const ms = (x: number) => `${x.toFixed(1)} ms`;
-const report = (what: string, xs: number[]) => {
-  console.log(
-    `${what}: median ${ms(quantile(xs, 0.5))}, 95th percentile ${ms(quantile(xs, 0.95))}, longest ${ms(quantile(xs, 1))}, ${String(xs.length)} runs`,
-  );
-};
+import { ms, quantile, report } from './report.js';
 
 interface Conversion {
   id: string;

@@ -145,8 +145,11 @@ fn commas_of_thousands_and_of_decimals_are_told_apart() {
     let decimal = run("0;60,5;out\n1;59,25;out\n2;58,125;out\n").expect("decimals");
     assert!((decimal[0].points[2].speed_kmh - 58.125).abs() < 1e-12, "{decimal:?}");
     let thousands = from_csv("time_s;speed_kmh\n0;20\n30;40\n60;40\n90;40\n1,020.5;40\n");
-    // A thousand seconds later, not one: the gap is named.
-    assert!(thousands.is_err() || thousands.is_ok_and(|t| t.duration_s > 1000.0));
+    // A thousand seconds, not one, which would be time running backwards.
+    match thousands {
+        Ok(track) => assert!(track.duration_s > 1000.0, "{}", track.duration_s),
+        Err(error) => assert!(!error.to_string().contains("backwards"), "{error}"),
+    }
 }
 
 /// A goal of nothing added, missed by everything: the way out is still found, in kilograms and not in billions of per cent.
@@ -154,17 +157,18 @@ fn commas_of_thousands_and_of_decimals_are_told_apart() {
 fn goals_near_zero_are_relaxed_too() {
     let mut document = read(&demo("pipit-b"));
     document.brief.goals.retain(|g| g.id == "budget" || g.id == "range");
+    // Nothing comes out, so whatever goes in is too much.
+    document.donor.removed.clear();
     let goal = json!({ "id": "light", "measure": { "kind": "added_mass", "at_most_kg": 0 } });
     document.brief.goals.push(serde_json::from_value(goal).expect("a goal"));
     let e = estimate(&document).expect("complete");
     let light = claim(&e.claims, "light");
     assert!(light.margin.is_some_and(|m| m.abs() < 100.0), "{light:?}");
     let found = search(&document, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
-    if found.designs.is_empty() {
-        let out = relaxations(&document, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
-        let eased = out.options.iter().flat_map(|o| &o.concessions).find(|c| c.goal == "light").expect("mass helps");
-        assert!(eased.relaxed > 0.0 && eased.relaxed < 1000.0, "{eased:?}");
-    }
+    assert!(found.designs.is_empty(), "nothing that is put in weighs nothing");
+    let out = relaxations(&document, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
+    let eased = out.options.iter().flat_map(|o| &o.concessions).find(|c| c.goal == "light").expect("mass helps");
+    assert!(eased.relaxed > 0.0 && eased.relaxed < 1000.0, "{eased:?}");
 }
 
 /// Five thousand parts are searched within the bounds of memory, or refused with the bound named; and whoever stops waiting stops it.

@@ -122,11 +122,11 @@ async fn files_that_ask_for_much_are_refused_early_and_briefly() {
     let rows = format!("part,name\n{}", "rotor,x\n".repeat(4_900));
     for (path, body, place) in [
         ("/api/v1/tracks", without_fix, "point 2"),
-        ("/api/v1/tracks", nested, ""),
+        ("/api/v1/tracks", nested, "file"),
         ("/api/v1/tracks", gap, "row 4"),
         ("/api/v1/tracks", wide, "heading"),
         ("/api/v1/library/import", nothing, ""),
-        ("/api/v1/library/import", columns, ""),
+        ("/api/v1/library/import", columns, "row 1"),
         ("/api/v1/library/import", rows, "row 2"),
     ] {
         let begins: String = body.chars().take(60).collect();
