@@ -3,6 +3,7 @@
 
 pub(crate) mod documents;
 pub(crate) mod drawn;
+pub(crate) mod spoilt;
 
 use joulethesis_core::document::Document;
 use joulethesis_core::simulate::Passage;
