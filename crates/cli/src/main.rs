@@ -13,8 +13,12 @@ use std::process::ExitCode;
 use clap::{Parser, Subcommand};
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
-use joulethesis_core::estimate::{estimate, estimate_with_bands};
 use joulethesis_core::library::exchange;
+use joulethesis_core::report::{report, report_with_bands};
+
+/// Gives back what one large request took: the system's allocator keeps it for good, and answers no sooner.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 /// Computes, judges and keeps electric conversions.
 #[derive(Parser)]
@@ -120,7 +124,7 @@ fn run(command: Command) -> Result<(), Failure> {
     match command {
         Command::Estimate { file, no_curves, no_bands } => {
             let document = Document::from_json(&read(&file)?)?;
-            let computed = if no_bands { estimate(&document)? } else { estimate_with_bands(&document)? };
+            let computed = if no_bands { report(&document)? } else { report_with_bands(&document)? };
             let mut result = serde_json::to_value(computed).map_err(Failure::other)?;
             if no_curves && let Some(map) = result.as_object_mut() {
                 map.remove("curves");

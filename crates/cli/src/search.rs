@@ -4,9 +4,10 @@ use std::path::Path;
 
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
+use joulethesis_core::document::MatchRequest;
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::library::{Part, builtin, exchange};
-use joulethesis_core::matching::{Compared, MatchRequest, Question, needs, relaxations, search, why_not};
+use joulethesis_core::matching::{Compared, Question, needs, relaxations, search, why_not};
 use serde::de::DeserializeOwned;
 use serde_json::json;
 

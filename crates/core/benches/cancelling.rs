@@ -4,9 +4,11 @@ use std::time::{Duration, Instant};
 
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
+use joulethesis_core::document::MatchRequest;
 use joulethesis_core::estimate::{cases, choices};
+use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::builtin;
-use joulethesis_core::matching::{Compared, MatchRequest, Question, relaxations, search, why_not};
+use joulethesis_core::matching::{Compared, Question, relaxations, search, why_not};
 use joulethesis_core::uncertainty::{bands, tornado};
 use serde_json::{Value, json};
 
@@ -59,8 +61,8 @@ fn main() {
     println!("| told to stop at 24 moments from 1 ms to 1.6 s | stopped | longest until it ended |\n|---|---|---|");
     longest("bands", |c| drop(bands(&van, c)));
     longest("tornado", |c| drop(tornado(&van, "trip.long.range_km", c)));
-    longest("seasons and manners of a trip", |c| drop(cases(&van, "long", c)));
-    longest("choices", |c| drop(choices(&van, c)));
+    longest("seasons and manners of a trip", |c| drop(cases(&Counted::of(&van), "long", c)));
+    longest("choices", |c| drop(choices(&Counted::of(&van), c)));
     longest("search", |c| drop(search(&tug, builtin(), &request, c, |_| true)));
     longest("relaxations", |c| drop(relaxations(&poor, builtin(), &request, c, |_| true)));
     let question = Question { motor: Some("Skua 35 drive unit".to_owned()), ..Question::default() };

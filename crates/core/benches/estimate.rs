@@ -9,11 +9,12 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{Document, TripPath};
-use joulethesis_core::estimate::estimate;
+use joulethesis_core::document::Schedule;
+use joulethesis_core::document::{Checked, Document, TripPath};
 use joulethesis_core::powertrain::{Chain, Rating};
+use joulethesis_core::report::report;
 use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, range, sprint};
-use joulethesis_core::trip::{Schedule, Trace};
+use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::vehicle::masses;
 
@@ -35,7 +36,7 @@ unsafe impl GlobalAlloc for Counting {
 #[global_allocator]
 static ALLOCATOR: Counting = Counting;
 
-fn demo(name: &str) -> Document {
+fn demo(name: &str) -> Checked {
     let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
     Document::from_json(&std::fs::read(path).expect("demo file")).expect("sound")
 }
@@ -62,7 +63,7 @@ fn benches(c: &mut Criterion) {
     for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
         let document = demo(name);
         c.bench_function(&format!("whole estimate, {name}, {} trips", document.brief.trips.len() + document.brief.schedules.len()), |b| {
-            b.iter(|| estimate(black_box(&document)));
+            b.iter(|| report(black_box(&document)));
         });
         c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document), &Cancel::new())));
     }

@@ -6,8 +6,9 @@ use std::time::Instant;
 
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
+use joulethesis_core::document::{Certainty, MatchRequest};
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{Certainty, MatchRequest, search};
+use joulethesis_core::matching::search;
 
 /// The library with every record again under another name and slightly other ratings, so that no copy is a duplicate.
 fn grown(times: u32) -> Vec<Part> {

@@ -213,7 +213,7 @@ fn check(sheet: &BenchSheet) -> Result<()> {
     let value = serde_json::to_value(sheet).map_err(|e| Error::Unreadable(e.to_string()))?;
     let mut problems = Problems::new();
     check_numbers(&value, "", fields::BENCH_SHEET, &mut problems);
-    crate::library::check_name(&sheet.name, "", &mut problems);
+    crate::quantity::check_name(&sheet.name, "", &mut problems);
     if sheet.no_load.len() < 2 {
         problems.push(Problem::new("no_load", format!("{} readings", sheet.no_load.len()), "at least 2 at different voltages are needed"));
     }

@@ -4,39 +4,9 @@ use serde::Serialize;
 
 use crate::document::{Document, Goal, GoalLevel, Measure};
 use crate::estimate::{Estimate, TripResult};
+use crate::figures::{Verdict, figure_of_goal};
 use crate::powertrain::Cause;
 use crate::simulate::RangeEnd;
-use crate::uncertainty::of_goal;
-
-/// How a goal stands, from the share of the draws that meet it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Verdict {
-    /// Nine draws in ten or more meet it.
-    Met,
-    /// Half of the draws or more meet it.
-    Likely,
-    /// Fewer than half meet it.
-    Unlikely,
-    /// Fewer than one in ten meets it.
-    Missed,
-    /// Cannot be told from what is known.
-    CannotTell,
-}
-
-impl Verdict {
-    /// The word for a probability.
-    #[must_use]
-    pub fn of(probability: f64) -> Self {
-        match probability {
-            p if p >= 0.9 => Self::Met,
-            p if p >= 0.5 => Self::Likely,
-            p if p >= 0.1 => Self::Unlikely,
-            _ => Self::Missed,
-        }
-    }
-}
 
 /// A goal with its prediction.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -127,7 +97,7 @@ pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
         unit: p.unit.to_owned(),
         more_is_better: p.more_is_better,
         verdict,
-        figure: of_goal(&goal.measure),
+        figure: figure_of_goal(&goal.measure),
         probability: None,
         margin,
         limited_by: p.limited_by,

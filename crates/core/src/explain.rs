@@ -3,11 +3,11 @@
 use serde::Serialize;
 
 use crate::cancel::Cancel;
-use crate::document::Document;
+use crate::document::Checked;
 use crate::error::{Error, Result};
-use crate::estimate::{Estimate, TripResult, estimate_until};
+use crate::estimate::{Estimate, TripResult, estimate};
+use crate::inputs::{Counted, InputTrust, trusted_inputs};
 use crate::quantity::Provenance;
-use crate::uncertainty::{InputTrust, trusted_inputs};
 
 /// One step of the way from a result to what it stands on.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
@@ -60,7 +60,7 @@ impl Reason {
 
 /// What an explanation is drawn from.
 struct Case<'a> {
-    document: &'a Document,
+    document: &'a Checked,
     json: serde_json::Value,
     estimate: Estimate,
     trust: Vec<InputTrust>,
@@ -69,13 +69,13 @@ struct Case<'a> {
 const GILLESPIE: &str = "Gillespie, Fundamentals of Vehicle Dynamics (1992)";
 const LARMINIE: &str = "Larminie and Lowry, Electric Vehicle Technology Explained, 2nd ed. (from memory)";
 
-/// Explains a headline figure of a document, by its identifier (see [`crate::uncertainty::Figure`]).
+/// Explains a headline figure of a document, by its identifier (see [`crate::figures::Figure`]).
 ///
 /// # Errors
 /// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
-pub fn explain(document: &Document, figure: &str, cancel: &Cancel) -> Result<Reason> {
-    let estimate = estimate_until(document, cancel)?;
-    let json = serde_json::to_value(document).unwrap_or_default();
+pub fn explain(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Reason> {
+    let estimate = estimate(&Counted::of(document), cancel)?;
+    let json = serde_json::to_value(&**document).unwrap_or_default();
     let case = Case { document, json, estimate, trust: trusted_inputs(document) };
     case.figure(figure).ok_or_else(|| {
         Error::field(

@@ -7,8 +7,8 @@
 //! ```
 //! let text = include_str!("../../../demo/whimbrel-9-a.json");
 //! let document = joulethesis_core::document::Document::from_json(text.as_bytes())?;
-//! let estimate = joulethesis_core::estimate::estimate(&document)?;
-//! assert!(estimate.trips[0].wh_per_km.is_some_and(|wh| wh > 50.0));
+//! let report = joulethesis_core::report::report(&document)?;
+//! assert!(report.trips[0].wh_per_km.is_some_and(|wh| wh > 50.0));
 //! # Ok::<(), joulethesis_core::error::Error>(())
 //! ```
 
@@ -22,12 +22,15 @@ pub mod error;
 pub mod estimate;
 pub mod evidence;
 pub mod explain;
+pub mod figures;
 pub mod findings;
+pub mod inputs;
 pub mod library;
 pub mod matching;
 pub mod pack;
 pub mod powertrain;
 pub mod quantity;
+pub mod report;
 pub mod simulate;
 pub mod trip;
 pub mod uncertainty;

@@ -6,7 +6,7 @@ use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, StatusCode, header};
 use bytes::Bytes;
-use joulethesis_core::document::Document;
+use joulethesis_core::document::{Checked, Document};
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::quantity::parse_json;
 use serde::de::DeserializeOwned;
@@ -19,7 +19,7 @@ use crate::problem::ProblemDocument;
 pub(crate) struct Body<T>(pub(crate) T);
 
 /// A JSON body read as a design document and checked by the core.
-pub(crate) struct Checked(pub(crate) Document);
+pub(crate) struct DocumentBody(pub(crate) Checked);
 
 /// A text file sent as what it is: CSV, GPX or JSON.
 pub(crate) struct TextFile(pub(crate) String);
@@ -82,7 +82,7 @@ impl<T: DeserializeOwned + Send + 'static> FromRequest<AppState> for Body<T> {
     }
 }
 
-impl FromRequest<AppState> for Checked {
+impl FromRequest<AppState> for DocumentBody {
     type Rejection = ProblemDocument;
 
     async fn from_request(request: Request, state: &AppState) -> Result<Self, Self::Rejection> {
@@ -104,6 +104,6 @@ impl FromRequest<AppState> for TextFile {
 }
 
 /// Reads and checks a document that came within another request.
-pub(crate) async fn document(state: &AppState, client: &str, value: Value) -> Result<Document, ProblemDocument> {
+pub(crate) async fn document(state: &AppState, client: &str, value: Value) -> Result<Checked, ProblemDocument> {
     Ok(state.work.quick(client, move |_| Document::from_value(&value)).await??)
 }

@@ -2,7 +2,7 @@
 
 use diesel::prelude::*;
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
-use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Design, Document, Donor, VERSION, Variant, section, stored};
+use joulethesis_core::document::{Brief, CONVERSION_FORMAT, Checked, ConversionFile, Design, Donor, VERSION, Variant, section, stored};
 use joulethesis_core::error::{Error, Problem, Problems};
 pub use joulethesis_core::quantity::units::UnitSystem;
 use serde::Serialize;
@@ -110,7 +110,7 @@ pub struct NewConversion {
 impl NewConversion {
     /// From documents of one vehicle: brief and donor are taken from the first; each gives a design A, B, C ... `None` without any.
     #[must_use]
-    pub fn of_documents(name: &str, notes: &str, documents: Vec<Document>) -> Option<Self> {
+    pub fn of_documents(name: &str, notes: &str, documents: Vec<Checked>) -> Option<Self> {
         let first = documents.as_slice().first()?;
         Some(Self {
             name: name.to_owned(),
@@ -118,7 +118,7 @@ impl NewConversion {
             units: UnitSystem::Metric,
             brief: first.brief.clone(),
             donor: first.donor.clone(),
-            variants: documents.into_iter().map(|d| NewVariant { label: None, design: d.design }).collect(),
+            variants: documents.into_iter().map(|d| NewVariant { label: None, design: d.into_written().design }).collect(),
         })
     }
 }

@@ -620,17 +620,17 @@ export interface components {
         Band: components["schemas"]["Figure"] & {
             /**
              * Format: double
-             * @description One draw in ten lies below; absent when that draw never gets there.
+             * @description One sample in ten lies below; absent when that sample never gets there.
              */
             p10?: number | null;
             /**
              * Format: double
-             * @description Half of the draws lie below.
+             * @description Half of the samples lie below.
              */
             p50?: number | null;
             /**
              * Format: double
-             * @description Nine draws in ten lie below.
+             * @description Nine samples in ten lie below.
              */
             p90?: number | null;
         };
@@ -638,13 +638,13 @@ export interface components {
         Bands: {
             /** @description Bands. */
             bands: components["schemas"]["Band"][];
-            /**
-             * Format: int32
-             * @description Draws made.
-             */
-            draws: number;
             /** @description Goals. */
             odds: components["schemas"]["Odds"][];
+            /**
+             * Format: int32
+             * @description Samples of the uncertain inputs.
+             */
+            samples: number;
         };
         /** @description Constants of a motor from its readings. */
         BenchResult: {
@@ -1795,19 +1795,14 @@ export interface components {
              * @description Air density used, kg/m3.
              */
             air_density_kg_m3: number;
-            bands?: components["schemas"]["Bands"] | null;
             /** @description Power each link can pass. */
             chain: components["schemas"]["ChainLinks"];
             /** @description Charging of the usable window at each socket. */
             charging: components["schemas"]["SocketResult"][];
-            /** @description Every goal judged. */
-            claims: components["schemas"]["Claim"][];
             /** @description Money. */
             cost: components["schemas"]["CostSummary"];
             /** @description Curves to draw. */
             curves: components["schemas"]["Curves"];
-            /** @description What the rules found. */
-            findings: components["schemas"]["Finding"][];
             /** @description Gears with overall ratio, efficiency and rotating-mass factor. */
             gears: components["schemas"]["GearSummary"][];
             /** @description Mass account. */
@@ -2475,7 +2470,7 @@ export interface components {
             /** @description Designs that none beats, best first. */
             designs: components["schemas"]["Match"][];
             /** @description Where every combination went. */
-            report: components["schemas"]["Report"];
+            report: components["schemas"]["SearchReport"];
             /** @description The best of each school. */
             schools: components["schemas"]["SchoolBest"][];
             /** @description Parts left out because nobody said what their currency is worth. */
@@ -3136,7 +3131,7 @@ export interface components {
             goal: string;
             /**
              * Format: double
-             * @description Share of the draws that meet it.
+             * @description Share of the samples that meet it.
              */
             probability: number;
             /** @description In a word. */
@@ -3396,7 +3391,7 @@ export interface components {
              */
             sprints?: components["schemas"]["SprintRange"][];
         };
-        /** @description PerformanceResults figures at one state of charge. */
+        /** @description Performance figures at one state of charge. */
         PerformanceResults: {
             /** @description Top speed in each gear. */
             gears: components["schemas"]["GearTopSpeed"][];
@@ -3662,7 +3657,7 @@ export interface components {
             /** @description Ways out, the least first. */
             options: components["schemas"]["Relaxation"][];
             /** @description Where the combinations of the last search went. */
-            report: components["schemas"]["Report"];
+            report: components["schemas"]["SearchReport"];
         };
         /** @description An item taken out of the donor. */
         RemovedItem: {
@@ -3679,45 +3674,13 @@ export interface components {
              */
             sale_price?: number;
         };
-        /** @description Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`. */
-        Report: {
-            /**
-             * Format: int64
-             * @description Simulated and beaten.
-             */
-            beaten: number;
-            /**
-             * Format: int64
-             * @description Cannot beat the answer even at their best.
-             */
-            beaten_by_bound: number;
-            /**
-             * Format: int64
-             * @description Combinations looked at by closed forms one by one.
-             */
-            bounded: number;
-            /** @description Cut by a rule or a goal, in the order they are looked at. */
-            cuts: components["schemas"]["Cut"][];
-            /**
-             * Format: int64
-             * @description Trips driven for their range.
-             */
-            driven: number;
-            /**
-             * Format: int64
-             * @description In the answer.
-             */
-            kept: number;
-            /**
-             * Format: int64
-             * @description Raw combinations.
-             */
-            raw: number;
-            /**
-             * Format: int64
-             * @description Chains built and run.
-             */
-            simulated: number;
+        /** @description An estimate with its judgement. Keys carry their units. A pure function of the document: never stored as truth, always recomputed. */
+        Report: components["schemas"]["Estimate"] & {
+            bands?: components["schemas"]["Bands"] | null;
+            /** @description Every goal judged. */
+            claims: components["schemas"]["Claim"][];
+            /** @description What the rules found. */
+            findings: components["schemas"]["Finding"][];
         };
         /** @description Whether an own part is still bought. */
         Retirement: {
@@ -3817,7 +3780,7 @@ export interface components {
             /** @description Packs still to look at. */
             left: number;
             /** @description Counts so far. */
-            report: components["schemas"]["Report"];
+            report: components["schemas"]["SearchReport"];
             /**
              * Format: double
              * @description Since it began, s.
@@ -3825,6 +3788,46 @@ export interface components {
             seconds: number;
             /** @description Packs there are; none before the first look is over. */
             total: number;
+        };
+        /** @description Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`. */
+        SearchReport: {
+            /**
+             * Format: int64
+             * @description Simulated and beaten.
+             */
+            beaten: number;
+            /**
+             * Format: int64
+             * @description Cannot beat the answer even at their best.
+             */
+            beaten_by_bound: number;
+            /**
+             * Format: int64
+             * @description Combinations looked at by closed forms one by one.
+             */
+            bounded: number;
+            /** @description Cut by a rule or a goal, in the order they are looked at. */
+            cuts: components["schemas"]["Cut"][];
+            /**
+             * Format: int64
+             * @description Trips driven for their range.
+             */
+            driven: number;
+            /**
+             * Format: int64
+             * @description In the answer.
+             */
+            kept: number;
+            /**
+             * Format: int64
+             * @description Raw combinations.
+             */
+            raw: number;
+            /**
+             * Format: int64
+             * @description Chains built and run.
+             */
+            simulated: number;
         };
         /** @description What to search for. */
         SearchRequest: {
@@ -4596,7 +4599,7 @@ export interface components {
             nearest?: components["schemas"]["Examined"] | null;
             put_in?: components["schemas"]["Examined"] | null;
             /** @description Where every combination with it went. */
-            report: components["schemas"]["Report"];
+            report: components["schemas"]["SearchReport"];
             /** @description The answer in a sentence or two. */
             summary: string;
         };
@@ -5241,7 +5244,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Estimate"];
+                    "application/json": components["schemas"]["Report"];
                 };
             };
             400: {

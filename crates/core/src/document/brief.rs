@@ -3,12 +3,9 @@
 use serde::{Deserialize, Serialize};
 
 use crate::error::{Problem, Problems};
-use crate::library::{check_name, join};
-use crate::matching::MatchRequest;
-use crate::quantity::{Sources, check_sources, fields};
-use crate::trip::Schedule;
+use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
-use super::trip::{Season, Trip};
+use super::{MatchRequest, Schedule, Season, Trip};
 
 /// The owner's brief.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

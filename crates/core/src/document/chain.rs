@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 
 use super::Driveline;
 use crate::error::{Problem, Problems};
-use crate::library::{Charger, Controller, Module, Motor, join};
-use crate::quantity::{Sources, check_sources, fields};
+use crate::library::{Charger, Controller, Module, Motor};
+use crate::quantity::{Sources, check_sources, fields, join};
 
 /// One variant of a conversion. Records are embedded, so that a later edit of the library never changes it silently.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

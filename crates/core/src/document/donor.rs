@@ -2,10 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::tyre;
 use crate::error::{Problem, Problems};
-use crate::library::{check_name, join};
-use crate::quantity::{Sources, check_sources, fields};
-use crate::vehicle::tyre;
+use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
 /// Kind of vehicle; chooses handbook values for what is not known.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]

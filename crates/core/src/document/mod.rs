@@ -2,10 +2,15 @@
 
 mod brief;
 mod chain;
+mod checked;
 mod donor;
 mod items;
+mod schedule;
+mod search;
 mod starter;
+mod steps;
 mod trip;
+pub mod tyre;
 mod whole;
 
 use serde::de::DeserializeOwned;
@@ -13,20 +18,23 @@ use serde::{Deserialize, Serialize};
 
 pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange};
 pub use chain::{AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationSchool, WindowSchool, Wiring};
+pub use checked::Checked;
 pub use donor::{
     CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind,
     Tyre, VehicleKind,
 };
 
 pub use items::{Item, ItemKind};
+pub use schedule::Schedule;
+pub use search::{CellSchool, Certainty, Chosen, CurrentSchool, MatchRequest, PackSchool};
+pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
+pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use trip::{DrivingManner, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
-use crate::error::{Error, Problem, Problems, Result};
-use crate::library::{check_name, join};
-use crate::quantity::{check_numbers, check_texts, fields, parse_json};
-use crate::trip::{MOST_STEPS, steps_of};
+use crate::error::{Problem, Problems, Result};
+use crate::quantity::{check_numbers, check_texts, deserialize, fields};
 
 /// The only `format` accepted.
 pub const FORMAT: &str = "joulethesis-design";
@@ -53,74 +61,6 @@ pub struct Document {
 }
 
 impl Document {
-    /// Reads and checks a design document.
-    ///
-    /// Numbers are checked against the field catalogue first, so that a wrong one is reported with its own path,
-    /// what was given and what is accepted; all such problems are listed together.
-    ///
-    /// # Errors
-    /// [`Error::Unreadable`] for text that is no JSON, [`Error::Invalid`] for anything else.
-    pub fn from_json(text: &[u8]) -> Result<Self> {
-        Self::from_value(&parse_json(text)?)
-    }
-
-    /// Reads and checks a design document that is already parsed.
-    ///
-    /// # Errors
-    /// As [`Document::from_json`].
-    pub fn from_value(value: &serde_json::Value) -> Result<Self> {
-        let format = value.get("format").and_then(|v| v.as_str()).unwrap_or_default();
-        if format != FORMAT {
-            return Err(Error::field("format", format!("\"{format}\""), format!("a design document says \"{FORMAT}\"")));
-        }
-        let version = value.get("version").cloned().unwrap_or_default();
-        if version != serde_json::json!(VERSION) {
-            return Err(Error::field("version", version, format!("this program reads version {VERSION}")));
-        }
-        let mut problems = Problems::new();
-        check_texts(value, "", &mut problems);
-        check_numbers(value, "", fields::DOCUMENT, &mut problems);
-        if !problems.is_empty() {
-            return Err(problems.into_error());
-        }
-        let document: Self = deserialize(value, "")?;
-        document.check()?;
-        Ok(document)
-    }
-
-    /// Checks what single numbers cannot show: names, references, order, curves.
-    ///
-    /// # Errors
-    /// [`Error::Invalid`] listing every problem found.
-    pub fn check(&self) -> Result<()> {
-        let mut problems = Problems::new();
-        check_name(&self.name, "", &mut problems);
-        self.brief.check("brief", &mut problems);
-        self.donor.check("donor", &mut problems);
-        self.design.check("design", &mut problems);
-        let gears = self.driveline().gears.len();
-        let mut gear_exists = |path: String, gear: Option<u32>| {
-            if gear.is_some_and(|g| g as usize > gears) {
-                problems.push(Problem::new(path, gear.unwrap_or_default(), format!("the driveline has {gears} gears")));
-            }
-        };
-        gear_exists("brief.performance.gear".to_owned(), self.brief.performance.gear);
-        for (i, trip) in self.brief.trips.iter().enumerate() {
-            gear_exists(join("brief", &format!("trips[{i}].gear")), trip.gear);
-        }
-        let ranges = self.driveline().ranges.len();
-        for (i, trip) in self.brief.trips.iter().enumerate() {
-            if let Some(range) = trip.transfer_range.filter(|r| *r as usize > ranges.max(1)) {
-                problems.push(Problem::new(
-                    format!("brief.trips[{i}].transfer_range"),
-                    range,
-                    format!("the transfer box has {ranges} ranges"),
-                ));
-            }
-        }
-        problems.or(())
-    }
-
     /// The driveline in use: the design's own, else the donor's.
     #[must_use]
     pub fn driveline(&self) -> &Driveline {
@@ -209,14 +149,3 @@ macro_rules! section {
 section!(Brief, "brief", fields::BRIEF);
 section!(Donor, "donor", fields::DONOR);
 section!(Design, "design", fields::DESIGN);
-
-/// Reads one typed value, naming the path of whatever does not fit.
-pub(crate) fn deserialize<T: DeserializeOwned>(value: &serde_json::Value, root: &str) -> Result<T> {
-    serde_path_to_error::deserialize(value).map_err(|e| {
-        let path = match e.path().to_string().as_str() {
-            "." => root.to_owned(),
-            path => join(root, path),
-        };
-        Error::Invalid(vec![Problem::worded(path, e.inner())])
-    })
-}

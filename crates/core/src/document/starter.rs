@@ -159,18 +159,3 @@ impl Document {
         }
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn every_kind_starts_sound_and_survives_its_own_format() {
-        use VehicleKind::{Car, Kart, Motorcycle, OffRoad, Quad, Sled, Trike, Utility, Van};
-        for kind in [Car, Van, OffRoad, Motorcycle, Trike, Kart, Quad, Sled, Utility] {
-            let starter = Document::starter("New", kind);
-            let text = serde_json::to_vec(&starter).expect("a document is JSON");
-            assert_eq!(Document::from_json(&text).unwrap_or_else(|e| panic!("{kind:?}: {e}")), starter);
-        }
-    }
-}

@@ -2,8 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::Schedule;
 use crate::error::{Problem, Problems};
-use crate::trip::Schedule;
 
 /// A trip the vehicle makes.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -3,11 +3,10 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use super::{Brief, Design, Document, Donor, FORMAT, VERSION, deserialize};
+use super::{Brief, Design, Document, Donor, FORMAT, VERSION};
 use crate::error::{Error, Problem, Problems, Result};
-use crate::library::{check_name, join};
 use crate::quantity::units::UnitSystem;
-use crate::quantity::{check_numbers, check_texts, fields};
+use crate::quantity::{check_name, check_numbers, check_texts, deserialize, fields, join};
 
 /// The only `format` accepted.
 pub const CONVERSION_FORMAT: &str = "joulethesis-conversion";

@@ -2,16 +2,16 @@
 
 use serde::Serialize;
 
-use super::performance::{run_soc, top};
-use super::trips;
 use crate::cancel::Cancel;
 use crate::document::{Document, Measure};
 use crate::error::{Error, Result};
+use crate::figures::performance::{run_soc, top};
+use crate::figures::trips;
+use crate::inputs::Counted;
 use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, Way, hill_at_speed, quickest, top_speed};
-use crate::uncertainty::counted;
 use crate::vehicle::masses;
 
 /// One use of the gears.
@@ -106,9 +106,7 @@ const TURNS: [f64; 5] = [0.7, 0.85, 1.0, 1.2, 1.4];
 ///
 /// # Errors
 /// As [`super::estimate`].
-pub fn choices(document: &Document, cancel: &Cancel) -> Result<Choices> {
-    document.check()?;
-    let document = &counted(document);
+pub fn choices(document: &Counted, cancel: &Cancel) -> Result<Choices> {
     let chain = Chain::of(document, masses(document).test_kg)?;
     let goal = document.brief.goals.iter().find_map(|g| match g.measure {
         Measure::TopSpeed { at_least_kmh } => Some(at_least_kmh),

@@ -2,8 +2,9 @@
 
 use serde::Serialize;
 
-use super::performance::{PerformanceResults, run_soc};
+use super::performance::PerformanceResults;
 use crate::document::Document;
+use crate::figures::performance::run_soc;
 use crate::powertrain::{Cause, Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{Best, quickest};
@@ -134,7 +135,7 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
             force_n: speed_kmh.iter().map(|kmh| chain.road.steady_n(at(*kmh), percent / 100.0)).collect(),
         })
         .collect();
-    let mut pulls = super::performance::pulls(document, chain, &burst);
+    let mut pulls = crate::figures::performance::pulls(document, chain, &burst);
     let target = 0.98 * at(performance.top_speed_kmh);
     let run = quickest(&mut pulls, 0.0, target);
     let every = (run.points.len() / RUN_POINTS).max(1);

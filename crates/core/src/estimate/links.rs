@@ -2,8 +2,9 @@
 
 use serde::Serialize;
 
-use super::performance::{PerformanceResults, run_soc, warm_kmh};
+use super::performance::PerformanceResults;
 use crate::document::Document;
+use crate::figures::performance::{run_soc, warm_kmh};
 use crate::powertrain::{Chain, GearPath, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::Best;

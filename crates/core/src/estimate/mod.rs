@@ -4,6 +4,7 @@ mod choices;
 mod curves;
 mod links;
 mod performance;
+mod trip_study;
 mod trips;
 
 use serde::Serialize;
@@ -13,24 +14,18 @@ pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults, SprintResult};
-pub use trips::{EnergySplit, TripAlong, TripCase, TripResult, along, cases};
+pub use trip_study::{TripAlong, TripCase, along, cases};
+pub use trips::{EnergySplit, TripResult};
 
 use crate::cancel::Cancel;
 use crate::charge::{ChargeSession, charge};
-use crate::claims::{Claim, Verdict, judge};
 use crate::document::Document;
 use crate::error::Result;
-use crate::findings::{Finding, find};
+use crate::figures::{CostSummary, cost};
+use crate::inputs::Counted;
 use crate::pack::PackModel;
 use crate::powertrain::Chain;
-use crate::uncertainty::{Bands, bands, counted};
 use crate::vehicle::{Masses, masses};
-
-/// Pieces of the estimate that the draws of a band share with it.
-pub(crate) mod parts {
-    pub(crate) use super::performance::{level_warmth, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
-    pub(crate) use super::trips::{all as all_trips, chain as trip_chain, mass_kg, trace as trip_trace, way};
-}
 
 /// Everything computed of one design. Keys carry their units.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -60,13 +55,6 @@ pub struct Estimate {
     pub chain: ChainLinks,
     /// Curves to draw.
     pub curves: Curves,
-    /// Every goal judged.
-    pub claims: Vec<Claim>,
-    /// What the rules found.
-    pub findings: Vec<Finding>,
-    /// Headline figures as bands; absent where only the central figures were asked for.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub bands: Option<Bands>,
 }
 
 /// One gear's path to the wheel.
@@ -115,22 +103,6 @@ pub struct PackSummary {
     pub burst_a: f64,
 }
 
-/// Money, in the brief's currency.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct CostSummary {
-    /// Parts put in.
-    pub bought: f64,
-    /// Removed parts sold.
-    pub sold: f64,
-    /// Bought less sold.
-    pub net: f64,
-    /// The dearest group.
-    pub largest: String,
-    /// Its price.
-    pub largest_price: f64,
-}
-
 /// Charging at one socket.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -149,52 +121,18 @@ pub struct SocketResult {
     pub window_cost: f64,
 }
 
-/// Estimates a checked document.
+/// Estimates a design, ended early when `cancel` says so.
 ///
 /// # Errors
-/// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, or what the document's own check refuses.
-pub fn estimate(document: &Document) -> Result<Estimate> {
-    estimate_until(document, &Cancel::new())
-}
-
-/// As [`estimate`], ended early when `cancel` says so.
-///
-/// # Errors
-/// As [`estimate`], and [`crate::error::Error::Cancelled`].
-pub fn estimate_until(document: &Document, cancel: &Cancel) -> Result<Estimate> {
-    document.check()?;
-    let counted = &counted(document);
-    estimate_counted(document, counted, cancel)
-}
-
-/// As [`estimate`], with the bands; the verdict of each claim follows from the share of the draws that meet it.
-///
-/// # Errors
-/// As [`estimate`].
-pub fn estimate_with_bands(document: &Document) -> Result<Estimate> {
-    let mut estimate = estimate(document)?;
-    let bands = bands(document, &Cancel::new())?;
-    for claim in &mut estimate.claims {
-        if let Some(odds) = bands.odds.iter().find(|o| o.goal == claim.goal) {
-            claim.probability = Some(odds.probability);
-            if claim.verdict != Verdict::CannotTell {
-                claim.verdict = odds.verdict;
-            }
-        }
-    }
-    estimate.bands = Some(bands);
-    Ok(estimate)
-}
-
-/// `document` as people wrote it, and with every claim at its median.
-fn estimate_counted(written: &Document, document: &Document, cancel: &Cancel) -> Result<Estimate> {
+/// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, and [`crate::error::Error::Cancelled`].
+pub fn estimate(document: &Counted, cancel: &Cancel) -> Result<Estimate> {
     let masses = masses(document);
     let chain = Chain::of(document, masses.test_kg)?;
     let charging = sockets(document, &chain.pack);
     let usable_wh = chain.pack.energy_wh(chain.pack.soc_min, chain.pack.soc_max);
     let socket_per_cell = charging.iter().find_map(|s| s.window.filter(|w| w.hours_h.is_some())).map(|w| w.socket_kwh * 1000.0 / usable_wh);
     let performance = performance::of(document, &chain);
-    let mut estimate = Estimate {
+    Ok(Estimate {
         version: 1,
         masses,
         air_density_kg_m3: document
@@ -221,13 +159,7 @@ fn estimate_counted(written: &Document, document: &Document, cancel: &Cancel) ->
         curves: curves::of(document, &chain, &performance),
         performance,
         charging,
-        claims: Vec::new(),
-        findings: Vec::new(),
-        bands: None,
-    };
-    estimate.claims = document.brief.goals.iter().map(|goal| judge(goal, document, &estimate)).collect();
-    estimate.findings = find(written, &chain, &estimate);
-    Ok(estimate)
+    })
 }
 
 fn sockets(document: &Document, pack: &PackModel) -> Vec<SocketResult> {
@@ -265,20 +197,4 @@ fn pack_summary(document: &Document, pack: &PackModel) -> PackSummary {
         continuous_a: pack.continuous_a,
         burst_a: pack.burst_a,
     }
-}
-
-/// Money account of a design.
-#[must_use]
-pub fn cost(document: &Document) -> CostSummary {
-    let mut groups: Vec<(&str, f64)> = Vec::new();
-    for item in document.design.items() {
-        match groups.iter_mut().find(|g| g.0 == item.kind.group()) {
-            Some(group) => group.1 += item.total_price(),
-            None => groups.push((item.kind.group(), item.total_price())),
-        }
-    }
-    let bought = groups.iter().map(|g| g.1).sum();
-    let sold = document.donor.removed.iter().map(|r| r.sale_price).sum();
-    let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();
-    CostSummary { bought, sold, net: bought - sold, largest: largest.0.to_owned(), largest_price: largest.1 }
 }

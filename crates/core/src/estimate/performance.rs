@@ -2,19 +2,14 @@
 
 use serde::Serialize;
 
-use crate::document::{Document, Measure};
-use crate::pack::PackModel;
+use crate::document::Document;
+use crate::figures::performance::{highest, hill_speeds, level_warmth, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
 use crate::powertrain::heat::Warming;
-use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
+use crate::powertrain::{Cause, Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{HillGrade, Pull, SPRINT_STEP_M_S, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
+use crate::simulate::{HillGrade, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
 
-/// Sprints always computed, km/h.
-const USUAL_SPRINTS: [(f64, f64); 4] = [(0.0, 30.0), (0.0, 50.0), (0.0, 80.0), (0.0, 100.0)];
-/// State of charge of performance runs when none is given.
-const USUAL_SOC: f64 = 0.8;
-
-/// PerformanceResults figures at one state of charge.
+/// Performance figures at one state of charge.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PerformanceResults {
@@ -145,88 +140,6 @@ pub struct HillAtSpeed {
     pub ten_minutes: HillGrade,
 }
 
-/// State of charge of performance runs.
-pub(crate) fn run_soc(document: &Document, pack: &PackModel) -> f64 {
-    document.brief.performance.soc.unwrap_or(USUAL_SOC.clamp(pack.soc_min, pack.soc_max))
-}
-
-fn highest(tops: impl Iterator<Item = TopSpeed>) -> TopSpeed {
-    tops.reduce(|a, b| if b.speed_m_s > a.speed_m_s { b } else { a }).unwrap_or(TopSpeed {
-        speed_m_s: 0.0,
-        cause: Cause::None,
-        gear: 1,
-        range: 1,
-    })
-}
-
-/// Tables of the runs a document asks for: the gear it holds, or every range of the transfer box.
-pub(crate) fn pulls<'a>(document: &Document, chain: &'a Chain, limits: &'a Limits) -> Vec<Pull<'a>> {
-    let held: Option<&GearPath> = document.brief.performance.gear.map(|g| chain.gear(g));
-    match held {
-        Some(gear) => vec![Pull::new(chain, std::slice::from_ref(gear), limits, SPRINT_STEP_M_S)],
-        None => chain.ranges().map(|gears| Pull::new(chain, gears, limits, SPRINT_STEP_M_S)).collect(),
-    }
-}
-
-/// Sprints of a brief in km/h: the usual ones, those asked for and those of its goals, each once.
-pub(crate) fn sprint_ranges(document: &Document) -> Vec<(f64, f64)> {
-    let brief = &document.brief;
-    let asked = brief.performance.sprints.iter().map(|s| (s.from_kmh, s.to_kmh));
-    let goals = brief.goals.iter().filter_map(|g| match g.measure {
-        Measure::Sprint { from_kmh, to_kmh, .. } => Some((from_kmh, to_kmh)),
-        _ => None,
-    });
-    let mut ranges = Vec::new();
-    for range in USUAL_SPRINTS.into_iter().chain(asked).chain(goals) {
-        if !ranges.contains(&range) {
-            ranges.push(range);
-        }
-    }
-    ranges
-}
-
-/// Speeds at which hills are computed, km/h, rising.
-pub(crate) fn hill_speeds(document: &Document) -> Vec<f64> {
-    let mut speeds = vec![20.0, 50.0];
-    speeds.extend(document.brief.goals.iter().filter_map(|g| match g.measure {
-        Measure::HillAtSpeed { speed_kmh, .. } => Some(speed_kmh),
-        _ => None,
-    }));
-    speeds.sort_by(f64::total_cmp);
-    speeds.dedup();
-    speeds
-}
-
-/// Highest top speed over gears and ranges.
-pub(crate) fn top(chain: &Chain, limits: &Limits) -> TopSpeed {
-    highest(chain.gears.iter().map(|g| top_speed(chain, g, limits)))
-}
-
-/// Speed of "warm": what a brief compares links at, else 50 km/h or 60 % of a lower top speed.
-pub(crate) fn warm_kmh(document: &Document, top_kmh: f64) -> f64 {
-    document.brief.performance.reference_kmh.unwrap_or(USUAL_KMH.min(TOP_SPEED_SHARE * top_kmh).max(1.0))
-}
-
-/// Reference speed when none is given, km/h, and its share of a lower top speed.
-const USUAL_KMH: f64 = 50.0;
-const TOP_SPEED_SHARE: f64 = 0.6;
-
-/// Warmth of motor and controller after hours on the level at a speed, each no higher than its limit.
-pub(crate) fn level_warmth(chain: &Chain, soc: f64, v_m_s: f64) -> (f64, f64) {
-    let supply = chain.supply(soc, chain.low_voltage_w);
-    let force_n = chain.road.steady_n(v_m_s, 0.0);
-    let draws = chain.gears.iter().filter_map(|g| chain.draw(g, v_m_s, force_n, &supply));
-    let Some(draw) = draws.min_by(|a, b| a.bus_w.total_cmp(&b.bus_w)) else { return (0.0, 0.0) };
-    let controller_load = if chain.controller_heats_by_torque { draw.torque_nm } else { draw.bus_w / draw.terminals.volts_v };
-    let at = |w: &Warming, load: f64| w.target(load).min(w.limit);
-    (at(&chain.motor_heat, draw.torque_nm), at(&chain.controller_heat, controller_load))
-}
-
-/// Ratings of ten minutes from warm.
-pub(crate) fn ten_minutes((motor_warmth, controller_warmth): (f64, f64)) -> Rating {
-    Rating::Held { seconds: 600.0, motor_warmth, controller_warmth }
-}
-
 fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> HeatResults {
     // The greatest torque this chain makes, wherever along the speeds that is.
     let (torque_nm, _) = chain.full_torque(0.0, burst);
@@ -245,7 +158,7 @@ fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> Hea
     }
 }
 
-/// PerformanceResults of a document's chain.
+/// Performance of a document's chain.
 pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
     let soc = run_soc(document, &chain.pack);
     let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);

@@ -3,11 +3,12 @@
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
-use super::{EvidenceKind, Fitted, Flag, RoadLoadProposal};
+use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{CoastDirection, CoastDown, CoastRun};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::Provenance;
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
+use crate::trip::Flag;
 use crate::vehicle::air;
 
 /// Force on the vehicle at one speed.

@@ -1,10 +1,10 @@
 //! Road load from the fuel a donor used to burn.
 
 use super::handbook::{middle, typical};
-use super::{EvidenceKind, Fitted, Flag, RoadLoadProposal};
-use crate::document::{Document, Fuel, TripPath};
+use super::{EvidenceKind, Fitted, RoadLoadProposal};
+use crate::document::{Document, Fuel, Schedule, TripPath};
 use crate::quantity::Provenance;
-use crate::trip::{Schedule, Trace};
+use crate::trip::{Flag, Trace};
 use crate::vehicle::{Conditions, Road};
 
 /// Lower heating values, kWh a litre (from memory).

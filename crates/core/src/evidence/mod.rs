@@ -15,6 +15,7 @@ pub use log::runs_from_csv;
 use crate::document::Document;
 use crate::error::Result;
 use crate::quantity::Provenance;
+use crate::trip::Flag;
 
 /// Where a proposal comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -27,16 +28,6 @@ pub enum EvidenceKind {
     Fuel,
     /// Typical of the kind of vehicle.
     Handbook,
-}
-
-/// Something odd in a log, that a person must judge.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Flag {
-    /// Where: `runs[1].points[23]`, `row 118`.
-    pub at: String,
-    /// What, with its figures, and what was done about it.
-    pub message: String,
 }
 
 /// A road load to put into the donor.

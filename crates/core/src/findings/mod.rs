@@ -5,7 +5,7 @@ mod trust;
 
 use serde::Serialize;
 
-use crate::document::Document;
+use crate::document::Checked;
 use crate::estimate::Estimate;
 use crate::powertrain::Chain;
 
@@ -50,14 +50,14 @@ pub struct Finding {
 
 /// What a rule looks at.
 pub(crate) struct Evidence<'a> {
-    pub(crate) document: &'a Document,
+    pub(crate) document: &'a Checked,
     pub(crate) chain: &'a Chain,
     pub(crate) estimate: &'a Estimate,
 }
 
 /// Runs every rule; the gravest come first, in the order of the rules.
 #[must_use]
-pub fn find(document: &Document, chain: &Chain, estimate: &Estimate) -> Vec<Finding> {
+pub fn find(document: &Checked, chain: &Chain, estimate: &Estimate) -> Vec<Finding> {
     let evidence = Evidence { document, chain, estimate };
     let mut findings: Vec<Finding> = rules::ALL.iter().flat_map(|rule| rule(&evidence)).collect();
     findings.sort_by_key(|f| f.severity);

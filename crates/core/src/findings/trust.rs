@@ -3,8 +3,8 @@
 use super::rules::{PRACTICE, Words, finding};
 use super::{Evidence, Finding, Severity};
 use crate::document::MotorPlace;
+use crate::inputs::trusted_inputs;
 use crate::pack::{Strings, temperature::charge_share};
-use crate::uncertainty::trusted_inputs;
 
 /// A seller's claim is not taken at its word.
 pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {

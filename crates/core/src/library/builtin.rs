@@ -26,17 +26,3 @@ pub fn builtin() -> &'static [Part] {
         FILES.iter().flat_map(read).collect()
     })
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn every_record_is_sound_and_named_once() {
-        let parts = builtin();
-        assert!(parts.len() >= 60, "{} parts", parts.len());
-        for (i, part) in parts.iter().enumerate() {
-            assert!(!parts[..i].iter().any(|p| p.name() == part.name()), "{} twice", part.name());
-        }
-    }
-}

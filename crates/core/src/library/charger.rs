@@ -2,9 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{check_currency, check_name, join};
 use crate::error::{Problem, Problems};
-use crate::quantity::{Sources, check_sources, fields};
+use crate::quantity::{Sources, check_currency, check_name, check_sources, fields, join};
 
 /// One charger, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

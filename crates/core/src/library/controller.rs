@@ -2,9 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{MotorKind, check_currency, check_name, join};
+use super::MotorKind;
 use crate::error::{Problem, Problems};
-use crate::quantity::{Sources, check_sources, fields};
+use crate::quantity::{Sources, check_currency, check_name, check_sources, fields, join};
 
 /// One motor controller, as sold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -5,10 +5,8 @@ mod charger;
 mod controller;
 mod doubts;
 pub mod exchange;
-mod loss_fit;
 mod module;
 mod motor;
-mod newer;
 
 use serde::{Deserialize, Serialize};
 
@@ -18,10 +16,9 @@ pub use controller::Controller;
 pub use doubts::{Doubt, doubts, look_alikes};
 pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
-pub use newer::{Newer, RatingChange, newer};
 
 use crate::error::{Problem, Problems, Result};
-use crate::quantity::{check_numbers, check_texts};
+use crate::quantity::{check_numbers, check_texts, deserialize};
 
 /// A library part of any kind.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -123,7 +120,7 @@ impl Part {
         if !problems.is_empty() {
             return Err(problems.into_error());
         }
-        let part: Self = crate::document::deserialize(value, "")?;
+        let part: Self = deserialize(value, "")?;
         part.check("", &mut problems);
         problems.or(part)
     }
@@ -136,31 +133,5 @@ impl Part {
             Self::Module(p) => p.check(path, problems),
             Self::Charger(p) => p.check(path, problems),
         }
-    }
-}
-
-/// Joins a parent path and a key with a dot, without one at the root.
-pub(crate) fn join(path: &str, key: &str) -> String {
-    if path.is_empty() { key.to_owned() } else { format!("{path}.{key}") }
-}
-
-/// Reports a name that is empty or unreasonably long.
-pub(crate) fn check_name(name: &str, path: &str, problems: &mut Problems) {
-    let length = name.trim().chars().count();
-    if length == 0 || length > 120 {
-        problems.push(Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"));
-    }
-}
-
-/// Reports a currency that is no three-letter code.
-pub(crate) fn check_currency(code: Option<&str>, path: &str, problems: &mut Problems) {
-    if let Some(code) = code
-        && !(code.len() == 3 && code.chars().all(|c| c.is_ascii_uppercase()))
-    {
-        problems.push(Problem::new(
-            join(path, "currency"),
-            format!("\"{code}\""),
-            "a code of three capitals is accepted, as EUR (ISO 4217)",
-        ));
     }
 }

@@ -2,9 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{check_currency, check_name, join};
 use crate::error::{Problem, Problems};
-use crate::quantity::{Sources, check_sources, fields};
+use crate::quantity::{Sources, check_currency, check_name, check_sources, fields, join};
 
 /// Kind of motor; decides which controllers fit it and whether it can brake.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -195,41 +194,6 @@ pub struct Motor {
 }
 
 impl Motor {
-    /// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best
-    /// efficiency and the no-load power. Motors given by their constants carry their own losses instead.
-    ///
-    /// At a given speed, efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the
-    /// continuous rating and base speed half of the loss is copper; the rest is the no-load power, split 60 % iron,
-    /// 25 % windage and 15 % constant (judgement, no source).
-    #[must_use]
-    pub fn loss_coefficients(&self) -> LossCoefficients {
-        if let Some(given) = self.losses {
-            return given;
-        }
-        if let MotorModel::Points { points } = &self.model
-            && let Some(fitted) = super::loss_fit::fit(points)
-        {
-            return fitted;
-        }
-        let efficiency = self.best_efficiency.unwrap_or(match self.kind {
-            MotorKind::SeriesDc => 0.85,
-            MotorKind::BrushedPm | MotorKind::Induction => 0.90,
-            MotorKind::Hub => 0.87,
-            MotorKind::PmSynchronous => 0.94,
-        });
-        let (base_speed, continuous_nm) = crate::powertrain::rated_point(self);
-        let speed = base_speed.max(1.0);
-        let torque = continuous_nm.min(self.continuous_power_w / speed).max(1e-6);
-        let total = torque * speed * (1.0 / efficiency - 1.0);
-        let rest = self.no_load_power_w.map_or(total / 2.0, |p| p.min(total));
-        LossCoefficients {
-            copper_w_per_nm2: (total - rest) / (torque * torque),
-            iron_w_per_rad_s: 0.60 * rest / speed,
-            windage_w_per_rad3_s3: 0.25 * rest / speed.powi(3),
-            constant_w: 0.15 * rest,
-        }
-    }
-
     pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
         check_sources(&self.sources, path, (fields::MOTOR, &[]), problems);

@@ -3,18 +3,19 @@
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::count::Report;
+use super::count::SearchReport;
 use super::front::Kept;
 use super::gearing::mount_words;
-use super::request::{MatchRequest, is_direct, is_salvaged};
+use super::request::{is_direct, is_salvaged};
 use super::scale::{AxisInfo, Six};
 use super::search::{Found, SCHOOLS, Search};
 use super::space::{Choice, PLACES, Task};
 use crate::cancel::Cancel;
-use crate::document::{Document, MotorPlace};
+use crate::document::{Checked, MatchRequest, MotorPlace};
 use crate::error::Result;
-use crate::estimate::{LinkKind, estimate_until};
+use crate::estimate::LinkKind;
 use crate::library::Part;
+use crate::report::report_until;
 
 /// One design that meets the brief.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -151,7 +152,7 @@ pub struct MatchAnswer {
     /// Parts left out because nobody said what their currency is worth.
     pub unpriced: Vec<String>,
     /// Where every combination went.
-    pub report: Report,
+    pub report: SearchReport,
 }
 
 /// A look at a running search.
@@ -162,7 +163,7 @@ pub struct Progress<'a> {
 impl Progress<'_> {
     /// Counts so far.
     #[must_use]
-    pub fn report(&self) -> Report {
+    pub fn report(&self) -> SearchReport {
         self.search.report()
     }
 
@@ -197,13 +198,12 @@ impl Progress<'_> {
 /// # Errors
 /// What [`MatchRequest::check`] refuses, or the document's own check.
 pub fn search(
-    document: &Document,
+    document: &Checked,
     library: &[Part],
     request: &MatchRequest,
     cancel: &Cancel,
     mut go_on: impl FnMut(&Progress<'_>) -> bool,
 ) -> Result<MatchAnswer> {
-    document.check()?;
     let task = Task::of(document, library, request)?;
     let mut search = Search::new(&task, cancel)?;
     search.run(|search| go_on(&Progress { search }))?;
@@ -301,19 +301,17 @@ pub(super) fn row(task: &Task, place: u32, found: &Found) -> Match {
 }
 
 /// A document whose schedules are only those that goals speak of; the others do not change any claim.
-fn without_idle_schedules(document: &Document) -> Document {
+fn without_idle_schedules(document: &Checked) -> Checked {
     use crate::document::Measure;
-    let mut plain = document.clone();
     let goals = &document.brief.goals;
-    plain.brief.schedules.retain(|s| {
-        goals.iter().any(|g| matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == s.id()))
-    });
-    plain
+    let asked =
+        |id: &str| goals.iter().any(|g| matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == id));
+    document.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))
 }
 
-fn holdback(task: &Task, plain: &Document, choice: &Choice, cancel: &Cancel) -> Result<Holdback> {
-    let document = Document { design: task.design(choice, false), ..plain.clone() };
-    let estimate = estimate_until(&document, cancel)?;
+fn holdback(task: &Task, plain: &Checked, choice: &Choice, cancel: &Cancel) -> Result<Holdback> {
+    let document = plain.with_sound(|d| d.design = task.design(choice, false));
+    let estimate = report_until(&document, cancel)?;
     let tightest_link = estimate.chain.tightest_burst;
     let rating = estimate.chain.links.iter().find(|l| l.kind == tightest_link).map_or_else(String::new, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);

@@ -3,9 +3,9 @@
 use super::scale::{Axis, Grades, SHORTFALL, Scale, Six};
 use super::sides::{Drive, GearSide, Ground, PackSide, Train};
 use super::space::{Must, Task};
+use crate::figures::{Duty, FigureKind};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::climb_and_grip;
-use crate::uncertainty::{Hold, Kind};
 use crate::vehicle::{Road, Traction};
 
 /// Steps of speed in a bound of a sprint.
@@ -125,10 +125,10 @@ impl Look<'_> {
         gearing.driveline.as_ref().unwrap_or(&self.task.base.donor.driveline).shift_s
     }
 
-    fn hill_percent(&self, kmh: f64, hold: Hold) -> f64 {
+    fn hill_percent(&self, kmh: f64, hold: Duty) -> f64 {
         let v = kmh / KMH_PER_M_S;
         // Over ten minutes: cells for ever, motor and controller as long as their heat allows, at most their burst.
-        let power = self.power(hold == Hold::ForEver);
+        let power = self.power(hold == Duty::Continuous);
         self.grade_percent(self.pull_n(v, &power), v) * (1.0 + 1e-9)
     }
 
@@ -154,25 +154,25 @@ impl Look<'_> {
     }
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.
-    pub(super) fn best(&self, kind: Kind) -> f64 {
+    pub(super) fn best(&self, kind: FigureKind) -> f64 {
         match kind {
-            Kind::Range(trip) => self.range_km(trip),
+            FigureKind::Range(trip) => self.range_km(trip),
             // Known only once the trip is driven, or to the caller.
-            Kind::Energy(_) => f64::NEG_INFINITY,
-            Kind::Charge(_) | Kind::Cost | Kind::AddedMass => 0.0,
-            Kind::TopSpeed => self.train.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
-            Kind::Sprint(from, to) => self.sprint_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
-            Kind::HillStart => self.grade_percent(self.pull_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
-            Kind::Hill(kmh, hold) => self.hill_percent(kmh, hold),
+            FigureKind::Energy(_) => f64::NEG_INFINITY,
+            FigureKind::Charge(_) | FigureKind::Cost | FigureKind::AddedMass => 0.0,
+            FigureKind::TopSpeed => self.train.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
+            FigureKind::Sprint(from, to) => self.sprint_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
+            FigureKind::HillStart => self.grade_percent(self.pull_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
+            FigureKind::Hill(kmh, hold) => self.hill_percent(kmh, hold),
         }
     }
 
     /// Whether a goal on what the drive does may be met.
     pub(super) fn may_meet(&self, must: &Must) -> bool {
         match must.kind {
-            Kind::Cost | Kind::AddedMass | Kind::Charge(_) => true,
+            FigureKind::Cost | FigureKind::AddedMass | FigureKind::Charge(_) => true,
             // Holding the wanted speed takes the power of the level road there.
-            Kind::TopSpeed => {
+            FigureKind::TopSpeed => {
                 let v = must.target / KMH_PER_M_S * (1.0 - 1e-9);
                 let pull_n = self.pull_n(v, &self.power(false)).min(self.grip_n());
                 must.may_be_met(self.best(must.kind)) && pull_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
@@ -184,11 +184,11 @@ impl Look<'_> {
     /// The least that goals which may be missed are missed by, sum of shares; cost, mass and what the charger leaves are given.
     fn shortfall(&self, cost: f64, added_kg: f64, charging: f64) -> f64 {
         let one = |must: &Must| match must.kind {
-            Kind::Cost => must.shortfall(cost - 1e-6),
-            Kind::AddedMass => must.shortfall(added_kg - 1e-6),
-            Kind::Charge(_) | Kind::Energy(_) => 0.0,
+            FigureKind::Cost => must.shortfall(cost - 1e-6),
+            FigureKind::AddedMass => must.shortfall(added_kg - 1e-6),
+            FigureKind::Charge(_) | FigureKind::Energy(_) => 0.0,
             // A speed that the pull does not hold is missed by something; the search finds out by how much.
-            Kind::TopSpeed => must.shortfall(self.best(must.kind).min(self.held_kmh(must.target))),
+            FigureKind::TopSpeed => must.shortfall(self.best(must.kind).min(self.held_kmh(must.target))),
             kind => must.shortfall(self.best(kind)),
         };
         (self.task.scale.soft.iter().map(one).sum::<f64>() + charging) * (1.0 - 1e-9)

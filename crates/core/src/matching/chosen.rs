@@ -1,22 +1,20 @@
 //! From the names of a pick to its design and its exact figures.
 
 use super::answer::{Pick, pick};
-use super::request::MatchRequest;
 use super::scale::Six;
 use super::search::Found;
 use super::space::{Choice, PLACES, Ready, Task};
 use crate::cancel::Cancel;
-use crate::document::{Design, Document};
+use crate::document::{Checked, Design, MatchRequest};
 use crate::error::{Problem, Problems, Result};
+use crate::figures::{Evaluator, OperatingPoint};
 use crate::library::Part;
-use crate::uncertainty::{Bench, Setup};
 
 /// The design of a pick: what a click on a match makes a variant of. Parts in hand cost nothing in it.
 ///
 /// # Errors
 /// What [`MatchRequest::check`] refuses, and names in the pick that the library or the donor's gearings do not have.
-pub fn design_of(document: &Document, library: &[Part], request: &MatchRequest, pick: &Pick) -> Result<Design> {
-    document.check()?;
+pub fn design_of(document: &Checked, library: &[Part], request: &MatchRequest, pick: &Pick) -> Result<Design> {
     let task = Task::of(document, library, request)?;
     let choice = choice_of(&task, pick, "pick")?;
     Ok(task.design(&choice, false))
@@ -75,13 +73,13 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
 /// Exact figures of a choice, whatever its rules and goals say.
 pub(super) fn assess(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Found> {
     let document = task.document(choice);
-    let setup = Setup::of(&document)?;
+    let point = OperatingPoint::of(&document)?;
     let own_trips = task.traced(&document)?;
-    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips), cancel);
+    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&task.trips), cancel);
     let mut figures: Six = [0.0; 6];
     for (figure, kind) in figures.iter_mut().zip(&task.scale.kinds) {
         if let Some(kind) = kind {
-            *figure = bench.value(*kind)?;
+            *figure = evaluator.value(*kind)?;
         }
     }
     let rank = task.scale.rank(&task.scale.grades(&figures));
@@ -91,10 +89,10 @@ pub(super) fn assess(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Fo
 /// What a choice reaches of each goal that must be met, in their order.
 pub(super) fn reached(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Vec<f64>> {
     let document = task.document(choice);
-    let setup = Setup::of(&document)?;
+    let point = OperatingPoint::of(&document)?;
     let own_trips = task.traced(&document)?;
-    let mut bench = Bench::new(&document, &setup, own_trips.as_deref().unwrap_or(&task.trips), cancel);
-    task.musts.iter().map(|m| bench.value(m.kind)).collect()
+    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&task.trips), cancel);
+    task.musts.iter().map(|m| evaluator.value(m.kind)).collect()
 }
 
 /// The same choice among the lists of another task of the same library.

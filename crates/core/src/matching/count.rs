@@ -21,7 +21,7 @@ pub struct Cut {
 /// Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Report {
+pub struct SearchReport {
     /// Raw combinations.
     pub raw: u64,
     /// Cut by a rule or a goal, in the order they are looked at.
@@ -119,7 +119,7 @@ impl Counts {
         self.driven += other.driven;
     }
 
-    pub(super) fn report(&self, task: &Task, raw: u64, kept: u64) -> Report {
+    pub(super) fn report(&self, task: &Task, raw: u64, kept: u64) -> SearchReport {
         let name = |why: Why| match goal_of(why) {
             Some(i) => task.musts[i].name.clone(),
             None => RULES[why].1.to_owned(),
@@ -132,7 +132,7 @@ impl Counts {
             .map(|(why, c)| Cut { rule: id(why, task), name: name(why), combinations: c.0, simulated: c.1 })
             .collect();
         let cut: u64 = cuts.iter().map(|c| c.combinations).sum();
-        Report {
+        SearchReport {
             raw,
             beaten_by_bound: self.beaten_by_bound,
             beaten: raw.saturating_sub(cut + self.beaten_by_bound + kept),

@@ -12,8 +12,8 @@ use super::space::{Choice, Must, Task};
 use crate::cancel::Cancel;
 use crate::charge::charge;
 use crate::error::{Error, Result};
+use crate::figures::FigureKind;
 use crate::library::Module;
-use crate::uncertainty::Kind;
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]
@@ -75,7 +75,7 @@ impl Space {
             let mass_kg = ground.test_kg(drive.mass_kg + least_pack_kg);
             let look = Look { task, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
             // Hills and top speed only get harder with mass; sprints are left to where the mass is known.
-            let dead = task.musts.iter().position(|m| !matches!(m.kind, Kind::Sprint(..)) && !look.may_meet(m));
+            let dead = task.musts.iter().position(|m| !matches!(m.kind, FigureKind::Sprint(..)) && !look.may_meet(m));
             match dead {
                 Some(must) => counts.cut(goal(must), energies),
                 None => kept.push(drive),
@@ -168,8 +168,8 @@ impl Space {
     /// The goal or rating plate that some price and mass of drive, pack and charger cannot keep to.
     fn too_much(&self, task: &Task, price: f64, added_kg: f64) -> Option<Why> {
         let over = |must: &Must| match must.kind {
-            Kind::Cost => !must.may_be_met(self.ground.bare_cost + price),
-            Kind::AddedMass => !must.may_be_met(self.ground.bare_change_kg + added_kg),
+            FigureKind::Cost => !must.may_be_met(self.ground.bare_cost + price),
+            FigureKind::AddedMass => !must.may_be_met(self.ground.bare_change_kg + added_kg),
             _ => false,
         };
         if let Some(i) = task.musts.iter().position(over) {
@@ -180,8 +180,10 @@ impl Space {
     }
 
     fn add_chargers(&self, task: &Task, pack: &mut PackSide, (drive_price, drive_kg): (f64, f64), fed: u64, counts: &mut Counts) {
-        let mut document = task.light.clone();
-        document.design.pack = Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel));
+        let mut document = task
+            .light
+            .clone()
+            .with(|d| d.design.pack = Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
         let full_v = pack.model.full_v;
         let window = (pack.model.soc_min, pack.model.soc_max);
         let mut fitting: Vec<ChargerSide> = Vec::new();
@@ -202,21 +204,21 @@ impl Space {
                 counts.cut(why, fed);
                 continue;
             }
-            document.design.charger = record.cloned();
+            document = document.with(|d| d.design.charger = record.cloned());
             let hours = |socket: usize| {
                 let session = charge(&document, &pack.model, &document.brief.sockets[socket], window.0, window.1);
                 session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
             };
-            let missed = task.musts.iter().position(|m| matches!(m.kind, Kind::Charge(i) if !m.met(hours(i))));
+            let missed = task.musts.iter().position(|m| matches!(m.kind, FigureKind::Charge(i) if !m.met(hours(i))));
             if let Some(must) = missed {
                 counts.cut(goal(must), fed);
                 continue;
             }
             let counting = match task.scale.kinds[4] {
-                Some(Kind::Charge(i)) => hours(i),
+                Some(FigureKind::Charge(i)) => hours(i),
                 _ => 0.0,
             };
-            let charging = |m: &Must| if let Kind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
+            let charging = |m: &Must| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
             let shortfall = task.scale.soft.iter().map(charging).sum();
             fitting.push(ChargerSide { place, mass_kg, price, hours: counting, shortfall });
         }
@@ -311,7 +313,7 @@ impl Space {
     /// The goal on the range that counts, if it must be met.
     fn counting_range(&self, task: &Task) -> Option<usize> {
         let counting = task.trip?;
-        task.musts.iter().position(|m| m.kind == Kind::Range(counting))
+        task.musts.iter().position(|m| m.kind == FigureKind::Range(counting))
     }
 
     /// Closer bounds of a candidate, and the goal they show to be out of reach.

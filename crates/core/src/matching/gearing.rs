@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::{AddedItem, Document, Driveline, MotorPlace, Stage, StageKind, VehicleKind};
+use crate::document::{AddedItem, Checked, Document, Driveline, MotorPlace, Stage, StageKind, VehicleKind};
 use crate::library::{Motor, MotorKind};
 
 /// One way of gearing.
@@ -30,7 +30,7 @@ const CHAIN_RATIOS: [f64; 9] = [3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0, 12.0];
 
 /// Every way of gearing that fits a donor. Masses and prices of what is added are guesses of the usual (common practice).
 #[must_use]
-pub fn gearings(document: &Document) -> Vec<Gearing> {
+pub fn gearings(document: &Checked) -> Vec<Gearing> {
     let own = &document.donor.driveline;
     let entry = |id: String, name: String, driveline: Option<Driveline>, added: Option<AddedItem>| Gearing {
         id,
@@ -76,11 +76,7 @@ pub fn gearings(document: &Document) -> Vec<Gearing> {
     let bare = Driveline { shift_s: own.shift_s, ..Driveline::default() };
     all.push(Gearing { in_wheels: true, ..entry("hub".to_owned(), "in the wheels".to_owned(), Some(bare), None) });
     // A trip or run that names a gear cannot be made without it.
-    all.retain(|g| {
-        let mut changed = document.clone();
-        changed.design.driveline.clone_from(&g.driveline);
-        changed.check().is_ok()
-    });
+    all.retain(|g| document.with(|d| d.design.driveline.clone_from(&g.driveline)).is_ok());
     all
 }
 

@@ -1,8 +1,6 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
 mod bounds;
-#[cfg(test)]
-mod brute;
 mod chosen;
 mod count;
 mod enumerate;
@@ -22,11 +20,11 @@ mod answer;
 
 pub use answer::{Holdback, Match, MatchAnswer, Pick, Progress, SchoolBest, WeakestClaim, search};
 pub use chosen::design_of;
-pub use count::{Cut, Report};
+pub use count::{Cut, SearchReport};
 pub use gearing::{Gearing, gearings};
 pub use needs::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed, needs};
 pub use relax::{Concession, RelaxProgress, Relaxation, Relaxations, relaxations};
-pub use request::{CellSchool, Certainty, Chosen, CurrentSchool, MatchRequest, PackSchool, WARNINGS_KEPT, is_direct, is_salvaged};
+pub use request::{WARNINGS_KEPT, is_direct, is_salvaged};
 pub use scale::{Axis, AxisInfo};
 pub use search::CAUTIOUS_DRAWS;
 pub use why_not::{Compared, Examined, Miss, Question, WhyNot, why_not};

@@ -3,9 +3,9 @@
 
 use serde::Serialize;
 
-use crate::document::{Document, GoalLevel, Measure, Season, SocketKind, Trip};
+use crate::document::{Checked, Document, GoalLevel, Measure, Season, SocketKind, Trip};
 use crate::error::Result;
-use crate::estimate::parts;
+use crate::figures::trips;
 use crate::powertrain::gear_paths;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::trip::Trace;
@@ -379,7 +379,7 @@ impl Asking<'_> {
 
     fn trips(&mut self) {
         let brief = &self.document.brief;
-        for trip in parts::all_trips(self.document) {
+        for trip in trips::all(self.document) {
             let asked_km = brief
                 .goals
                 .iter()
@@ -452,15 +452,14 @@ impl Asking<'_> {
 ///
 /// # Errors
 /// As [`Document::check`].
-pub fn needs(document: &Document) -> Result<Needs> {
-    document.check()?;
+pub fn needs(document: &Checked) -> Result<Needs> {
     let complete = document.design.motor.is_some() && document.design.pack.is_some();
     let m = masses(document);
     let as_donor_kg =
         document.donor.test_mass_kg.unwrap_or(document.donor.curb_mass_kg + document.brief.driver_kg + document.brief.payload_kg);
     let test_kg = if complete { m.test_kg } else { as_donor_kg };
     // The drive of the donor as it stands, wherever a design puts its motors.
-    let mut bare = document.clone();
+    let mut bare: Document = (**document).clone();
     if !complete {
         bare.design.motor = None;
     }

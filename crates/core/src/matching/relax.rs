@@ -4,15 +4,14 @@ use serde::Serialize;
 
 use super::answer::{Match, row};
 use super::chosen::{assess, carried, reached};
-use super::count::Report;
-use super::request::{Certainty, MatchRequest};
+use super::count::SearchReport;
 use super::search::Search;
 use super::space::{Choice, Must, Task};
 use crate::cancel::Cancel;
-use crate::document::Document;
+use crate::document::{Certainty, Checked, MatchRequest};
 use crate::error::Result;
+use crate::figures::FigureKind;
 use crate::library::Part;
-use crate::uncertainty::Kind;
 
 /// One goal and by how much it gives way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -55,7 +54,7 @@ pub struct Relaxations {
     /// Whether every search was finished.
     pub complete: bool,
     /// Where the combinations of the last search went.
-    pub report: Report,
+    pub report: SearchReport,
 }
 
 /// A look at the search for relaxations.
@@ -82,17 +81,16 @@ const MOST: [f64; 4] = [0.15, 0.6, 2.0, 12.0];
 /// # Errors
 /// As [`super::search`].
 pub fn relaxations(
-    document: &Document,
+    document: &Checked,
     library: &[Part],
     request: &MatchRequest,
     cancel: &Cancel,
     mut go_on: impl FnMut(&RelaxProgress) -> bool,
 ) -> Result<Relaxations> {
-    document.check()?;
     let request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
     let plain = Task::of(document, library, &request)?;
     let count = plain.musts.len();
-    let mut out = Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: Report::default() };
+    let mut out = Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: SearchReport::default() };
     let mut progress = RelaxProgress { goal: None, done: 0, of: (MOST.len() * (count + 1)) as u32 };
     // One goal alone, then all of them together.
     let alone: Vec<Vec<usize>> = (0..count).map(|i| vec![i]).collect();
@@ -134,7 +132,7 @@ pub fn relaxations(
 /// A figure in the digits people use, rounded to the side that lets the design through.
 fn rounded(must: &Must, value: f64) -> f64 {
     let step = match must.kind {
-        Kind::Cost => 1.0,
+        FigureKind::Cost => 1.0,
         _ => 0.1,
     };
     let steps = value / step;

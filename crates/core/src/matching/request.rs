@@ -1,173 +1,8 @@
 //! What is searched for: which figures count, which parts are in hand, which schools are followed.
 
-use std::collections::BTreeMap;
-
-use serde::{Deserialize, Serialize};
-
-use crate::document::{Document, Measure, SprintRange};
+use crate::document::{CellSchool, Chosen, CurrentSchool, Document, MatchRequest, Measure, PackSchool};
 use crate::error::{Problem, Problems, Result};
 use crate::library::{Chemistry, Module, Motor, MotorKind, Part};
-
-/// A search over the library for one brief and donor.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(default, deny_unknown_fields)]
-pub struct MatchRequest {
-    /// Trip or schedule whose range counts. Absent: that of the first range goal that must be met, else the first trip.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub trip: Option<String>,
-    /// Speeds whose time counts. Absent: those of the first sprint goal, else 0 to 50 km/h.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub sprint: Option<SprintRange>,
-    /// Speed at which the continuous hill counts, km/h. Absent: that of the first held-hill goal, else 30.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub hill_kmh: Option<f64>,
-    /// Socket whose charge time counts. Absent: that of the first charging goal, else the first socket.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub socket: Option<String>,
-    /// How sure a goal that must be met has to be.
-    pub certainty: Certainty,
-    /// Parts that must be used; empty lists leave the kind open.
-    pub only: Chosen,
-    /// Names of parts that must not be used.
-    pub exclude: Vec<String>,
-    /// Names of parts already owned: of their kind no others are used, and they cost nothing.
-    pub in_hand: Vec<String>,
-    /// Ways of gearing, by their ids; empty: all that fit the donor.
-    pub gearings: Vec<String>,
-    /// Worth of one unit of other currencies in the brief's, by code; parts priced in one that is not listed are left out.
-    pub rates: BTreeMap<String, f64>,
-    /// Most money, net, in the brief's currency.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub budget: Option<f64>,
-    /// Most mass added over the donor as it stood, kg.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub most_added_kg: Option<f64>,
-    /// Direct or alternating current motors.
-    pub current: CurrentSchool,
-    /// New or salvaged cells.
-    pub cells: CellSchool,
-    /// A big pack, or a small one charged in between.
-    pub pack: PackSchool,
-    /// Ids of warning rules that are put up with.
-    pub allow: Vec<String>,
-    /// Motors on one shaft that are tried. Default 1 and 2.
-    pub motor_counts: Vec<u32>,
-    /// Most strings in parallel. Default 12.
-    pub most_in_parallel: u32,
-    /// Modules in series; absent: as many as the controllers bear.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub modules_in_series: Option<u32>,
-    /// Strings in parallel; absent: up to `most_in_parallel`.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub strings_in_parallel: Option<u32>,
-    /// Most modules in all, as when so many are owned.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub most_modules: Option<u32>,
-    /// Difference below which two figures count as the same, percent. Default 5: well inside every band.
-    pub resolution_percent: f64,
-}
-
-impl Default for MatchRequest {
-    fn default() -> Self {
-        Self {
-            trip: None,
-            sprint: None,
-            hill_kmh: None,
-            socket: None,
-            certainty: Certainty::default(),
-            only: Chosen::default(),
-            exclude: Vec::new(),
-            in_hand: Vec::new(),
-            gearings: Vec::new(),
-            rates: BTreeMap::new(),
-            budget: None,
-            most_added_kg: None,
-            current: CurrentSchool::default(),
-            cells: CellSchool::default(),
-            pack: PackSchool::default(),
-            allow: Vec::new(),
-            motor_counts: vec![1, 2],
-            most_in_parallel: 12,
-            modules_in_series: None,
-            strings_in_parallel: None,
-            most_modules: None,
-            resolution_percent: 5.0,
-        }
-    }
-}
-
-/// Names of parts of each kind.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(default, deny_unknown_fields)]
-pub struct Chosen {
-    /// Motors.
-    pub motors: Vec<String>,
-    /// Controllers.
-    pub controllers: Vec<String>,
-    /// Cells and modules.
-    pub modules: Vec<String>,
-    /// Chargers.
-    pub chargers: Vec<String>,
-}
-
-/// How sure a goal that must be met has to be.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Certainty {
-    /// The central figure meets it.
-    #[default]
-    P50,
-    /// The central figure meets it, and so do nine in ten of the first [`super::CAUTIOUS_DRAWS`] draws of its band.
-    P10,
-}
-
-/// Kind of current in the motor. Schools differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum CurrentSchool {
-    /// Either.
-    #[default]
-    Any,
-    /// Brushed motors.
-    Direct,
-    /// Brushless and induction motors.
-    Alternating,
-}
-
-/// Age of the cells. Schools differ: salvaged ones are cheap and of unknown health.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum CellSchool {
-    /// Either.
-    #[default]
-    Any,
-    /// Never used.
-    New,
-    /// Out of another vehicle.
-    Salvaged,
-}
-
-/// Size of the pack. Schools differ: a small pack charged in between saves money and mass.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "school", rename_all = "snake_case", deny_unknown_fields)]
-pub enum PackSchool {
-    /// Big enough for every range goal on one charge.
-    #[default]
-    Big,
-    /// Enough for a share of every range goal, filled again within some hours at the socket that counts.
-    Small {
-        /// Share of the range goals, 0..1.
-        range_share: f64,
-        /// Most hours for a whole charge.
-        charge_h: f64,
-    },
-}
 
 /// Whether a motor runs on direct current.
 #[must_use]
@@ -237,12 +72,6 @@ fn within(path: &str, given: f64, low: f64, high: f64, unit: &str, problems: &mu
 }
 
 impl MatchRequest {
-    /// Whether nothing has been said.
-    #[must_use]
-    pub fn is_default(&self) -> bool {
-        *self == Self::default()
-    }
-
     /// Checks the request against the document and the library it is searched in.
     ///
     /// # Errors
@@ -334,7 +163,7 @@ impl MatchRequest {
                 problems.push(Problem::new(format!("allow[{i}]"), format!("\"{rule}\""), format!("rules that can be allowed are {known}")));
             }
         }
-        let trips: Vec<String> = crate::estimate::parts::all_trips(document).map(|t| t.id).collect();
+        let trips: Vec<String> = crate::figures::trips::all(document).map(|t| t.id).collect();
         if let Some(trip) = self.trip.as_ref().filter(|t| !trips.contains(t)) {
             problems.push(Problem::new("trip", format!("\"{trip}\""), format!("known trips and schedules are: {}", trips.join(", "))));
         }

@@ -2,10 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::request::MatchRequest;
 use super::space::Must;
-use crate::document::{Document, Measure};
-use crate::uncertainty::{Hold, Kind, hold};
+use crate::document::{Document, MatchRequest, Measure};
+use crate::figures::{Duty, FigureKind};
 
 /// One of the six figures.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -84,7 +83,7 @@ const SHORTFALL_STEP: f64 = 0.0005;
 #[derive(Debug, Clone)]
 pub(super) struct Scale {
     pub(super) axes: Vec<AxisInfo>,
-    pub(super) kinds: [Option<Kind>; 6],
+    pub(super) kinds: [Option<FigureKind>; 6],
     /// What converted mass is counted from, kg.
     curb_kg: f64,
     /// ln(1 + resolution).
@@ -109,25 +108,25 @@ impl Scale {
         let (from, to) = request.sprint_of(document);
         let hill_kmh = request.hill_of(document);
         let socket = request.socket_of(document);
-        let trips: Vec<(String, String)> = crate::estimate::parts::all_trips(document).map(|t| (t.id, t.name)).collect();
+        let trips: Vec<(String, String)> = crate::figures::trips::all(document).map(|t| (t.id, t.name)).collect();
         let trip_at = trip.as_ref().and_then(|id| trips.iter().position(|t| t.0 == *id));
         let hill_hold = brief
             .goals
             .iter()
             .find_map(|g| match g.measure {
                 Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } if speed_kmh == hill_kmh => {
-                    Some(hold(sustained, ten_minutes)).filter(|h| *h != Hold::Burst)
+                    Some(Duty::of(sustained, ten_minutes)).filter(|h| *h != Duty::Peak)
                 }
                 _ => None,
             })
-            .unwrap_or(Hold::ForEver);
+            .unwrap_or(Duty::Continuous);
         let kinds = [
-            Some(Kind::Cost),
-            trip_at.map(Kind::Range),
-            Some(Kind::Sprint(from, to)),
-            Some(Kind::AddedMass),
-            socket.map(Kind::Charge),
-            Some(Kind::Hill(hill_kmh, hill_hold)),
+            Some(FigureKind::Cost),
+            trip_at.map(FigureKind::Range),
+            Some(FigureKind::Sprint(from, to)),
+            Some(FigureKind::AddedMass),
+            socket.map(FigureKind::Charge),
+            Some(FigureKind::Hill(hill_kmh, hill_hold)),
         ];
         let names = [
             "Net cost".to_owned(),
@@ -135,7 +134,7 @@ impl Scale {
             format!("{from:.0} to {to:.0} km/h"),
             "Added mass".to_owned(),
             socket.map_or_else(|| "Charged".to_owned(), |i| format!("Charged, {}", brief.sockets[i].name)),
-            format!("Hill at {hill_kmh:.0} km/h, {}", if hill_hold == Hold::TenMinutes { "ten minutes" } else { "held" }),
+            format!("Hill at {hill_kmh:.0} km/h, {}", if hill_hold == Duty::TenMinutes { "ten minutes" } else { "held" }),
         ];
         let small = request.pack.range_share();
         let asked = |axis: Axis| {
@@ -149,7 +148,7 @@ impl Scale {
                         *at_most_h
                     }
                     (Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes }, Axis::Hill)
-                        if *speed_kmh == hill_kmh && hold(*sustained, *ten_minutes) == hill_hold =>
+                        if *speed_kmh == hill_kmh && Duty::of(*sustained, *ten_minutes) == hill_hold =>
                     {
                         *at_least_percent
                     }
@@ -200,7 +199,7 @@ impl Scale {
     /// The trip that counts, by its place among trips and schedules.
     pub(super) fn trip(&self) -> Option<usize> {
         match self.kinds[1] {
-            Some(Kind::Range(i)) => Some(i),
+            Some(FigureKind::Range(i)) => Some(i),
             _ => None,
         }
     }

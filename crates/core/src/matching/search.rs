@@ -5,15 +5,17 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use rayon::prelude::*;
 
-use super::count::{Counts, Report, Why, goal, rule};
+use super::count::{Counts, SearchReport, Why, goal, rule};
 use super::enumerate::{Candidate, MOST_CANDIDATES, Space, too_many};
 use super::front::{Front, Kept, Tie};
-use super::request::{Certainty, is_direct, is_salvaged};
+use super::request::{is_direct, is_salvaged};
 use super::scale::{Grades, SHORTFALL, Scale, Six};
 use super::space::{Choice, Task};
 use crate::cancel::Cancel;
+use crate::document::Certainty;
 use crate::error::Result;
-use crate::uncertainty::{Bench, Kind, Setup, nine_in_ten};
+use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::uncertainty::nine_in_ten;
 
 /// Candidates simulated side by side before they are held against each other.
 const BATCH: usize = 192;
@@ -74,7 +76,7 @@ impl<'a> Search<'a> {
         Ok(Self { task, space, counts, front, bests: [const { None }; 4], left: 0, total: 0, complete: true, cancel: cancel.clone() })
     }
 
-    pub(super) fn report(&self) -> Report {
+    pub(super) fn report(&self) -> SearchReport {
         self.counts.report(self.task, self.space.raw, self.front.kept.len() as u64)
     }
 
@@ -240,16 +242,16 @@ impl<'a> Search<'a> {
             return Ok((Outcome::Bounded(None), false));
         }
         let document = task.document(&choice);
-        let setup = Setup::of(&document)?;
+        let point = OperatingPoint::of(&document)?;
         let own_trips = task.traced(&document)?;
         let trips = own_trips.as_deref().unwrap_or(&task.trips);
-        let mut bench = Bench::new(&document, &setup, trips, &self.cancel);
-        if let Some(why) = over_a_plate(task, &setup) {
+        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
+        if let Some(why) = over_a_plate(task, &point) {
             return Ok((Outcome::Cut(why), false));
         }
-        let is_trip = |kind: Kind| matches!(kind, Kind::Range(_) | Kind::Energy(_));
+        let is_trip = |kind: FigureKind| matches!(kind, FigureKind::Range(_) | FigureKind::Energy(_));
         for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| !is_trip(m.kind)) {
-            if !must.met(bench.value(must.kind)?) {
+            if !must.met(evaluator.value(must.kind)?) {
                 return Ok((Outcome::Cut(goal(i)), false));
             }
         }
@@ -258,7 +260,7 @@ impl<'a> Search<'a> {
         let mut grades = closer;
         for (i, kind) in task.scale.kinds.iter().enumerate() {
             if let Some(kind) = kind.filter(|k| !is_trip(*k)) {
-                figures[i] = bench.value(kind)?;
+                figures[i] = evaluator.value(kind)?;
                 grades[i] = task.scale.grade(i, figures[i]);
             }
         }
@@ -266,7 +268,7 @@ impl<'a> Search<'a> {
         let mut shortfall = 0.0;
         if !soft.is_empty() {
             for must in soft.iter().filter(|m| !is_trip(m.kind)) {
-                shortfall += must.shortfall(bench.value(must.kind)?);
+                shortfall += must.shortfall(evaluator.value(must.kind)?);
             }
             grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
         }
@@ -276,7 +278,7 @@ impl<'a> Search<'a> {
             return Ok((Outcome::Beaten, false));
         }
         for trip in &task.followed {
-            let driven = bench.trip(*trip)?;
+            let driven = evaluator.trip(*trip)?;
             if !driven.followed && task.keeps("trip.not-followed") {
                 return Ok((Outcome::Cut(rule("trip.not-followed")), true));
             }
@@ -285,17 +287,17 @@ impl<'a> Search<'a> {
             }
         }
         for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
-            if !must.met(bench.value(must.kind)?) {
+            if !must.met(evaluator.value(must.kind)?) {
                 return Ok((Outcome::Cut(goal(i)), true));
             }
         }
         if let Some(kind) = task.scale.kinds[1] {
-            figures[1] = bench.value(kind)?;
+            figures[1] = evaluator.value(kind)?;
             grades[1] = task.scale.grade(1, figures[1]);
         }
         if !soft.is_empty() {
             for must in soft.iter().filter(|m| is_trip(m.kind)) {
-                shortfall += must.shortfall(bench.value(must.kind)?);
+                shortfall += must.shortfall(evaluator.value(must.kind)?);
             }
             grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
         }
@@ -326,8 +328,8 @@ fn bound_tie(candidate: &Candidate, space: &Space) -> Tie {
 }
 
 /// Rated masses, as the findings hold them.
-pub(super) fn over_a_plate(task: &Task, setup: &Setup) -> Option<Why> {
-    let (donor, m) = (&task.base.donor, &setup.masses);
+pub(super) fn over_a_plate(task: &Task, point: &OperatingPoint) -> Option<Why> {
+    let (donor, m) = (&task.base.donor, &point.masses);
     [
         ("mass.gross", m.test_kg, donor.gross_limit_kg),
         ("mass.front-axle", m.front_axle_kg, donor.front_axle_limit_kg),
@@ -340,11 +342,10 @@ pub(super) fn over_a_plate(task: &Task, setup: &Setup) -> Option<Why> {
 
 /// The first goal that fewer than nine in ten of the cautious draws meet.
 pub(super) fn unsure(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Option<usize>> {
-    let mut written = task.plain.clone();
-    written.design = task.design(choice, false);
+    let written = task.plain.with_sound(|d| d.design = task.design(choice, false));
     let document = task.document(choice);
     let own_trips = task.traced(&document)?;
     let trips = own_trips.as_deref().unwrap_or(&task.trips);
-    let checks: Vec<(Kind, f64, bool)> = task.musts.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
+    let checks: Vec<(FigureKind, f64, bool)> = task.musts.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
     nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS, cancel)
 }

@@ -5,7 +5,7 @@ use std::sync::OnceLock;
 use super::space::{Choice, PLACES, Task};
 use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
-use crate::estimate::{cost, parts};
+use crate::figures::{cost, performance};
 use crate::pack::PackModel;
 use crate::powertrain::{MotorMap, amps_to_torque, gear_paths};
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
@@ -102,7 +102,7 @@ impl Ground {
         let bare = masses(base);
         let day = Conditions::of(base);
         let grip = |place: MotorPlace| {
-            let mut with = Document { brief: crate::document::Brief::default(), ..base.clone() };
+            let mut with = Document { brief: crate::document::Brief::default(), ..(**base).clone() };
             with.design.motor_place = place;
             Traction::of(&with, 1000.0).drive_n / 1000.0
         };
@@ -173,12 +173,12 @@ pub(super) fn trains(task: &Task, ground: &Ground) -> Vec<Train> {
                     parallel: 0,
                     charger: 0,
                 };
-                let mut geared = task.base.clone();
-                geared.brief.trips.clear();
-                geared.design.motor = Some(motor.counted.clone());
-                geared.design.motor_count = count;
-                geared.design.motor_place = place;
-                geared.design.driveline.clone_from(&gearing.driveline);
+                let geared = task.light.clone().with(|d| {
+                    d.design.motor = Some(motor.counted.clone());
+                    d.design.motor_count = count;
+                    d.design.motor_place = place;
+                    d.design.driveline.clone_from(&gearing.driveline);
+                });
                 // Mass times rotating factor is linear in mass: two points give it.
                 let (light, heavy) = (gear_paths(&geared, 1000.0, ground.radius_m), gear_paths(&geared, 2000.0, ground.radius_m));
                 let gears = light
@@ -321,8 +321,7 @@ impl PackSide {
         let record = &task.modules[usize::from(module)].counted;
         let pack = task.pack(record, series, parallel);
         let (mass_kg, price) = task.pack_mass_and_price(module, series, parallel);
-        let mut with = task.light.clone();
-        with.design.pack = Some(pack.clone());
+        let with = task.light.clone().with(|d| d.design.pack = Some(pack.clone()));
         let day = Conditions::of(&with);
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &task.trips[i].0);
@@ -337,7 +336,7 @@ impl PackSide {
             let feedback_a = if respected { on_day.charge_a } else { f64::INFINITY };
             (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start), feedback_a)
         });
-        let run_v = model.ocv_v(parts::run_soc(&with, &model));
+        let run_v = model.ocv_v(performance::run_soc(&with, &model));
         Self {
             module,
             series,

@@ -4,15 +4,18 @@
 use std::borrow::Cow;
 
 use super::gearing::{Gearing, gearings, mounts};
-use super::request::{MatchRequest, PackSchool};
 use super::scale::Scale;
 use crate::claims::{LEAST_ADDED_KG, LEAST_COST, scale_of};
-use crate::document::{Design, Document, GoalLevel, ItemKind, Measure, MotorPlace, Pack, Trip, TripPath, Wiring};
+use crate::document::{
+    CellSchool, Checked, CurrentSchool, Design, Document, GoalLevel, ItemKind, MatchRequest, Measure, MotorPlace, Pack, PackSchool, Trip,
+    TripPath, Wiring,
+};
 use crate::error::Result;
-use crate::estimate::parts;
+use crate::figures::trips;
+use crate::figures::{Duty, FigureKind};
+use crate::inputs::Counted;
 use crate::library::{Charger, Controller, Module, Motor, Part};
 use crate::trip::Trace;
-use crate::uncertainty::{Kind, counted, hold};
 
 /// A record as it stands in the library, and with its sellers' claims counted at their medians.
 #[derive(Debug, Clone)]
@@ -27,7 +30,7 @@ pub(super) struct Must {
     /// Id of the goal; `request.budget`, `request.most_added_kg` or `request.pack` for what the request itself asks.
     pub(super) id: String,
     pub(super) name: String,
-    pub(super) kind: Kind,
+    pub(super) kind: FigureKind,
     pub(super) target: f64,
     pub(super) more_is_better: bool,
     pub(super) unit: &'static str,
@@ -58,15 +61,15 @@ impl Must {
 pub(super) struct Task {
     pub(super) request: MatchRequest,
     /// The document as people wrote it, with the template in place of its design.
-    pub(super) written: Document,
+    pub(super) written: Checked,
     /// The same with claims counted and without the paths of trips whose trace no chain changes.
-    pub(super) base: Document,
+    pub(super) base: Counted,
     /// The counted template without any path, light to copy.
-    pub(super) light: Document,
+    pub(super) light: Counted,
     pub(super) scale: Scale,
     pub(super) musts: Vec<Must>,
     /// Written, without any path.
-    pub(super) plain: Document,
+    pub(super) plain: Checked,
     /// Trips, then schedules, with their trace; an empty one where it depends on the chain.
     pub(super) trips: Vec<(Trip, Trace)>,
     /// The trace whose energy bounds a trip's, and the least time the trip takes, s: the trip's own, or the slowest and the quickest of those
@@ -139,7 +142,7 @@ fn template(design: &Design) -> Design {
 }
 
 fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
-    let trips: Vec<Trip> = parts::all_trips(document).collect();
+    let trips: Vec<Trip> = trips::all(document).collect();
     let at = |id: &str| trips.iter().position(|t| t.id == id).unwrap_or_default();
     let socket = |id: &str| document.brief.sockets.iter().position(|s| s.id == id).unwrap_or_default();
     let currency = "money";
@@ -150,23 +153,23 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
         .filter(|g| g.level == GoalLevel::Must)
         .map(|g| {
             let (kind, more_is_better, unit, name) = match &g.measure {
-                Measure::Range { trip, .. } => (Kind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
+                Measure::Range { trip, .. } => (FigureKind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
                 Measure::EnergyUse { trip, .. } => {
-                    (Kind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name))
+                    (FigureKind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name))
                 }
-                Measure::TopSpeed { .. } => (Kind::TopSpeed, true, "km/h", "Top speed".to_owned()),
+                Measure::TopSpeed { .. } => (FigureKind::TopSpeed, true, "km/h", "Top speed".to_owned()),
                 Measure::Sprint { from_kmh, to_kmh, .. } => {
-                    (Kind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
+                    (FigureKind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
                 }
-                Measure::HillStart { .. } => (Kind::HillStart, true, "%", "Hill start".to_owned()),
+                Measure::HillStart { .. } => (FigureKind::HillStart, true, "%", "Hill start".to_owned()),
                 Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } => {
-                    (Kind::Hill(*speed_kmh, hold(*sustained, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
+                    (FigureKind::Hill(*speed_kmh, Duty::of(*sustained, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
                 }
                 Measure::ChargeTime { socket: id, .. } => {
-                    (Kind::Charge(socket(id)), false, "h", format!("Charged, {}", document.brief.sockets[socket(id)].name))
+                    (FigureKind::Charge(socket(id)), false, "h", format!("Charged, {}", document.brief.sockets[socket(id)].name))
                 }
-                Measure::Cost { .. } => (Kind::Cost, false, currency, "Budget".to_owned()),
-                Measure::AddedMass { .. } => (Kind::AddedMass, false, "kg", "Added mass".to_owned()),
+                Measure::Cost { .. } => (FigureKind::Cost, false, currency, "Budget".to_owned()),
+                Measure::AddedMass { .. } => (FigureKind::AddedMass, false, "kg", "Added mass".to_owned()),
             };
             let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
             Must {
@@ -182,49 +185,43 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
         .collect();
     let mut cap = |id: &str, name: &str, kind, target: f64, unit| {
         let least = match kind {
-            Kind::Cost => LEAST_COST,
-            Kind::AddedMass => LEAST_ADDED_KG,
+            FigureKind::Cost => LEAST_COST,
+            FigureKind::AddedMass => LEAST_ADDED_KG,
             _ => 0.25,
         };
         let scale = target.abs().max(least);
         all.push(Must { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit, scale });
     };
     if let Some(budget) = request.budget {
-        cap("request.budget", "Budget of this search", Kind::Cost, budget, currency);
+        cap("request.budget", "Budget of this search", FigureKind::Cost, budget, currency);
     }
     if let Some(kg) = request.most_added_kg {
-        cap("request.most_added_kg", "Added mass of this search", Kind::AddedMass, kg, "kg");
+        cap("request.most_added_kg", "Added mass of this search", FigureKind::AddedMass, kg, "kg");
     }
     if let (PackSchool::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
-        cap("request.pack", "Small pack, filled again", Kind::Charge(socket), charge_h, "h");
+        cap("request.pack", "Small pack, filled again", FigureKind::Charge(socket), charge_h, "h");
     }
     all
 }
 
 impl Task {
-    pub(super) fn of(document: &Document, library: &[Part], request: &MatchRequest) -> Result<Self> {
+    pub(super) fn of(document: &Checked, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
         Self::with_parts(document, library, request, |p| request.takes(p, library))
     }
 
     /// As [`Self::of`] with every part and gearing, whatever the request leaves out.
-    pub(super) fn unrestricted(document: &Document, library: &[Part], request: &MatchRequest) -> Result<Self> {
+    pub(super) fn unrestricted(document: &Checked, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
-        let open =
-            MatchRequest { gearings: Vec::new(), current: super::CurrentSchool::Any, cells: super::CellSchool::Any, ..request.clone() };
+        let open = MatchRequest { gearings: Vec::new(), current: CurrentSchool::Any, cells: CellSchool::Any, ..request.clone() };
         Self::with_parts(document, library, &open, |_| true)
     }
 
-    fn with_parts(document: &Document, library: &[Part], request: &MatchRequest, takes: impl Fn(&Part) -> bool) -> Result<Self> {
-        let mut written = document.clone();
-        written.design = template(&document.design);
-        let mut light = written.clone();
-        for trip in &mut light.brief.trips {
-            trip.path = TripPath::Segments(Vec::new());
-        }
-        let mut base = counted(&written);
+    fn with_parts(document: &Checked, library: &[Part], request: &MatchRequest, takes: impl Fn(&Part) -> bool) -> Result<Self> {
+        let bare = document.with_sound(|d| d.design = template(&document.design));
+        let plain = bare.with_sound(|d| d.brief.trips.iter_mut().for_each(|t| t.path = TripPath::Segments(Vec::new())));
         let mut bounding = Vec::new();
-        let trips: Vec<(Trip, Trace)> = parts::all_trips(document)
+        let trips: Vec<(Trip, Trace)> = trips::all(document)
             .map(|mut trip| {
                 let follows_chain = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
                 if follows_chain {
@@ -239,9 +236,11 @@ impl Task {
                 (trip, trace)
             })
             .collect();
-        for (own, (trip, _)) in base.brief.trips.iter_mut().zip(&trips) {
-            own.path = trip.path.clone();
-        }
+        let base = Counted::of(&bare).with(|d| {
+            for (own, (trip, _)) in d.brief.trips.iter_mut().zip(&trips) {
+                own.path = trip.path.clone();
+            }
+        });
         let mut unpriced = Vec::new();
         let mut parts: Vec<Cow<'_, Part>> = Vec::new();
         for part in library.iter().filter(|p| takes(p)) {
@@ -256,11 +255,7 @@ impl Task {
         unpriced.sort();
         parts.sort_by(|a, b| a.name().cmp(b.name()));
         let owned = |name: &str| request.in_hand.iter().any(|n| n == name);
-        let place = |set: &dyn Fn(&mut Design)| {
-            let mut with = light.clone();
-            set(&mut with.design);
-            counted(&with).design
-        };
+        let place = |set: &dyn Fn(&mut Design)| Counted::of(&plain.with_sound(|d| set(&mut d.design))).design.clone();
         let (mut motors, mut controllers, mut modules, mut chargers) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
         for part in parts {
             match part.as_ref() {
@@ -295,15 +290,14 @@ impl Task {
         if chargers.is_empty() {
             chargers.push(None);
         }
-        let plain = light;
-        let light = counted(&plain);
+        let light = Counted::of(&plain);
         let old = document.design.pack.as_ref().map(|p| (p, document.design.mass_of(ItemKind::Module)));
         let (box_mass_share, box_price_per_kg) = match old {
             Some((pack, kg)) if pack.box_mass_kg > 0.0 && kg > 0.0 => (pack.box_mass_kg / kg, pack.box_price / kg),
             _ => (BOX_MASS_SHARE, BOX_PRICE_PER_KG),
         };
         // What the box at hand is like otherwise.
-        written.design.pack.clone_from(&document.design.pack);
+        let written = bare.with_sound(|d| d.design.pack.clone_from(&document.design.pack));
         let mut gearings = gearings(document);
         if !request.gearings.is_empty() {
             let known: Vec<String> = gearings.iter().map(|g| g.id.clone()).collect();
@@ -318,7 +312,7 @@ impl Task {
         let mut followed: Vec<usize> = musts
             .iter()
             .filter_map(|m| match m.kind {
-                Kind::Range(i) | Kind::Energy(i) => Some(i),
+                FigureKind::Range(i) | FigureKind::Energy(i) => Some(i),
                 _ => None,
             })
             .chain(scale.trip())
@@ -418,7 +412,7 @@ impl Task {
 
     /// The design of a choice; with claims counted, or as it is handed out.
     pub(super) fn design(&self, choice: &Choice, counted: bool) -> Design {
-        let base = if counted { &self.base } else { &self.written };
+        let base: &Document = if counted { &self.base } else { &self.written };
         let pick = |i: u16| usize::from(i);
         let gearing = &self.gearings[pick(choice.gearing)];
         let motor = &self.motors[pick(choice.motor)];
@@ -439,8 +433,9 @@ impl Task {
     }
 
     /// The counted document of a choice.
-    pub(super) fn document(&self, choice: &Choice) -> Document {
-        Document { design: self.design(choice, true), ..self.base.clone() }
+    pub(super) fn document(&self, choice: &Choice) -> Counted {
+        let design = self.design(choice, true);
+        self.base.clone().with(|d| d.design = design)
     }
 
     /// Trips with the traces that a chain gives them, where any depends on it.
@@ -452,7 +447,7 @@ impl Task {
         for i in &self.followed {
             let (trip, trace) = &mut trips[*i];
             if trace.points.is_empty() {
-                *trace = parts::trip_trace(&parts::trip_chain(document, trip)?, trip, trip.manner);
+                *trace = trips::trace(&trips::chain(document, trip)?, trip, trip.manner);
             }
         }
         Ok(Some(trips))

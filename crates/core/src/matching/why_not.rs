@@ -4,17 +4,16 @@ use serde::{Deserialize, Serialize};
 
 use super::answer::{Match, Pick, row};
 use super::chosen::{assess, carried, choice_of, reached};
-use super::count::Report;
-use super::request::{Certainty, MatchRequest};
+use super::count::SearchReport;
 use super::scale::{Axis, covers};
 use super::search::Search;
 use super::space::Task;
 use crate::cancel::Cancel;
-use crate::document::{Document, MotorPlace};
+use crate::document::{CellSchool, Certainty, Checked, CurrentSchool, MatchRequest, MotorPlace};
 use crate::error::{Error, Result};
-use crate::estimate::estimate_until;
 use crate::findings::{Finding, Severity};
 use crate::library::Part;
+use crate::report::report_until;
 
 /// What is asked about: some or all of the names in a pick.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
@@ -97,7 +96,7 @@ pub struct WhyNot {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub nearest: Option<Examined>,
     /// Where every combination with it went.
-    pub report: Report,
+    pub report: SearchReport,
 }
 
 /// Most designs of an answer that it is held against.
@@ -129,10 +128,10 @@ fn narrowed(request: &MatchRequest, library: &[Part], question: &Question) -> Ma
     let kind_of = |name: &str| library.iter().find(|p| p.name() == name).map(Part::kind);
     request.in_hand.retain(|n| question.names().any(|a| a == n) || !kind_of(n).is_some_and(|k| kinds.contains(&k)));
     if question.motor.is_some() {
-        request.current = super::CurrentSchool::Any;
+        request.current = CurrentSchool::Any;
     }
     if question.module.is_some() {
-        request.cells = super::CellSchool::Any;
+        request.cells = CellSchool::Any;
     }
     let only = &mut request.only;
     let lists = [&mut only.motors, &mut only.controllers, &mut only.modules, &mut only.chargers];
@@ -168,11 +167,11 @@ fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> 
     }
 }
 
-fn examine(task: &Task, document: &Document, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
+fn examine(task: &Task, document: &Checked, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
     let choice = choice_of(task, pick, "beside")?;
-    let full = Document { design: task.design(&choice, false), ..document.clone() };
+    let full = document.with_sound(|d| d.design = task.design(&choice, false));
     let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.starts_with("safety.");
-    let findings = estimate_until(&full, cancel)?.findings.into_iter().filter(against).collect();
+    let findings = report_until(&full, cancel)?.findings.into_iter().filter(against).collect();
     let misses = task
         .musts
         .iter()
@@ -199,7 +198,7 @@ fn examine(task: &Task, document: &Document, pick: &Pick, cancel: &Cancel) -> Re
 /// # Errors
 /// As [`super::search`]; an empty question.
 pub fn why_not(
-    document: &Document,
+    document: &Checked,
     library: &[Part],
     request: &MatchRequest,
     question: &Question,
@@ -207,7 +206,6 @@ pub fn why_not(
     cancel: &Cancel,
     mut go_on: impl FnMut() -> bool,
 ) -> Result<WhyNot> {
-    document.check()?;
     if *question == Question::default() {
         return Err(Error::field("question", "", "name a motor, controller, gearing, module, count or charger to ask about"));
     }
@@ -282,7 +280,7 @@ fn place_for(task: &Task, pick: &Pick, question: &Question) -> Option<MotorPlace
 }
 
 fn nearest(
-    document: &Document,
+    document: &Checked,
     library: &[Part],
     narrow: &MatchRequest,
     all: &Task,
@@ -327,7 +325,7 @@ fn better_words(task: &Task, a: &Match, b: &Match) -> String {
     if better.is_empty() { "as good in every figure and cheaper or lighter".to_owned() } else { better.join(", ") }
 }
 
-fn no_words(report: &Report, nearest: Option<&Examined>) -> String {
+fn no_words(report: &SearchReport, nearest: Option<&Examined>) -> String {
     let Some(most) = report.cuts.iter().max_by_key(|c| c.combinations) else {
         return "There is no combination with it to try.".to_owned();
     };

@@ -11,4 +11,4 @@ pub(crate) use chain::{GearCost, amps_to_torque};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
 pub use limits::{Cause, Limits, Rating, Supply};
-pub use motor::{MotorMap, rated_point};
+pub use motor::{MotorMap, loss_coefficients, rated_point};

@@ -2,12 +2,14 @@
 
 pub mod fields;
 pub mod provenance;
+mod read;
 mod text;
 pub mod units;
 mod walk;
 
 pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
+pub(crate) use read::{check_currency, check_name, deserialize, join};
 pub(crate) use text::check_texts;
 pub use text::parse_json;
 pub(crate) use walk::check_numbers;

@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::fields::{Entry, Group};
+use super::read::join;
 use crate::error::{Problem, Problems};
-use crate::library::join;
 
 /// Where a value comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]

@@ -3,8 +3,8 @@
 use serde_json::Value;
 
 use super::fields::{Entry, Field, Group};
+use super::read::join;
 use crate::error::{Problem, Problems};
-use crate::library::join;
 
 /// Reports every number under `value` that is missing, no number, not finite or out of bounds.
 /// Unknown keys and the shape of the rest are left to the typed reading that follows.

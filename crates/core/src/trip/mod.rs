@@ -1,17 +1,15 @@
 //! Trips: regulatory schedules, traces and stretches of road, all turned into one speed trace.
 
-mod schedule;
+mod flag;
 mod segments;
-mod steps;
-pub(crate) mod table;
+pub mod table;
 pub mod track;
 
-pub use schedule::Schedule;
-pub use steps::{MOST_STEPS, steps_of};
+pub use flag::Flag;
 
 use std::sync::OnceLock;
 
-use crate::document::{DrivingManner, TracePoint, Trip, TripPath};
+use crate::document::{DrivingManner, Schedule, TracePoint, Trip, TripPath};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Speed and grade over time; speed is linear between points, grade constant up to the next.
@@ -60,8 +58,8 @@ impl Trace {
 
     fn driven(path: &TripPath, manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         let coarse = match path {
-            TripPath::Schedule(schedule) if manner == DrivingManner::Normal => return schedule.trace().clone(),
-            TripPath::Schedule(schedule) => hastened(&schedule.trace().points, manner),
+            TripPath::Schedule(schedule) if manner == DrivingManner::Normal => return of_schedule(*schedule).clone(),
+            TripPath::Schedule(schedule) => hastened(&of_schedule(*schedule).points, manner),
             TripPath::Trace(points) => hastened(&points.iter().map(point).collect::<Vec<_>>(), manner),
             TripPath::Segments(segments) => segments::points(segments, manner, available),
         };
@@ -95,19 +93,11 @@ impl Trace {
     }
 }
 
-impl Schedule {
-    /// Its duration, s.
-    #[must_use]
-    pub fn seconds(self) -> f64 {
-        self.trace().duration_s()
-    }
-
-    /// The schedule as a trace, read once.
-    fn trace(self) -> &'static Trace {
-        static READ: [OnceLock<Trace>; Schedule::ALL.len()] = [const { OnceLock::new() }; Schedule::ALL.len()];
-        READ[self as usize]
-            .get_or_init(|| Trace { points: self.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect() })
-    }
+/// A schedule as a trace, read once.
+fn of_schedule(schedule: Schedule) -> &'static Trace {
+    static READ: [OnceLock<Trace>; Schedule::ALL.len()] = [const { OnceLock::new() }; Schedule::ALL.len()];
+    READ[schedule as usize]
+        .get_or_init(|| Trace { points: schedule.rows().map(|(time_s, kmh)| Point::new(time_s, kmh / KMH_PER_M_S, 0.0)).collect() })
 }
 
 fn point(p: &TracePoint) -> Point {

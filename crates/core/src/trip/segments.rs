@@ -1,12 +1,8 @@
 //! Stretches of road turned into a speed trace: run up, hold, brake, stand.
 
 use super::Point;
-use crate::document::{DrivingManner, TravelSegment};
+use crate::document::{DrivingManner, LEAST_M_S2, MOST_M_S2, TravelSegment};
 use crate::quantity::units::KMH_PER_M_S;
-
-/// Accelerations a trace is made with, m/s2: a hair above standing still, and what a dry road bears.
-pub(super) const LEAST_M_S2: f64 = 0.05;
-pub(super) const MOST_M_S2: f64 = 8.0;
 
 /// A leg between two stops or changes of speed.
 struct Leg {
@@ -75,34 +71,4 @@ pub(super) fn points(segments: &[TravelSegment], manner: DrivingManner, availabl
         }
     }
     out
-}
-
-#[cfg(test)]
-mod tests {
-    use crate::document::{TravelSegment, TripPath};
-    use crate::trip::Trace;
-
-    #[test]
-    fn length_and_climb_are_kept_whatever_the_stops() {
-        let segment = |km: f64, kmh: f64, stops: f64, climb: f64| TravelSegment {
-            distance_km: km,
-            speed_kmh: kmh,
-            stops_per_km: stops,
-            climb_m: climb,
-            acceleration_m_s2: 0.9,
-            stop_s: 20.0,
-            liveliness: None,
-        };
-        let path = TripPath::Segments(vec![segment(4.0, 60.0, 0.5, 30.0), segment(0.3, 25.0, 0.0, 42.0), segment(1.0, 60.0, 12.0, -72.0)]);
-        let trace = Trace::of(&path);
-        let climbed: f64 = trace
-            .points
-            .windows(2)
-            .map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s) * w[0].sin / w[0].cos)
-            .sum();
-        assert!((trace.distance_m() - 5300.0).abs() < 1e-6, "got {}", trace.distance_m());
-        assert!(climbed.abs() < 1e-6, "got {climbed}");
-        let standing = trace.points.windows(2).filter(|w| w[0].speed_m_s == 0.0 && w[1].speed_m_s == 0.0).count();
-        assert_eq!(standing, 14);
-    }
 }

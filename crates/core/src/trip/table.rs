@@ -4,7 +4,7 @@ use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::convert;
 
 /// A table read.
-pub(crate) struct Columns {
+pub struct Columns {
     headings: Vec<String>,
     rows: Vec<csv::StringRecord>,
     commas: Commas,
@@ -12,9 +12,9 @@ pub(crate) struct Columns {
 
 /// One row.
 #[derive(Clone, Copy)]
-pub(crate) struct Row<'a> {
+pub struct Row<'a> {
     /// Line in the file, counted from 1.
-    pub(crate) number: u64,
+    pub number: u64,
     table: &'a Columns,
     cells: &'a csv::StringRecord,
 }
@@ -37,7 +37,7 @@ const MOST_ROWS: usize = 100_000;
 const MOST_COLUMNS: usize = 200;
 
 /// Reads a table that must have some headings; `speed` stands for any of the known speed headings.
-pub(crate) fn table(text: &str, needed: &[&str]) -> Result<Columns> {
+pub fn table(text: &str, needed: &[&str]) -> Result<Columns> {
     let text = text.trim_start_matches('\u{feff}');
     // Logs come with commas, semicolons or tabs; the heading tells.
     let heading = text.lines().next().unwrap_or_default();
@@ -105,20 +105,20 @@ fn commas<'a>(cells: impl Iterator<Item = &'a str>) -> Result<Commas> {
 
 impl Columns {
     /// Rows, without the heading.
-    pub(crate) fn rows(&self) -> impl Iterator<Item = Row<'_>> {
+    pub fn rows(&self) -> impl Iterator<Item = Row<'_>> {
         self.rows.iter().map(|cells| Row { number: cells.position().map_or(0, csv::Position::line), table: self, cells })
     }
 }
 
 impl Row<'_> {
     /// Text of a cell, empty when there is none.
-    pub(crate) fn word(&self, heading: &str) -> &str {
+    pub fn word(&self, heading: &str) -> &str {
         let place = self.table.headings.iter().position(|h| h == heading);
         place.and_then(|i| self.cells.get(i)).unwrap_or_default()
     }
 
     /// Number in a cell; reports one that is none, and one whose comma may mean two things.
-    pub(crate) fn number(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
+    pub fn number(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         let text = self.word(heading);
         let plain = match self.table.commas {
             _ if !text.contains(',') => Some(text.to_owned()),
@@ -139,12 +139,12 @@ impl Row<'_> {
     }
 
     /// Number in a cell that may be empty or absent; reports text that is no number.
-    pub(crate) fn maybe(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
+    pub fn maybe(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         if self.word(heading).is_empty() { None } else { self.number(heading, problems) }
     }
 
     /// Speed in km/h from whichever speed column there is.
-    pub(crate) fn speed_kmh(&self, problems: &mut Problems) -> Option<f64> {
+    pub fn speed_kmh(&self, problems: &mut Problems) -> Option<f64> {
         let (heading, unit) = SPEEDS.into_iter().find(|s| self.table.headings.iter().any(|h| h == s.0))?;
         let value = self.number(heading, problems)?;
         let kmh = convert(value, unit, "km/h")?;
@@ -153,26 +153,5 @@ impl Row<'_> {
             return None;
         }
         Some(kmh)
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn numbers(cells: &[&str]) -> Vec<Option<f64>> {
-        let text = format!("x;y\n{}", cells.iter().map(|c| format!("{c};\n")).collect::<String>());
-        let columns = table(&text, &["x"]).expect("a table");
-        columns.rows().map(|r| r.number("x", &mut Problems::new())).collect()
-    }
-
-    #[test]
-    fn commas_are_told_apart_or_refused() {
-        assert_eq!(numbers(&["1,000", "2"]), [None, Some(2.0)]);
-        assert_eq!(numbers(&["1,000", "2,5"]), [Some(1.0), Some(2.5)]);
-        assert_eq!(numbers(&["1,000", "2,345.5"]), [Some(1000.0), Some(2345.5)]);
-        assert_eq!(numbers(&["1,000,000", "12,345"]), [Some(1e6), Some(12_345.0)]);
-        assert_eq!(numbers(&["0,125", "1.234,5"]), [Some(0.125), Some(1234.5)]);
-        assert!(table("x;y\n1,5;1,234.5\n", &["x"]).is_err());
     }
 }

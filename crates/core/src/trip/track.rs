@@ -2,10 +2,10 @@
 
 use serde::Serialize;
 
+use super::Flag;
 use super::table::table;
 use crate::document::{TracePoint, TripPath};
 use crate::error::{Error, MOST_LISTED, Problem, Problems, Result};
-use crate::evidence::Flag;
 use crate::quantity::units::KMH_PER_M_S;
 
 /// A track made into a trip.

@@ -1,27 +1,18 @@
-//! Honest uncertainty: every headline figure as a band, from the same model drawn many times.
+//! Honest uncertainty: every headline figure as a band, from the same model run on many samples of its inputs.
 
-mod figures;
-mod levers;
-mod sample;
 mod tornado;
 
 use rayon::prelude::*;
 use serde::Serialize;
 
-pub use figures::Figure;
-pub use levers::Measurement;
-pub use sample::DRAWS;
 pub use tornado::{Influence, Narrowing, Tornado, tornado};
 
 use crate::cancel::Cancel;
-use crate::claims::Verdict;
-use crate::document::{Document, Goal, Trip};
+use crate::document::{Checked, Goal, Trip, TripPath};
 use crate::error::Result;
-use crate::quantity::Provenance;
+use crate::figures::{Evaluator, Figure, FigureKind, FigureSet, OperatingPoint, Verdict, figure_of_goal};
+use crate::inputs::{Counted, SAMPLES, UncertainInputs};
 use crate::trip::Trace;
-use figures::Plan;
-pub(crate) use figures::{Bench, Hold, Kind, Setup, hold, of_goal};
-use sample::Inputs;
 
 /// A headline figure with its band.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -30,13 +21,13 @@ pub struct Band {
     /// What it is of.
     #[serde(flatten)]
     pub figure: Figure,
-    /// One draw in ten lies below; absent when that draw never gets there.
+    /// One sample in ten lies below; absent when that sample never gets there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub p10: Option<f64>,
-    /// Half of the draws lie below.
+    /// Half of the samples lie below.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub p50: Option<f64>,
-    /// Nine draws in ten lie below.
+    /// Nine samples in ten lie below.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub p90: Option<f64>,
 }
@@ -49,7 +40,7 @@ pub struct Odds {
     pub goal: String,
     /// The figure it is judged by.
     pub figure: String,
-    /// Share of the draws that meet it.
+    /// Share of the samples that meet it.
     pub probability: f64,
     /// In a word.
     pub verdict: Verdict,
@@ -59,48 +50,12 @@ pub struct Odds {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Bands {
-    /// Draws made.
-    pub draws: u32,
+    /// Samples of the uncertain inputs.
+    pub samples: u32,
     /// Bands.
     pub bands: Vec<Band>,
     /// Goals.
     pub odds: Vec<Odds>,
-}
-
-/// The document with every seller's claim at the median of what it may really be; everything else as it stands. All single
-/// figures are computed from this.
-#[must_use]
-pub fn counted(document: &Document) -> Document {
-    Inputs::of(document).at(document, |_| 0.5)
-}
-
-/// How far one input of a document is trusted.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct InputTrust {
-    /// Path in the document.
-    pub path: String,
-    /// Its name.
-    pub label: String,
-    /// Where it comes from; the usual provenance of its kind when the document does not say.
-    pub from: Provenance,
-    /// Half-width that holds about 80 %, percent; for a seller's claim the width below it.
-    pub spread_percent: f64,
-    /// Share of the value that is counted on: 1, or less for a seller's claim.
-    pub counted_share: f64,
-}
-
-/// Every uncertain input of a document, in the order of the chain.
-#[must_use]
-pub fn trusted_inputs(document: &Document) -> Vec<InputTrust> {
-    let trust = |i: &sample::Input| InputTrust {
-        path: i.lever.path.to_owned(),
-        label: i.lever.label.to_owned(),
-        from: i.from,
-        spread_percent: 100.0 * i.spread,
-        counted_share: if i.is_claim() { i.factor(0.5) } else { 1.0 },
-    };
-    Inputs::of(document).used.iter().map(trust).collect()
 }
 
 /// Where a quantile lies in sorted values, linear between neighbours; absent where it is never reached.
@@ -112,31 +67,31 @@ fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
     value.is_finite().then_some(value)
 }
 
-/// Every figure of every draw, a row a draw. Draws are independent and each has its place, so the threads used do not matter.
-fn draws(plan: &Plan, inputs: &Inputs, cancel: &Cancel) -> Result<Vec<Vec<f64>>> {
-    (0..DRAWS).into_par_iter().map(|i| plan.compute(&inputs.draw(&plan.base, i), cancel)).collect()
+/// Every figure of every sample, a row a sample. Samples are independent and each has its place, so the threads used do not matter.
+fn rows(set: &FigureSet, written: &Checked, inputs: &UncertainInputs, cancel: &Cancel) -> Result<Vec<Vec<f64>>> {
+    (0..SAMPLES).into_par_iter().map(|i| set.evaluate(&inputs.sample(written, i), cancel)).collect()
 }
 
-/// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `draws` draws meet;
+/// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `samples` samples meet;
 /// given up as soon as one has failed too often.
 pub(crate) fn nine_in_ten(
-    document: &Document,
+    document: &Checked,
     trips: &[(Trip, Trace)],
-    goals: &[(Kind, f64, bool)],
-    draws: u32,
+    goals: &[(FigureKind, f64, bool)],
+    samples: u32,
     cancel: &Cancel,
 ) -> Result<Option<usize>> {
-    let inputs = Inputs::of(document);
+    let inputs = UncertainInputs::of(document);
     let mut failed = vec![0; goals.len()];
-    for i in 0..draws {
-        let drawn = inputs.draw(document, i);
-        let setup = Setup::of(&drawn)?;
-        let mut bench = Bench::new(&drawn, &setup, trips, cancel);
+    for i in 0..samples {
+        let sample = inputs.sample(document, i);
+        let point = OperatingPoint::of(&sample)?;
+        let mut evaluator = Evaluator::new(&sample, &point, trips, cancel);
         for (place, (kind, target, more_is_better)) in goals.iter().enumerate() {
-            let value = bench.value(*kind)?;
+            let value = evaluator.value(*kind)?;
             let met = if *more_is_better { value >= *target } else { value <= *target };
             failed[place] += u32::from(!met);
-            if failed[place] * 10 > draws {
+            if failed[place] * 10 > samples {
                 return Ok(Some(place));
             }
         }
@@ -154,31 +109,34 @@ fn band(figure: Figure, sorted: &[f64]) -> Band {
     Band { figure, p10: quantile(sorted, 0.1), p50: quantile(sorted, 0.5), p90: quantile(sorted, 0.9) }
 }
 
-/// Bands of a checked document: P10, P50 and P90 of every headline figure over [`DRAWS`] draws of its uncertain inputs.
+/// Bands of a document: P10, P50 and P90 of every headline figure over [`SAMPLES`] samples of its uncertain inputs.
 ///
-/// The draws come from a scrambled Sobol sequence (Owen scrambling after Burley, Practical Hash-based Owen Scrambling, JCGT 2020)
+/// The samples come from a scrambled Sobol sequence (Owen scrambling after Burley, Practical Hash-based Owen Scrambling, JCGT 2020)
 /// with a fixed seed, so the same document gives the same bands to the last bit.
 ///
 /// # Errors
 /// As [`crate::estimate::estimate`].
-pub fn bands(document: &Document, cancel: &Cancel) -> Result<Bands> {
-    document.check()?;
-    let plan = Plan::of(&counted(document))?;
-    let inputs = Inputs::of(document);
-    // Claims are drawn from the claim itself, not from its median.
-    let plan = plan.based_on(document);
-    let rows = draws(&plan, &inputs, cancel)?;
-    let columns: Vec<Vec<f64>> = (0..plan.figures.len()).map(|i| column(&rows, i)).collect();
-    let odds = document.brief.goals.iter().filter_map(|goal| odds(goal, &plan, &columns)).collect();
-    let bands = plan.figures.iter().cloned().zip(&columns).map(|(figure, sorted)| band(figure, sorted)).collect();
-    Ok(Bands { draws: DRAWS, bands, odds })
+pub fn bands(document: &Checked, cancel: &Cancel) -> Result<Bands> {
+    let set = FigureSet::of(&Counted::of(document))?;
+    // Claims are sampled from the claim itself, not from its median.
+    let light = without_paths(document);
+    let rows = rows(&set, &light, &UncertainInputs::of(document), cancel)?;
+    let columns: Vec<Vec<f64>> = (0..set.figures.len()).map(|i| column(&rows, i)).collect();
+    let odds = document.brief.goals.iter().filter_map(|goal| odds(goal, &set, &columns)).collect();
+    let bands = set.figures.iter().cloned().zip(&columns).map(|(figure, sorted)| band(figure, sorted)).collect();
+    Ok(Bands { samples: SAMPLES, bands, odds })
 }
 
-fn odds(goal: &Goal, plan: &Plan, columns: &[Vec<f64>]) -> Option<Odds> {
-    let figure = of_goal(&goal.measure);
-    let place = plan.figures.iter().position(|f| f.id == figure)?;
+/// The document without the paths of its trips, which can be long and are not needed in a sample.
+fn without_paths(document: &Checked) -> Checked {
+    document.with_sound(|d| d.brief.trips.iter_mut().for_each(|t| t.path = TripPath::Segments(Vec::new())))
+}
+
+fn odds(goal: &Goal, set: &FigureSet, columns: &[Vec<f64>]) -> Option<Odds> {
+    let figure = figure_of_goal(&goal.measure);
+    let place = set.figures.iter().position(|f| f.id == figure)?;
     let target = goal.measure.target();
-    let more = plan.figures[place].more_is_better;
+    let more = set.figures[place].more_is_better;
     let met = columns[place].iter().filter(|v| if more { **v >= target } else { **v <= target }).count();
     let probability = met as f64 / columns[place].len() as f64;
     Some(Odds { goal: goal.id.clone(), figure, probability, verdict: Verdict::of(probability) })

@@ -3,13 +3,12 @@
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::figures::{Figure, Plan};
-use super::levers::Measurement;
-use super::sample::Inputs;
-use super::{Band, band, column, counted, draws};
+use super::{Band, band, column, rows, without_paths};
 use crate::cancel::Cancel;
-use crate::document::Document;
+use crate::document::Checked;
 use crate::error::{Error, Result};
+use crate::figures::{Figure, FigureSet};
+use crate::inputs::{Counted, Measurement, UncertainInput, UncertainInputs};
 use crate::quantity::Provenance;
 
 /// What one input does to a figure.
@@ -81,19 +80,19 @@ fn width(band: &Band) -> Option<f64> {
 ///
 /// # Errors
 /// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
-pub fn tornado(document: &Document, figure: &str, cancel: &Cancel) -> Result<Tornado> {
-    document.check()?;
-    let whole = Plan::of(&counted(document))?.based_on(document);
+pub fn tornado(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Tornado> {
+    let whole = FigureSet::of(&Counted::of(document))?;
+    let light = &without_paths(document);
     let known: Vec<String> = whole.figures.iter().map(|f| f.id.clone()).collect();
-    let plan = whole
+    let set = whole
         .only(figure)
         .ok_or_else(|| Error::field("figure", format!("\"{figure}\""), format!("known figures are: {}", known.join(", "))))?;
-    let inputs = Inputs::of(document);
+    let inputs = UncertainInputs::of(document);
     let one = |quantiles: (usize, f64)| -> Result<f64> {
-        let place = |i: &super::sample::Input| if std::ptr::eq(i, &inputs.used[quantiles.0]) { quantiles.1 } else { 0.5 };
-        Ok(plan.compute(&inputs.at(&plan.base, place), cancel)?[0])
+        let place = |i: &UncertainInput| if std::ptr::eq(i, &inputs.used[quantiles.0]) { quantiles.1 } else { 0.5 };
+        Ok(set.evaluate(&inputs.at(light, place), cancel)?[0])
     };
-    let central = plan.compute(&inputs.at(&plan.base, |_| 0.5), cancel)?[0];
+    let central = set.evaluate(&inputs.at(light, |_| 0.5), cancel)?[0];
     let ends: Vec<(f64, f64)> =
         (0..inputs.used.len()).into_par_iter().map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?))).collect::<Result<_>>()?;
     let scale = central.abs().max(1e-9);
@@ -110,26 +109,27 @@ pub fn tornado(document: &Document, figure: &str, cancel: &Cancel) -> Result<Tor
         .map(|(i, _)| {
             let input = &inputs.used[*i];
             Influence {
-                path: input.lever.path.to_owned(),
-                label: input.lever.label.to_owned(),
+                path: input.definition.path.to_owned(),
+                label: input.definition.label.to_owned(),
                 from: input.from,
                 spread_percent: 100.0 * input.spread,
                 low: finite(ends[*i].0),
                 high: finite(ends[*i].1),
-                measurement: input.lever.measurement,
+                measurement: input.definition.measurement,
             }
         })
         .collect::<Vec<_>>();
-    let of = |inputs: &Inputs| -> Result<Band> { Ok(band(plan.figures[0].clone(), &column(&draws(&plan, inputs, cancel)?, 0))) };
+    let of =
+        |inputs: &UncertainInputs| -> Result<Band> { Ok(band(set.figures[0].clone(), &column(&rows(&set, light, inputs, cancel)?, 0))) };
     let now = of(&inputs)?;
     let mut narrowings = Vec::new();
     if let Some(width_now) = width(&now) {
         for measurement in promising(&influences) {
-            let then = of(&Inputs::with(document, measurement))?;
+            let then = of(&UncertainInputs::with(document, measurement))?;
             if let Some(width_then) = width(&then).filter(|w| *w < width_now) {
                 narrowings.push(Narrowing {
                     measurement,
-                    advice: advice(measurement, &plan.figures[0], width_now, width_then),
+                    advice: advice(measurement, &set.figures[0], width_now, width_then),
                     width_now,
                     width_then,
                 });

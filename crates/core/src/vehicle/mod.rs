@@ -5,7 +5,6 @@ mod conditions;
 mod mass;
 mod road;
 mod traction;
-pub mod tyre;
 
 pub use conditions::Conditions;
 pub use mass::{Masses, masses};

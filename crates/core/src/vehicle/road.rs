@@ -1,8 +1,8 @@
 //! Road load: what the road and the air ask of the wheels.
 
-use crate::document::{Document, Tyre};
+use crate::document::{Document, Tyre, tyre};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
-use crate::vehicle::{Conditions, tyre};
+use crate::vehicle::Conditions;
 
 /// Resistance of one vehicle at one mass, in SI.
 #[derive(Debug, Clone, Copy, PartialEq)]

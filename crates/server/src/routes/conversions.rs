@@ -160,7 +160,7 @@ async fn import(
         if value["format"] == CONVERSION_FORMAT {
             return ConversionFile::from_value(&value).map(store::NewConversion::from);
         }
-        let document = Document::from_value(&value)?;
+        let document = Document::from_value(&value)?.into_written();
         Ok(store::NewConversion {
             name: document.name,
             notes: String::new(),

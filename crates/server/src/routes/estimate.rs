@@ -6,7 +6,7 @@ use joulethesis_core::alternatives::{Outcome, outcome, with_part};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Design;
 use joulethesis_core::error::Error;
-use joulethesis_core::estimate::{Estimate, estimate_until};
+use joulethesis_core::report::{Report, report_until};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 use super::{Answer, library};
 use crate::AppState;
-use crate::body::{Body, Checked, Client, document};
+use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -73,9 +73,9 @@ pub(crate) struct Alternative {
 
 /// Estimates a design document.
 #[utoipa::path(operation_id = "estimate_compute", post, path = "/api/v1/estimate", request_body = joulethesis_core::document::Document,
-    responses((status = 200, body = Estimate), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn compute(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Estimate>> {
-    Ok(Json(state.work.quick(&client, move |cancel| estimate_until(&document, cancel)).await??))
+    responses((status = 200, body = Report), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn compute(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Report>> {
+    Ok(Json(state.work.quick(&client, move |cancel| report_until(&document, cancel)).await??))
 }
 
 /// What every library part of a kind would do in the design.
@@ -97,7 +97,7 @@ async fn alternatives(
                 Err(Error::Cancelled) => return Err(Error::Cancelled),
                 Err(error) => (None, Some(error.to_string())),
             };
-            let design = with_part(&document, part.record()).design;
+            let design = with_part(&document, part.record()).into_written().design;
             Ok(Alternative { id: part.id(), name: part.record().name().to_owned(), design, outcome, refusal })
         };
         wanted.par_iter().map(one).collect::<Result<Vec<_>, Error>>()

@@ -8,13 +8,15 @@ use axum::extract::State;
 use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use futures_util::Stream;
+use joulethesis_core::alternatives::{Newer, newer};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{Design, Document};
+use joulethesis_core::document::MatchRequest;
+use joulethesis_core::document::{Checked, Design, Document};
 use joulethesis_core::error::Error;
-use joulethesis_core::library::{Newer, Part, newer};
+use joulethesis_core::library::Part;
 use joulethesis_core::matching::{
-    AxisInfo, Compared, Gearing, Match, MatchAnswer, MatchRequest, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, Report,
-    WhyNot, design_of, gearings, needs, relaxations, search, why_not,
+    AxisInfo, Compared, Gearing, Match, MatchAnswer, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, SearchReport, WhyNot,
+    design_of, gearings, needs, relaxations, search, why_not,
 };
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -26,7 +28,7 @@ use utoipa_axum::routes;
 
 use super::{Answer, library};
 use crate::AppState;
-use crate::body::{Body, Checked, Client, document};
+use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 use crate::work::CancelOnDrop;
 
@@ -104,7 +106,7 @@ pub(crate) struct Demands {
 #[derive(Debug, Serialize, ToSchema)]
 pub(crate) struct SearchProgress {
     /// Counts so far.
-    report: Report,
+    report: SearchReport,
     /// Packs still to look at.
     left: usize,
     /// Packs there are; none before the first look is over.
@@ -169,7 +171,7 @@ fn look(progress: &Progress<'_>, start: Instant) -> SearchProgress {
 }
 
 /// Runs a search and tells about it; ends early when nobody listens any more.
-fn tell(document: &Document, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>, cancel: &Cancel) {
+fn tell(document: &Checked, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>, cancel: &Cancel) {
     let start = Instant::now();
     let mut looked: Option<Instant> = None;
     let mut shown = 0;
@@ -281,7 +283,7 @@ async fn ask_why_not(State(state): State<AppState>, Client(client): Client, Body
 /// What the brief demands of the donor before any part is chosen.
 #[utoipa::path(operation_id = "match_needs", post, path = "/api/v1/match/needs", request_body = Document,
     responses((status = 200, body = Demands), (status = 422, body = ProblemDocument)))]
-async fn demands(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Demands>> {
+async fn demands(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Demands>> {
     let work = move |_: &Cancel| Ok::<_, Error>(Demands { needs: needs(&document)?, gearings: gearings(&document) });
     Ok(Json(state.work.quick(&client, work).await??))
 }
@@ -304,7 +306,11 @@ async fn designs(State(state): State<AppState>, Client(client): Client, Body(ask
 /// Parts of a design whose record in the library has changed since, and what taking the newer one would do.
 #[utoipa::path(operation_id = "library_newer", post, path = "/api/v1/library/newer", request_body = Document,
     responses((status = 200, body = Vec<Newer>), (status = 422, body = ProblemDocument)))]
-async fn newer_records(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Vec<Newer>>> {
+async fn newer_records(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Vec<Newer>>> {
     let parts = library::records(&state).await?;
     Ok(Json(state.work.long(&client, move |cancel| newer(&document, &parts, cancel)).await?))
 }

@@ -11,7 +11,7 @@ use utoipa_axum::routes;
 
 use super::Answer;
 use crate::AppState;
-use crate::body::{Body, Checked, Client, TextFile};
+use crate::body::{Body, Client, DocumentBody, TextFile};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -28,7 +28,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
 async fn road_load_evidence(
     State(state): State<AppState>,
     Client(client): Client,
-    Checked(document): Checked,
+    DocumentBody(document): DocumentBody,
 ) -> Answer<Json<RoadLoadEvidence>> {
     Ok(Json(state.work.quick(&client, move |_| road_load(&document)).await??))
 }

@@ -7,6 +7,7 @@ use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{Choices, TripAlong, TripCase, along, cases, choices};
 use joulethesis_core::explain::{Reason, explain};
+use joulethesis_core::inputs::Counted;
 use joulethesis_core::uncertainty::{Bands, Tornado, bands, tornado};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -16,7 +17,7 @@ use utoipa_axum::routes;
 
 use super::Answer;
 use crate::AppState;
-use crate::body::{Body, Checked, Client, document};
+use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
@@ -60,7 +61,7 @@ pub(crate) struct TripStudy {
 /// Every headline figure as a band, and how sure each goal is.
 #[utoipa::path(operation_id = "study_bands", post, path = "/api/v1/bands", request_body = Document,
     responses((status = 200, body = Bands), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn all_bands(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Bands>> {
+async fn all_bands(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Bands>> {
     Ok(Json(state.work.long(&client, move |cancel| bands(&document, cancel)).await??))
 }
 
@@ -85,7 +86,10 @@ async fn explanation(State(state): State<AppState>, Client(client): Client, Body
     responses((status = 200, body = TripStudy), (status = 422, body = ProblemDocument)))]
 async fn trip_study(State(state): State<AppState>, Client(client): Client, Body(request): Body<TripRequest>) -> Answer<Json<TripStudy>> {
     let document = document(&state, &client, request.document).await?;
-    let work = move |cancel: &Cancel| Ok::<_, Error>((along(&document, &request.trip)?, cases(&document, &request.trip, cancel)?));
+    let work = move |cancel: &Cancel| {
+        let counted = Counted::of(&document);
+        Ok::<_, Error>((along(&counted, &request.trip)?, cases(&counted, &request.trip, cancel)?))
+    };
     let (along, cases) = state.work.long(&client, work).await??;
     Ok(Json(TripStudy { along, cases }))
 }
@@ -93,6 +97,6 @@ async fn trip_study(State(state): State<AppState>, Client(client): Client, Body(
 /// Locked in each gear against shifting, the volts a speed needs, other windings.
 #[utoipa::path(operation_id = "study_choices", post, path = "/api/v1/choices", request_body = Document,
     responses((status = 200, body = Choices), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn all_choices(State(state): State<AppState>, Client(client): Client, Checked(document): Checked) -> Answer<Json<Choices>> {
-    Ok(Json(state.work.long(&client, move |cancel| choices(&document, cancel)).await??))
+async fn all_choices(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Choices>> {
+    Ok(Json(state.work.long(&client, move |cancel| choices(&Counted::of(&document), cancel)).await??))
 }

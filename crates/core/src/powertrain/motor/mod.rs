@@ -1,11 +1,13 @@
 //! All motors of a design as one map: torque available and losses against speed and bus voltage.
 
 mod curve;
+mod loss_fit;
 mod losses;
 
 use crate::library::Motor;
 use crate::quantity::units::RAD_S_PER_RPM;
 use curve::Curve;
+pub use loss_fit::loss_coefficients;
 use losses::Losses;
 
 /// Several equal motors as one, in SI.
@@ -50,7 +52,7 @@ impl MotorMap {
         let losses = match &curve {
             Curve::Constants(m) => Losses::of_constants(m, motor.reference_voltage_v),
             Curve::Series(m) => Losses::Series(*m),
-            Curve::Envelope { .. } | Curve::Points { .. } => Losses::quadratic(&motor.loss_coefficients(), n),
+            Curve::Envelope { .. } | Curve::Points { .. } => Losses::quadratic(&loss_coefficients(motor), n),
         };
         let (_, continuous_nm) = rated_point(motor);
         Self {

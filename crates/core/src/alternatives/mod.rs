@@ -1,0 +1,96 @@
+//! What each alternative for one link would do before it is chosen.
+
+use serde::Serialize;
+
+use crate::cancel::Cancel;
+mod newer;
+
+pub use newer::{Newer, RatingChange, newer};
+
+use crate::claims::Claim;
+use crate::document::{Checked, Design, Pack};
+use crate::error::Result;
+use crate::figures::Verdict;
+use crate::findings::Severity;
+use crate::library::Part;
+use crate::report::{Report, report_until};
+
+/// The outcome of putting one library part in.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outcome {
+    /// Claims with the part in.
+    pub claims: Vec<Claim>,
+    /// Goals met.
+    pub met: u32,
+    /// Stop findings, as messages.
+    pub stops: Vec<String>,
+    /// Net cost.
+    pub cost: f64,
+    /// Mass of the converted vehicle, kg.
+    pub converted_kg: f64,
+}
+
+/// The same document with a part put into its place. A module keeps series and parallel counts so that the pack's
+/// nominal voltage stays as near as can be and its energy at least as large, within one string.
+#[must_use]
+pub fn with_part(document: &Checked, part: &Part) -> Checked {
+    document.with_sound(|d| put_in(&mut d.design, part))
+}
+
+fn put_in(design: &mut Design, part: &Part) {
+    match part {
+        Part::Motor(motor) => design.motor = Some(motor.clone()),
+        Part::Controller(controller) => design.controller = Some(controller.clone()),
+        Part::Charger(charger) => design.charger = Some(charger.clone()),
+        Part::Module(module) => {
+            let volts = |m: &crate::library::Module| m.nominal_voltage_v * f64::from(m.cells_in_series);
+            let old = design.pack.take();
+            let (wanted_v, wanted_wh) = old.as_ref().map_or((96.0, 10_000.0), |p| {
+                let v = volts(&p.module) * f64::from(p.modules_in_series);
+                (v, v * p.module.present_capacity_ah() * f64::from(p.strings_in_parallel))
+            });
+            let series = (wanted_v / volts(module)).round().max(1.0);
+            let string_wh = series * volts(module) * module.present_capacity_ah();
+            let parallel = (wanted_wh / string_wh).round().max(1.0);
+            // The old window belongs to the old chemistry.
+            design.pack = Some(Pack {
+                module: module.clone(),
+                modules_in_series: series.min(400.0) as u32,
+                strings_in_parallel: parallel.min(200.0) as u32,
+                soc_min: None,
+                soc_max: None,
+                box_mass_kg: old.as_ref().map_or(0.0, |p| p.box_mass_kg),
+                box_price: old.as_ref().map_or(0.0, |p| p.box_price),
+                monitored: old.as_ref().is_some_and(|p| p.monitored),
+                window_school: old.as_ref().map_or_else(Default::default, |p| p.window_school),
+                temperature_c: old.as_ref().and_then(|p| p.temperature_c),
+                link_resistance_ohm: old.as_ref().map_or(0.0, |p| p.link_resistance_ohm),
+                // Strings of another voltage cannot stay beside the new ones.
+                added_strings: Vec::new(),
+            });
+        }
+    }
+}
+
+/// Estimates a document with one library part put in.
+///
+/// # Errors
+/// As [`crate::report::report`].
+pub fn outcome(document: &Checked, part: &Part, cancel: &Cancel) -> Result<Outcome> {
+    Ok(Outcome::of(report_until(&with_part(document, part), cancel)?))
+}
+
+impl Outcome {
+    /// The comparable part of a report.
+    #[must_use]
+    pub fn of(report: Report) -> Self {
+        Self {
+            met: report.claims.iter().filter(|c| c.verdict == Verdict::Met).count() as u32,
+            stops: report.findings.iter().filter(|f| f.severity == Severity::Stop).map(|f| f.message.clone()).collect(),
+            cost: report.cost.net,
+            converted_kg: report.masses.converted_kg,
+            claims: report.claims,
+        }
+    }
+}

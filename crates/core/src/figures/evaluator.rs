@@ -1,0 +1,133 @@
+//! Evaluates headline figures one by one, as cheaply as they can be from the same model as the whole estimate.
+
+use super::figure::{Duty, FigureKind};
+use super::{cost, performance, trips};
+use crate::cancel::Cancel;
+use crate::charge::charge;
+use crate::document::Trip;
+use crate::error::Result;
+use crate::inputs::Counted;
+use crate::powertrain::{Chain, Limits, Rating};
+use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{Demands, Pull, RangeEnd, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
+use crate::trip::Trace;
+use crate::vehicle::{Masses, masses};
+
+/// A document's chain at the state of charge of its performance figures.
+#[derive(Debug)]
+pub(crate) struct OperatingPoint {
+    pub(crate) masses: Masses,
+    pub(crate) chain: Chain,
+    soc: f64,
+    burst: Limits,
+}
+
+impl OperatingPoint {
+    pub(crate) fn of(document: &Counted) -> Result<Self> {
+        let masses = masses(document);
+        let chain = Chain::of(document, masses.test_kg)?;
+        let soc = performance::run_soc(document, &chain.pack);
+        let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+        Ok(Self { masses, chain, soc, burst })
+    }
+}
+
+/// What one trip gives.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Driven {
+    /// Minus infinity where it is not followed.
+    pub(crate) range_km: f64,
+    /// Infinite where it is not followed.
+    pub(crate) wh_per_km: f64,
+    /// Whether it is followed.
+    pub(crate) followed: bool,
+    /// Whether heat held the torque back before the range was spent.
+    pub(crate) derated: bool,
+}
+
+/// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.
+pub(crate) struct Evaluator<'a> {
+    document: &'a Counted,
+    point: &'a OperatingPoint,
+    /// Trips with their traces, in the order that kinds count them.
+    trips: &'a [(Trip, Trace)],
+    pulls: Vec<Pull<'a>>,
+    top: Option<TopSpeed>,
+    /// Range and energy use come from the same passages.
+    driven: Vec<Option<Driven>>,
+    cancel: &'a Cancel,
+}
+
+impl<'a> Evaluator<'a> {
+    /// Nothing computed yet.
+    pub(crate) fn new(document: &'a Counted, point: &'a OperatingPoint, trips: &'a [(Trip, Trace)], cancel: &'a Cancel) -> Self {
+        let pulls = performance::pulls(document, &point.chain, &point.burst);
+        Self { document, point, trips, pulls, top: None, driven: vec![None; trips.len()], cancel }
+    }
+
+    /// One figure; infinite (or minus infinite where more is better) for what is never reached.
+    pub(crate) fn value(&mut self, kind: FigureKind) -> Result<f64> {
+        let (document, point) = (self.document, self.point);
+        let (chain, soc) = (&point.chain, point.soc);
+        Ok(match kind {
+            FigureKind::Range(i) => self.trip(i)?.range_km,
+            FigureKind::Energy(i) => self.trip(i)?.wh_per_km,
+            FigureKind::TopSpeed => self.top().speed_m_s * KMH_PER_M_S,
+            FigureKind::Sprint(from, to) => quickest(&mut self.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
+            FigureKind::HillStart => hill_start(chain, soc).grade_percent,
+            FigureKind::Hill(kmh, duty) => {
+                let rating = match duty {
+                    Duty::Peak => Rating::Burst,
+                    Duty::Continuous => Rating::Continuous,
+                    Duty::TenMinutes => {
+                        let warm_m_s = performance::warm_kmh(document, self.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
+                        performance::ten_minutes(performance::level_warmth(chain, soc, warm_m_s))
+                    }
+                };
+                hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
+            }
+            FigureKind::Charge(i) => {
+                let window = charge(document, &chain.pack, &document.brief.sockets[i], chain.pack.soc_min, chain.pack.soc_max);
+                window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)
+            }
+            FigureKind::Cost => cost(document).net,
+            FigureKind::AddedMass => point.masses.change_kg,
+        })
+    }
+
+    fn top(&mut self) -> TopSpeed {
+        *self.top.get_or_insert_with(|| performance::top(&self.point.chain, &self.point.burst))
+    }
+
+    /// One trip, made once and repeated.
+    pub(crate) fn trip(&mut self, i: usize) -> Result<Driven> {
+        if let Some(known) = self.driven[i] {
+            return Ok(known);
+        }
+        let (trip, trace) = &self.trips[i];
+        // A drawn comfort load stands in the drawn document.
+        let trip = self.document.brief.trips.get(i).unwrap_or(trip);
+        let usual_kg = self.point.masses.test_kg;
+        let is_usual = trip.weather.is_none() && (trips::mass_kg(self.document, trip) - usual_kg).abs() < 1e-9;
+        let own = if is_usual { None } else { Some(trips::chain(self.document, trip)?) };
+        let chain = own.as_ref().unwrap_or(&self.point.chain);
+        let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
+        let demands = Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel);
+        let once = demands.passage_while_followed(start);
+        let result = if once.behind || once.distance_m <= 0.0 {
+            Driven { range_km: f64::NEG_INFINITY, wh_per_km: f64::INFINITY, followed: false, derated: once.derated_s > 0.0 }
+        } else {
+            let wh_per_km = once.split.battery_j / 3.6 / once.distance_m;
+            let range = range_after(&demands, start, once);
+            Driven {
+                range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
+                wh_per_km,
+                followed: range.end != RangeEnd::NotFollowed,
+                derated: range.derated_s > 0.0,
+            }
+        };
+        self.cancel.check()?;
+        self.driven[i] = Some(result);
+        Ok(result)
+    }
+}

@@ -1,0 +1,67 @@
+//! Trips as they are driven: on their own day, at their own mass, in their own manner.
+
+use crate::document::{Document, DrivingManner, Trip, TripPath};
+use crate::error::{Error, Result};
+use crate::powertrain::{Chain, Rating};
+use crate::simulate::{Pull, SPRINT_STEP_M_S, Way, quickest};
+use crate::trip::Trace;
+use crate::vehicle::{Conditions, masses};
+
+/// Every trip of a brief, then every schedule as a trip.
+pub(crate) fn all(document: &Document) -> impl Iterator<Item = Trip> {
+    let schedules = document.brief.schedules.iter().map(|s| Trip {
+        id: s.id().to_owned(),
+        name: s.title().to_owned(),
+        path: TripPath::Schedule(*s),
+        gear: None,
+        payload_kg: None,
+        comfort_w: 0.0,
+        start_soc: None,
+        manner: DrivingManner::Normal,
+        repeat: 1,
+        transfer_range: None,
+        weather: None,
+    });
+    document.brief.trips.iter().cloned().chain(schedules)
+}
+
+/// Test mass on a trip, with its own payload, kg.
+pub(crate) fn mass_kg(document: &Document, trip: &Trip) -> f64 {
+    let test_kg = masses(document).test_kg;
+    match trip.payload_kg {
+        Some(payload) if document.donor.test_mass_kg.is_none() => test_kg - document.brief.payload_kg + payload,
+        _ => test_kg,
+    }
+}
+
+/// How a trip is driven.
+pub(crate) fn way(trip: &Trip) -> Way {
+    Way { gear: trip.gear, transfer_range: trip.transfer_range, comfort_w: trip.comfort_w }
+}
+
+/// The chain of a trip on its own day, at its own mass.
+pub(crate) fn chain(document: &Document, trip: &Trip) -> Result<Chain> {
+    Chain::on(document, mass_kg(document, trip), &Conditions::of_trip(document, trip))
+}
+
+/// The trace of a trip in a manner; stretches that ask for a share of the acceleration get it from the chain.
+pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingManner) -> Trace {
+    let available = |v_m_s: f64| {
+        let soc = 0.5 * (chain.pack.soc_min + chain.pack.soc_max);
+        let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+        let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|gears| Pull::new(chain, gears, &limits, SPRINT_STEP_M_S)).collect();
+        quickest(&mut pulls, 0.0, v_m_s).time_s.map(|t| v_m_s / t)
+    };
+    Trace::of_trip(trip, manner, &available)
+}
+
+/// A trip or schedule by its id.
+///
+/// # Errors
+/// Names the ids there are.
+pub(crate) fn find(document: &Document, id: &str) -> Result<Trip> {
+    all(document).find(|t| t.id == id).ok_or_else(|| {
+        let known: Vec<String> = all(document).map(|t| t.id).collect();
+        Error::field("trip", format!("\"{id}\""), format!("known trips and schedules are: {}", known.join(", ")))
+    })
+}

@@ -1,0 +1,93 @@
+//! Loss coefficients of a record: as stated, or fitted to what its data sheet says.
+
+use nalgebra::{DMatrix, DVector};
+
+use super::rated_point;
+use crate::library::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+use crate::quantity::units::RAD_S_PER_RPM;
+
+/// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best
+/// efficiency and the no-load power. Motors given by their constants carry their own losses instead.
+///
+/// At a given speed, efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the
+/// continuous rating and base speed half of the loss is copper; the rest is the no-load power, split 60 % iron,
+/// 25 % windage and 15 % constant (judgement, no source).
+#[must_use]
+pub fn loss_coefficients(motor: &Motor) -> LossCoefficients {
+    if let Some(given) = motor.losses {
+        return given;
+    }
+    if let MotorModel::Points { points } = &motor.model
+        && let Some(fitted) = fit(points)
+    {
+        return fitted;
+    }
+    let efficiency = motor.best_efficiency.unwrap_or(match motor.kind {
+        MotorKind::SeriesDc => 0.85,
+        MotorKind::BrushedPm | MotorKind::Induction => 0.90,
+        MotorKind::Hub => 0.87,
+        MotorKind::PmSynchronous => 0.94,
+    });
+    let (base_speed, continuous_nm) = rated_point(motor);
+    let speed = base_speed.max(1.0);
+    let torque = continuous_nm.min(motor.continuous_power_w / speed).max(1e-6);
+    let total = torque * speed * (1.0 / efficiency - 1.0);
+    let rest = motor.no_load_power_w.map_or(total / 2.0, |p| p.min(total));
+    LossCoefficients {
+        copper_w_per_nm2: (total - rest) / (torque * torque),
+        iron_w_per_rad_s: 0.60 * rest / speed,
+        windage_w_per_rad3_s3: 0.25 * rest / speed.powi(3),
+        constant_w: 0.15 * rest,
+    }
+}
+
+/// Least-squares fit of `kc T^2 + ki w + kw w^3 + C` to the losses that stated efficiencies mean, no coefficient below zero;
+/// `None` with fewer than three efficiencies.
+///
+/// Points where power is highest would drown the others, so each equation is weighted by the inverse of its shaft power:
+/// the relative error of the loss share is what is made small. Non-negative by trying every subset of the four terms
+/// (Lawson and Hanson, Solving Least Squares Problems, 1974, chapter 23, by exhaustion).
+fn fit(points: &[TorquePoint]) -> Option<LossCoefficients> {
+    let rows: Vec<([f64; 4], f64)> = points
+        .iter()
+        .filter_map(|p| {
+            let (speed, torque, efficiency) = (p.speed_rpm * RAD_S_PER_RPM, p.torque_nm, p.efficiency?);
+            let shaft_w = torque * speed;
+            let terms = [torque * torque, speed, speed.powi(3), 1.0];
+            (shaft_w > 0.0).then(|| (terms.map(|t| t / shaft_w), 1.0 / efficiency - 1.0))
+        })
+        .collect();
+    if rows.len() < 3 {
+        return None;
+    }
+    let mut best: Option<(f64, [f64; 4])> = None;
+    for subset in 1u32..16 {
+        let columns: Vec<usize> = (0..4).filter(|c| subset & (1 << c) != 0).collect();
+        if columns.len() > rows.len() {
+            continue;
+        }
+        // Columns differ by many orders of magnitude; scaled to unit length first.
+        let raw = DMatrix::from_fn(rows.len(), columns.len(), |r, c| rows[r].0[columns[c]]);
+        let scale: Vec<f64> = (0..columns.len()).map(|c| raw.column(c).norm().max(1e-300)).collect();
+        let scaled = DMatrix::from_fn(rows.len(), columns.len(), |r, c| raw[(r, c)] / scale[c]);
+        let target = DVector::from_iterator(rows.len(), rows.iter().map(|r| r.1));
+        let Ok(solution) = scaled.clone().svd(true, true).solve(&target, 1e-10) else { continue };
+        if solution.iter().any(|x| *x < 0.0) {
+            continue;
+        }
+        let error = (scaled * &solution - target).norm();
+        if best.is_none_or(|b| error < b.0 - 1e-12) {
+            let mut coefficients = [0.0; 4];
+            for (i, column) in columns.iter().enumerate() {
+                coefficients[*column] = solution[i] / scale[i];
+            }
+            best = Some((error, coefficients));
+        }
+    }
+    best.map(|(_, [copper, iron, windage, constant])| LossCoefficients {
+        copper_w_per_nm2: copper,
+        iron_w_per_rad_s: iron,
+        windage_w_per_rad3_s3: windage,
+        constant_w: constant,
+    })
+}

@@ -1,0 +1,13 @@
+//! What looks odd in readings.
+
+use serde::Serialize;
+
+/// Something odd in a log, that a person must judge.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Flag {
+    /// Where: `runs[1].points[23]`, `row 118`.
+    pub at: String,
+    /// What, with its figures, and what was done about it.
+    pub message: String,
+}

@@ -1,0 +1,107 @@
+//! Grip, masses, gears and claims, by hand calculation.
+
+use crate::common::{check, plain, read, with};
+use joulethesis_core::alternatives::with_part;
+use joulethesis_core::figures::Verdict;
+use joulethesis_core::library::builtin;
+use joulethesis_core::report::report;
+use joulethesis_core::vehicle::{Traction, masses};
+use serde_json::json;
+
+/// Gillespie, Fundamentals of Vehicle Dynamics, chapter 2, with L 2.5 m, h 0.5 m, 60 % in front, mu 0.8, 1000 kg:
+/// rear 0.8 x 0.4 / (1 - 0.16), front 0.8 x 0.6 / (1 + 0.16), all 0.8, each times m g.
+#[test]
+fn grip_with_load_transfer() {
+    let weight = 9806.65;
+    for (axle, share) in [("rear", 0.8 * 0.4 / 0.84), ("front", 0.8 * 0.6 / 1.16), ("all", 0.8)] {
+        let mut d = with(plain(), "/donor/driven_axle", json!(axle));
+        for (key, value) in [("wheelbase_m", 2.5), ("cg_height_m", 0.5), ("front_axle_share", 0.6), ("adhesion", 0.8)] {
+            d = with(d, &format!("/donor/{key}"), json!(value));
+        }
+        check(axle, Traction::of(&read(&d), 1000.0).drive_n, share * weight, 1e-12);
+    }
+}
+
+#[test]
+fn a_wheelie_puts_all_the_weight_on_the_driven_axle_and_no_more() {
+    let mut d = with(plain(), "/donor/driven_axle", json!("rear"));
+    for (key, value) in [("wheelbase_m", 1.0), ("cg_height_m", 1.0), ("front_axle_share", 0.5), ("adhesion", 1.0)] {
+        d = with(d, &format!("/donor/{key}"), json!(value));
+    }
+    check("rear drive", Traction::of(&read(&d), 100.0).drive_n, 980.665, 1e-12);
+}
+
+#[test]
+fn masses_add_up() {
+    let mut d = with(plain(), "/donor/test_mass_kg", json!(null));
+    d = with(d, "/donor/removed", json!([{ "name": "engine", "mass_kg": 150, "sale_price": 300 }]));
+    d = with(d, "/design/added", json!([{ "name": "plate", "mass_kg": 12, "price": 90 }]));
+    d = with(d, "/design/motor_count", json!(2));
+    d = with(d, "/brief/payload_kg", json!(100));
+    d = with(d, "/brief/driver_kg", json!(80));
+    let m = masses(&read(&d));
+    // 900 - 150 + 2 x 40 + 10 + 100 x 1 + 12 = 952; with driver and payload 1132.
+    assert_eq!((m.converted_kg, m.test_kg, m.change_kg, m.front_axle_kg), (952.0, 1132.0, 52.0, 566.0));
+    let cost = joulethesis_core::figures::cost(&read(&d));
+    assert_eq!((cost.bought, cost.sold, cost.net), (90.0, 300.0, -210.0));
+}
+
+/// Handbook efficiencies (from memory) and Gillespie's rotating-mass factor 1.04 + 0.0025 N^2 (from memory).
+#[test]
+fn gears_fold_into_ratio_efficiency_and_rotating_mass() {
+    let mut d = with(plain(), "/donor/rotating_mass_factor", json!(null));
+    d = with(
+        d,
+        "/donor/driveline",
+        json!({ "gears": [{ "ratio": 3.5 }, { "ratio": 1 }], "stages": [{ "kind": "transfer_box", "ratio": 1.5 }, { "kind": "final_drive", "ratio": 4 }] }),
+    );
+    let gears = report(&read(&d)).expect("sound").estimate.gears;
+    for (gear, ratio, efficiency) in [(0, 21.0, 0.96 * 0.97 * 0.94), (1, 6.0, 0.98 * 0.97 * 0.94)] {
+        check("ratio", gears[gear].overall_ratio, ratio, 1e-12);
+        check("efficiency", gears[gear].efficiency, efficiency, 1e-12);
+        check("rotating mass", gears[gear].rotating_mass_factor, 1.04 + 0.0025 * ratio * ratio, 1e-12);
+    }
+    // A known rotor replaces the N^2 part: J N^2 / (m r^2).
+    let gears = report(&read(&with(d, "/design/motor/rotor_inertia_kg_m2", json!(0.05)))).expect("sound").estimate.gears;
+    check("rotating mass with rotor", gears[1].rotating_mass_factor, 1.04 + 0.05 * 36.0 / (1000.0 * 0.09), 1e-12);
+}
+
+#[test]
+fn goals_are_judged_on_the_right_side() {
+    let goals = json!([
+        { "id": "fast", "measure": { "kind": "top_speed", "at_least_kmh": 60 } },
+        { "id": "faster", "measure": { "kind": "top_speed", "at_least_kmh": 390 } },
+        { "id": "quick", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 50, "at_most_s": 60 } },
+        { "id": "never", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 395, "at_most_s": 600 } },
+        { "id": "cheap", "measure": { "kind": "cost", "at_most": 0 } },
+        { "id": "wall", "measure": { "kind": "hill_start", "at_least_percent": 99 } },
+        { "id": "charge", "measure": { "kind": "charge_time", "socket": "s", "at_most_h": 5 } },
+    ]);
+    let d = with(plain(), "/brief/sockets", json!([{ "id": "s", "name": "s", "voltage_v": 230, "current_a": 16 }]));
+    let claims = report(&read(&with(d, "/brief/goals", goals))).expect("sound").claims;
+    let verdicts: Vec<(&str, Verdict)> = claims.iter().map(|c| (c.goal.as_str(), c.verdict)).collect();
+    use Verdict::{CannotTell, Met, Missed};
+    assert_eq!(
+        verdicts,
+        [("fast", Met), ("faster", Missed), ("quick", Met), ("never", Missed), ("cheap", Met), ("wall", Missed), ("charge", CannotTell)]
+    );
+    assert!(claims.iter().all(|c| c.margin.is_none_or(|m| (m >= 0.0) == (c.verdict == Met))));
+    assert!(claims[3].predicted.is_none() && claims[3].why.contains("levels off"));
+}
+
+#[test]
+fn another_module_keeps_voltage_and_energy_near() {
+    let d = read(&plain());
+    for part in builtin().iter().filter(|p| p.kind() == "module") {
+        let pack = with_part(&d, part).into_written().design.pack.expect("a pack");
+        let volts = |p: &joulethesis_core::document::Pack| p.module.nominal_voltage_v * f64::from(p.cells_in_series());
+        let old = d.design.pack.as_ref().expect("a pack");
+        // Within half a module of the old voltage, and within half a string of the old energy.
+        let module_v = pack.module.nominal_voltage_v * f64::from(pack.module.cells_in_series);
+        assert!((volts(&pack) - volts(old)).abs() <= 0.5 * module_v + 1e-9, "{}", part.name());
+        let string_wh = volts(&pack) * pack.module.present_capacity_ah();
+        let wanted_wh = volts(old) * old.module.present_capacity_ah();
+        let got_wh = string_wh * f64::from(pack.strings_in_parallel);
+        assert!((got_wh - wanted_wh).abs() <= 0.5 * string_wh + 1e-6 || pack.strings_in_parallel == 1, "{}", part.name());
+    }
+}

@@ -1,0 +1,282 @@
+//! The HTTP contract, through the real router and a real PostgreSQL.
+
+use crate::common::{Service, demo};
+use axum::body::Body;
+use axum::http::{Method, Request, StatusCode, header};
+use serde_json::{Value, json};
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_nothing_to_a_judged_design() {
+    let s = Service::new().await;
+    assert_eq!(s.call(Method::GET, "/api/v1/conversions", None).await.body, json!([]));
+    let added = s.call(Method::POST, "/api/v1/conversions", Some(json!({ "name": "Whimbrel 9", "kind": "van" }))).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+    let conversion = added.body;
+    let design = &conversion["designs"][0];
+
+    // Without parts the estimate says which are missing.
+    let mut document = s.call(Method::GET, &format!("/api/v1/designs/{}/document", design["id"].as_str().expect("id")), None).await.body;
+    let missing = s.call(Method::POST, "/api/v1/estimate", Some(document.clone())).await;
+    assert_eq!(missing.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let paths: Vec<&str> = missing.body["problems"].as_array().expect("a list").iter().filter_map(|p| p["path"].as_str()).collect();
+    assert_eq!(paths, ["design.motor", "design.controller", "design.pack"]);
+
+    let chosen = demo("whimbrel-9-a")["design"].clone();
+    let path = format!("/api/v1/designs/{}", design["id"].as_str().expect("id"));
+    let written = s.call(Method::PUT, &path, Some(json!({ "version": 1, "design": chosen }))).await;
+    assert_eq!((written.status, &written.body["version"]), (StatusCode::OK, &json!(2)), "{}", written.body);
+    document["design"] = chosen;
+    let estimate = s.call(Method::POST, "/api/v1/estimate", Some(document.clone())).await;
+    assert_eq!(estimate.status, StatusCode::OK, "{}", estimate.body);
+    assert_eq!(estimate.body["claims"].as_array().map(Vec::len), document["brief"]["goals"].as_array().map(Vec::len));
+
+    // Every alternative either computes or says why not; the part in use changes nothing.
+    let others = s.call(Method::POST, "/api/v1/alternatives", Some(json!({ "document": document, "part": "motor" }))).await.body;
+    let others = others.as_array().expect("a list");
+    assert!(others.iter().all(|o| o["outcome"].is_object() != o["refusal"].is_string()), "{others:?}");
+    let same = others.iter().find(|o| o["name"] == document["design"]["motor"]["name"]).expect("listed");
+    assert_eq!(same["outcome"]["claims"], estimate.body["claims"]);
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_late_write_gets_409_with_the_current_version() {
+    let s = Service::new().await;
+    let c = s.call(Method::POST, "/api/v1/conversions/import", Some(demo("pipit-a"))).await.body;
+    let path = format!("/api/v1/conversions/{}", c["id"].as_str().expect("id"));
+    let change = |version: i32| json!({ "version": version, "name": "Pipit", "notes": "", "units": "imperial", "brief": c["brief"], "donor": c["donor"] });
+    let written = s.call(Method::PUT, &path, Some(change(1))).await.body;
+    // What is stored comes back, as the base of the next write.
+    assert_eq!((&written["version"], &written["units"], &written["brief"]), (&json!(2), &json!("imperial"), &c["brief"]));
+    let late = s.call(Method::PUT, &path, Some(change(1))).await;
+    assert_eq!((late.status, &late.body["current_version"]), (StatusCode::CONFLICT, &json!(2)));
+    assert_eq!(late.headers[header::CONTENT_TYPE], "application/problem+json");
+    assert_eq!(s.call(Method::DELETE, &path, None).await.status, StatusCode::BAD_REQUEST);
+    assert_eq!(s.call(Method::DELETE, &format!("{path}?version=2"), None).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(s.call(Method::GET, &path, None).await.status, StatusCode::NOT_FOUND);
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn hostile_requests_are_refused_with_words() {
+    let s = Service::new().await;
+    let json_post = |body: Body| {
+        Request::post("/api/v1/estimate")
+            .header(header::HOST, "localhost")
+            .header(header::CONTENT_TYPE, "application/json")
+            .body(body)
+            .expect("a request")
+    };
+    for (request, status) in [
+        (json_post(Body::from(vec![0xFE; 1 << 20])), StatusCode::BAD_REQUEST),
+        (json_post(Body::from("{\"a\":".repeat(50_000))), StatusCode::BAD_REQUEST),
+        (json_post(Body::from(vec![b' '; 9 << 20])), StatusCode::PAYLOAD_TOO_LARGE),
+        (json_post(Body::from("{}")), StatusCode::UNPROCESSABLE_ENTITY),
+        (
+            Request::post("/api/v1/estimate").header(header::HOST, "localhost").body(Body::from("{}")).expect("a request"),
+            StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        ),
+        (
+            Request::get("/api/v1/conversions").header(header::HOST, "evil.example").body(Body::empty()).expect("a request"),
+            StatusCode::MISDIRECTED_REQUEST,
+        ),
+        (
+            Request::get("/api/v1/conversions/not-a-uuid").header(header::HOST, "[::1]:80").body(Body::empty()).expect("a request"),
+            StatusCode::NOT_FOUND,
+        ),
+        (Request::get("/api/v2/anything").header(header::HOST, "localhost").body(Body::empty()).expect("a request"), StatusCode::NOT_FOUND),
+    ] {
+        let what = request.uri().clone();
+        let answer = s.send(request).await;
+        assert_eq!(answer.status, status, "{what}: {}", answer.body);
+        assert!(answer.body["detail"].as_str().is_some_and(|d| !d.is_empty()), "{what}: {}", answer.body);
+        assert!(answer.headers[header::CONTENT_SECURITY_POLICY].to_str().expect("text").contains("script-src 'self'"));
+        assert!(!answer.headers.contains_key(header::ACCESS_CONTROL_ALLOW_ORIGIN));
+    }
+    let part = s.call(Method::POST, "/api/v1/library", Some(json!({ "part": "motor", "name": "x", "mass_kg": -1 }))).await;
+    assert_eq!(part.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        part.body["problems"].as_array().expect("a list").iter().any(|p| p["path"] == "mass_kg" && p["given"] == "-1"),
+        "{}",
+        part.body
+    );
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn health_tells_process_and_database_apart() {
+    let s = Service::new().await;
+    assert_eq!(s.call(Method::GET, "/readyz", None).await.status, StatusCode::OK);
+    s.db.drop_database().await;
+    assert_eq!(s.call(Method::GET, "/healthz", None).await.status, StatusCode::OK);
+    let away = s.call(Method::GET, "/readyz", None).await;
+    assert_eq!(away.status, StatusCode::SERVICE_UNAVAILABLE, "{}", away.body);
+    let list = s.call(Method::GET, "/api/v1/conversions", None).await;
+    assert_eq!(list.status, StatusCode::SERVICE_UNAVAILABLE, "{}", list.body);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_design_is_looked_at_closely() {
+    let s = Service::new().await;
+    let document = demo("whimbrel-9-a");
+    let bands = s.call(Method::POST, "/api/v1/bands", Some(document.clone())).await;
+    assert_eq!(bands.status, StatusCode::OK, "{}", bands.body);
+    assert_eq!(bands.body["draws"], 256);
+    assert_eq!(bands.body["odds"].as_array().map(Vec::len), document["brief"]["goals"].as_array().map(Vec::len));
+    let figure = json!({ "document": document, "figure": "trip.round.range_km" });
+    let tornado = s.call(Method::POST, "/api/v1/tornado", Some(figure.clone())).await;
+    assert_eq!(tornado.body["influences"][0]["path"], "design.pack.module.capacity_ah", "{}", tornado.body);
+    let reason = s.call(Method::POST, "/api/v1/explanation", Some(figure)).await;
+    assert_eq!(reason.body["parts"][0]["title"], "usable energy", "{}", reason.body);
+    let unknown = s.call(Method::POST, "/api/v1/tornado", Some(json!({ "document": document, "figure": "speed" }))).await;
+    assert_eq!((unknown.status, &unknown.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("figure")));
+    let study = s.call(Method::POST, "/api/v1/trip-study", Some(json!({ "document": document, "trip": "round" }))).await;
+    assert_eq!(study.body["cases"].as_array().map(Vec::len), Some(9), "{}", study.body);
+    assert!(study.body["along"]["motor_c"].as_array().is_some_and(|c| c.len() > 100));
+    let choices = s.call(Method::POST, "/api/v1/choices", Some(document)).await;
+    assert_eq!(choices.body["gears"].as_array().map(Vec::len), Some(6), "{}", choices.body);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn measurements_are_read_and_nonsense_is_named() {
+    let s = Service::new().await;
+    let text = |path: &'static str, body: &str| s.text(path, body.to_owned());
+    let gpx = std::fs::read_to_string(format!("{}/../../demo/harbour-round.gpx", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
+    let track = text("/api/v1/tracks", &gpx).await;
+    assert_eq!(track.body["name"], "Harbour round, recorded", "{}", track.body);
+    assert_eq!(text("/api/v1/tracks", "\u{0}\u{1}").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let backwards = text("/api/v1/tracks", "time_s,speed_kmh\n0,0\n9,20\n4,30\n").await;
+    assert_eq!(backwards.body["problems"][0]["path"], "row 4, time", "{}", backwards.body);
+    let runs = text("/api/v1/coast-runs", "time_s,speed_kmh,direction\n0,60,out\n1,59,out\n0,60,back\n").await;
+    assert_eq!(runs.body.as_array().map(Vec::len), Some(2), "{}", runs.body);
+    let evidence = s.call(Method::POST, "/api/v1/road-load", Some(demo("whimbrel-9-a"))).await;
+    assert_eq!((&evidence.body["proposals"][0]["kind"], &evidence.body["proposals"][0]["best"]), (&json!("coast_down"), &json!(true)));
+    let sheet = json!({
+        "name": "Found", "kind": "hub", "max_speed_rpm": 900, "peak_current_a": 90, "continuous_power_w": 800, "mass_kg": 8,
+        "no_load": [{ "volts_v": 24, "amps_a": 1.1, "speed_rpm": 240 }, { "volts_v": 48, "amps_a": 1.2, "speed_rpm": 481 }],
+        "locked": [{ "volts_v": 2, "amps_a": 20 }]
+    });
+    let bench = s.call(Method::POST, "/api/v1/bench", Some(sheet.clone())).await;
+    assert_eq!(bench.body["motor"]["model"]["kind"], "constants", "{}", bench.body);
+    // The part it makes is one the library takes.
+    let mut part = bench.body["motor"].clone();
+    part["part"] = json!("motor");
+    assert_eq!(s.call(Method::POST, "/api/v1/library", Some(part)).await.status, StatusCode::CREATED);
+    let mut bad = sheet;
+    bad["no_load"][1]["speed_rpm"] = json!(-5);
+    let refused = s.call(Method::POST, "/api/v1/bench", Some(bad)).await;
+    assert_eq!(refused.body["problems"][0]["path"], "no_load[1].speed_rpm", "{}", refused.body);
+}
+
+/// Events of a stream, as (name, data).
+fn events(body: &Value) -> Vec<(String, Value)> {
+    let text = body.as_str().expect("a stream of events");
+    let field = |block: &str, key: &str| block.lines().find_map(|l| l.strip_prefix(key)).unwrap_or_default().trim().to_owned();
+    text.split("\n\n")
+        .filter(|b| b.contains("event:"))
+        .map(|b| (field(b, "event:"), serde_json::from_str(&field(b, "data:")).expect("JSON")))
+        .collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_library_is_searched_in_a_stream() {
+    let s = Service::new().await;
+    let document = demo("pipit-b");
+    let found = s.call(Method::POST, "/api/v1/match", Some(json!({ "document": document }))).await;
+    assert_eq!(found.status, StatusCode::OK);
+    assert!(found.headers[header::CONTENT_TYPE].to_str().is_ok_and(|t| t.starts_with("text/event-stream")));
+    let told = events(&found.body);
+    let (names, answer) = (told.iter().map(|e| e.0.as_str()).collect::<Vec<_>>(), &told.last().expect("an end").1);
+    assert!(names[0] == "progress" && names.last() == Some(&"answer"), "{names:?}");
+    assert!(told[0].1["leading"].as_array().is_some() && answer["complete"] == json!(true));
+    // A click makes a design of a pick, and it becomes a variant.
+    let pick = &answer["designs"][0]["pick"];
+    let made = s.call(Method::POST, "/api/v1/match/designs", Some(json!({ "document": document, "picks": [pick] }))).await;
+    assert_eq!(made.body[0]["motor"]["name"], pick["motor"], "{}", made.body);
+    let id = s.call(Method::POST, "/api/v1/conversions/import", Some(document.clone())).await.body["id"].clone();
+    let path = format!("/api/v1/conversions/{}/designs", id.as_str().expect("an id"));
+    let added = s.call(Method::POST, &path, Some(json!({ "design": made.body[0] }))).await;
+    assert_eq!((added.status, &added.body["label"]), (StatusCode::CREATED, &json!("B")), "{}", added.body);
+    let bad = s.call(Method::POST, &path, Some(json!({ "design": { "motor_count": -1 } }))).await;
+    assert_eq!(bad.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", bad.body);
+
+    // Nothing qualifies: the way out follows the empty answer.
+    let poor = json!({ "document": document, "request": { "budget": 400 } });
+    let told = events(&s.call(Method::POST, "/api/v1/match", Some(poor)).await.body);
+    let last = told.last().expect("an end");
+    assert_eq!((last.0.as_str(), &last.1["options"][0]["concessions"][0]["goal"]), ("relaxations", &json!("request.budget")));
+
+    // Contradictions are refused before the stream begins.
+    let torn = json!({ "document": document, "request": { "in_hand": [pick["motor"]], "exclude": [pick["motor"]] } });
+    let refused = s.call(Method::POST, "/api/v1/match", Some(torn)).await;
+    assert_eq!((refused.status, &refused.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("in_hand[0]")));
+    let unread = s.call(Method::POST, "/api/v1/match", Some(json!({ "document": document, "request": { "budget": "much" } }))).await;
+    assert_eq!(unread.body["problems"][0]["path"], "request.budget", "{}", unread.body);
+
+    let question = json!({ "document": document, "question": { "motor": "Skua 35 drive unit" }, "beside": pick, "against": [pick] });
+    let why = s.call(Method::POST, "/api/v1/match/why-not", Some(question)).await;
+    assert_eq!(why.body["put_in"]["findings"][0]["severity"], "stop", "{}", why.body);
+    let needs = s.call(Method::POST, "/api/v1/match/needs", Some(document)).await;
+    assert!(needs.body["needs"]["peak_power_w"].as_f64().is_some_and(|w| w > 0.0) && needs.body["gearings"].is_array());
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn library_files_go_in_whole_or_not_at_all() {
+    let s = Service::new().await;
+    let text = |path: &'static str, body: String| s.text(path, body);
+    let csv = s.call(Method::GET, "/api/v1/library/export?form=csv", None).await.body.as_str().expect("text").to_owned();
+    let mut lines = csv.lines();
+    let (header_line, first) = (lines.next().expect("a header"), lines.next().expect("a part"));
+    let own = first.replacen("motor,", "motor,Own ", 1);
+    let broken = format!("{header_line}\n{own}\n{}\n", first.replacen("motor,", "rotor,", 1));
+    let refused = text("/api/v1/library/import", broken).await;
+    assert_eq!((refused.status, &refused.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("row 3, part")));
+    let own_parts = || s.call(Method::GET, "/api/v1/library/export?form=json&own=true", None);
+    assert_eq!(own_parts().await.body["parts"], json!([]), "nothing was taken over");
+    let file = format!("{header_line}\n{own}\n");
+    assert_eq!(text("/api/v1/library/import", file.clone()).await.body["added"], 1);
+    let again = text("/api/v1/library/import", file.clone()).await;
+    assert_eq!(again.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", again.body);
+    assert_eq!(text("/api/v1/library/import?same_name=replace", file).await.body["replaced"], 1);
+    let exported = own_parts().await.body;
+    assert_eq!(text("/api/v1/library/import?same_name=replace", exported.to_string()).await.body["replaced"], 1);
+    assert_eq!(own_parts().await.body, exported);
+
+    // Retired parts are kept, listed, and left out of searches and alternatives.
+    let list = s.call(Method::GET, "/api/v1/library", None).await.body;
+    let part = &list["parts"][0];
+    assert!(part["look_alikes"].as_array().is_some_and(|l| l.len() == 1), "a copy looks like its model: {part}");
+    let (id, version) = (part["id"].as_str().expect("own"), &part["version"]);
+    let path = format!("/api/v1/library/{id}/retired");
+    let retired = s.call(Method::POST, &path, Some(json!({ "version": version, "retired": true }))).await;
+    assert_eq!(retired.status, StatusCode::OK, "{}", retired.body);
+    let stale = s.call(Method::POST, &path, Some(json!({ "version": version, "retired": false }))).await;
+    assert_eq!(stale.status, StatusCode::CONFLICT);
+    let name = part["record"]["name"].clone();
+    let asked = json!({ "document": demo("pipit-b"), "request": { "in_hand": [name] } });
+    let refused = s.call(Method::POST, "/api/v1/match", Some(asked)).await;
+    assert_eq!(refused.body["problems"][0]["path"], "in_hand[0]", "{}", refused.body);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_newer_record_is_offered_and_designs_keep_theirs() {
+    let s = Service::new().await;
+    let document = demo("pipit-b");
+    let mut record = document["design"]["controller"].clone();
+    record["part"] = json!("controller");
+    let added = s.call(Method::POST, "/api/v1/library", Some(record.clone())).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+    let offered = || s.call(Method::POST, "/api/v1/library/newer", Some(document.clone()));
+    let controllers = |v: &Value| v.as_array().expect("a list").iter().filter(|n| n["part"] == "controller").cloned().collect::<Vec<_>>();
+    assert!(controllers(&offered().await.body).is_empty());
+    record["battery_current_a"] = json!(record["battery_current_a"].as_f64().expect("amps") * 0.5);
+    record.as_object_mut().expect("a record").remove("battery_current_continuous_a");
+    let path = format!("/api/v1/library/{}", added.body["id"].as_str().expect("an id"));
+    let changed = s.call(Method::PUT, &path, Some(json!({ "version": 1, "record": record }))).await;
+    assert_eq!(changed.status, StatusCode::OK, "{}", changed.body);
+    let newer = controllers(&offered().await.body);
+    assert!(newer[0]["changes"].as_array().is_some_and(|c| c.iter().any(|c| c["key"] == "battery_current_a")), "{newer:?}");
+    assert_eq!(newer[0]["design"]["controller"]["battery_current_a"], record["battery_current_a"]);
+    let claim = |outcome: &Value| outcome["claims"].as_array().and_then(|c| c.iter().find(|c| c["goal"] == "sprint").cloned());
+    assert_ne!(claim(&newer[0]["before"]), claim(&newer[0]["after"]), "half of the amps accelerate less");
+}

@@ -1,0 +1,10 @@
+//! Every check of the service in one program.
+
+mod common;
+#[path = "../../../core/tests/checks/common/mod.rs"]
+mod inputs;
+
+mod availability;
+mod fuzz;
+mod guards;
+mod http;
