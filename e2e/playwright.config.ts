@@ -21,7 +21,13 @@ export default defineConfig({
   retries: 0,
   reporter: [['list']],
   forbidOnly: process.env.CI !== undefined,
-  use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },
+  // A trace of every step takes as long again as the steps: TRACE=1 keeps those of tests that fail.
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: chromium,
+    screenshot: 'only-on-failure',
+    trace: process.env.TRACE === undefined ? 'off' : 'retain-on-failure',
+  },
   projects: [
     { name: 'journeys', testDir: 'tests' },
     { name: 'bench', testDir: 'bench' },

@@ -1,8 +1,8 @@
 #!/usr/bin/env bash
-# Builds the program and, when its sources changed, the interface.
+# Builds the program and, when its sources changed, the interface; "build.sh interface" builds that alone.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-cargo build --quiet --locked -p joulethesis
+if [ "${1:-}" != interface ]; then cargo build --quiet --locked -p joulethesis; fi
 if [ ! -e web/dist/index.html ] || [ -n "$(find web/src web/index.html web/package-lock.json web/vite.config.ts -newer web/dist/index.html -print -quit)" ]; then
     echo "Building the interface"
     (cd web && npm run --silent build -- --logLevel warn)

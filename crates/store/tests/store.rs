@@ -1,17 +1,17 @@
 //! Storage against a real PostgreSQL, a database a test.
 
-use joulethesis_core::document::{Document, VehicleKind};
+use joulethesis_core::document::{Checked, Document, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, NewConversion, NewDesign, StoreError, UnitSystem};
 use serde_json::{Value, json};
 
-fn demo(name: &str) -> Document {
+fn demo(name: &str) -> Checked {
     let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
     Document::from_json(&std::fs::read(path).expect("demo file")).expect("sound")
 }
 
-fn new(name: &str, documents: Vec<Document>) -> NewConversion {
+fn new(name: &str, documents: Vec<Checked>) -> NewConversion {
     NewConversion::of_documents(name, "", documents).expect("a document")
 }
 
@@ -38,7 +38,7 @@ async fn what_is_stored_comes_back_identically() {
         assert_eq!((&exported.brief, &exported.donor, &exported.design), (&document.brief, &document.donor, &document.design));
         // What is exported imports again identically.
         let text = serde_json::to_vec(&exported).expect("JSON");
-        assert_eq!(Document::from_json(&text).expect("sound"), exported);
+        assert_eq!(Document::from_json(&text).expect("sound").into_written(), exported);
     }
     let list = db.store.conversions().await.expect("listed");
     assert_eq!((list.len(), list[0].designs.len(), list[0].kind.as_str()), (1, 2, "van"));
@@ -101,8 +101,11 @@ async fn futures<F: Future>(list: Vec<F>) -> Vec<F::Output> {
 #[tokio::test(flavor = "multi_thread")]
 async fn variants_are_copied_under_the_next_free_letter() {
     let db = TestDatabase::new().await;
-    let c =
-        db.store.add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad), demo("pipit-a")])).await.expect("added");
+    let c = db
+        .store
+        .add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad).checked().expect("sound"), demo("pipit-a")]))
+        .await
+        .expect("added");
     let copy = db.store.add_design(c.head.id, NewDesign { copy_of: Some(c.designs[1].id), ..NewDesign::default() }).await.expect("copied");
     assert_eq!((copy.label.as_str(), &copy.design), ("C", &c.designs[1].design));
     db.store.remove_design(c.designs[0].id, 1).await.expect("removed");

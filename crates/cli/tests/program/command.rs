@@ -37,7 +37,7 @@ fn the_estimate_carries_its_bands_and_they_repeat() {
     let (once, again) = (run(&["estimate", "demo/wren-a.json"], b""), run(&["estimate", "demo/wren-a.json"], b""));
     assert_eq!(once.stdout, again.stdout);
     let estimate = json(&once);
-    assert_eq!(estimate["bands"]["draws"], 256);
+    assert_eq!(estimate["bands"]["samples"], 256);
     assert!(estimate["claims"][0]["probability"].is_number());
     assert!(json(&run(&["estimate", "demo/wren-a.json", "--no-bands"], b"")).get("bands").is_none());
 }

@@ -22,9 +22,12 @@ struct Operation {
 fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
     let conversion =
         json!({ "version": 1, "name": "Pipit", "notes": "", "units": "metric", "brief": document["brief"], "donor": document["donor"] });
-    let motor = json!({ "part": "motor", "record": document["design"]["motor"] });
-    let pick = json!({ "motor": "m", "motor_count": 1, "motor_place": "driveline", "gearing": "kept", "controller": "c", "module": "m",
-        "modules_in_series": 14, "strings_in_parallel": 1 });
+    let mut motor = document["design"]["motor"].clone();
+    motor["part"] = json!("motor");
+    let design = &document["design"];
+    let pick = json!({ "motor": design["motor"]["name"], "motor_count": 1, "motor_place": "shaft", "gearing": "keep",
+        "controller": design["controller"]["name"], "module": design["pack"]["module"]["name"], "modules_in_series": 14,
+        "strings_in_parallel": 1, "charger": design["charger"]["name"] });
     Some(match operation_id {
         "conversions_add" => json!({ "name": "Pipit", "kind": "kart" }),
         "conversions_change" => conversion,
@@ -33,7 +36,10 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "library_add" => motor,
         "library_change" => json!({ "version": 1, "record": motor }),
         "library_retire" => json!({ "version": 1, "retired": true }),
-        "library_import" => json!({ "format": "joulethesis-library", "version": 1, "parts": [motor] }),
+        "library_import" => {
+            motor["name"] = json!("Imported");
+            json!({ "format": "joulethesis-library", "version": 1, "parts": [motor] })
+        }
         "estimate_alternatives" => json!({ "document": document, "part": "motor" }),
         "study_tornado" | "study_explanation" => json!({ "document": document, "figure": "cost" }),
         "study_trip" => json!({ "document": document, "trip": document["brief"]["trips"][0]["id"] }),

@@ -121,7 +121,7 @@ async fn a_design_is_looked_at_closely() {
     let document = demo("whimbrel-9-a");
     let bands = s.call(Method::POST, "/api/v1/bands", Some(document.clone())).await;
     assert_eq!(bands.status, StatusCode::OK, "{}", bands.body);
-    assert_eq!(bands.body["draws"], 256);
+    assert_eq!(bands.body["samples"], 256);
     assert_eq!(bands.body["odds"].as_array().map(Vec::len), document["brief"]["goals"].as_array().map(Vec::len));
     let figure = json!({ "document": document, "figure": "trip.round.range_km" });
     let tornado = s.call(Method::POST, "/api/v1/tornado", Some(figure.clone())).await;
