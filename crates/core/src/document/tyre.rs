@@ -16,7 +16,7 @@ const DIAGONAL: f64 = 2.99;
 /// Says what is accepted when the code is not understood or is no road-going size.
 ///
 /// ```
-/// let radius = joulethesis_core::vehicle::tyre::rolling_radius_m("175/70 R13").unwrap();
+/// let radius = joulethesis_core::document::tyre::rolling_radius_m("175/70 R13").unwrap();
 /// assert!((radius - 0.2792).abs() < 1e-3);
 /// ```
 pub fn rolling_radius_m(code: &str) -> Result<f64, String> {

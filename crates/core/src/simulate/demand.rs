@@ -56,8 +56,11 @@ struct Stride {
     left: (f64, f64),
 }
 
-/// Share of the highest warmth up to which a stride counts as cool; the rest is for what the sag adds.
+/// Share of the highest warmth up to which a trip, or a stride whose battery amps warm the controller, counts as cool: the rest is for what
+/// the sag adds.
 const COOL: f64 = 0.9;
+/// The same for a stride where torque does, which no sag changes while all of it is easy.
+const COOL_BY_TORQUE: f64 = 0.999;
 
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
@@ -177,8 +180,9 @@ impl<'a> Demands<'a> {
 
     /// Whether heat holds nothing back within a stride.
     fn stays_cool(&self, stride: &Stride, state: &Passage) -> bool {
-        state.motor_warmth + stride.warmest.0 <= COOL * self.chain.motor_heat.limit
-            && state.controller_warmth + stride.warmest.1 <= COOL * self.chain.controller_heat.limit
+        let controller = if self.chain.controller_heats_by_torque { COOL_BY_TORQUE } else { COOL };
+        state.motor_warmth + stride.warmest.0 <= COOL_BY_TORQUE * self.chain.motor_heat.limit
+            && state.controller_warmth + stride.warmest.1 <= controller * self.chain.controller_heat.limit
     }
 
     /// Takes a whole stride; false, with nothing changed, when a limit may be met or the window may end in it.

@@ -58,8 +58,9 @@ const FURTHEST_M: f64 = 3e6;
 const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
 /// Passages that must fit into a bridge to be worth it.
 const BRIDGE_PASSAGES: f64 = 5.0;
-/// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its passages.
-const BRIDGE_ERROR: f64 = 1e-3;
+/// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its passages. Where the open-circuit voltage has a
+/// corner, a third of it is left in the sum.
+const BRIDGE_ERROR: f64 = 3e-3;
 
 /// Repeats a trip from `start_soc` down to the bottom of the window.
 ///
@@ -130,7 +131,8 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
     // changes.
     let hot = demands.may_get_hot();
     let drive = |soc: f64, warmth: (f64, f64)| demands.passage_within(soc, soc_end, if hot { warmth } else { (0.0, 0.0) });
-    let (mut soc, mut total_m, mut passages, mut next_try, mut width, mut warmth) = (start_soc, 0.0, 0.0, 0, 0, (0.0, 0.0));
+    let (mut soc, mut total_m, mut passages, mut warmth) = (start_soc, 0.0, 0.0, (0.0, 0.0));
+    let (mut next_try, mut pause, mut width) = (0, 3, 0);
     // A whole passage that stays within the window is the one that would be made here.
     let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, warmth));
     let whole_m = trace.distance_m();
@@ -170,10 +172,11 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
                 (soc, state, warmth) = (low_soc, low, ends_at);
                 continue;
             }
-            if width + 1 < BRIDGES_SOC.len() {
+            if width + 1 < BRIDGES_SOC.len() && used * BRIDGE_PASSAGES < BRIDGES_SOC[width + 1] {
                 width += 1;
             } else {
-                next_try = count + 3;
+                // Further on it may be smoother; each try that fails costs two passages, so they become rarer.
+                (width, next_try, pause) = (0, count + pause, 2 * pause);
             }
         }
         passages += 1.0;

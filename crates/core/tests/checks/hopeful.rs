@@ -6,8 +6,10 @@ use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::MatchRequest;
 use joulethesis_core::document::{Document, TripPath};
+use joulethesis_core::estimate::cases;
 use joulethesis_core::evidence::runs_from_csv;
 use joulethesis_core::figures::Verdict;
+use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::matching::{relaxations, search};
 use joulethesis_core::powertrain::Chain;
@@ -220,4 +222,23 @@ proptest! {
         prop_assert!((strides.motor_warmest - seconds.motor_warmest).abs() <= 2e-3 * seconds.motor_warmest.max(0.05),
             "{} in strides, {} by the second", strides.motor_warmest, seconds.motor_warmest);
     }
+}
+
+/// A claim is no better for being looked at from another screen: the trip study, the choices and the report tell the same figure.
+#[test]
+fn every_view_of_a_claim_counts_it_alike() {
+    let mut boast = demo("whimbrel-9-a");
+    for (record, key) in [("pack/module", "capacity_ah"), ("motor", "continuous_power_w"), ("controller", "battery_current_a")] {
+        let place = boast.pointer_mut(&format!("/design/{record}")).expect("a record");
+        place["sources"][key] = json!({ "from": "seller" });
+    }
+    let document = read(&boast);
+    let told = report(&document).expect("complete");
+    let counted = Counted::of(&document);
+    let trip = &told.trips[0];
+    let cases = cases(&counted, &trip.trip, &Cancel::new()).expect("complete");
+    let usual = cases.iter().find(|c| c.season == "usual" && c.manner == document.brief.trips[0].manner).expect("listed");
+    assert_eq!((usual.range_km, usual.wh_per_km), (trip.range_km, trip.wh_per_km));
+    let honest = report(&read(&demo("whimbrel-9-a"))).expect("complete");
+    assert!(trip.range_km < honest.trips[0].range_km, "the claim is counted on at less than it says");
 }
