@@ -168,7 +168,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         kind: LinkKind::Pack,
         sustained_w: Some(at.pack(chain.pack.continuous_a)),
         burst_w: Some(at.pack(chain.pack.burst_a)),
-        burst_s: design.pack.as_ref().map(|p| p.modules().map(|m| m.burst_s.unwrap_or(10.0)).fold(f64::INFINITY, f64::min)),
+        burst_s: design.pack.as_ref().map(|p| p.modules().map(crate::library::Module::peak_s).fold(f64::INFINITY, f64::min)),
         rating: format!("{:.0} A, {:.0} A burst", chain.pack.continuous_a, chain.pack.burst_a),
     }];
     let wiring = &design.wiring;
@@ -190,7 +190,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
             kind: LinkKind::Controller,
             sustained_w: Some(at.controller(Rating::Continuous)),
             burst_w: Some(at.controller(Rating::Burst)),
-            burst_s: Some(controller.burst_s.unwrap_or(60.0)),
+            burst_s: Some(controller.peak_s()),
             rating: format!("{:.0} A in{motor_side}", controller.battery_current_a),
         });
     }
@@ -199,7 +199,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
             kind: LinkKind::Motor,
             sustained_w: Some(at.motor(Rating::Continuous)),
             burst_w: Some(at.motor(Rating::Burst)),
-            burst_s: Some(motor.burst_s.unwrap_or(60.0)),
+            burst_s: Some(motor.peak_s()),
             rating: format!("{:.0} N m, {:.0} N m burst", chain.motor.continuous_nm, chain.motor.greatest_nm()),
         });
     }

@@ -1,9 +1,13 @@
 //! Rules with stable ids that compare two figures of a design and say what to change.
 
+pub(crate) mod limits;
+mod rule;
 mod rules;
 mod trust;
 
 use serde::Serialize;
+
+pub use rule::Rule;
 
 use crate::document::Checked;
 use crate::estimate::Estimate;
@@ -27,7 +31,8 @@ pub enum Severity {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// Stable id of the rule.
-    pub rule: String,
+    #[cfg_attr(feature = "schema", schema(value_type = String))]
+    pub rule: Rule,
     /// How grave.
     pub severity: Severity,
     /// What is wrong, with both figures.

@@ -1,7 +1,7 @@
 //! Rules about heat, cold, claims and packs put together from several.
 
-use super::rules::{PRACTICE, Words, finding};
-use super::{Evidence, Finding, Severity};
+use super::rule::{Rule, finding};
+use super::{Evidence, Finding};
 use crate::document::MotorPlace;
 use crate::inputs::trusted_inputs;
 use crate::pack::{Strings, temperature::charge_share};
@@ -12,25 +12,10 @@ pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {
         .into_iter()
         .filter(|t| t.counted_share < 1.0)
         .map(|t| {
-            let words = Words {
-                rule: "trust.claim",
-                severity: Severity::Note,
-                part: if t.path.contains(".pack.") {
-                    "pack"
-                } else if t.path.contains(".motor.") {
-                    "motor"
-                } else if t.path.contains(".charger.") {
-                    "charger"
-                } else {
-                    "controller"
-                },
-                unit: "%",
-                why: "What sellers print lies between 60 and 100 % of itself; the middle of that is counted on.",
-                change: "Test a sample or the part itself, and enter what you measured.",
-                source: PRACTICE,
-            };
             let percent = 100.0 * t.counted_share;
-            finding(&words, percent, 100.0, format!("the {} is a seller's claim; {percent:.0} % of it is counted on", t.label))
+            let message = format!("the {} is a seller's claim; {percent:.0} % of it is counted on", t.label);
+            let part = ["pack", "motor", "charger"].into_iter().find(|p| t.path.contains(&format!(".{p}."))).unwrap_or("controller");
+            Finding { part: part.to_owned(), ..finding(Rule::SellersClaim, percent, 100.0, message) }
         })
         .collect()
 }
@@ -43,31 +28,14 @@ pub(super) fn currency(e: &Evidence<'_>) -> Vec<Finding> {
         .into_iter()
         .filter_map(|i| Some((i.name.to_owned(), i.price, i.currency.filter(|c| c != own && i.price > 0.0)?.to_owned(), i.kind.group())))
         .map(|(name, price, currency, part)| {
-            let words = Words {
-                rule: "cost.other-currency",
-                severity: Severity::Warn,
-                part,
-                unit: "money",
-                why: "Amounts of two currencies have been added up as if they were one.",
-                change: "Enter the price in the currency of the brief.",
-                source: PRACTICE,
-            };
-            finding(&words, price, price, format!("{name} is priced at {price:.0} {currency}; the brief counts in {own}"))
+            let message = format!("{name} is priced at {price:.0} {currency}; the brief counts in {own}");
+            Finding { part: part.to_owned(), ..finding(Rule::OtherCurrency, price, price, message) }
         })
         .collect()
 }
 
 /// A trip on which heat holds the torque back.
 pub(super) fn heat(e: &Evidence<'_>) -> Vec<Finding> {
-    let words = Words {
-        rule: "heat.trip",
-        severity: Severity::Warn,
-        part: "motor",
-        unit: "s",
-        why: "At its highest temperature a motor or controller must cut back, and the vehicle slows when it is needed most.",
-        change: "Gear it lower, take a larger motor or controller, cool it better, or climb slower.",
-        source: PRACTICE,
-    };
     e.estimate
         .trips
         .iter()
@@ -77,7 +45,7 @@ pub(super) fn heat(e: &Evidence<'_>) -> Vec<Finding> {
                 "on {} heat holds the torque back for {:.0} s (motor {:.0} °C, controller {:.0} °C)",
                 t.name, t.derated_s, t.motor_hottest_c, t.controller_hottest_c
             );
-            finding(&words, t.derated_s, 0.0, message)
+            finding(Rule::Heat, t.derated_s, 0.0, message)
         })
         .collect()
 }
@@ -92,16 +60,7 @@ pub(super) fn frost(e: &Evidence<'_>) -> Vec<Finding> {
     if pack.modules().all(|m| charge_share(m.chemistry, winter_c) > 0.0) {
         return Vec::new();
     }
-    let words = Words {
-        rule: "cold.no-charge",
-        severity: Severity::Warn,
-        part: "pack",
-        unit: "°C",
-        why: "Charging lithium cells at or below freezing plates metal inside them: capacity goes for good, and a short may follow. That counts for braking too.",
-        change: "Heat the box before charging and block charge and regeneration until it is warm.",
-        source: PRACTICE,
-    };
-    vec![finding(&words, winter_c, 0.0, format!("in winter the cells stand at {winter_c:.0} °C and must not be charged"))]
+    vec![finding(Rule::NoChargeInFrost, winter_c, 0.0, format!("in winter the cells stand at {winter_c:.0} °C and must not be charged"))]
 }
 
 /// Strings in parallel must belong together.
@@ -114,32 +73,14 @@ pub(super) fn mixed_strings(e: &Evidence<'_>) -> Vec<Finding> {
     let mut out = Vec::new();
     for (i, later) in strings.iter().enumerate().skip(1) {
         if (later.full_v - strings[0].full_v).abs() > 0.01 * strings[0].full_v {
-            let words = Words {
-                rule: "volts.mixed-strings",
-                severity: Severity::Stop,
-                part: "pack",
-                unit: "V",
-                why: "Joined in parallel, the higher string drives an unlimited current into the lower one and overcharges it.",
-                change: "Give every string the same full-charge voltage.",
-                source: PRACTICE,
-            };
             out.push(finding(
-                &words,
+                Rule::MixedStrings,
                 later.full_v,
                 strings[0].full_v,
                 format!("added strings {i} are full at {:.1} V beside {:.1} V", later.full_v, strings[0].full_v),
             ));
         } else if pack.added_strings[i - 1].module.chemistry != pack.module.chemistry {
-            let words = Words {
-                rule: "pack.mixed-chemistry",
-                severity: Severity::Warn,
-                part: "pack",
-                unit: "",
-                why: "Different chemistries share the current unevenly as they empty, and one of them ages for the other.",
-                change: "Use one chemistry, or keep the strings apart with their own contactors and converters.",
-                source: PRACTICE,
-            };
-            out.push(finding(&words, 0.0, 0.0, format!("added strings {i} are of another chemistry than the first")));
+            out.push(finding(Rule::MixedChemistry, 0.0, 0.0, format!("added strings {i} are of another chemistry than the first")));
         }
     }
     out
@@ -156,14 +97,5 @@ pub(super) fn motor_places(e: &Evidence<'_>) -> Vec<Finding> {
     if design.motor_count == wanted {
         return Vec::new();
     }
-    let words = Words {
-        rule: "match.motor-places",
-        severity: Severity::Warn,
-        part: "motor",
-        unit: "",
-        why: "The grip of all wheels is only there when a motor drives each of them.",
-        change: "Match the number of motors to where they sit.",
-        source: PRACTICE,
-    };
-    vec![finding(&words, f64::from(design.motor_count), f64::from(wanted), format!("{} motors for {place}", design.motor_count))]
+    vec![finding(Rule::MotorPlaces, f64::from(design.motor_count), f64::from(wanted), format!("{} motors for {place}", design.motor_count))]
 }

@@ -1,5 +1,6 @@
 //! Ratings that cannot be, or hardly, and records that are there twice: said before money is spent, never refused.
 
+use crate::quantity::units::RAD_S_PER_RPM;
 use std::collections::HashMap;
 
 use serde::Serialize;
@@ -79,7 +80,7 @@ fn motor(m: &Motor, out: &mut Vec<Doubt>) {
     if let MotorModel::Envelope { peak_torque_nm, peak_power_w } = m.model {
         outside(out, "model.peak_power_w", "Burst power over power for ever", peak_power_w / m.continuous_power_w, (1.0, burst), "times");
         outside(out, "model.peak_power_w", "Burst power for each kilogram", peak_power_w / m.mass_kg, (60.0, 8000.0), "W/kg");
-        let base_rpm = peak_power_w / peak_torque_nm * 30.0 / std::f64::consts::PI;
+        let base_rpm = peak_power_w / peak_torque_nm / RAD_S_PER_RPM;
         if base_rpm > m.max_speed_rpm {
             let message = format!(
                 "{peak_power_w:.0} W at {peak_torque_nm:.0} N·m needs {base_rpm:.0} rpm, above its highest speed of {:.0} rpm",

@@ -5,6 +5,7 @@ mod charger;
 mod controller;
 mod doubts;
 pub mod exchange;
+mod handbook;
 mod module;
 mod motor;
 

@@ -316,7 +316,7 @@ fn holdback(task: &Task, plain: &Checked, choice: &Choice, cancel: &Cancel) -> R
     let rating = estimate.chain.links.iter().find(|l| l.kind == tightest_link).map_or_else(String::new, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
     let weakest = estimate.claims.iter().min_by(|a, b| margin(a).total_cmp(&margin(b)));
-    let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.starts_with("safety.");
+    let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.id().starts_with("safety.");
     Ok(Holdback {
         tightest_link,
         tightest_rating: rating,

@@ -4,6 +4,7 @@ use super::scale::{Axis, Grades, SHORTFALL, Scale, Six};
 use super::sides::{Drive, GearSide, Ground, PackSide, Train};
 use super::space::{Must, Task};
 use crate::figures::{Duty, FigureKind};
+use crate::findings::Rule;
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::climb_and_grip;
 use crate::vehicle::{Road, Traction};
@@ -101,7 +102,7 @@ impl Look<'_> {
         let counted = gears.len().min(alone.len());
         for i in 0..steps {
             let v = from_m_s + i as f64 * width;
-            let resistance_n = road.air_n(v) + road.rolling_n(v, 1.0);
+            let resistance_n = road.resistance_n(v, (0.0, 1.0));
             let mut best = 0.0_f64;
             for (k, gear) in gears.iter().enumerate() {
                 let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
@@ -135,7 +136,7 @@ impl Look<'_> {
     fn range_km(&self, trip: usize) -> f64 {
         let Some(pack) = self.pack else { return f64::INFINITY };
         // A chain that may lag or be held back by heat may go further than one that keeps up.
-        let keeps_up = self.task.keeps("trip.not-followed") && self.task.keeps("heat.trip");
+        let keeps_up = self.task.keeps(Rule::NotFollowed) && self.task.keeps(Rule::Heat);
         if self.task.trip != Some(trip) || !keeps_up {
             return f64::INFINITY;
         }

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::space::Task;
+use crate::findings::Rule;
 
 /// One reason why combinations are not in the answer.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -40,23 +41,24 @@ pub struct SearchReport {
     pub driven: u64,
 }
 
-/// Rules that pair parts, in the order they are looked at.
-const RULES: [(&str, &str); 14] = [
-    ("match.motor-kind", "controller for another kind of motor"),
-    ("volts.full-charge-over-controller", "full charge above what the controller bears"),
-    ("volts.full-charge-over-motor", "full charge above what the motor is insulated for"),
-    ("volts.pack-below-controller", "full charge below what the controller starts at"),
-    ("volts.charger-over-pack", "charger ends above full charge"),
-    ("volts.charger-under-pack", "charger never gets to full charge"),
-    ("charger.outclassed", "another charger fills the pack as fast, costs and weighs no more"),
-    ("amps.controller-over-pack", "controller asks more than the cells bear"),
-    ("volts.sag-below-cutoff", "sags below the cut-off at full throttle"),
-    ("mass.gross", "over the rated gross mass"),
-    ("mass.front-axle", "over the rated front axle"),
-    ("mass.rear-axle", "over the rated rear axle"),
-    ("trip.not-followed", "cannot keep up on the trip"),
-    ("heat.trip", "heat holds it back before the range is spent"),
+/// Rules that a search counts, in the order they are looked at.
+const RULES: [Rule; 13] = [
+    Rule::MotorKind,
+    Rule::FullChargeOverController,
+    Rule::FullChargeOverMotor,
+    Rule::PackBelowController,
+    Rule::ChargerOverPack,
+    Rule::ChargerUnderPack,
+    Rule::ControllerOverPack,
+    Rule::SagBelowCutoff,
+    Rule::MassGross,
+    Rule::MassFrontAxle,
+    Rule::MassRearAxle,
+    Rule::NotFollowed,
+    Rule::Heat,
 ];
+/// Place of chargers that another one outclasses: no rule, the answer is as good without them.
+pub(super) const OUTCLASSED: Why = RULES.len();
 
 /// Running counts; cheap to merge.
 #[derive(Debug, Clone)]
@@ -72,17 +74,19 @@ pub(super) struct Counts {
 /// A place among the cuts.
 pub(super) type Why = usize;
 
-pub(super) fn rule(id: &str) -> Why {
-    RULES.iter().position(|r| r.0 == id).unwrap_or_default()
+pub(super) fn rule(rule: Rule) -> Why {
+    let place = RULES.iter().position(|r| *r == rule);
+    debug_assert!(place.is_some(), "{} is not counted", rule.id());
+    place.unwrap_or_default()
 }
 
 pub(super) const fn goal(must: usize) -> Why {
-    RULES.len() + must
+    OUTCLASSED + 1 + must
 }
 
 /// The goal a cut belongs to, if it is one.
 pub(super) fn goal_of(why: Why) -> Option<usize> {
-    why.checked_sub(RULES.len())
+    why.checked_sub(OUTCLASSED + 1)
 }
 
 /// Rule id of a cut.
@@ -90,13 +94,13 @@ pub(super) fn id(why: Why, task: &Task) -> String {
     match goal_of(why) {
         Some(i) if task.musts[i].id.starts_with("request.") => task.musts[i].id.clone(),
         Some(i) => format!("goal.{}", task.musts[i].id),
-        None => RULES[why].0.to_owned(),
+        None => RULES.get(why).map_or("charger.outclassed", |r| r.id()).to_owned(),
     }
 }
 
 impl Counts {
     pub(super) fn new(task: &Task) -> Self {
-        Self { cuts: vec![(0, 0); RULES.len() + task.musts.len()], beaten_by_bound: 0, bounded: 0, simulated: 0, driven: 0 }
+        Self { cuts: vec![(0, 0); goal(task.musts.len())], beaten_by_bound: 0, bounded: 0, simulated: 0, driven: 0 }
     }
 
     pub(super) fn cut(&mut self, why: Why, combinations: u64) {
@@ -122,7 +126,7 @@ impl Counts {
     pub(super) fn report(&self, task: &Task, raw: u64, kept: u64) -> SearchReport {
         let name = |why: Why| match goal_of(why) {
             Some(i) => task.musts[i].name.clone(),
-            None => RULES[why].1.to_owned(),
+            None => RULES.get(why).map_or("another charger fills the pack as fast, costs and weighs no more", |r| r.short()).to_owned(),
         };
         let cuts: Vec<Cut> = self
             .cuts

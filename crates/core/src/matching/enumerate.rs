@@ -5,7 +5,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use rayon::prelude::*;
 
 use super::bounds::Look;
-use super::count::{Counts, Why, goal, rule};
+use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::scale::Grades;
 use super::sides::{ChargerSide, Drive, Ground, PackSide, Train, drives, trains};
 use super::space::{Choice, Must, Task};
@@ -13,6 +13,8 @@ use crate::cancel::Cancel;
 use crate::charge::charge;
 use crate::error::{Error, Result};
 use crate::figures::FigureKind;
+use crate::findings::Rule;
+use crate::findings::limits::{charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, pack_below, sags_below};
 use crate::library::Module;
 
 /// Both sides made ready, drives grouped by the voltages they take.
@@ -63,7 +65,7 @@ impl Space {
         let strings: u64 = task.modules.iter().map(|m| packs(&m.written)).sum();
         let energies = strings * task.chargers.len() as u64;
         let raw = trains.len() as u64 * task.controllers.len() as u64 * energies;
-        counts.cut(rule("match.motor-kind"), other_kind * energies);
+        counts.cut(rule(Rule::MotorKind), other_kind * energies);
         let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
         let least_pack_kg = task.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
         let mut kept = Vec::with_capacity(all.len());
@@ -120,12 +122,12 @@ impl Space {
         let each = task.parallel(series).len() as u64 * task.chargers.len() as u64;
         let mut feeds = Vec::new();
         for (i, group) in self.groups.iter().enumerate() {
-            let why = if full_v > group.controller_max_v {
-                "volts.full-charge-over-controller"
-            } else if full_v > group.motor_max_v {
-                "volts.full-charge-over-motor"
-            } else if full_v < group.min_v {
-                "volts.pack-below-controller"
+            let why = if full_charge_over(full_v, group.controller_max_v) {
+                Rule::FullChargeOverController
+            } else if full_charge_over(full_v, group.motor_max_v) {
+                Rule::FullChargeOverMotor
+            } else if pack_below(full_v, group.min_v) {
+                Rule::PackBelowController
             } else {
                 feeds.push(i);
                 continue;
@@ -176,7 +178,7 @@ impl Space {
             return Some(goal(i));
         }
         let test_kg = self.ground.test_kg(added_kg);
-        self.ground.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(id, _)| rule(id))
+        self.ground.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(plate, _)| rule(*plate))
     }
 
     fn add_chargers(&self, task: &Task, pack: &mut PackSide, (drive_price, drive_kg): (f64, f64), fed: u64, counts: &mut Counts) {
@@ -190,12 +192,12 @@ impl Space {
         for (place, charger) in (0u16..).zip(&task.chargers) {
             let record = charger.as_ref().map(|c| &c.counted);
             if let Some(c) = record {
-                if full_v < c.output_min_v * 0.995 {
-                    counts.cut(rule("volts.charger-over-pack"), fed);
+                if charger_over_pack(full_v, c.output_min_v) {
+                    counts.cut(rule(Rule::ChargerOverPack), fed);
                     continue;
                 }
-                if full_v > c.output_max_v * 1.005 && task.keeps("volts.charger-under-pack") {
-                    counts.cut(rule("volts.charger-under-pack"), fed);
+                if charger_under_pack(full_v, c.output_max_v) && task.keeps(Rule::ChargerUnderPack) {
+                    counts.cut(rule(Rule::ChargerUnderPack), fed);
                     continue;
                 }
             }
@@ -229,7 +231,7 @@ impl Space {
             no_worse && (better || a.place < b.place)
         };
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
-        counts.cut(rule("charger.outclassed"), fed * (fitting.len() - pack.chargers.len()) as u64);
+        counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
 
     /// Candidates of one pack that may be in the answer, given what is `beaten` already.
@@ -269,11 +271,11 @@ impl Space {
     ) {
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
-        if drive.asked_a > pack.model.burst_a && task.keeps("amps.controller-over-pack") {
-            return counts.cut(rule("amps.controller-over-pack"), each);
+        if controller_over_pack(drive.asked_a, pack.model.burst_a) && task.keeps(Rule::ControllerOverPack) {
+            return counts.cut(rule(Rule::ControllerOverPack), each);
         }
-        if pack.lowest_v(drive.asked_a) < pack.model.cutoff_v.max(drive.min_v) && task.keeps("volts.sag-below-cutoff") {
-            return counts.cut(rule("volts.sag-below-cutoff"), each);
+        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && task.keeps(Rule::SagBelowCutoff) {
+            return counts.cut(rule(Rule::SagBelowCutoff), each);
         }
         let train = &self.trains[drive.train as usize];
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.

@@ -343,7 +343,7 @@ impl Asking<'_> {
             let dt = to.time_s - from.time_s;
             let v = 0.5 * (from.speed_m_s + to.speed_m_s);
             let accel = (to.speed_m_s - from.speed_m_s) / dt;
-            let force_n = road.air_n(v) + road.rolling_n(v, from.cos) + road.climb_n(from.sin) + mass_kg * ROTATING * accel;
+            let force_n = road.resistance_n(v, (from.sin, from.cos)) + mass_kg * ROTATING * accel;
             let watts = force_n * v;
             if watts > 0.0 {
                 pulled_j += watts * dt;

@@ -2,6 +2,7 @@
 
 use crate::document::{CellSchool, Chosen, CurrentSchool, Document, MatchRequest, Measure, PackSchool};
 use crate::error::{Problem, Problems, Result};
+use crate::findings::Rule;
 use crate::library::{Chemistry, Module, Motor, MotorKind, Part};
 
 /// Whether a motor runs on direct current.
@@ -59,8 +60,8 @@ pub(super) fn cell_family(chemistry: Chemistry) -> &'static str {
 }
 
 /// Warning rules that a match has to keep as well as every stop, unless the request allows them.
-pub const WARNINGS_KEPT: [&str; 5] =
-    ["volts.charger-under-pack", "volts.sag-below-cutoff", "amps.controller-over-pack", "trip.not-followed", "heat.trip"];
+pub const WARNINGS_KEPT: [Rule; 5] =
+    [Rule::ChargerUnderPack, Rule::SagBelowCutoff, Rule::ControllerOverPack, Rule::NotFollowed, Rule::Heat];
 
 /// Most names in one list of a request.
 const MOST_NAMES: usize = 1000;
@@ -158,8 +159,8 @@ impl MatchRequest {
             problems.push(Problem::new("motor_counts", format!("{:?}", self.motor_counts), "one to four counts of 1 to 4 are accepted"));
         }
         for (i, rule) in self.allow.iter().enumerate() {
-            if !WARNINGS_KEPT.contains(&rule.as_str()) {
-                let known = WARNINGS_KEPT.join(", ");
+            if !WARNINGS_KEPT.iter().any(|w| *w == rule.as_str()) {
+                let known = WARNINGS_KEPT.map(Rule::id).join(", ");
                 problems.push(Problem::new(format!("allow[{i}]"), format!("\"{rule}\""), format!("rules that can be allowed are {known}")));
             }
         }

@@ -15,6 +15,8 @@ use crate::cancel::Cancel;
 use crate::document::Certainty;
 use crate::error::Result;
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::findings::Rule;
+use crate::findings::limits::over_rating;
 use crate::uncertainty::nine_in_ten;
 
 /// Candidates simulated side by side before they are held against each other.
@@ -279,11 +281,11 @@ impl<'a> Search<'a> {
         }
         for trip in &task.followed {
             let driven = evaluator.trip(*trip)?;
-            if !driven.followed && task.keeps("trip.not-followed") {
-                return Ok((Outcome::Cut(rule("trip.not-followed")), true));
+            if !driven.followed && task.keeps(Rule::NotFollowed) {
+                return Ok((Outcome::Cut(rule(Rule::NotFollowed)), true));
             }
-            if driven.derated && task.keeps("heat.trip") {
-                return Ok((Outcome::Cut(rule("heat.trip")), true));
+            if driven.derated && task.keeps(Rule::Heat) {
+                return Ok((Outcome::Cut(rule(Rule::Heat)), true));
             }
         }
         for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
@@ -331,13 +333,13 @@ fn bound_tie(candidate: &Candidate, space: &Space) -> Tie {
 pub(super) fn over_a_plate(task: &Task, point: &OperatingPoint) -> Option<Why> {
     let (donor, m) = (&task.base.donor, &point.masses);
     [
-        ("mass.gross", m.test_kg, donor.gross_limit_kg),
-        ("mass.front-axle", m.front_axle_kg, donor.front_axle_limit_kg),
-        ("mass.rear-axle", m.rear_axle_kg, donor.rear_axle_limit_kg),
+        (Rule::MassGross, m.test_kg, donor.gross_limit_kg),
+        (Rule::MassFrontAxle, m.front_axle_kg, donor.front_axle_limit_kg),
+        (Rule::MassRearAxle, m.rear_axle_kg, donor.rear_axle_limit_kg),
     ]
     .into_iter()
-    .find(|(_, found, limit)| limit.is_some_and(|l| *found > l))
-    .map(|(id, ..)| rule(id))
+    .find(|(_, found, limit)| limit.is_some_and(|l| over_rating(*found, l)))
+    .map(|(plate, ..)| rule(plate))
 }
 
 /// The first goal that fewer than nine in ten of the cautious draws meet.

@@ -6,6 +6,8 @@ use super::space::{Choice, PLACES, Task};
 use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
 use crate::figures::{cost, performance};
+use crate::findings::Rule;
+use crate::findings::limits::lowest_v;
 use crate::pack::PackModel;
 use crate::powertrain::{MotorMap, amps_to_torque, gear_paths};
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
@@ -93,7 +95,7 @@ pub(super) struct Ground {
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,
     /// Greatest test mass that every rating plate allows, with the rule that says so first.
-    pub(super) mass_limits: Vec<(&'static str, f64)>,
+    pub(super) mass_limits: Vec<(Rule, f64)>,
 }
 
 impl Ground {
@@ -109,9 +111,9 @@ impl Ground {
         let front = base.design.front_axle_share.unwrap_or(base.donor.front_axle_share);
         let donor = &base.donor;
         let mass_limits = [
-            ("mass.gross", donor.gross_limit_kg),
-            ("mass.front-axle", donor.front_axle_limit_kg.map(|l| l / front.max(1e-9))),
-            ("mass.rear-axle", donor.rear_axle_limit_kg.map(|l| l / (1.0 - front).max(1e-9))),
+            (Rule::MassGross, donor.gross_limit_kg),
+            (Rule::MassFrontAxle, donor.front_axle_limit_kg.map(|l| l / front.max(1e-9))),
+            (Rule::MassRearAxle, donor.rear_axle_limit_kg.map(|l| l / (1.0 - front).max(1e-9))),
         ];
         Self {
             radius_m: radius_m(base),
@@ -354,6 +356,6 @@ impl PackSide {
 
     /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.
     pub(super) fn lowest_v(&self, amps: f64) -> f64 {
-        self.model.ocv_v(self.model.soc_min) - amps * self.model.resistance_ohm
+        lowest_v(self.model.ocv_v(self.model.soc_min), self.model.resistance_ohm, amps)
     }
 }

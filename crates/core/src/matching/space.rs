@@ -13,6 +13,7 @@ use crate::document::{
 use crate::error::Result;
 use crate::figures::trips;
 use crate::figures::{Duty, FigureKind};
+use crate::findings::Rule;
 use crate::inputs::Counted;
 use crate::library::{Charger, Controller, Module, Motor, Part};
 use crate::trip::Trace;
@@ -454,8 +455,8 @@ impl Task {
     }
 
     /// Whether a warning rule has to be kept.
-    pub(super) fn keeps(&self, rule: &str) -> bool {
-        !self.request.allow.iter().any(|r| r == rule)
+    pub(super) fn keeps(&self, rule: Rule) -> bool {
+        !self.request.allow.iter().any(|r| rule == r.as_str())
     }
 
     /// Whether a gearing is for a motor that sits at a place.

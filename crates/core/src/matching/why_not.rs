@@ -170,7 +170,7 @@ fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> 
 fn examine(task: &Task, document: &Checked, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
     let choice = choice_of(task, pick, "beside")?;
     let full = document.with_sound(|d| d.design = task.design(&choice, false));
-    let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.starts_with("safety.");
+    let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.id().starts_with("safety.");
     let findings = report_until(&full, cancel)?.findings.into_iter().filter(against).collect();
     let misses = task
         .musts

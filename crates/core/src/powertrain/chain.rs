@@ -143,8 +143,6 @@ pub(crate) fn amps_to_torque(controller: &Controller, burst: bool, motor: &Motor
 /// Highest temperatures where a record states none, degC (insulation class F with a margin; common practice).
 const WINDING_C: f64 = 140.0;
 const HEAT_SINK_C: f64 = 85.0;
-/// Length of a burst where a record states none, s (common practice).
-pub(crate) const BURST_S: f64 = 60.0;
 
 impl Chain {
     /// The power path of a checked document at a test mass, on the site's usual day.
@@ -189,7 +187,7 @@ impl Chain {
         let motor_heat = Warming::of(
             map.continuous_nm,
             map.greatest_nm(),
-            motor.burst_s.unwrap_or(BURST_S),
+            motor.peak_s(),
             motor.max_temperature_c.unwrap_or(WINDING_C),
             day.temperature_c,
         );
@@ -202,7 +200,7 @@ impl Chain {
         let controller_heat = Warming::of(
             controller_forever,
             controller_burst,
-            controller.burst_s.unwrap_or(BURST_S),
+            controller.peak_s(),
             controller.max_temperature_c.unwrap_or(HEAT_SINK_C),
             day.temperature_c,
         );

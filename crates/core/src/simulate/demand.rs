@@ -441,7 +441,7 @@ impl<'a> Work<'a> {
             return (Easy { least_v: 0.0, ..hard }, None, None);
         }
         let accel = (to.speed_m_s - from.speed_m_s) / (to.time_s - from.time_s);
-        let resistance_n = chain.road.air_n(v) + chain.road.rolling_n(v, from.cos) + chain.road.climb_n(from.sin);
+        let resistance_n = chain.road.resistance_n(v, (from.sin, from.cos));
         // The cheapest gear that is not far beyond reach, as the second itself takes it; where all are, the cheapest tells the heat.
         let mut refused = 0u32;
         let mut first = None;

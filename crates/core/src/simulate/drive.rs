@@ -331,7 +331,7 @@ fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Su
     }
     let accel = (to.speed_m_s - from.speed_m_s) / dt;
     let middle = 0.5 * (from.speed_m_s + to.speed_m_s);
-    let resistance_n = chain.road.air_n(middle) + chain.road.rolling_n(middle, from.cos) + chain.road.climb_n(from.sin);
+    let resistance_n = chain.road.resistance_n(middle, (from.sin, from.cos));
     // Gears far beyond reach are left out; the cheapest of the others must be easy, or the sub-steps decide.
     let demand = (middle, resistance_n, accel);
     let in_reach = |d: &Draw| !chain.is_beyond(d.torque_nm, d.speed_rad_s, supply.ocv_v);

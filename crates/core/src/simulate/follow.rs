@@ -51,7 +51,7 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
 }
 
 fn resistance(chain: &Chain, at: Point, v_m_s: f64) -> f64 {
-    chain.road.air_n(v_m_s) + chain.road.rolling_n(v_m_s, at.cos) + chain.road.climb_n(at.sin)
+    chain.road.resistance_n(v_m_s, (at.sin, at.cos))
 }
 
 /// Best acceleration at a speed over the gears allowed, with the force and gear that give it.

@@ -61,7 +61,13 @@ impl Road {
     /// Whole resistance in N at steady speed on a grade (rise over run).
     #[must_use]
     pub fn steady_n(&self, v_m_s: f64, grade: f64) -> f64 {
-        let (sin, cos) = slope(grade);
+        self.resistance_n(v_m_s, slope(grade))
+    }
+
+    /// Whole resistance in N at a speed on a slope given by its sine and cosine.
+    #[inline]
+    #[must_use]
+    pub fn resistance_n(&self, v_m_s: f64, (sin, cos): (f64, f64)) -> f64 {
         self.air_n(v_m_s) + self.rolling_n(v_m_s, cos) + self.climb_n(sin)
     }
 

@@ -220,7 +220,7 @@ fn range_share(request: &MatchRequest) -> f64 {
 fn judged(p: &Problem, pick: &Pick) -> Option<Six> {
     let design = design_of(&p.document, &p.library, &p.request, pick).expect("a pick of the library");
     let r = report(&p.document.with(|d| d.design = design).expect("sound")).expect("complete");
-    if r.findings.iter().any(|f| KEPT.contains(&f.rule.as_str())) {
+    if r.findings.iter().any(|f| KEPT.contains(&f.rule.id())) {
         return None;
     }
     let asked = |id: &str| {

@@ -3,7 +3,7 @@
 use nalgebra::{DMatrix, DVector};
 
 use super::rated_point;
-use crate::library::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+use crate::library::{LossCoefficients, Motor, MotorModel, TorquePoint};
 use crate::quantity::units::RAD_S_PER_RPM;
 
 /// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best
@@ -22,12 +22,7 @@ pub fn loss_coefficients(motor: &Motor) -> LossCoefficients {
     {
         return fitted;
     }
-    let efficiency = motor.best_efficiency.unwrap_or(match motor.kind {
-        MotorKind::SeriesDc => 0.85,
-        MotorKind::BrushedPm | MotorKind::Induction => 0.90,
-        MotorKind::Hub => 0.87,
-        MotorKind::PmSynchronous => 0.94,
-    });
+    let efficiency = motor.best_efficiency.unwrap_or_else(|| motor.usual_best_efficiency());
     let (base_speed, continuous_nm) = rated_point(motor);
     let speed = base_speed.max(1.0);
     let torque = continuous_nm.min(motor.continuous_power_w / speed).max(1e-6);

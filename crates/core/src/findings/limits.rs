@@ -1,0 +1,44 @@
+//! What rules hold figures against, as functions of plain numbers: the findings word them, the search counts by them.
+
+/// Share by which a charger's voltage may be off the pack's (set-point tolerance of chargers, common practice).
+const CHARGER_TOLERANCE: f64 = 0.005;
+
+/// Whether a full pack is above a voltage rating.
+pub(crate) fn full_charge_over(full_v: f64, rated_v: f64) -> bool {
+    full_v > rated_v
+}
+
+/// Whether even a full pack is below what a controller starts at.
+pub(crate) fn pack_below(full_v: f64, min_v: f64) -> bool {
+    full_v < min_v
+}
+
+/// Whether the lowest voltage a charger ends at is above a full pack's.
+pub(crate) fn charger_over_pack(full_v: f64, output_min_v: f64) -> bool {
+    full_v < output_min_v * (1.0 - CHARGER_TOLERANCE)
+}
+
+/// Whether the highest voltage a charger reaches is below a full pack's.
+pub(crate) fn charger_under_pack(full_v: f64, output_max_v: f64) -> bool {
+    full_v > output_max_v * (1.0 + CHARGER_TOLERANCE)
+}
+
+/// Whether a controller may ask for more than the pack's peak current.
+pub(crate) fn controller_over_pack(asked_a: f64, peak_a: f64) -> bool {
+    asked_a > peak_a
+}
+
+/// Voltage under load at the bottom of the window, V.
+pub(crate) fn lowest_v(ocv_v: f64, resistance_ohm: f64, amps: f64) -> f64 {
+    ocv_v - amps * resistance_ohm
+}
+
+/// Whether a voltage under load is below the cut-off.
+pub(crate) fn sags_below(lowest_v: f64, cutoff_v: f64) -> bool {
+    lowest_v < cutoff_v
+}
+
+/// Whether a mass is over its rating.
+pub(crate) fn over_rating(found_kg: f64, rated_kg: f64) -> bool {
+    found_kg > rated_kg
+}

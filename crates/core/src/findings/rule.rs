@@ -1,0 +1,224 @@
+//! The rules: each with its id, how grave it is, and the words that do not depend on the design.
+
+use serde::{Serialize, Serializer};
+
+use super::{Finding, Severity};
+
+/// What a rule says wherever it fires.
+#[derive(Debug)]
+pub(super) struct Words {
+    id: &'static str,
+    severity: Severity,
+    /// Link of the chain it belongs to, unless the finding says otherwise.
+    part: &'static str,
+    unit: &'static str,
+    /// In a few words, for counts.
+    short: &'static str,
+    why: &'static str,
+    change: &'static str,
+    source: &'static str,
+}
+
+macro_rules! rules {
+    ($($name:ident $id:literal $severity:ident $part:literal $unit:literal $short:literal why $why:literal change $change:literal source $source:literal)*) => {
+        /// A rule of the findings. Told by its id, which never changes.
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+        pub enum Rule {
+            $(#[doc = $id] $name,)*
+        }
+
+        impl Rule {
+            /// Every rule.
+            pub const ALL: &[Self] = &[$(Self::$name,)*];
+
+            fn words(self) -> &'static Words {
+                match self {
+                    $(Self::$name => &Words {
+                        id: $id, severity: Severity::$severity, part: $part, unit: $unit, short: $short, why: $why, change: $change,
+                        source: $source,
+                    },)*
+                }
+            }
+        }
+    };
+}
+
+impl Rule {
+    /// Its id, such as `volts.full-charge-over-controller`.
+    #[must_use]
+    pub fn id(self) -> &'static str {
+        self.words().id
+    }
+
+    /// The rule of an id.
+    ///
+    /// ```
+    /// use joulethesis_core::findings::Rule;
+    /// assert!(Rule::ALL.iter().all(|r| Rule::of_id(r.id()) == Some(*r)));
+    /// assert_eq!(Rule::of_id("volts.of-old"), None);
+    /// ```
+    #[must_use]
+    pub fn of_id(id: &str) -> Option<Self> {
+        Self::ALL.iter().copied().find(|r| r.id() == id)
+    }
+
+    /// In a few words.
+    #[must_use]
+    pub fn short(self) -> &'static str {
+        self.words().short
+    }
+
+    /// How grave it is.
+    #[must_use]
+    pub fn severity(self) -> Severity {
+        self.words().severity
+    }
+}
+
+impl Serialize for Rule {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.id())
+    }
+}
+
+impl PartialEq<&str> for Rule {
+    fn eq(&self, id: &&str) -> bool {
+        self.id() == *id
+    }
+}
+
+/// What a rule found, with both figures in words.
+pub(super) fn finding(rule: Rule, found: f64, limit: f64, message: String) -> Finding {
+    let words = rule.words();
+    Finding {
+        rule,
+        severity: words.severity,
+        message,
+        why: words.why.to_owned(),
+        change: words.change.to_owned(),
+        source: words.source.to_owned(),
+        found,
+        limit,
+        unit: words.unit.to_owned(),
+        part: words.part.to_owned(),
+    }
+}
+
+rules! {
+    FullChargeOverController "volts.full-charge-over-controller" Stop "controller" "V" "full charge above the controller maximum"
+        why "A full pack destroys the controller the first time it is connected; the nominal voltage hides it."
+        change "Take fewer cells in series, or a controller rated above the full-charge voltage."
+        source "common practice"
+    FullChargeOverMotor "volts.full-charge-over-motor" Stop "motor" "V" "full charge above the motor rating"
+        why "Winding insulation and commutator are rated for less."
+        change "Take fewer cells in series, or a motor insulated for the full-charge voltage."
+        source "common practice"
+    RegenerationHeadroom "volts.regeneration-headroom" Warn "controller" "V" "regeneration headroom"
+        why "Regeneration on a full pack lifts the bus above the full-charge voltage and trips the controller."
+        change "Charge to less than full before long descents, or take one cell fewer in series."
+        source "common practice"
+    PackBelowController "volts.pack-below-controller" Stop "controller" "V" "full charge below the controller minimum"
+        why "Even a full pack is below the voltage at which the controller starts."
+        change "Take more cells in series, or a controller for a lower voltage."
+        source "common practice"
+    ChargerOverPack "volts.charger-over-pack" Stop "charger" "V" "charger ends above full charge"
+        why "It would overcharge the pack; overcharged lithium cells burn, lead-acid cells boil."
+        change "Take a charger that ends at the pack's full-charge voltage."
+        source "common practice"
+    ChargerUnderPack "volts.charger-under-pack" Warn "charger" "V" "charger never gets to full charge"
+        why "The pack never gets full, and its cells are never balanced at the top."
+        change "Take a charger that reaches the pack's full-charge voltage."
+        source "common practice"
+    SagBelowCutoff "volts.sag-below-cutoff" Warn "pack" "V" "sags below the cut-off at full throttle"
+        why "Full throttle on a low pack makes the controller or the cells' protection cut out, often mid-junction."
+        change "Limit battery amps, add a string in parallel, or stop using the pack earlier."
+        source "common practice"
+    ControllerOverPack "amps.controller-over-pack" Warn "pack" "A" "controller asks more than the cells are rated for"
+        why "The controller can ask the cells for more than they bear, which heats and ages them; printed rates are optimistic."
+        change "Set the controller's battery amps to the pack's burst, or add strings in parallel."
+        source "common practice"
+    MotorTooSlow "speed.motor-too-slow" Warn "motor" "rpm" "motor too slow"
+        why "At the wanted road speed the motor would turn faster than it may, even in the tallest gear."
+        change "Gear it taller, or take a motor that turns faster."
+        source "common practice"
+    MotorKind "match.motor-kind" Stop "controller" "" "controller for another kind of motor"
+        why "A controller drives only the kinds of motor it is made for."
+        change "Take a controller for this kind of motor."
+        source "common practice"
+    MassGross "mass.gross" Stop "pack" "kg" "over the rated gross mass"
+        why "Brakes, tyres, springs and the road approval hold only up to the rated mass."
+        change "Take a lighter pack, carry less, or have the vehicle re-rated by the authority."
+        source "vehicle's rating plate; local road law"
+    MassFrontAxle "mass.front-axle" Stop "pack" "kg" "over the rated front axle"
+        why "Brakes, tyres, springs and the road approval hold only up to the rated mass."
+        change "Take a lighter pack, carry less, or have the vehicle re-rated by the authority."
+        source "vehicle's rating plate; local road law"
+    MassRearAxle "mass.rear-axle" Stop "pack" "kg" "over the rated rear axle"
+        why "Brakes, tyres, springs and the road approval hold only up to the rated mass."
+        change "Take a lighter pack, carry less, or have the vehicle re-rated by the authority."
+        source "vehicle's rating plate; local road law"
+    NoFuse "safety.no-fuse" Warn "wiring" "A" "no fuse"
+        why "A short circuit of an unfused pack cannot be switched off; it burns cable, tool and hand."
+        change "Put a direct-current fuse and a service disconnect close to the pack."
+        source "ISO 6469-3"
+    FullChargeOverFuse "volts.full-charge-over-fuse" Stop "wiring" "V" "full charge over fuse"
+        why "A fuse above its direct voltage keeps arcing instead of breaking."
+        change "Take a fuse rated for direct current above the full-charge voltage."
+        source "IEC 60269"
+    ControllerOverFuse "amps.controller-over-fuse" Warn "wiring" "A" "controller over fuse"
+        why "Full throttle may open the fuse on the road."
+        change "Limit the controller's battery amps, or take a larger fuse with the cable to match."
+        source "common practice"
+    FuseOverCable "amps.fuse-over-cable" Warn "wiring" "A" "fuse over cable"
+        why "The cable would burn before the fuse opens."
+        change "Take a smaller fuse or a thicker cable."
+        source "common practice"
+    CableTooThin "amps.cable-too-thin" Stop "wiring" "A" "cable too thin"
+        why "The cable overheats on an ordinary trip."
+        change "Take a thicker cable."
+        source "common practice"
+    LithiumUnmonitored "safety.lithium-unmonitored" Warn "pack" "" "lithium unmonitored"
+        why "One weak cell is overcharged or reversed while the pack's voltage looks right; lithium cells then burn."
+        change "Watch every cell with a management system, or by a strict written routine at each charge."
+        source "common practice; schools differ on the routine"
+    SeriesMotorUnloaded "safety.series-motor-unloaded" Note "motor" "" "series motor unloaded"
+        why "A series motor without load speeds up until it bursts."
+        change "Never run it at more than a few volts out of gear; fit an overspeed cut-out."
+        source "common practice"
+    NotFollowed "trip.not-followed" Warn "chain" "s" "cannot keep up with the trip"
+        why "The vehicle falls behind the traffic this trip assumes; driven slower it would use less, so neither range nor energy is told."
+        change "Look at the tightest link, or ask less of the trip."
+        source "tolerance of 2 km/h: UN GTR No. 15"
+    HazardousVoltage "safety.hazardous-voltage" Note "pack" "V" "hazardous voltage"
+        why "More than 60 V of direct current can kill, and a pack cannot be switched off."
+        change "Work on it with two people, insulated tools and rated gloves, without jewellery; wait and measure before touching. Local code and licensed practice come first."
+        source "UN R100, ISO 6469-3"
+    SellersClaim "trust.claim" Note "controller" "%" "claim"
+        why "What sellers print lies between 60 and 100 % of itself; the middle of that is counted on."
+        change "Test a sample or the part itself, and enter what you measured."
+        source "common practice"
+    OtherCurrency "cost.other-currency" Warn "chain" "money" "other currency"
+        why "Amounts of two currencies have been added up as if they were one."
+        change "Enter the price in the currency of the brief."
+        source "common practice"
+    Heat "heat.trip" Warn "motor" "s" "heat limits it before the range is spent"
+        why "At its highest temperature a motor or controller must cut back, and the vehicle slows when it is needed most."
+        change "Gear it lower, take a larger motor or controller, cool it better, or climb slower."
+        source "common practice"
+    NoChargeInFrost "cold.no-charge" Warn "pack" "°C" "no charge"
+        why "Charging lithium cells at or below freezing plates metal inside them: capacity goes for good, and a short may follow. That counts for braking too."
+        change "Heat the box before charging and block charge and regeneration until it is warm."
+        source "common practice"
+    MixedStrings "volts.mixed-strings" Stop "pack" "V" "mixed strings"
+        why "Joined in parallel, the higher string drives an unlimited current into the lower one and overcharges it."
+        change "Give every string the same full-charge voltage."
+        source "common practice"
+    MixedChemistry "pack.mixed-chemistry" Warn "pack" "" "mixed chemistry"
+        why "Different chemistries share the current unevenly as they empty, and one of them ages for the other."
+        change "Use one chemistry, or keep the strings apart with their own contactors and converters."
+        source "common practice"
+    MotorPlaces "match.motor-places" Warn "motor" "" "motor places"
+        why "The grip of all wheels is only there when a motor drives each of them."
+        change "Match the number of motors to where they sit."
+        source "common practice"
+}
