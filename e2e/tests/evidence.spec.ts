@@ -98,7 +98,7 @@ test('an unknown motor goes over the bench into the library and the design', asy
   await dialog.getByLabel('Name of the part').fill('Jetty find');
   await dialog.getByLabel('Highest speed').fill('4000');
   await dialog.getByLabel('Peak motor current').fill('200');
-  await dialog.getByLabel('Power for ever').fill('2.5 kW');
+  await dialog.getByLabel('Continuous power').fill('2.5 kW');
   await dialog.getByLabel(/^Mass/).fill('11');
   await dialog.getByLabel(/Without load/).fill('12 2.9 1040\n24 3.0 2085\nfast');
   await dialog.getByLabel(/Shaft held/).fill('1.1 40\n2.2 80');

@@ -3,7 +3,7 @@ import { expect, saved, test } from '../service.js';
 test('brief to match to chain: search, trade off, compare, ask why not, use', async ({ demo, watched: page }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/match/B`);
   // What the brief demands stands there before any part is chosen.
-  await expect(page.getByTestId('needs')).toContainText(/kW in a burst/);
+  await expect(page.getByTestId('needs')).toContainText(/kW at peak/);
   await expect(page.getByRole('table', { name: 'Asked of the wheels' })).toContainText('Harbour hill start');
   await page.getByRole('button', { name: 'search the library' }).click();
   const table = page.getByRole('table', { name: 'Designs that meet the brief' });
@@ -113,8 +113,8 @@ test('own parts: copied, doubted, changed, offered to a design, retired; files i
   await page.getByRole('button', { name: `Copy ${held}` }).click();
   const editor = page.getByRole('dialog');
   await editor.getByLabel('Name').fill(held);
-  await editor.getByLabel('Battery amps, burst', { exact: true }).fill('20 A');
-  await editor.getByLabel('Battery amps, for ever', { exact: true }).fill('10');
+  await editor.getByLabel('Battery current, peak', { exact: true }).fill('20 A');
+  await editor.getByLabel('Battery current, continuous', { exact: true }).fill('10');
   await editor.getByLabel('Mass', { exact: true }).fill('0');
   await expect(editor.getByText(/out of range/)).toBeVisible();
   await editor.getByLabel('Mass', { exact: true }).fill('80 lb');

@@ -56,7 +56,7 @@ fn benches(c: &mut Criterion) {
     });
     c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, Way::default(), black_box(0.9))));
     c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, Way::default(), black_box(0.9))));
-    let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Burst);
+    let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);
     c.bench_function("0-100 km/h, five gears with changes", |b| {
         b.iter(|| sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, black_box(100.0 / 3.6)));
     });

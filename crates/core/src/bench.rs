@@ -24,9 +24,9 @@ pub struct BenchSheet {
     pub locked: Vec<LockedReading>,
     /// Highest speed allowed, rpm.
     pub max_speed_rpm: f64,
-    /// Greatest motor current in a burst, A.
+    /// Greatest motor current at peak, A.
     pub peak_current_a: f64,
-    /// Power for ever, W; read from its size and cooling.
+    /// Continuous power, W; read from its size and cooling.
     pub continuous_power_w: f64,
     /// Mass, kg.
     pub mass_kg: f64,
@@ -164,7 +164,7 @@ pub fn characterise(sheet: &BenchSheet) -> Result<BenchResult> {
         max_voltage_v: None,
         continuous_power_w: sheet.continuous_power_w,
         continuous_torque_nm: None,
-        burst_s: None,
+        peak_s: None,
         torque_per_amp_nm_a: None,
         losses: None,
         best_efficiency: None,

@@ -149,10 +149,10 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
             more_is_better: true,
             limited_by: performance.top_speed_limited_by.word().to_owned(),
             why: format!(
-                "{} stops it in gear {}; {:.0} km/h can be held for ever",
+                "{} stops it in gear {}; {:.0} km/h can be held continuously",
                 performance.top_speed_limited_by.word(),
                 performance.top_speed_gear,
-                performance.sustained_top_speed_kmh
+                performance.continuous_top_speed_kmh
             ),
             never: false,
         },
@@ -189,16 +189,16 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
                 never: false,
             }
         }
-        Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes } => {
-            let hill = performance.hills.at_speed.iter().find(|h| h.speed_kmh == *speed_kmh).map(|h| match (*sustained, *ten_minutes) {
-                (true, _) => h.sustained,
+        Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes } => {
+            let hill = performance.hills.at_speed.iter().find(|h| h.speed_kmh == *speed_kmh).map(|h| match (*continuous, *ten_minutes) {
+                (true, _) => h.continuous,
                 (false, true) => h.ten_minutes,
-                (false, false) => h.burst,
+                (false, false) => h.peak,
             });
             Prediction {
                 name: format!(
                     "Hill at {speed_kmh:.0} km/h{}",
-                    if *sustained {
+                    if *continuous {
                         ", held"
                     } else if *ten_minutes {
                         ", ten minutes"
@@ -212,12 +212,12 @@ fn predict(measure: &Measure, document: &Document, estimate: &Estimate) -> Predi
                 more_is_better: true,
                 limited_by: hill.map_or(Cause::None, |h| h.limited_by).word().to_owned(),
                 why: hill.map_or_else(String::new, |h| {
-                    let ratings = if *sustained {
+                    let ratings = if *continuous {
                         "at the continuous ratings"
                     } else if *ten_minutes {
                         "over ten minutes from warm"
                     } else {
-                        "at the burst ratings"
+                        "at the peak ratings"
                     };
                     format!("{} {ratings}, in gear {}", h.limited_by.word(), h.gear)
                 }),

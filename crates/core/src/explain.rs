@@ -143,8 +143,8 @@ impl Case<'_> {
                 let (kmh, hold) = figure.strip_prefix("hill.")?.rsplit_once('.')?;
                 let hill = p.hills.at_speed.iter().find(|h| format!("{}", h.speed_kmh) == kmh)?;
                 let grade = match hold {
-                    "burst" => hill.burst,
-                    "sustained" => hill.sustained,
+                    "peak" => hill.peak,
+                    "continuous" => hill.continuous,
                     "ten_minutes" => hill.ten_minutes,
                     _ => return None,
                 };
@@ -244,7 +244,7 @@ impl Case<'_> {
             ]);
         let pack = Reason::step("pack under load", self.estimate.pack.resistance_ohm, "Ω")
             .by("V = OCV - I R, I = (OCV - sqrt(OCV^2 - 4 R P)) / (2 R)", LARMINIE)
-            .resting_on([self.input("design.pack.module.resistance_ohm", "Ω"), self.input("design.pack.module.burst_c", "C")]);
+            .resting_on([self.input("design.pack.module.resistance_ohm", "Ω"), self.input("design.pack.module.peak_c", "C")]);
         let line = Reason::step("driveline, first gear", self.estimate.gears.first().map_or(1.0, |g| g.overall_ratio), ":1")
             .by("pull = torque x ratio x efficiency / rolling radius", GILLESPIE)
             .resting_on([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);

@@ -2,7 +2,7 @@ import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
 import type { Document, MatchRequest, PartKind, Pick, Question } from './types';
 
-const forever = Number.POSITIVE_INFINITY;
+const continuous = Number.POSITIVE_INFINITY;
 
 export const conversionsQuery = () =>
   queryOptions({
@@ -16,7 +16,7 @@ export const conversionQuery = (id: string) =>
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}', { params: { path: { id } }, signal }))),
     // The workbench keeps its own copy and merges; a refetch behind its back would only waste a request.
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 0,
   });
 
@@ -32,7 +32,7 @@ export const estimateQuery = (document: Document) =>
   queryOptions({
     queryKey: ['estimate', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/estimate', { body: document, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 60_000,
     placeholderData: keepPreviousData,
   });
@@ -42,7 +42,7 @@ export const alternativesQuery = (document: Document, part: PartKind) =>
     queryKey: ['alternatives', part, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/alternatives', { body: { document, part }, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -52,7 +52,7 @@ export const bandsQuery = (document: Document) =>
   queryOptions({
     queryKey: ['bands', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/bands', { body: document, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 60_000,
     placeholderData: keepPreviousData,
   });
@@ -62,7 +62,7 @@ export const tornadoQuery = (document: Document, figure: string) =>
     queryKey: ['tornado', figure, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/tornado', { body: { document, figure }, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -72,7 +72,7 @@ export const reasonQuery = (document: Document, figure: string) =>
     queryKey: ['reason', figure, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/explanation', { body: { document, figure }, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -82,7 +82,7 @@ export const tripStudyQuery = (document: Document, trip: string) =>
     queryKey: ['trip-study', trip, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/trip-study', { body: { document, trip }, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -91,7 +91,7 @@ export const choicesQuery = (document: Document) =>
   queryOptions({
     queryKey: ['choices', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/choices', { body: document, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -102,7 +102,7 @@ export const needsQuery = (document: Document) =>
     queryKey: ['needs', JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/match/needs', { body: document, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -122,7 +122,7 @@ export const whyNotQuery = (
           await api.POST('/api/v1/match/why-not', { body: { document, request, question, beside, against }, signal }),
         ),
       ),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
   });
 
@@ -140,7 +140,7 @@ export const roadLoadQuery = (document: Document) =>
   queryOptions({
     queryKey: ['road-load', JSON.stringify([document.donor, document.brief])],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/road-load', { body: document, signal }))),
-    staleTime: forever,
+    staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });

@@ -145,9 +145,9 @@ pub enum Measure {
         speed_kmh: f64,
         /// Percent.
         at_least_percent: f64,
-        /// Whether it must be held for ever, on continuous ratings.
+        /// Whether it must be held continuously, on continuous ratings.
         #[serde(default)]
-        sustained: bool,
+        continuous: bool,
         /// Whether it must be held for ten minutes from warm, as far as heat allows.
         #[serde(default)]
         ten_minutes: bool,

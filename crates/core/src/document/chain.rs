@@ -170,7 +170,7 @@ pub struct Wiring {
     /// Direct voltage the fuse can break, V. Absent: not stated.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fuse_voltage_v: Option<f64>,
-    /// Current the cable bears for ever, A. Absent: not stated.
+    /// Current the cable bears continuously, A. Absent: not stated.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cable_current_a: Option<f64>,
     /// Length of traction cable there and back, m; its resistance is added to the rest. Absent: within `resistance_ohm`.

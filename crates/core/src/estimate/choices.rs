@@ -123,7 +123,7 @@ pub fn choices(document: &Counted, cancel: &Cancel) -> Result<Choices> {
 
 fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<Vec<GearChoice>> {
     let soc = run_soc(document, &chain.pack);
-    let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     let trip = trips::all(document).next();
     let on_trip = trip.as_ref().map(|t| Ok::<_, Error>((t, trips::chain(document, t)?))).transpose()?;
     let drive = |way: Way| {
@@ -134,14 +134,14 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
         (!passage.behind && passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m)
     };
     let of = |gears: &[GearPath], gear: Option<&GearPath>| {
-        let mut pulls = [Pull::new(chain, gears, &burst, SPRINT_STEP_M_S)];
-        let start = crate::simulate::hill_start_in(chain, gears, &burst);
+        let mut pulls = [Pull::new(chain, gears, &peak, SPRINT_STEP_M_S)];
+        let start = crate::simulate::hill_start_in(chain, gears, &peak);
         GearChoice {
             gear: gear.map(|g| g.gear),
             range: gear.map(|g| g.range),
             overall_ratio: gears[0].ratio,
             to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
-            top_speed_kmh: gears.iter().map(|g| top_speed(chain, g, &burst).speed_m_s).fold(0.0, f64::max) * KMH_PER_M_S,
+            top_speed_kmh: gears.iter().map(|g| top_speed(chain, g, &peak).speed_m_s).fold(0.0, f64::max) * KMH_PER_M_S,
             hill_start_percent: start.grade_percent,
             wh_per_km: drive(Way { gear: gear.map(|g| g.gear), transfer_range: gear.map(|g| g.range), comfort_w: 0.0 }),
         }
@@ -219,16 +219,16 @@ fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
         let (constant, resistance, peak) = (*torque_constant_nm_a, *resistance_ohm, *peak_current_a);
         let chain = Chain::of(&wound, masses(&wound).test_kg)?;
         let soc = run_soc(&wound, &chain.pack);
-        let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-        let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|g| Pull::new(&chain, g, &burst, SPRINT_STEP_M_S)).collect();
+        let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
+        let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|g| Pull::new(&chain, g, &peak, SPRINT_STEP_M_S)).collect();
         out.push(Winding {
             turns,
             torque_constant_nm_a: constant,
             resistance_ohm: resistance,
             peak_current_a: peak,
-            top_speed_kmh: top(&chain, &burst).speed_m_s * KMH_PER_M_S,
+            top_speed_kmh: top(&chain, &peak).speed_m_s * KMH_PER_M_S,
             to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
-            hill_start_percent: hill_at_speed(&chain, soc, 0.0, Rating::Burst).grade_percent,
+            hill_start_percent: hill_at_speed(&chain, soc, 0.0, Rating::Peak).grade_percent,
         });
     }
     Ok(out)

@@ -15,10 +15,10 @@ use crate::simulate::{Best, quickest};
 pub struct Curves {
     /// Speeds of every curve below, km/h.
     pub speed_kmh: Vec<f64>,
-    /// Pull in each gear on burst ratings; grip already taken into account.
+    /// Pull in each gear on peak ratings; grip already taken into account.
     pub gears: Vec<GearCurve>,
     /// Pull in the best gear on continuous ratings, N.
-    pub sustained_n: Vec<f64>,
+    pub continuous_n: Vec<f64>,
     /// Resistance of the road on some grades.
     pub grades: Vec<GradeLine>,
     /// Force at which the driven tyres slip on the level, N.
@@ -109,8 +109,8 @@ fn binding(chain: &Chain, limits: &Limits, top_kmh: f64) -> Vec<Binding> {
 /// Curves of a document's chain.
 pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> Curves {
     let soc = run_soc(document, &chain.pack);
-    let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-    let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
+    let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
+    let continuous = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
     let widest_kmh = (performance.top_speed_kmh * 1.15).max(20.0);
     let speed_kmh: Vec<f64> = (0..=SPEEDS).map(|i| widest_kmh * f64::from(i) / f64::from(SPEEDS)).collect();
     let at = |kmh: f64| kmh / KMH_PER_M_S;
@@ -122,12 +122,12 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
             range: g.range,
             force_n: speed_kmh
                 .iter()
-                .map(|kmh| (at(*kmh) * g.rad_per_m <= chain.motor.max_speed_rad_s).then(|| chain.full_force(g, at(*kmh), &burst).0))
+                .map(|kmh| (at(*kmh) * g.rad_per_m <= chain.motor.max_speed_rad_s).then(|| chain.full_force(g, at(*kmh), &peak).0))
                 .collect(),
         })
         .collect();
-    let sustained_n =
-        speed_kmh.iter().map(|kmh| chain.gears.iter().map(|g| chain.full_force(g, at(*kmh), &forever).0).fold(0.0, f64::max)).collect();
+    let continuous_n =
+        speed_kmh.iter().map(|kmh| chain.gears.iter().map(|g| chain.full_force(g, at(*kmh), &continuous).0).fold(0.0, f64::max)).collect();
     let grades = GRADES
         .iter()
         .map(|percent| GradeLine {
@@ -135,7 +135,7 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
             force_n: speed_kmh.iter().map(|kmh| chain.road.steady_n(at(*kmh), percent / 100.0)).collect(),
         })
         .collect();
-    let mut pulls = crate::figures::performance::pulls(document, chain, &burst);
+    let mut pulls = crate::figures::performance::pulls(document, chain, &peak);
     let target = 0.98 * at(performance.top_speed_kmh);
     let run = quickest(&mut pulls, 0.0, target);
     let every = (run.points.len() / RUN_POINTS).max(1);
@@ -144,10 +144,10 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
     Curves {
         speed_kmh,
         gears,
-        sustained_n,
+        continuous_n,
         grades,
         grip_n: chain.traction.drive_n,
-        binding: binding(chain, &burst, performance.top_speed_kmh),
+        binding: binding(chain, &peak, performance.top_speed_kmh),
         run: RunCurve {
             time_s: kept.iter().map(|p| p.time_s).collect(),
             speed_kmh: kept.iter().map(|p| p.speed_m_s * KMH_PER_M_S).collect(),

@@ -1,4 +1,4 @@
-//! The chain from cell to tyre: what power each link can pass, for ever and in a burst, and which is the tightest.
+//! The chain from cell to tyre: what power each link can pass, continuous and peak, and which is the weakest.
 
 use serde::Serialize;
 
@@ -34,15 +34,15 @@ pub enum LinkKind {
 pub struct Link {
     /// Kind.
     pub kind: LinkKind,
-    /// For ever, W at the wheels; absent when the link states no rating.
+    /// Continuous, W at the wheels; absent when the link states no rating.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub sustained_w: Option<f64>,
-    /// In a burst, W at the wheels; absent when the link states no rating.
+    pub continuous_w: Option<f64>,
+    /// In a peak, W at the wheels; absent when the link states no rating.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub burst_w: Option<f64>,
-    /// How long the burst holds, s; absent when it does not tire.
+    pub peak_w: Option<f64>,
+    /// How long the peak holds, s; absent when it does not tire.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub burst_s: Option<f64>,
+    pub peak_s: Option<f64>,
     /// The rating behind it, in the link's own terms.
     pub rating: String,
 }
@@ -61,15 +61,15 @@ pub struct ChainLinks {
     pub soc: f64,
     /// Links from cell to tyre.
     pub links: Vec<Link>,
-    /// Tightest in a burst.
-    pub tightest_burst: LinkKind,
-    /// Tightest for ever.
-    pub tightest_sustained: LinkKind,
+    /// Weakest at peak.
+    pub weakest_peak: LinkKind,
+    /// Weakest continuously.
+    pub weakest_continuous: LinkKind,
     /// Power the level road takes at this speed, W at the wheels.
     pub level_road_w: f64,
 }
 
-/// Common practice: a cable bears twice its continuous current for a minute, a fuse is used for ever at 1/1.25 of its
+/// Common practice: a cable bears twice its continuous current for a minute, a fuse is used continuously at 1/1.25 of its
 /// rating and bears 1.5 times its rating for a minute.
 const CABLE_BURST: f64 = 2.0;
 const FUSE_MARGIN: f64 = 1.25;
@@ -115,7 +115,7 @@ impl At<'_> {
     fn controller(&self, rating: Rating) -> f64 {
         // The same limits with cells that never tire, so that only the controller binds.
         let mut alone = self.chain.clone();
-        alone.pack.burst_a = f64::INFINITY;
+        alone.pack.peak_a = f64::INFINITY;
         alone.pack.continuous_a = f64::INFINITY;
         let own = alone.limits(self.soc, alone.low_voltage_w, rating);
         self.wheel_from_terminals(own.bus_w + own.aux_w).min(self.wheel_from_torque(own.amps_nm))
@@ -123,7 +123,7 @@ impl At<'_> {
 
     fn motor(&self, rating: Rating) -> f64 {
         let chain = self.chain;
-        let limits = self.limits(Rating::Burst);
+        let limits = self.limits(Rating::Peak);
         let mut torque =
             chain.motor.sagged_nm(f64::INFINITY, self.speed_rad_s, limits.ocv_v, chain.pack.resistance_ohm, chain.efficiency, limits.aux_w);
         if rating == Rating::Continuous {
@@ -138,12 +138,12 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
     let speed_kmh = warm_kmh(document, performance.top_speed_kmh);
     let v_m_s = speed_kmh / KMH_PER_M_S;
     let soc = run_soc(document, &chain.pack);
-    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     let best = Best::at(chain, v_m_s, &limits);
     let gear = chain.gears.iter().find(|g| (g.gear, g.range) == (best.gear, best.range)).unwrap_or(&chain.gears[0]);
     let at = At { chain, gear, v_m_s, speed_rad_s: v_m_s * gear.rad_per_m, soc };
     let links = describe(document, &at);
-    let tightest = |power: fn(&Link) -> Option<f64>| {
+    let weakest = |power: fn(&Link) -> Option<f64>| {
         links
             .iter()
             .filter_map(|l| power(l).map(|p| (l.kind, p)))
@@ -155,8 +155,8 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
         gear: gear.gear,
         range: gear.range,
         soc,
-        tightest_burst: tightest(|l| l.burst_w),
-        tightest_sustained: tightest(|l| l.sustained_w),
+        weakest_peak: weakest(|l| l.peak_w),
+        weakest_continuous: weakest(|l| l.continuous_w),
         links,
         level_road_w: chain.road.steady_n(v_m_s, 0.0) * v_m_s,
     }
@@ -166,10 +166,10 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
     let (chain, design) = (at.chain, &document.design);
     let mut links = vec![Link {
         kind: LinkKind::Pack,
-        sustained_w: Some(at.pack(chain.pack.continuous_a)),
-        burst_w: Some(at.pack(chain.pack.burst_a)),
-        burst_s: design.pack.as_ref().map(|p| p.modules().map(crate::library::Module::peak_s).fold(f64::INFINITY, f64::min)),
-        rating: format!("{:.0} A, {:.0} A burst", chain.pack.continuous_a, chain.pack.burst_a),
+        continuous_w: Some(at.pack(chain.pack.continuous_a)),
+        peak_w: Some(at.pack(chain.pack.peak_a)),
+        peak_s: design.pack.as_ref().map(|p| p.modules().map(crate::library::Module::peak_s).fold(f64::INFINITY, f64::min)),
+        rating: format!("{:.0} A, {:.0} A peak", chain.pack.continuous_a, chain.pack.peak_a),
     }];
     let wiring = &design.wiring;
     if wiring.cable_current_a.is_some() || wiring.fuse_a.is_some() {
@@ -178,9 +178,9 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         let says = |what: &str, amps: f64| if amps.is_finite() { format!("{what} {amps:.0} A") } else { format!("no {what} rating") };
         links.push(Link {
             kind: LinkKind::Wiring,
-            sustained_w: Some(at.wheel_from_terminals(at.terminals_w(cable_a.min(fuse_a / FUSE_MARGIN), 0.0))),
-            burst_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a * FUSE_BURST), 0.0))),
-            burst_s: Some(60.0),
+            continuous_w: Some(at.wheel_from_terminals(at.terminals_w(cable_a.min(fuse_a / FUSE_MARGIN), 0.0))),
+            peak_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a * FUSE_BURST), 0.0))),
+            peak_s: Some(60.0),
             rating: format!("{}, {}", says("cable", cable_a), says("fuse", fuse_a)),
         });
     }
@@ -188,27 +188,27 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         let motor_side = controller.motor_current_a.map_or_else(String::new, |a| format!(", {a:.0} A out"));
         links.push(Link {
             kind: LinkKind::Controller,
-            sustained_w: Some(at.controller(Rating::Continuous)),
-            burst_w: Some(at.controller(Rating::Burst)),
-            burst_s: Some(controller.peak_s()),
+            continuous_w: Some(at.controller(Rating::Continuous)),
+            peak_w: Some(at.controller(Rating::Peak)),
+            peak_s: Some(controller.peak_s()),
             rating: format!("{:.0} A in{motor_side}", controller.battery_current_a),
         });
     }
     if let Some(motor) = &design.motor {
         links.push(Link {
             kind: LinkKind::Motor,
-            sustained_w: Some(at.motor(Rating::Continuous)),
-            burst_w: Some(at.motor(Rating::Burst)),
-            burst_s: Some(motor.peak_s()),
-            rating: format!("{:.0} N m, {:.0} N m burst", chain.motor.continuous_nm, chain.motor.greatest_nm()),
+            continuous_w: Some(at.motor(Rating::Continuous)),
+            peak_w: Some(at.motor(Rating::Peak)),
+            peak_s: Some(motor.peak_s()),
+            rating: format!("{:.0} N m, {:.0} N m peak", chain.motor.continuous_nm, chain.motor.greatest_nm()),
         });
     }
     let torque_limit = document.driveline().input_torque_limit_nm.map(|t| at.wheel_from_torque(t));
     links.push(Link {
         kind: LinkKind::Driveline,
-        sustained_w: torque_limit,
-        burst_w: torque_limit,
-        burst_s: None,
+        continuous_w: torque_limit,
+        peak_w: torque_limit,
+        peak_s: None,
         rating: document.driveline().input_torque_limit_nm.map_or_else(
             || format!("{:.2} overall, torque not rated", at.gear.ratio),
             |t| format!("{:.2} overall, {t:.0} N m in", at.gear.ratio),
@@ -217,9 +217,9 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
     let grip_w = chain.traction.drive_n * at.v_m_s;
     links.push(Link {
         kind: LinkKind::Tyres,
-        sustained_w: Some(grip_w),
-        burst_w: Some(grip_w),
-        burst_s: None,
+        continuous_w: Some(grip_w),
+        peak_w: Some(grip_w),
+        peak_s: None,
         rating: format!("{:.1} kN of grip", chain.traction.drive_n / 1000.0),
     });
     links

@@ -97,10 +97,10 @@ pub struct PackSummary {
     pub soc_min: f64,
     /// Window, highest.
     pub soc_max: f64,
-    /// For ever, A.
+    /// Continuous, A.
     pub continuous_a: f64,
-    /// Burst, A.
-    pub burst_a: f64,
+    /// Peak, A.
+    pub peak_a: f64,
 }
 
 /// Charging at one socket.
@@ -195,6 +195,6 @@ fn pack_summary(document: &Document, pack: &PackModel) -> PackSummary {
         soc_min: pack.soc_min,
         soc_max: pack.soc_max,
         continuous_a: pack.continuous_a,
-        burst_a: pack.burst_a,
+        peak_a: pack.peak_a,
     }
 }

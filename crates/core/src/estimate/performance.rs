@@ -15,7 +15,7 @@ use crate::simulate::{HillGrade, Sprint, TopSpeed, hill_at_speed, hill_start, qu
 pub struct PerformanceResults {
     /// State of charge they hold at.
     pub soc: f64,
-    /// Top speed on burst ratings, km/h.
+    /// Top speed on peak ratings, km/h.
     pub top_speed_kmh: f64,
     /// In this gear.
     pub top_speed_gear: u32,
@@ -24,16 +24,16 @@ pub struct PerformanceResults {
     /// What stops more.
     pub top_speed_limited_by: Cause,
     /// Top speed on continuous ratings, km/h.
-    pub sustained_top_speed_kmh: f64,
-    /// What stops more for ever.
-    pub sustained_top_speed_limited_by: Cause,
+    pub continuous_top_speed_kmh: f64,
+    /// What stops more continuously.
+    pub continuous_top_speed_limited_by: Cause,
     /// Top speed in each gear.
     pub gears: Vec<GearTopSpeed>,
     /// Times between speeds.
     pub sprints: Vec<SprintResult>,
     /// Hills.
     pub hills: HillResults,
-    /// How long the burst ratings hold.
+    /// How long the peak ratings hold.
     pub heat: HeatResults,
 }
 
@@ -59,12 +59,12 @@ pub struct PartHeat {
     pub limit_c: f64,
     /// Temperature when warm, degC.
     pub warm_c: f64,
-    /// Seconds the greatest load of this chain can be held from the air's temperature; absent when for ever.
+    /// Seconds the greatest load of this chain can be held from the air's temperature; absent when continuously.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub burst_cold_s: Option<f64>,
+    pub peak_cold_s: Option<f64>,
     /// The same from warm.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub burst_warm_s: Option<f64>,
+    pub peak_warm_s: Option<f64>,
 }
 
 /// Top speed in one gear.
@@ -122,7 +122,7 @@ impl SprintResult {
 pub struct HillResults {
     /// Steepest start.
     pub start: HillGrade,
-    /// Steepest at each of some speeds, burst and for ever.
+    /// Steepest at each of some speeds, peak and continuously.
     pub at_speed: Vec<HillAtSpeed>,
 }
 
@@ -132,24 +132,24 @@ pub struct HillResults {
 pub struct HillAtSpeed {
     /// km/h.
     pub speed_kmh: f64,
-    /// On burst ratings.
-    pub burst: HillGrade,
+    /// On peak ratings.
+    pub peak: HillGrade,
     /// On continuous ratings.
-    pub sustained: HillGrade,
+    pub continuous: HillGrade,
     /// Held for ten minutes from warm, as far as heat allows.
     pub ten_minutes: HillGrade,
 }
 
-fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> HeatResults {
+fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> HeatResults {
     // The greatest torque this chain makes, wherever along the speeds that is.
-    let (torque_nm, _) = chain.full_torque(0.0, burst);
-    let amps = burst.bus_w / burst.ocv_v;
+    let (torque_nm, _) = chain.full_torque(0.0, peak);
+    let amps = peak.bus_w / peak.ocv_v;
     let part = |w: &Warming, load: f64, warm: f64| PartHeat {
         time_constant_s: w.tau_s,
         limit_c: w.temperature_c(w.limit),
         warm_c: w.temperature_c(warm),
-        burst_cold_s: w.seconds_left(load, 0.0),
-        burst_warm_s: w.seconds_left(load, warm),
+        peak_cold_s: w.seconds_left(load, 0.0),
+        peak_warm_s: w.seconds_left(load, warm),
     };
     HeatResults {
         motor: part(&chain.motor_heat, torque_nm, warmth.0),
@@ -161,12 +161,12 @@ fn heat(chain: &Chain, burst: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> Hea
 /// Performance of a document's chain.
 pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
     let soc = run_soc(document, &chain.pack);
-    let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-    let forever = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
-    let tops: Vec<TopSpeed> = chain.gears.iter().map(|g| top_speed(chain, g, &burst)).collect();
+    let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
+    let continuous = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
+    let tops: Vec<TopSpeed> = chain.gears.iter().map(|g| top_speed(chain, g, &peak)).collect();
     let best = highest(tops.iter().copied());
-    let sustained = top(chain, &forever);
-    let mut pulls = pulls(document, chain, &burst);
+    let continuous = top(chain, &continuous);
+    let mut pulls = pulls(document, chain, &peak);
     let sprints = sprint_ranges(document)
         .into_iter()
         .map(|(from, to)| SprintResult::of(from, to, &quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S)))
@@ -177,8 +177,8 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
         let hill = |rating| hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating);
         HillAtSpeed {
             speed_kmh: kmh,
-            burst: hill(Rating::Burst),
-            sustained: hill(Rating::Continuous),
+            peak: hill(Rating::Peak),
+            continuous: hill(Rating::Continuous),
             ten_minutes: hill(ten_minutes(warmth)),
         }
     };
@@ -188,14 +188,14 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
         top_speed_gear: best.gear,
         top_speed_range: best.range,
         top_speed_limited_by: best.cause,
-        sustained_top_speed_kmh: sustained.speed_m_s * KMH_PER_M_S,
-        sustained_top_speed_limited_by: sustained.cause,
+        continuous_top_speed_kmh: continuous.speed_m_s * KMH_PER_M_S,
+        continuous_top_speed_limited_by: continuous.cause,
         gears: tops
             .iter()
             .map(|t| GearTopSpeed { gear: t.gear, range: t.range, speed_kmh: t.speed_m_s * KMH_PER_M_S, limited_by: t.cause })
             .collect(),
         sprints,
         hills: HillResults { start: hill_start(chain, soc), at_speed: hill_speeds(document).into_iter().map(at_speed).collect() },
-        heat: heat(chain, &burst, warm_kmh, warmth),
+        heat: heat(chain, &peak, warm_kmh, warmth),
     }
 }

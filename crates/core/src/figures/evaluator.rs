@@ -19,7 +19,7 @@ pub(crate) struct OperatingPoint {
     pub(crate) masses: Masses,
     pub(crate) chain: Chain,
     soc: f64,
-    burst: Limits,
+    peak: Limits,
 }
 
 impl OperatingPoint {
@@ -27,8 +27,8 @@ impl OperatingPoint {
         let masses = masses(document);
         let chain = Chain::of(document, masses.test_kg)?;
         let soc = performance::run_soc(document, &chain.pack);
-        let burst = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
-        Ok(Self { masses, chain, soc, burst })
+        let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
+        Ok(Self { masses, chain, soc, peak })
     }
 }
 
@@ -61,7 +61,7 @@ pub(crate) struct Evaluator<'a> {
 impl<'a> Evaluator<'a> {
     /// Nothing computed yet.
     pub(crate) fn new(document: &'a Counted, point: &'a OperatingPoint, trips: &'a [(Trip, Trace)], cancel: &'a Cancel) -> Self {
-        let pulls = performance::pulls(document, &point.chain, &point.burst);
+        let pulls = performance::pulls(document, &point.chain, &point.peak);
         Self { document, point, trips, pulls, top: None, driven: vec![None; trips.len()], cancel }
     }
 
@@ -77,7 +77,7 @@ impl<'a> Evaluator<'a> {
             FigureKind::HillStart => hill_start(chain, soc).grade_percent,
             FigureKind::Hill(kmh, duty) => {
                 let rating = match duty {
-                    Duty::Peak => Rating::Burst,
+                    Duty::Peak => Rating::Peak,
                     Duty::Continuous => Rating::Continuous,
                     Duty::TenMinutes => {
                         let warm_m_s = performance::warm_kmh(document, self.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
@@ -96,7 +96,7 @@ impl<'a> Evaluator<'a> {
     }
 
     fn top(&mut self) -> TopSpeed {
-        *self.top.get_or_insert_with(|| performance::top(&self.point.chain, &self.point.burst))
+        *self.top.get_or_insert_with(|| performance::top(&self.point.chain, &self.point.peak))
     }
 
     /// One trip, made once and repeated.

@@ -8,7 +8,7 @@ use crate::document::Measure;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Figure {
-    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.burst`,
+    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.peak`,
     /// `charge.SOCKET`, `cost`, `added_mass`.
     pub id: String,
     /// Name shown.
@@ -43,8 +43,8 @@ pub(crate) enum Duty {
 
 impl Duty {
     /// Duty of a hill goal.
-    pub(crate) fn of(sustained: bool, ten_minutes: bool) -> Self {
-        match (sustained, ten_minutes) {
+    pub(crate) fn of(continuous: bool, ten_minutes: bool) -> Self {
+        match (continuous, ten_minutes) {
             (true, _) => Self::Continuous,
             (false, true) => Self::TenMinutes,
             (false, false) => Self::Peak,
@@ -61,7 +61,7 @@ pub fn figure_of_goal(measure: &Measure) -> String {
         Measure::TopSpeed { .. } => "top_speed_kmh".to_owned(),
         Measure::Sprint { from_kmh, to_kmh, .. } => format!("sprint.{from_kmh}-{to_kmh}"),
         Measure::HillStart { .. } => "hill_start".to_owned(),
-        Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } => hill_id(*speed_kmh, Duty::of(*sustained, *ten_minutes)),
+        Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => hill_id(*speed_kmh, Duty::of(*continuous, *ten_minutes)),
         Measure::ChargeTime { socket, .. } => format!("charge.{socket}"),
         Measure::Cost { .. } => "cost".to_owned(),
         Measure::AddedMass { .. } => "added_mass".to_owned(),
@@ -70,9 +70,9 @@ pub fn figure_of_goal(measure: &Measure) -> String {
 
 pub(super) fn hill_id(kmh: f64, duty: Duty) -> String {
     let duty = match duty {
-        Duty::Peak => "burst",
+        Duty::Peak => "peak",
         Duty::TenMinutes => "ten_minutes",
-        Duty::Continuous => "sustained",
+        Duty::Continuous => "continuous",
     };
     format!("hill.{kmh}.{duty}")
 }

@@ -34,8 +34,8 @@ impl FigureSet {
         }
         set.add(FigureKind::HillStart, "hill_start".to_owned(), "Hill start".to_owned(), "%", true);
         for goal in &document.brief.goals {
-            if let Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } = goal.measure {
-                let duty = Duty::of(sustained, ten_minutes);
+            if let Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } = goal.measure {
+                let duty = Duty::of(continuous, ten_minutes);
                 set.add(FigureKind::Hill(speed_kmh, duty), hill_id(speed_kmh, duty), format!("Hill at {speed_kmh:.0} km/h"), "%", true);
             }
         }

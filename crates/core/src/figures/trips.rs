@@ -48,7 +48,7 @@ pub(crate) fn chain(document: &Document, trip: &Trip) -> Result<Chain> {
 pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingManner) -> Trace {
     let available = |v_m_s: f64| {
         let soc = 0.5 * (chain.pack.soc_min + chain.pack.soc_max);
-        let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+        let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
         let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|gears| Pull::new(chain, gears, &limits, SPRINT_STEP_M_S)).collect();
         quickest(&mut pulls, 0.0, v_m_s).time_s.map(|t| v_m_s / t)
     };

@@ -131,7 +131,7 @@ fn sag_below_cutoff(e: &Evidence<'_>) -> Vec<Finding> {
 fn pack_amps(e: &Evidence<'_>) -> Vec<Finding> {
     let Some(controller) = &e.document.design.controller else { return Vec::new() };
     let asked = controller.battery_current_a * f64::from(e.document.design.controller_count);
-    let given = e.chain.pack.burst_a;
+    let given = e.chain.pack.peak_a;
     if !controller_over_pack(asked, given) {
         return Vec::new();
     }
@@ -139,7 +139,7 @@ fn pack_amps(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::ControllerOverPack,
         asked,
         given,
-        format!("The controller may draw {asked:.0} A; the pack gives {given:.0} A in a burst."),
+        format!("The controller may draw {asked:.0} A; the pack gives {given:.0} A at peak."),
     )]
 }
 
@@ -197,7 +197,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
     let wiring = &e.document.design.wiring;
     let full = e.chain.pack.full_v;
     let Some(fuse_a) = wiring.fuse_a else {
-        return vec![finding(Rule::NoFuse, 0.0, e.chain.pack.burst_a, "No pack fuse has been chosen.".to_owned())];
+        return vec![finding(Rule::NoFuse, 0.0, e.chain.pack.peak_a, "No pack fuse has been chosen.".to_owned())];
     };
     let mut out = Vec::new();
     if let Some(volts) = wiring.fuse_voltage_v.filter(|v| full_charge_over(full, *v)) {
@@ -223,7 +223,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FuseOverCable,
             fuse_a,
             cable_a,
-            format!("The fuse is {fuse_a:.0} A; the cable bears {cable_a:.0} A for ever."),
+            format!("The fuse is {fuse_a:.0} A; the cable is rated for {cable_a:.0} A continuous."),
         ));
     }
     out

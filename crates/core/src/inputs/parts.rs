@@ -182,19 +182,19 @@ pub(super) const DEFINITIONS: &[InputDefinition] = &[
         }
     ),
     input!(
-        "design.pack.module.burst_c",
-        "discharge rate of the cells, burst",
+        "design.pack.module.peak_c",
+        "discharge rate of the cells, peak",
         TestCells,
         Claim,
         Datasheet,
-        |d| d.design.pack.as_ref().map(|p| (&p.module.sources, "burst_c")),
+        |d| d.design.pack.as_ref().map(|p| (&p.module.sources, "peak_c")),
         |d, f| if let Some(p) = &mut d.design.pack {
-            p.module.burst_c *= f;
+            p.module.peak_c *= f;
         }
     ),
     input!(
         "design.pack.module.continuous_c",
-        "discharge rate of the cells, for ever",
+        "discharge rate of the cells, continuous",
         TestCells,
         Claim,
         Datasheet,

@@ -54,19 +54,19 @@ macro_rules! of_string {
                 }
             ),
             input!(
-                concat!("design.pack.added_strings[", $i, "].module.burst_c"),
-                "discharge rate of the cells added later, burst",
+                concat!("design.pack.added_strings[", $i, "].module.peak_c"),
+                "discharge rate of the cells added later, peak",
                 TestCells,
                 Claim,
                 Datasheet,
-                |d| added(d, $i, "burst_c"),
+                |d| added(d, $i, "peak_c"),
                 |d, f| if let Some(m) = module(d, $i) {
-                    m.burst_c *= f;
+                    m.peak_c *= f;
                 }
             ),
             input!(
                 concat!("design.pack.added_strings[", $i, "].module.continuous_c"),
-                "discharge rate of the cells added later, for ever",
+                "discharge rate of the cells added later, continuous",
                 TestCells,
                 Claim,
                 Datasheet,

@@ -22,23 +22,23 @@ pub struct Controller {
     pub min_voltage_v: f64,
     /// Above this bus voltage it is damaged, V.
     pub max_voltage_v: f64,
-    /// Battery-side current in a burst, A.
+    /// Battery-side current at peak, A.
     pub battery_current_a: f64,
-    /// Battery-side current for ever, A. Absent: half of the burst (common practice).
+    /// Battery-side continuous current, A. Absent: half of the peak (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub battery_current_continuous_a: Option<f64>,
-    /// Motor-side current in a burst, A. Absent: not limited.
+    /// Motor-side current at peak, A. Absent: not limited.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub motor_current_a: Option<f64>,
-    /// Motor-side current for ever, A. Absent: half of the burst (common practice).
+    /// Motor-side continuous current, A. Absent: half of the peak (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub motor_current_continuous_a: Option<f64>,
-    /// Battery-side power limit in a burst, W. Absent: none beside the amps.
+    /// Battery-side power limit at peak, W. Absent: none beside the amps.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_power_w: Option<f64>,
-    /// How long the burst rating holds, s. Absent: 60 s (common practice).
+    /// How long the peak rating holds, s. Absent: 60 s (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub burst_s: Option<f64>,
+    pub peak_s: Option<f64>,
     /// Highest temperature of its heat sink, degC. Absent: 85 (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_temperature_c: Option<f64>,
@@ -81,8 +81,8 @@ impl Controller {
         if let Some(amps) = self.battery_current_continuous_a {
             not_above("battery_current_continuous_a", amps, "battery_current_a", self.battery_current_a, "A");
         }
-        if let (Some(amps), Some(burst)) = (self.motor_current_continuous_a, self.motor_current_a) {
-            not_above("motor_current_continuous_a", amps, "motor_current_a", burst, "A");
+        if let (Some(amps), Some(peak)) = (self.motor_current_continuous_a, self.motor_current_a) {
+            not_above("motor_current_continuous_a", amps, "motor_current_a", peak, "A");
         }
     }
 }

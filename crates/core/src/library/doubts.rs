@@ -69,17 +69,17 @@ pub fn doubts(part: &Part) -> Vec<Doubt> {
 
 fn motor(m: &Motor, out: &mut Vec<Doubt>) {
     let continuous = m.continuous_power_w / m.mass_kg;
-    let (per_kg, burst): ((f64, f64), f64) = match m.kind {
+    let (per_kg, peak): ((f64, f64), f64) = match m.kind {
         MotorKind::SeriesDc => ((60.0, 450.0), 6.0),
         MotorKind::BrushedPm => ((120.0, 900.0), 5.0),
         MotorKind::Hub => ((50.0, 700.0), 5.0),
         MotorKind::PmSynchronous => ((120.0, 3000.0), 7.0),
         MotorKind::Induction => ((100.0, 1800.0), 7.0),
     };
-    outside(out, "continuous_power_w", "Power for ever for each kilogram", continuous, per_kg, "W/kg");
+    outside(out, "continuous_power_w", "Continuous power per kilogram", continuous, per_kg, "W/kg");
     if let MotorModel::Envelope { peak_torque_nm, peak_power_w } = m.model {
-        outside(out, "model.peak_power_w", "Burst power over power for ever", peak_power_w / m.continuous_power_w, (1.0, burst), "times");
-        outside(out, "model.peak_power_w", "Burst power for each kilogram", peak_power_w / m.mass_kg, (60.0, 8000.0), "W/kg");
+        outside(out, "model.peak_power_w", "Peak power over continuous power", peak_power_w / m.continuous_power_w, (1.0, peak), "times");
+        outside(out, "model.peak_power_w", "Peak power for each kilogram", peak_power_w / m.mass_kg, (60.0, 8000.0), "W/kg");
         let base_rpm = peak_power_w / peak_torque_nm / RAD_S_PER_RPM;
         if base_rpm > m.max_speed_rpm {
             let message = format!(
@@ -116,7 +116,7 @@ fn module(m: &Module, out: &mut Vec<Doubt>) {
         Chemistry::Nimh => ((35.0, 100.0), 20.0),
     };
     outside(out, "capacity_ah", "Energy for each kilogram", wh / m.mass_kg, per_kg, "Wh/kg");
-    outside(out, "burst_c", "Burst discharge", m.burst_c, (0.2, most_c), "C");
+    outside(out, "peak_c", "Peak discharge", m.peak_c, (0.2, most_c), "C");
     // Resistance falls as capacity grows; their product is a property of the make of cell.
     outside(out, "resistance_ohm", "Resistance times capacity", 1000.0 * m.resistance_ohm * m.capacity_ah, (5.0, 700.0), "mΩ·Ah");
     let cell_v = match m.chemistry {

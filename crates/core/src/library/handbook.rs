@@ -11,7 +11,7 @@ impl Motor {
     /// Seconds that the peak ratings are held from cold.
     #[must_use]
     pub fn peak_s(&self) -> f64 {
-        self.burst_s.unwrap_or(PEAK_S)
+        self.peak_s.unwrap_or(PEAK_S)
     }
 
     /// Best efficiency of the kind where neither it nor losses are stated (handbook middles, from memory).
@@ -29,7 +29,7 @@ impl Controller {
     /// Seconds that the peak ratings are held from cold.
     #[must_use]
     pub fn peak_s(&self) -> f64 {
-        self.burst_s.unwrap_or(PEAK_S)
+        self.peak_s.unwrap_or(PEAK_S)
     }
 }
 
@@ -37,6 +37,6 @@ impl Module {
     /// Seconds that the peak discharge rate is held.
     #[must_use]
     pub fn peak_s(&self) -> f64 {
-        self.burst_s.unwrap_or(CELL_PEAK_S)
+        self.peak_s.unwrap_or(CELL_PEAK_S)
     }
 }

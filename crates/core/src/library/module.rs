@@ -134,13 +134,13 @@ pub struct Module {
     pub ocv: Vec<OcvPoint>,
     /// Direct-current resistance of one cell when new at 25 degC, ohm.
     pub resistance_ohm: f64,
-    /// Discharge for ever, multiples of capacity an hour.
+    /// Continuous discharge, multiples of capacity an hour.
     pub continuous_c: f64,
-    /// Discharge in a burst, multiples of capacity an hour.
-    pub burst_c: f64,
-    /// How long the burst holds, s. Absent: 10 s (common practice).
+    /// Discharge at peak, multiples of capacity an hour.
+    pub peak_c: f64,
+    /// How long the peak holds, s. Absent: 10 s (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub burst_s: Option<f64>,
+    pub peak_s: Option<f64>,
     /// Greatest charge rate, multiples of capacity an hour.
     pub charge_c: f64,
     /// Capacity left, share of the new one.
@@ -233,11 +233,11 @@ impl Module {
                 "it cannot be below the open-circuit voltage at full charge",
             ));
         }
-        if self.continuous_c > self.burst_c {
+        if self.continuous_c > self.peak_c {
             problems.push(Problem::new(
                 at("continuous_c"),
                 self.continuous_c,
-                format!("it cannot exceed burst_c, which is {}", self.burst_c),
+                format!("it cannot exceed peak_c, which is {}", self.peak_c),
             ));
         }
     }

@@ -49,9 +49,9 @@ impl MotorKind {
 pub enum MotorModel {
     /// Constant torque up to base speed (peak power / peak torque), constant power above it.
     Envelope {
-        /// Greatest torque in a burst, N m.
+        /// Greatest torque at peak, N m.
         peak_torque_nm: f64,
-        /// Greatest shaft power in a burst at the reference voltage, W.
+        /// Greatest shaft power at peak at the reference voltage, W.
         peak_power_w: f64,
     },
     /// Torque read from a data sheet at the reference voltage, linear between points.
@@ -67,7 +67,7 @@ pub enum MotorModel {
         resistance_ohm: f64,
         /// Current that turns it without load, A.
         no_load_current_a: f64,
-        /// Greatest motor current in a burst, A.
+        /// Greatest motor current at peak, A.
         peak_current_a: f64,
         /// Speed reached with the field weakened over the speed reached without. Default 1: no weakening.
         #[serde(default = "unweakened")]
@@ -88,7 +88,7 @@ pub enum MotorModel {
         /// Friction torque, N m.
         #[serde(default)]
         drag_torque_nm: f64,
-        /// Greatest motor current in a burst, A.
+        /// Greatest motor current at peak, A.
         peak_current_a: f64,
     },
 }
@@ -107,7 +107,7 @@ fn brushes_v() -> f64 {
 pub struct TorquePoint {
     /// Shaft speed, rpm.
     pub speed_rpm: f64,
-    /// Torque available in a burst, N m.
+    /// Torque available at peak, N m.
     pub torque_nm: f64,
     /// Efficiency stated there, 0..1; with three or more of them the losses are fitted to the points.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -154,14 +154,14 @@ pub struct Motor {
     /// Highest bus voltage it is insulated for, V. Absent: not stated.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_voltage_v: Option<f64>,
-    /// Shaft power it can give for ever, W.
+    /// Shaft power it can give continuously, W.
     pub continuous_power_w: f64,
-    /// Torque it can give for ever, N m. Absent: continuous power at base speed.
+    /// Torque it can give continuously, N m. Absent: continuous power at base speed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub continuous_torque_nm: Option<f64>,
-    /// How long the burst rating holds from cold, s. Absent: 60 s (common practice).
+    /// How long the peak rating holds from cold, s. Absent: 60 s (common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub burst_s: Option<f64>,
+    pub peak_s: Option<f64>,
     /// Torque per amp of motor current, N m/A; links the controller's motor amps to torque. Absent: motor amps are not checked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub torque_per_amp_nm_a: Option<f64>,

@@ -1,4 +1,4 @@
-//! The answer of a search: the designs that none beats, ranked, each with its tightest link and its weakest claim.
+//! The answer of a search: the designs that none beats, ranked, each with its weakest link and its weakest claim.
 
 use rayon::prelude::*;
 use serde::Serialize;
@@ -93,10 +93,10 @@ pub struct Pick {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Holdback {
-    /// Tightest link in a burst.
-    pub tightest_link: LinkKind,
+    /// Weakest link at peak.
+    pub weakest_link: LinkKind,
     /// Its rating.
-    pub tightest_rating: String,
+    pub weakest_rating: String,
     /// Claim with the least margin; absent without goals.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub weakest_claim: Option<WeakestClaim>,
@@ -312,14 +312,14 @@ fn without_idle_schedules(document: &Checked) -> Checked {
 fn holdback(task: &Task, plain: &Checked, choice: &Choice, cancel: &Cancel) -> Result<Holdback> {
     let document = plain.with_sound(|d| d.design = task.design(choice, false));
     let estimate = report_until(&document, cancel)?;
-    let tightest_link = estimate.chain.tightest_burst;
-    let rating = estimate.chain.links.iter().find(|l| l.kind == tightest_link).map_or_else(String::new, |l| l.rating.clone());
+    let weakest_link = estimate.chain.weakest_peak;
+    let rating = estimate.chain.links.iter().find(|l| l.kind == weakest_link).map_or_else(String::new, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
     let weakest = estimate.claims.iter().min_by(|a, b| margin(a).total_cmp(&margin(b)));
     let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.id().starts_with("safety.");
     Ok(Holdback {
-        tightest_link,
-        tightest_rating: rating,
+        weakest_link,
+        weakest_rating: rating,
         weakest_claim: weakest.map(|c| WeakestClaim {
             goal: c.goal.clone(),
             name: c.name.clone(),

@@ -36,14 +36,14 @@ struct Power {
 }
 
 impl Look<'_> {
-    /// What there is at most; `for_ever` on continuous ratings.
-    fn power(&self, for_ever: bool) -> Power {
+    /// What there is at most; `continuous` on continuous ratings.
+    fn power(&self, continuous: bool) -> Power {
         let drive = self.drive;
-        let (torque_nm, own_w) = if for_ever { (drive.continuous_nm, drive.continuous_w) } else { (drive.burst_nm, f64::INFINITY) };
+        let (torque_nm, own_w) = if continuous { (drive.continuous_nm, drive.continuous_w) } else { (drive.peak_nm, f64::INFINITY) };
         let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY } };
         let (v, r) = (pack.run_v, pack.model.resistance_ohm);
         let (cells_a, controller_a) =
-            if for_ever { (pack.model.continuous_a, drive.continuous_a) } else { (pack.model.burst_a, drive.burst_a) };
+            if continuous { (pack.model.continuous_a, drive.continuous_a) } else { (pack.model.peak_a, drive.peak_a) };
         // Past half of the open-circuit voltage power falls again.
         let cells_a = if r > 0.0 { cells_a.min(v / (2.0 * r)) } else { cells_a };
         let bus_w = (cells_a * (v - cells_a * r)).min(controller_a * v);
@@ -128,7 +128,7 @@ impl Look<'_> {
 
     fn hill_percent(&self, kmh: f64, hold: Duty) -> f64 {
         let v = kmh / KMH_PER_M_S;
-        // Over ten minutes: cells for ever, motor and controller as long as their heat allows, at most their burst.
+        // Over ten minutes: cells continuously, motor and controller as long as their heat allows, at most their peak.
         let power = self.power(hold == Duty::Continuous);
         self.grade_percent(self.pull_n(v, &power), v) * (1.0 + 1e-9)
     }

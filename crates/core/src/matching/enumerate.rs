@@ -271,7 +271,7 @@ impl Space {
     ) {
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
-        if controller_over_pack(drive.asked_a, pack.model.burst_a) && task.keeps(Rule::ControllerOverPack) {
+        if controller_over_pack(drive.asked_a, pack.model.peak_a) && task.keeps(Rule::ControllerOverPack) {
             return counts.cut(rule(Rule::ControllerOverPack), each);
         }
         if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && task.keeps(Rule::SagBelowCutoff) {

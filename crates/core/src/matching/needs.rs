@@ -27,12 +27,12 @@ const VOLTAGES: [f64; 4] = [48.0, 96.0, 144.0, 320.0];
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum HeldFor {
-    /// Seconds: a burst does it.
-    Burst,
+    /// Seconds: a peak does it.
+    Peak,
     /// Ten minutes from warm.
     TenMinutes,
-    /// For ever.
-    ForEver,
+    /// Continuous.
+    Continuous,
 }
 
 /// What one goal asks at the wheels.
@@ -120,7 +120,7 @@ pub struct ChargerNeed {
     pub charger_w: f64,
     /// Power from the socket, W.
     pub socket_w: f64,
-    /// What the socket gives for ever, W.
+    /// What the socket gives continuously, W.
     pub socket_gives_w: f64,
     /// Whether the socket gives enough.
     pub enough: bool,
@@ -180,7 +180,7 @@ pub struct Needs {
     pub rolling_radius_m: f64,
     /// At the wheels, goal by goal.
     pub wheels: Vec<WheelNeed>,
-    /// Greatest power at the wheels in a burst, W.
+    /// Greatest power at the wheels at peak, W.
     pub peak_power_w: f64,
     /// Greatest power at the wheels that has to be held, W.
     pub continuous_power_w: f64,
@@ -288,13 +288,13 @@ impl Asking<'_> {
                 Measure::TopSpeed { at_least_kmh } => {
                     let v = at_least_kmh / KMH_PER_M_S;
                     let force_n = self.road.steady_n(v, 0.0);
-                    self.wheel(goal, "Top speed".to_owned(), v, force_n, HeldFor::Burst);
+                    self.wheel(goal, "Top speed".to_owned(), v, force_n, HeldFor::Peak);
                 }
                 Measure::Sprint { from_kmh, to_kmh, at_most_s } => {
                     let name = format!("{from_kmh:.0} to {to_kmh:.0} km/h");
                     let speeds = (from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S);
                     match sprint_power_w(&self.road, self.grip_n, speeds, *at_most_s) {
-                        Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Burst),
+                        Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Peak),
                         Err(least_s) => {
                             let axle = match (document.donor.driven_axle, document.design.motor_place) {
                                 (_, crate::document::MotorPlace::EachAxle | crate::document::MotorPlace::EveryWheel)
@@ -312,12 +312,12 @@ impl Asking<'_> {
                         }
                     }
                 }
-                Measure::HillStart { at_least_percent } => self.hill(goal, "Hill start".to_owned(), 0.0, *at_least_percent, HeldFor::Burst),
-                Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes } => {
-                    let held = match (sustained, ten_minutes) {
-                        (true, _) => HeldFor::ForEver,
+                Measure::HillStart { at_least_percent } => self.hill(goal, "Hill start".to_owned(), 0.0, *at_least_percent, HeldFor::Peak),
+                Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes } => {
+                    let held = match (continuous, ten_minutes) {
+                        (true, _) => HeldFor::Continuous,
                         (false, true) => HeldFor::TenMinutes,
-                        (false, false) => HeldFor::Burst,
+                        (false, false) => HeldFor::Peak,
                     };
                     let name = format!("Hill at {speed_kmh:.0} km/h");
                     self.hill(goal, name, speed_kmh / KMH_PER_M_S, *at_least_percent, held);
@@ -490,7 +490,7 @@ pub fn needs(document: &Checked) -> Result<Needs> {
     asking.gears();
     let mut out = asking.out;
     let usual = || out.trips.iter().filter(|t| t.season == "usual");
-    let held = |w: &&WheelNeed| w.held_for != HeldFor::Burst;
+    let held = |w: &&WheelNeed| w.held_for != HeldFor::Peak;
     out.peak_power_w = out.wheels.iter().map(|w| w.power_w).chain(usual().map(|t| t.peak_power_w)).fold(0.0, f64::max);
     out.continuous_power_w = out.wheels.iter().filter(held).map(|w| w.power_w).chain(usual().map(|t| t.mean_power_w)).fold(0.0, f64::max);
     out.peak_wheel_torque_nm = out.wheels.iter().map(|w| w.wheel_torque_nm).fold(0.0, f64::max);

@@ -209,7 +209,7 @@ impl MatchRequest {
     /// Speed at which the continuous hill counts, km/h.
     pub(super) fn hill_of(&self, document: &Document) -> f64 {
         let held = document.brief.goals.iter().find_map(|g| match g.measure {
-            Measure::HillAtSpeed { speed_kmh, sustained: true, .. } | Measure::HillAtSpeed { speed_kmh, ten_minutes: true, .. } => {
+            Measure::HillAtSpeed { speed_kmh, continuous: true, .. } | Measure::HillAtSpeed { speed_kmh, ten_minutes: true, .. } => {
                 Some(speed_kmh)
             }
             _ => None,

@@ -114,8 +114,8 @@ impl Scale {
             .goals
             .iter()
             .find_map(|g| match g.measure {
-                Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } if speed_kmh == hill_kmh => {
-                    Some(Duty::of(sustained, ten_minutes)).filter(|h| *h != Duty::Peak)
+                Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } if speed_kmh == hill_kmh => {
+                    Some(Duty::of(continuous, ten_minutes)).filter(|h| *h != Duty::Peak)
                 }
                 _ => None,
             })
@@ -147,8 +147,8 @@ impl Scale {
                     (Measure::ChargeTime { socket: id, at_most_h }, Axis::Charge) if socket.is_some_and(|i| brief.sockets[i].id == *id) => {
                         *at_most_h
                     }
-                    (Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes }, Axis::Hill)
-                        if *speed_kmh == hill_kmh && Duty::of(*sustained, *ten_minutes) == hill_hold =>
+                    (Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes }, Axis::Hill)
+                        if *speed_kmh == hill_kmh && Duty::of(*continuous, *ten_minutes) == hill_hold =>
                     {
                         *at_least_percent
                     }

@@ -55,12 +55,12 @@ pub(super) struct Train {
 pub(super) struct Drive {
     pub(super) train: u32,
     pub(super) controller: u16,
-    pub(super) burst_nm: f64,
+    pub(super) peak_nm: f64,
     pub(super) continuous_nm: f64,
     pub(super) continuous_w: f64,
     pub(super) mass_kg: f64,
     pub(super) price: f64,
-    pub(super) burst_a: f64,
+    pub(super) peak_a: f64,
     pub(super) continuous_a: f64,
     pub(super) max_power_w: f64,
     pub(super) efficiency: f64,
@@ -261,19 +261,19 @@ pub(super) fn drives(task: &Task, trains: &[Train]) -> (Vec<Drive>, u64) {
             }
             let n = f64::from(train.choice.count);
             let ready = &controller.counted;
-            let torque = |burst| amps_to_torque(ready, burst, &motor.counted, &train.map, n, n);
-            let burst_a = ready.battery_current_a * n;
+            let torque = |peak| amps_to_torque(ready, peak, &motor.counted, &train.map, n, n);
+            let peak_a = ready.battery_current_a * n;
             all.push(Drive {
                 train: t,
                 controller: c,
-                burst_nm: train.map.greatest_nm().min(torque(true)),
+                peak_nm: train.map.greatest_nm().min(torque(true)),
                 continuous_nm: train.map.continuous_nm.min(torque(false)),
                 continuous_w: train.map.continuous_w,
                 mass_kg: train.mass_kg + ready.mass_kg * n,
                 price: train.price + ready.price * n,
-                burst_a,
-                // Half of the burst is the usual reading of a record that states no more; a bound may take all of it.
-                continuous_a: ready.battery_current_continuous_a.map_or(burst_a, |a| a * n),
+                peak_a,
+                // Half of the peak is the usual reading of a record that states no more; a bound may take all of it.
+                continuous_a: ready.battery_current_continuous_a.map_or(peak_a, |a| a * n),
                 max_power_w: ready.max_power_w.map_or(f64::INFINITY, |w| w * n),
                 efficiency: ready.efficiency,
                 min_v: ready.min_voltage_v,

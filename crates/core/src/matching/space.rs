@@ -163,8 +163,8 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
                     (FigureKind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
                 }
                 Measure::HillStart { .. } => (FigureKind::HillStart, true, "%", "Hill start".to_owned()),
-                Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } => {
-                    (FigureKind::Hill(*speed_kmh, Duty::of(*sustained, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
+                Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => {
+                    (FigureKind::Hill(*speed_kmh, Duty::of(*continuous, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
                 }
                 Measure::ChargeTime { socket: id, .. } => {
                     (FigureKind::Charge(socket(id)), false, "h", format!("Charged, {}", document.brief.sockets[socket(id)].name))

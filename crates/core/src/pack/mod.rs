@@ -30,9 +30,9 @@ pub struct PackModel {
     pub full_v: f64,
     /// Nominal voltage, V.
     pub nominal_v: f64,
-    /// Discharge in a burst, A.
-    pub burst_a: f64,
-    /// Discharge for ever, A.
+    /// Discharge at peak, A.
+    pub peak_a: f64,
+    /// Continuous discharge, A.
     pub continuous_a: f64,
     /// Greatest charging current at the cells' temperature, A; 0 for lithium in frost.
     pub charge_a: f64,
@@ -75,7 +75,7 @@ impl PackModel {
             cutoff_v: all.cutoff_v,
             full_v: all.full_v,
             nominal_v: all.nominal_v,
-            burst_a: all.burst_a,
+            peak_a: all.peak_a,
             continuous_a: all.continuous_a,
             charge_a: all.charge_a,
             ocv: all.ocv,

@@ -21,10 +21,10 @@ pub struct Strings {
     pub nominal_v: f64,
     /// Cut-off voltage, V.
     pub cutoff_v: f64,
-    /// For ever, A.
+    /// Continuous, A.
     pub continuous_a: f64,
-    /// Burst, A.
-    pub burst_a: f64,
+    /// Peak, A.
+    pub peak_a: f64,
     /// Charge, A.
     pub charge_a: f64,
 }
@@ -48,7 +48,7 @@ impl Strings {
             nominal_v: series * module.nominal_voltage_v,
             cutoff_v: series * module.cutoff_voltage_v,
             continuous_a: module.continuous_c * sound_ah,
-            burst_a: module.burst_c * sound_ah,
+            peak_a: module.peak_c * sound_ah,
             charge_a: module.charge_c * sound_ah * charge_share(module.chemistry, celsius),
         }
     }
@@ -96,7 +96,7 @@ impl Strings {
             nominal_v: strings.iter().map(|s| s.nominal_v * s.capacity_ah).sum::<f64>() / capacity_ah,
             cutoff_v: strings.iter().map(|s| s.cutoff_v).fold(0.0, f64::max),
             continuous_a: carry(|s| s.continuous_a),
-            burst_a: carry(|s| s.burst_a),
+            peak_a: carry(|s| s.peak_a),
             charge_a: carry(|s| s.charge_a),
         }
     }

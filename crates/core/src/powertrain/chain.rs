@@ -12,7 +12,7 @@ use crate::vehicle::{Conditions, Road, Traction, radius_m};
 /// Share of a limit up to which a demand counts as far from it.
 const ROOM: f64 = 0.94;
 
-/// Burst over continuous current of a controller that states only one (common practice).
+/// Peak over continuous current of a controller that states only one (common practice).
 const CONTINUOUS_SHARE: f64 = 0.5;
 
 /// Motor, controller, pack and driveline of a document, in SI.
@@ -42,10 +42,10 @@ pub struct Chain {
     pub controller_heat: Warming,
     /// Which of the two it is.
     pub controller_heats_by_torque: bool,
-    pub(super) battery_burst_a: f64,
+    pub(super) battery_peak_a: f64,
     pub(super) battery_continuous_a: f64,
     pub(super) max_power_w: f64,
-    pub(super) motor_amps_burst_nm: f64,
+    pub(super) motor_amps_peak_nm: f64,
     pub(super) motor_amps_continuous_nm: f64,
     regeneration_a: f64,
     feedback_cap_w: f64,
@@ -128,8 +128,8 @@ impl GearCost {
 }
 
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
-pub(crate) fn amps_to_torque(controller: &Controller, burst: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
-    let amps = if burst {
+pub(crate) fn amps_to_torque(controller: &Controller, peak: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
+    let amps = if peak {
         controller.motor_current_a
     } else {
         controller.motor_current_continuous_a.or(controller.motor_current_a.map(|a| a * CONTINUOUS_SHARE))
@@ -179,9 +179,9 @@ impl Chain {
         if let Some(amps) = controller.motor_current_a {
             map.limit_amps(amps * controllers / motors);
         }
-        let motor_amps = |burst| amps_to_torque(controller, burst, motor, &map, motors, controllers);
-        let (motor_amps_burst_nm, motor_amps_continuous_nm) = (motor_amps(true), motor_amps(false));
-        let battery_burst_a = controller.battery_current_a * controllers;
+        let motor_amps = |peak| amps_to_torque(controller, peak, motor, &map, motors, controllers);
+        let (motor_amps_peak_nm, motor_amps_continuous_nm) = (motor_amps(true), motor_amps(false));
+        let battery_peak_a = controller.battery_current_a * controllers;
         let battery_continuous_a =
             controllers * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE);
         let motor_heat = Warming::of(
@@ -191,20 +191,20 @@ impl Chain {
             motor.max_temperature_c.unwrap_or(WINDING_C),
             day.temperature_c,
         );
-        let controller_heats_by_torque = motor_amps_burst_nm.is_finite();
-        let (controller_forever, controller_burst) = if controller_heats_by_torque {
-            (motor_amps_continuous_nm, motor_amps_burst_nm)
+        let controller_heats_by_torque = motor_amps_peak_nm.is_finite();
+        let (controller_continuous, controller_peak) = if controller_heats_by_torque {
+            (motor_amps_continuous_nm, motor_amps_peak_nm)
         } else {
-            (battery_continuous_a, battery_burst_a)
+            (battery_continuous_a, battery_peak_a)
         };
         let controller_heat = Warming::of(
-            controller_forever,
-            controller_burst,
+            controller_continuous,
+            controller_peak,
             controller.peak_s(),
             controller.max_temperature_c.unwrap_or(HEAT_SINK_C),
             day.temperature_c,
         );
-        // On a day hotter than the ratings' ambient, less is held for ever.
+        // On a day hotter than the ratings' ambient, less is held continuously.
         let (motor_share, controller_share) = (motor_heat.limit.min(1.0).sqrt(), controller_heat.limit.min(1.0).sqrt());
         map.continuous_nm *= motor_share;
         map.continuous_w *= motor_share;
@@ -220,10 +220,10 @@ impl Chain {
             shift_s: document.driveline().shift_s,
             efficiency: controller.efficiency,
             cutoff_v: pack.cutoff_v.max(controller.min_voltage_v),
-            battery_burst_a,
+            battery_peak_a,
             battery_continuous_a: battery_continuous_a * controller_share,
             max_power_w: controller.max_power_w.map_or(f64::INFINITY, |p| p * controllers),
-            motor_amps_burst_nm,
+            motor_amps_peak_nm,
             motor_amps_continuous_nm: motor_amps_continuous_nm * controller_share,
             regeneration_a: controller.regeneration_current_a * controllers,
             feedback_cap_w: regeneration.power_cap_w.unwrap_or(f64::INFINITY),
@@ -305,7 +305,7 @@ impl Chain {
             return (0.0, 0.0);
         }
         let wheel_n = (-force_n * share).min(self.traction.brake_n);
-        let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_burst_nm).min(self.motor.best_braking_nm(speed_rad_s));
+        let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_peak_nm).min(self.motor.best_braking_nm(speed_rad_s));
         torque = torque.min(self.motor.curve_nm(speed_rad_s, supply.ocv_v));
         let electric_w = -torque * speed_rad_s + self.motor.loss_w(-torque, speed_rad_s);
         let feedback_w = self.feedback_w(supply);
@@ -405,11 +405,11 @@ impl Chain {
         self.motor_heat.within(motor, dt).min(controller_nm)
     }
 
-    /// Current below which the cells' burst rating is far, A.
+    /// Current below which the cells' peak rating is far, A.
     #[inline]
     #[must_use]
     pub(crate) fn easy_amps(&self) -> f64 {
-        ROOM * self.pack.burst_a
+        ROOM * self.pack.peak_a
     }
 
     /// Whether the sagged bus is far from the cut-off and from the point where power peaks.
@@ -419,15 +419,15 @@ impl Chain {
         volts_v - self.cutoff_v >= (1.0 - ROOM) * (ocv_v - self.cutoff_v) && volts_v > 0.6 * ocv_v
     }
 
-    /// Whether a demand is far enough inside every burst limit that none can fall within its second.
+    /// Whether a demand is far enough inside every peak limit that none can fall within its second.
     #[inline]
     #[must_use]
     pub fn is_easy(&self, draw: &Draw, supply: &Supply) -> bool {
         let Terminals { volts_v, current_a } = draw.terminals;
         draw.torque_nm <= 0.0
-            || (draw.torque_nm <= ROOM * self.motor_amps_burst_nm
+            || (draw.torque_nm <= ROOM * self.motor_amps_peak_nm
                 && current_a <= self.easy_amps()
-                && draw.bus_w <= ROOM * volts_v * self.battery_burst_a
+                && draw.bus_w <= ROOM * volts_v * self.battery_peak_a
                 && draw.bus_w <= ROOM * self.max_power_w
                 && self.has_room(volts_v, supply.ocv_v)
                 && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, volts_v))
@@ -440,8 +440,8 @@ impl Chain {
         if draw.torque_nm <= 0.0 {
             return 0.0;
         }
-        let within = draw.torque_nm <= ROOM * self.motor_amps_burst_nm && draw.bus_w <= ROOM * self.max_power_w;
-        let amps_v = draw.bus_w / (ROOM * self.battery_burst_a);
+        let within = draw.torque_nm <= ROOM * self.motor_amps_peak_nm && draw.bus_w <= ROOM * self.max_power_w;
+        let amps_v = draw.bus_w / (ROOM * self.battery_peak_a);
         let lowest_v = amps_v.max(self.cutoff_v);
         if within && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, lowest_v) { lowest_v } else { f64::INFINITY }
     }
@@ -451,10 +451,10 @@ impl Chain {
     #[inline]
     #[must_use]
     pub(crate) fn is_beyond(&self, torque_nm: f64, speed_rad_s: f64, volts_v: f64) -> bool {
-        torque_nm > 0.0 && ROOM * torque_nm > self.motor_amps_burst_nm.min(self.motor.curve_nm(speed_rad_s, volts_v))
+        torque_nm > 0.0 && ROOM * torque_nm > self.motor_amps_peak_nm.min(self.motor.curve_nm(speed_rad_s, volts_v))
     }
 
-    /// Whether a demand keeps within every burst limit.
+    /// Whether a demand keeps within every peak limit.
     #[inline]
     #[must_use]
     pub fn fits(&self, draw: &Draw, limits: &Limits) -> bool {

@@ -2,7 +2,7 @@
 
 /// Warming of one part, in shares of the rise that its continuous rating makes at the rated ambient.
 ///
-/// `d theta / dt = (q - theta) / tau` with `q = (load / continuous load)^2`. The time constant follows from the burst rating:
+/// `d theta / dt = (q - theta) / tau` with `q = (load / continuous load)^2`. The time constant follows from the peak rating:
 /// `tau = -t_b / ln(1 - (I_c / I_b)^2)`.
 ///
 /// # Source
@@ -12,7 +12,7 @@
 pub struct Warming {
     /// Time constant, s.
     pub tau_s: f64,
-    /// Load (torque or amps) that may be held for ever at the rated ambient.
+    /// Load (torque or amps) that may be held continuously at the rated ambient.
     pub continuous: f64,
     /// Inverse of its square.
     per_square: f64,
@@ -26,15 +26,15 @@ pub struct Warming {
 
 /// Ambient that ratings hold at, degC (IEC 60034-1).
 pub const RATED_AMBIENT_C: f64 = 40.0;
-/// Time constant of a part whose burst is no higher than its continuous rating, s; it never matters.
+/// Time constant of a part whose peak is no higher than its continuous rating, s; it never matters.
 const SLOW_S: f64 = 1e6;
 
 impl Warming {
-    /// Warming of a part with a continuous load, a burst load held for `burst_s` from cold, and a highest temperature.
+    /// Warming of a part with a continuous load, a peak load held for `peak_s` from cold, and a highest temperature.
     #[must_use]
-    pub fn of(continuous: f64, burst: f64, burst_s: f64, max_c: f64, ambient_c: f64) -> Self {
-        let share = continuous / burst;
-        let tau_s = if share < 1.0 { (-burst_s / (-share * share).ln_1p()).min(SLOW_S) } else { SLOW_S };
+    pub fn of(continuous: f64, peak: f64, peak_s: f64, max_c: f64, ambient_c: f64) -> Self {
+        let share = continuous / peak;
+        let tau_s = if share < 1.0 { (-peak_s / (-share * share).ln_1p()).min(SLOW_S) } else { SLOW_S };
         let rise_k = max_c - RATED_AMBIENT_C;
         Self {
             tau_s,
@@ -67,9 +67,9 @@ impl Warming {
         dt / (self.tau_s + 0.5 * dt)
     }
 
-    /// Load that may be held for ever in this ambient; never above the rating, whatever the cold.
+    /// Load that may be held continuously in this ambient; never above the rating, whatever the cold.
     #[must_use]
-    pub fn held_for_ever(&self) -> f64 {
+    pub fn held_continuously(&self) -> f64 {
         self.continuous * self.limit.min(1.0).sqrt()
     }
 

@@ -4,11 +4,11 @@ use serde::Serialize;
 
 use super::Chain;
 
-/// Which ratings hold: those for a burst, for ever, or what heat allows for some time.
+/// Which ratings hold: those for a peak, continuously, or what heat allows for some time.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Rating {
-    /// Burst ratings.
-    Burst,
+    /// Peak ratings.
+    Peak,
     /// Continuous ratings.
     Continuous,
     /// Continuous cells; motor and controller as long as they stay within their temperature.
@@ -108,14 +108,14 @@ impl Chain {
         let ocv_v = self.pack.ocv_v(soc);
         let r = self.pack.resistance_ohm;
         let (cells_a, controller_a, amps_nm, heat_nm) = match rating {
-            Rating::Burst => (self.pack.burst_a, self.battery_burst_a, self.motor_amps_burst_nm, f64::INFINITY),
+            Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm, f64::INFINITY),
             Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm, f64::INFINITY),
             Rating::Held { seconds, motor_warmth, controller_warmth } => {
                 let motor_nm = self.motor_heat.held_for(seconds, motor_warmth);
                 let controller = self.controller_heat.held_for(seconds, controller_warmth);
                 let (battery_a, controller_nm) =
-                    if self.controller_heats_by_torque { (self.battery_burst_a, controller) } else { (controller, f64::INFINITY) };
-                (self.pack.continuous_a, battery_a.min(self.battery_burst_a), self.motor_amps_burst_nm, motor_nm.min(controller_nm))
+                    if self.controller_heats_by_torque { (self.battery_peak_a, controller) } else { (controller, f64::INFINITY) };
+                (self.pack.continuous_a, battery_a.min(self.battery_peak_a), self.motor_amps_peak_nm, motor_nm.min(controller_nm))
             }
         };
         // Each in W at the controller's input.

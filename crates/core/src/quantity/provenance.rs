@@ -76,7 +76,7 @@ pub(crate) const CLAIMABLE: [&str; 19] = [
     "regeneration_current_a",
     "capacity_ah",
     "capacity_share",
-    "burst_c",
+    "peak_c",
     "continuous_c",
     "charge_c",
     "output_power_w",

@@ -18,7 +18,7 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
     for i in 0..n {
         let aux_w = chain.low_voltage_w + manner.comfort_w;
-        let (supply, mut limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Burst));
+        let (supply, mut limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Peak));
         limits.heat_nm = chain.within_heat_nm(&limits, (passage.motor_warmth, passage.controller_warmth), h);
         if passage.is_hot(chain) {
             passage.derated_s += h;

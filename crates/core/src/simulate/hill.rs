@@ -44,7 +44,7 @@ fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
 /// Steepest grade on which the greatest pull from rest still balances weight and rolling resistance.
 #[must_use]
 pub fn hill_start(chain: &Chain, soc: f64) -> HillGrade {
-    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Burst);
+    let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     grade(chain, Best::at(chain, 0.0, &limits), 0.0)
 }
 
@@ -54,7 +54,7 @@ pub fn hill_start_in(chain: &Chain, gears: &[GearPath], limits: &Limits) -> Hill
     grade(chain, Best::among(chain, gears, 0.0, limits), 0.0)
 }
 
-/// Steepest grade at a steady speed, on burst or on continuous ratings.
+/// Steepest grade at a steady speed, on peak or on continuous ratings.
 #[must_use]
 pub fn hill_at_speed(chain: &Chain, soc: f64, v_m_s: f64, rating: Rating) -> HillGrade {
     let limits = chain.limits(soc, chain.low_voltage_w, rating);

@@ -123,7 +123,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
         return ended(RangeEnd::Window, 0.0, 0.0);
     }
     // A chain that cannot leave a level kerb has no range, even if the trip rolls downhill in places.
-    let limits = chain.limits(start_soc, demands.aux_w(), Rating::Burst);
+    let limits = chain.limits(start_soc, demands.aux_w(), Rating::Peak);
     if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }

@@ -34,7 +34,7 @@ fn sure() -> Value {
     );
     d = with(d, "/design/motor/sources", all(&["model.peak_torque_nm", "model.peak_power_w", "continuous_power_w", "best_efficiency"]));
     d = with(d, "/design/controller/sources", all(&["battery_current_a", "motor_current_a", "efficiency"]));
-    d = with(d, "/design/pack/module/sources", all(&["capacity_ah", "capacity_share", "resistance_ohm", "burst_c", "continuous_c"]));
+    d = with(d, "/design/pack/module/sources", all(&["capacity_ah", "capacity_share", "resistance_ohm", "peak_c", "continuous_c"]));
     d = with(d, "/design/sources", all(&["added", "prices", "regeneration.share"]));
     d = with(d, "/design/motor/price", json!(1000));
     with(d, "/brief/trips", json!([{ "id": "t", "name": "T", "path": { "segments": [{ "distance_km": 12, "speed_kmh": 70 }] } }]))

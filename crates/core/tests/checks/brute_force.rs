@@ -50,7 +50,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
     let trip = goals().find_map(|m| if let Measure::Range { trip, .. } = m { Some(trip.clone()) } else { None });
     let run = goals().find_map(|m| if let Measure::Sprint { from_kmh, to_kmh, .. } = m { Some((*from_kmh, *to_kmh)) } else { None });
     let hill = goals().find_map(|m| match m {
-        Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } if *sustained || *ten_minutes => Some(*speed_kmh),
+        Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } if *continuous || *ten_minutes => Some(*speed_kmh),
         _ => None,
     });
     let (from_kmh, to_kmh) = run.unwrap_or((0.0, 50.0));
@@ -66,7 +66,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
             // A report holds runs and hills that somebody asks for.
             d.brief.performance.sprints.push(SprintRange { from_kmh, to_kmh });
             if hill.is_none() {
-                let measure = Measure::HillAtSpeed { speed_kmh: 30.0, at_least_percent: 3.0, sustained: true, ten_minutes: false };
+                let measure = Measure::HillAtSpeed { speed_kmh: 30.0, at_least_percent: 3.0, continuous: true, ten_minutes: false };
                 d.brief.goals.push(Goal { id: "hill".to_owned(), name: String::new(), level: GoalLevel::Wish, weight: 1.0, measure });
             }
             for goal in &mut d.brief.goals {
@@ -148,7 +148,7 @@ fn figures(p: &Problem, r: &Report) -> Six {
     let kmh = p.request.hill_kmh.expect("named");
     let hill = r.performance.hills.at_speed.iter().find(|h| h.speed_kmh == kmh);
     let goals = &p.document.brief.goals;
-    let ten = goals.iter().any(|g| matches!(g.measure, Measure::HillAtSpeed { ten_minutes: true, sustained: false, .. }));
+    let ten = goals.iter().any(|g| matches!(g.measure, Measure::HillAtSpeed { ten_minutes: true, continuous: false, .. }));
     let socket = p.request.socket.as_ref().map(|id| r.charging.iter().find(|s| s.socket == *id).expect("asked for"));
     [
         r.cost.net,
@@ -156,7 +156,7 @@ fn figures(p: &Problem, r: &Report) -> Six {
         run.time_s.unwrap_or(f64::INFINITY),
         r.masses.change_kg,
         socket.map_or(0.0, |s| s.window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)),
-        hill.map_or(f64::NAN, |h| if ten { h.ten_minutes.grade_percent } else { h.sustained.grade_percent }),
+        hill.map_or(f64::NAN, |h| if ten { h.ten_minutes.grade_percent } else { h.continuous.grade_percent }),
     ]
 }
 
@@ -167,7 +167,7 @@ fn bins(p: &Problem, six: &Six) -> [i32; 6] {
     let (run, kmh) = (p.request.sprint.expect("named"), p.request.hill_kmh.expect("named"));
     let goals = &p.document.brief.goals;
     let held = goals.iter().any(|g| {
-        matches!(g.measure, Measure::HillAtSpeed { speed_kmh, sustained, ten_minutes, .. } if speed_kmh == kmh && (sustained || ten_minutes))
+        matches!(g.measure, Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } if speed_kmh == kmh && (continuous || ten_minutes))
     });
     let target = |axis: usize| {
         goals.iter().find_map(|g| match (&g.measure, axis) {
@@ -178,8 +178,8 @@ fn bins(p: &Problem, six: &Six) -> [i32; 6] {
             (Measure::Sprint { from_kmh, to_kmh, at_most_s }, 2) if (*from_kmh, *to_kmh) == (run.from_kmh, run.to_kmh) => Some(*at_most_s),
             (Measure::AddedMass { at_most_kg }, 3) => Some(*at_most_kg),
             (Measure::ChargeTime { socket, at_most_h }, 4) if Some(socket) == p.request.socket.as_ref() => Some(*at_most_h),
-            (Measure::HillAtSpeed { speed_kmh, at_least_percent, sustained, ten_minutes }, 5)
-                if *speed_kmh == kmh && held && (*sustained || *ten_minutes) =>
+            (Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes }, 5)
+                if *speed_kmh == kmh && held && (*continuous || *ten_minutes) =>
             {
                 Some(*at_least_percent)
             }

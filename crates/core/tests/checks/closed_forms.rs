@@ -21,7 +21,7 @@ fn constant_force_then_constant_power() {
     // 200 N m x 6 / 0.3 m = 4000 N up to 300 rad/s = 15 m/s, then 60 kW. With rolling force Fr (drag is below 0.1 N):
     // t1 = m v1 / (F - Fr); above v1, t2 = m/Fr^2 [P ln((P - Fr v1)/(P - Fr v2)) - Fr (v2 - v1)].
     let chain = Chain::of(&read(&in_vacuum()), 1000.0).expect("complete");
-    let limits = chain.limits(0.5, 0.0, Rating::Burst);
+    let limits = chain.limits(0.5, 0.0, Rating::Peak);
     let got = sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, 30.0).time_s.expect("reached");
     let (mass, power, rolling): (f64, f64, f64) = (1000.0, 60_000.0, 1000.0 * 9.806_65 * 0.001);
     let t1 = mass * 15.0 / (4000.0 - rolling);

@@ -203,7 +203,7 @@ fn motor_amps_bind_a_magnet_motor_by_name() {
     );
     let d = with(d, "/design/controller/motor_current_a", json!(200));
     let chain = Chain::of(&read(&d), 1000.0).expect("complete");
-    let limits = chain.limits(0.5, 0.0, Rating::Burst);
+    let limits = chain.limits(0.5, 0.0, Rating::Peak);
     let (torque, cause) = chain.full_torque(10.0, &limits);
     check("torque at 200 A", torque, 0.5 * 198.0, 1e-9);
     assert_eq!(cause.word(), "motor amps");

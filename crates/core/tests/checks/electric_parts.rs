@@ -120,20 +120,20 @@ fn every_limit_binds_by_its_own_name() {
         ("/design/motor/max_speed_rpm", json!(3000), 20.0, Cause::MotorSpeed),
     ] {
         let c = chain(&with(plain(), pointer, value));
-        let limits = c.limits(0.5, 0.0, Rating::Burst);
+        let limits = c.limits(0.5, 0.0, Rating::Peak);
         assert_eq!(c.full_force(&c.gears[0], speed, &limits).1, cause, "{pointer} at {speed} m/s");
     }
-    let mut d = with(plain(), "/design/pack/module/burst_c", json!(0.5));
+    let mut d = with(plain(), "/design/pack/module/peak_c", json!(0.5));
     d = with(d, "/design/pack/module/continuous_c", json!(0.2));
     let c = chain(&d);
-    let limits = c.limits(0.5, 0.0, Rating::Burst);
+    let limits = c.limits(0.5, 0.0, Rating::Peak);
     assert_eq!(c.full_force(&c.gears[0], 20.0, &limits).1, Cause::PackAmps);
     // 0.5 C of 100 Ah at 360 V, nothing lost: 18 kW at 20 m/s.
     check("force at 18 kW", c.full_force(&c.gears[0], 20.0, &limits).0, 900.0, 1e-9);
     let mut d = with(plain(), "/design/motor/torque_per_amp_nm_a", json!(0.5));
     d = with(d, "/design/controller/motor_current_a", json!(100));
     let c = chain(&d);
-    let limits = c.limits(0.5, 0.0, Rating::Burst);
+    let limits = c.limits(0.5, 0.0, Rating::Peak);
     // 100 A x 0.5 N m/A x 6 / 0.3 m.
     assert_eq!(c.full_force(&c.gears[0], 0.0, &limits), (1000.0, Cause::MotorAmps));
 }

@@ -40,7 +40,7 @@ fn each_mistake_is_found_with_both_figures() {
         ("/design/charger", charger(300.0, 400.0), "volts.charger-under-pack", Severity::Warn, 420.0, 400.0),
         // 360 V - 500 A x 0.25 ohm = 235 V under a cut-off of 250 V.
         ("/design/pack/module/resistance_ohm", json!(0.0025), "volts.sag-below-cutoff", Severity::Warn, 235.0, 250.0),
-        ("/design/pack/module/burst_c", json!(4.0), "amps.controller-over-pack", Severity::Warn, 500.0, 400.0),
+        ("/design/pack/module/peak_c", json!(4.0), "amps.controller-over-pack", Severity::Warn, 500.0, 400.0),
         ("/design/controller/motor_kinds", json!(["series_dc"]), "match.motor-kind", Severity::Stop, 0.0, 0.0),
         ("/donor/gross_limit_kg", json!(950), "mass.gross", Severity::Stop, 1000.0, 950.0),
         ("/donor/front_axle_limit_kg", json!(450), "mass.front-axle", Severity::Stop, 500.0, 450.0),
@@ -139,7 +139,7 @@ fn rules_turn_at_their_edges() {
         ("/design/charger", charger(300.0, 418.0), charger(300.0, 417.8), "volts.charger-under-pack"),
         // 360 V - 500 A x 100 r = 250 V at r = 0.0022 ohm.
         ("/design/pack/module/resistance_ohm", json!(0.0022), json!(0.00221), "volts.sag-below-cutoff"),
-        ("/design/pack/module/burst_c", json!(5.0), json!(4.99), "amps.controller-over-pack"),
+        ("/design/pack/module/peak_c", json!(5.0), json!(4.99), "amps.controller-over-pack"),
         ("/donor/gross_limit_kg", json!(1000), json!(999.9), "mass.gross"),
         ("/donor/front_axle_limit_kg", json!(500), json!(499.9), "mass.front-axle"),
         ("/donor/rear_axle_limit_kg", json!(500), json!(499.9), "mass.rear-axle"),
@@ -175,7 +175,7 @@ fn rules_turn_at_their_edges() {
     assert!(places(1) && !places(2));
 }
 
-/// The tightest link by hand. At 72 km/h = 20 m/s, 0.3 m and 6:1 the motor turns at 400 rad/s. An ideal driveline, controller and pack of
+/// The weakest link by hand. At 72 km/h = 20 m/s, 0.3 m and 6:1 the motor turns at 400 rad/s. An ideal driveline, controller and pack of
 /// 360 V pass on what they are given, less nothing.
 #[test]
 fn the_weakest_link_is_the_smallest_by_hand() {
@@ -185,46 +185,46 @@ fn the_weakest_link_is_the_smallest_by_hand() {
         let chain = serde_json::to_value(links(d)).expect("JSON");
         let link = chain["links"].as_array().expect("links").iter().find(|l| l["kind"] == kind).expect("the link").clone();
         (
-            link["burst_w"].as_f64().expect("W"),
-            link["sustained_w"].as_f64().expect("W"),
-            chain["tightest_burst"].clone(),
-            chain["tightest_sustained"].clone(),
+            link["peak_w"].as_f64().expect("W"),
+            link["continuous_w"].as_f64().expect("W"),
+            chain["weakest_peak"].clone(),
+            chain["weakest_continuous"].clone(),
         )
     };
-    // Motor: 200 N m x 400 rad/s = 80 kW is over its 60 kW; 30 kW for ever.
-    let (burst, sustained, tightest, for_ever) = of(&base, "motor");
-    crate::common::check("motor, burst", burst, 60_000.0, 1e-6);
-    crate::common::check("motor, for ever", sustained, 30_000.0, 1e-6);
-    assert_eq!((tightest, for_ever), (json!("motor"), json!("motor")));
-    // Controller: 100 A at 360 V = 36 kW, half of it for ever.
+    // Motor: 200 N m x 400 rad/s = 80 kW is over its 60 kW; 30 kW continuously.
+    let (peak, continuous, weakest, continuous) = of(&base, "motor");
+    crate::common::check("motor, peak", peak, 60_000.0, 1e-6);
+    crate::common::check("motor, continuous", continuous, 30_000.0, 1e-6);
+    assert_eq!((weakest, continuous), (json!("motor"), json!("motor")));
+    // Controller: 100 A at 360 V = 36 kW, half of it continuously.
     let d = with(base.clone(), "/design/controller/battery_current_a", json!(100));
-    let (burst, sustained, tightest, for_ever) = of(&d, "controller");
-    crate::common::check("controller, burst", burst, 36_000.0, 1e-6);
-    crate::common::check("controller, for ever", sustained, 18_000.0, 1e-6);
-    assert_eq!((tightest, for_ever), (json!("controller"), json!("controller")));
-    // Pack: 100 Ah at 1.5 C burst is 150 A, at 0.5 C 50 A; 0.1 mOhm x 100 cells take 10 mOhm x I^2.
-    let mut d = with(base.clone(), "/design/pack/module/burst_c", json!(1.5));
+    let (peak, continuous, weakest, continuous) = of(&d, "controller");
+    crate::common::check("controller, peak", peak, 36_000.0, 1e-6);
+    crate::common::check("controller, continuous", continuous, 18_000.0, 1e-6);
+    assert_eq!((weakest, continuous), (json!("controller"), json!("controller")));
+    // Pack: 100 Ah at 1.5 C peak is 150 A, at 0.5 C 50 A; 0.1 mOhm x 100 cells take 10 mOhm x I^2.
+    let mut d = with(base.clone(), "/design/pack/module/peak_c", json!(1.5));
     d = with(d, "/design/pack/module/continuous_c", json!(0.5));
     d = with(d, "/design/pack/module/resistance_ohm", json!(0.0001));
-    let (burst, sustained, tightest, for_ever) = of(&d, "pack");
-    crate::common::check("pack, burst", burst, 150.0 * 360.0 - 0.01 * 150.0 * 150.0, 1e-6);
-    crate::common::check("pack, for ever", sustained, 50.0 * 360.0 - 0.01 * 50.0 * 50.0, 1e-6);
-    assert_eq!((tightest, for_ever), (json!("pack"), json!("pack")));
-    // Wiring: a fuse of 50 A carries 40 A for ever and 75 A for a minute.
+    let (peak, continuous, weakest, continuous) = of(&d, "pack");
+    crate::common::check("pack, peak", peak, 150.0 * 360.0 - 0.01 * 150.0 * 150.0, 1e-6);
+    crate::common::check("pack, continuous", continuous, 50.0 * 360.0 - 0.01 * 50.0 * 50.0, 1e-6);
+    assert_eq!((weakest, continuous), (json!("pack"), json!("pack")));
+    // Wiring: a fuse of 50 A carries 40 A continuously and 75 A for a minute.
     let d = with(base.clone(), "/design/wiring", json!({ "fuse_a": 50, "cable_current_a": 300 }));
-    let (burst, sustained, tightest, for_ever) = of(&d, "wiring");
-    crate::common::check("wiring, burst", burst, 75.0 * 360.0, 1e-6);
-    crate::common::check("wiring, for ever", sustained, 40.0 * 360.0, 1e-6);
-    assert_eq!((tightest, for_ever), (json!("wiring"), json!("wiring")));
-    // Driveline: 50 N m x 400 rad/s = 20 kW, for ever as in a burst.
+    let (peak, continuous, weakest, continuous) = of(&d, "wiring");
+    crate::common::check("wiring, peak", peak, 75.0 * 360.0, 1e-6);
+    crate::common::check("wiring, continuous", continuous, 40.0 * 360.0, 1e-6);
+    assert_eq!((weakest, continuous), (json!("wiring"), json!("wiring")));
+    // Driveline: 50 N m x 400 rad/s = 20 kW, continuously as at peak.
     let d = with(base.clone(), "/donor/driveline/input_torque_limit_nm", json!(50));
-    let (burst, sustained, tightest, for_ever) = of(&d, "driveline");
-    crate::common::check("driveline", burst, 20_000.0, 1e-6);
-    crate::common::check("driveline, for ever", sustained, 20_000.0, 1e-6);
-    assert_eq!((tightest, for_ever), (json!("driveline"), json!("driveline")));
+    let (peak, continuous, weakest, continuous) = of(&d, "driveline");
+    crate::common::check("driveline", peak, 20_000.0, 1e-6);
+    crate::common::check("driveline, continuous", continuous, 20_000.0, 1e-6);
+    assert_eq!((weakest, continuous), (json!("driveline"), json!("driveline")));
     // Tyres: 1000 kg x 9.80665 m/s2 x 0.05 x 20 m/s = 9.81 kW (all driven, standard gravity).
     let d = with(base, "/donor/adhesion", json!(0.05));
-    let (burst, _, tightest, _) = of(&d, "tyres");
-    crate::common::check("tyres", burst, 9806.65, 1e-3);
-    assert_eq!(tightest, json!("tyres"));
+    let (peak, _, weakest, _) = of(&d, "tyres");
+    crate::common::check("tyres", peak, 9806.65, 1e-3);
+    assert_eq!(weakest, json!("tyres"));
 }

@@ -19,7 +19,7 @@ fn climb(continuous_w: f64) -> Checked {
         json!([{ "id": "alp", "name": "Alp", "path": { "segments": [{ "distance_km": 20, "speed_kmh": 40, "climb_m": 2000 }] } }]),
     );
     let d = with(d, "/design/motor/continuous_power_w", json!(continuous_w));
-    let d = with(d, "/design/motor/burst_s", json!(60));
+    let d = with(d, "/design/motor/peak_s", json!(60));
     read(&with(d, "/brief/site", json!({ "temperature_c": 30, "air_density_kg_m3": 1.16 })))
 }
 

@@ -48,12 +48,12 @@ fn chain(d: &Value) -> Chain {
 }
 
 fn best_top(c: &Chain) -> f64 {
-    let limits = c.limits(0.6, c.low_voltage_w, Rating::Burst);
+    let limits = c.limits(0.6, c.low_voltage_w, Rating::Peak);
     c.gears.iter().map(|g| top_speed(c, g, &limits).speed_m_s).fold(0.0, f64::max)
 }
 
 fn time_to(c: &Chain, v: f64) -> f64 {
-    let limits = c.limits(0.6, c.low_voltage_w, Rating::Burst);
+    let limits = c.limits(0.6, c.low_voltage_w, Rating::Peak);
     sprint(&mut Pull::new(c, &c.gears, &limits, SPRINT_STEP_M_S), 0.0, v).time_s.unwrap_or(f64::INFINITY)
 }
 
@@ -78,7 +78,7 @@ proptest! {
         let light = chain(&lossy(mass, torque, power, ratio, resistance, share));
         let heavy = chain(&lossy(mass * more, torque, power, ratio, resistance, share));
         // Where only the tyres limit, more mass brings its own grip and even outweighs the drag.
-        let limits = light.limits(0.6, light.low_voltage_w, Rating::Burst);
+        let limits = light.limits(0.6, light.low_voltage_w, Rating::Peak);
         if light.full_force(&light.gears[0], 0.0, &limits).1 != Cause::Traction {
             prop_assert!(time_to(&heavy, 12.0) >= time_to(&light, 12.0));
         }
@@ -173,7 +173,7 @@ fn sprints_are_within_two_thousandths_of_ten_times_finer_steps() {
     for name in ["whimbrel-9-a", "pipit-b"] {
         let document = sound_demo(name);
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
-        let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Burst);
+        let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);
         let time = |step: f64, to: f64| sprint(&mut Pull::new(&chain, &chain.gears, &limits, step), 0.0, to).time_s.expect("reached");
         for to in [5.0, 8.0, 12.0] {
             crate::common::check(&format!("{name} 0-{to} m/s"), time(SPRINT_STEP_M_S, to), time(SPRINT_STEP_M_S / 10.0, to), 2e-3);

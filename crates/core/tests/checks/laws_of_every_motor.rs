@@ -62,7 +62,7 @@ proptest! {
     fn full_force_keeps_every_limit(d in drawn(), share in 0.02..0.98f64, soc in 0.15..1.0f64) {
         let document = document(&d);
         let c = chain(&document);
-        let limits = c.limits(soc, c.low_voltage_w, Rating::Burst);
+        let limits = c.limits(soc, c.low_voltage_w, Rating::Peak);
         let w = share * c.motor.max_speed_rad_s;
         let (torque, cause) = c.full_torque(w, &limits);
         prop_assert!(torque >= 0.0 && torque <= c.motor.greatest_nm() * (1.0 + 1e-9));
@@ -92,7 +92,7 @@ proptest! {
             prop_assert!(far(&c).distance_m <= far(&w).distance_m * 1.001);
         }
         if d.ranges {
-            let limits = w.limits(0.7, w.low_voltage_w, Rating::Burst);
+            let limits = w.limits(0.7, w.low_voltage_w, Rating::Peak);
             let pull = |range: u32| w.range(Some(range)).iter().map(|g| w.full_force(g, 0.0, &limits).0).fold(0.0, f64::max);
             prop_assert!(pull(2) >= pull(1));
         }
@@ -107,7 +107,7 @@ fn runs_converge_for_every_motor() {
             Drawn { kind, size: 1.2, volts: 144.0, resistance: 0.0008, ranges: false, celsius: 20.0, share: 0.4, seconds: 60.0, wind: 0.0 };
         let document = document(&d);
         let c = chain(&document);
-        let limits = c.limits(0.7, c.low_voltage_w, Rating::Burst);
+        let limits = c.limits(0.7, c.low_voltage_w, Rating::Peak);
         let time = |step: f64, to: f64| quickest(&mut [Pull::new(&c, &c.gears, &limits, step)], 0.0, to).time_s.expect("reached");
         let top = c.gears.iter().map(|g| top_speed(&c, g, &limits).speed_m_s).fold(0.0, f64::max);
         for share in [0.3, 0.6, 0.85] {

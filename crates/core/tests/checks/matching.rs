@@ -167,7 +167,7 @@ fn demands_are_closed_forms() {
         "/brief/goals",
         json!([
             { "id": "run", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 72, "at_most_s": 5 } },
-            { "id": "hill", "measure": { "kind": "hill_at_speed", "speed_kmh": 36, "at_least_percent": 10, "sustained": true } }
+            { "id": "hill", "measure": { "kind": "hill_at_speed", "speed_kmh": 36, "at_least_percent": 10, "continuous": true } }
         ]),
     );
     let document = read(&d);

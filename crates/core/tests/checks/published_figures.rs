@@ -111,7 +111,7 @@ fn heating_curve() {
         }
         check(&format!("share of the rise after {taus} time constants"), warmth, share, 1e-5);
     }
-    check("twice the continuous load lasts its burst time", w.seconds_left(200.0, 0.0).expect("finite"), 60.0, 1e-12);
+    check("twice the continuous load lasts its peak time", w.seconds_left(200.0, 0.0).expect("finite"), 60.0, 1e-12);
     // tau = -60 / ln(1 - 1/4) = 208.6 s; from half warm ln((4 - 0.5) / 3) of it is left.
     check("from half warm", w.seconds_left(200.0, 0.5).expect("finite"), 208.564 * (3.5_f64 / 3.0).ln(), 1e-4);
     check("ten minutes from cold", w.held_for(600.0, 0.0), 100.0 / (1.0 - (-600.0_f64 / 208.564).exp()).sqrt(), 1e-4);
@@ -129,7 +129,7 @@ fn grade_power() {
     let d = with(d, "/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": 2000, "peak_power_w": power }));
     let d = with(d, "/design/motor/continuous_power_w", json!(power));
     let d = with(d, "/brief/goals", json!([{ "id": "h", "measure": { "kind": "hill_at_speed", "speed_kmh": 72, "at_least_percent": 6 } }]));
-    let hill = report(&read(&d)).expect("sound").performance.hills.at_speed.iter().find(|h| h.speed_kmh == 72.0).expect("asked").burst;
+    let hill = report(&read(&d)).expect("sound").performance.hills.at_speed.iter().find(|h| h.speed_kmh == 72.0).expect("asked").peak;
     check("W for the grade", power, 17_900.0, 0.01);
     check("grade held", hill.grade_percent, 6.0, 1e-6);
 }
@@ -174,7 +174,7 @@ fn strings_added_in_parallel() {
     for (what, got, want) in [
         ("resistance", grown.resistance_ohm, two.resistance_ohm),
         ("capacity", grown.capacity_a_s, two.capacity_a_s),
-        ("burst", grown.burst_a, two.burst_a),
+        ("peak", grown.peak_a, two.peak_a),
         ("volts at 0.3", grown.ocv_v(0.3), two.ocv_v(0.3)),
         ("volts at 0.75", grown.ocv_v(0.75), two.ocv_v(0.75)),
     ] {
@@ -189,10 +189,10 @@ fn strings_added_in_parallel() {
     let both = levelled(&mixed);
     check("mixed capacity, Ah", both.capacity_a_s / 3600.0, 75.0, 1e-9);
     check("mixed resistance", both.resistance_ohm, 20.0 * 0.001 * 2.0 / 3.0, 1e-9);
-    check("mixed burst", both.burst_a, 1.5 * levelled(&pack_of(cell.clone(), 20, 1)).burst_a, 1e-9);
+    check("mixed peak", both.peak_a, 1.5 * levelled(&pack_of(cell.clone(), 20, 1)).peak_a, 1e-9);
     // Twice as weak again without less capacity: now the new string binds first.
     old.resistance_factor = 4.0;
     mixed.added_strings = vec![strings(old)];
     let parts = Strings::of(&mixed, 25.0);
-    check("the new string binds", levelled(&mixed).burst_a, parts[0].burst_a * 1.25, 1e-9);
+    check("the new string binds", levelled(&mixed).peak_a, parts[0].peak_a * 1.25, 1e-9);
 }

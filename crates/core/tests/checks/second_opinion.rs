@@ -135,7 +135,7 @@ impl System<f64, Vector1<f64>> for Run {
 #[test]
 fn acceleration() {
     let chain = Chain::of(&read(&document()), CAR.mass).expect("complete");
-    let limits = chain.limits(0.5, chain.low_voltage_w, Rating::Burst);
+    let limits = chain.limits(0.5, chain.low_voltage_w, Rating::Peak);
     let mut pull = Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S);
     let mut solver = Dopri5::new(Run, 0.0, 30.0, 0.001, Vector1::new(0.0), 1e-10, 1e-10);
     solver.integrate().expect("solved");

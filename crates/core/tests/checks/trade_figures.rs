@@ -97,9 +97,9 @@ fn nominal_voltages_and_the_132_v_trap() {
 
 #[test]
 fn four_hub_motors_at_48_v() {
-    // 52 A at 48 V each, burst twice that: 20 kW and about 400 A from the pack.
+    // 52 A at 48 V each, peak twice that: 20 kW and about 400 A from the pack.
     let power = 4.0 * 2.0 * 52.0 * 48.0;
-    check("burst W", power, 20_000.0, 0.01);
+    check("peak W", power, 20_000.0, 0.01);
     let mut document =
         with(plain(), "/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": 100, "peak_power_w": power / 4.0 }));
     document = with(document, "/design/motor/continuous_power_w", json!(power / 8.0));

@@ -39,7 +39,7 @@ const WORSE: &[Worse] = &[
     worse("/design/motor/losses/copper_w_per_nm2", 1.2, 3.0),
     worse("/design/motor/losses/constant_w", 1.5, 5.0),
     worse("/design/motor/max_speed_rpm", 0.6, 0.95),
-    worse("/design/motor/burst_s", 0.2, 0.8),
+    worse("/design/motor/peak_s", 0.2, 0.8),
     worse("/design/motor/max_temperature_c", 0.6, 0.95),
     worse("/design/motor/mass_kg", 1.5, 5.0),
     worse("/design/motor/price", 1.1, 3.0),
@@ -47,7 +47,7 @@ const WORSE: &[Worse] = &[
     worse("/design/controller/battery_current_continuous_a", 0.2, 0.9),
     worse("/design/controller/motor_current_a", 0.3, 0.9),
     worse("/design/controller/max_power_w", 0.3, 0.9),
-    worse("/design/controller/burst_s", 0.2, 0.8),
+    worse("/design/controller/peak_s", 0.2, 0.8),
     worse("/design/controller/max_temperature_c", 0.7, 0.95),
     worse("/design/controller/efficiency", 0.85, 0.98),
     worse("/design/controller/mass_kg", 1.5, 5.0),
@@ -58,7 +58,7 @@ const WORSE: &[Worse] = &[
     worse("/design/pack/module/resistance_ohm", 1.3, 4.0),
     worse("/design/pack/module/resistance_factor", 1.3, 4.0),
     worse("/design/pack/module/continuous_c", 0.2, 0.9),
-    worse("/design/pack/module/burst_c", 0.2, 0.9),
+    worse("/design/pack/module/peak_c", 0.2, 0.9),
     worse("/design/pack/module/charge_c", 0.2, 0.9),
     worse("/design/pack/module/mass_kg", 1.2, 3.0),
     worse("/design/pack/module/price", 1.1, 3.0),
@@ -103,7 +103,7 @@ proptest! {
         let there: Vec<&Worse> = WORSE.iter().filter(|w| v.pointer(w.pointer).is_some_and(Value::is_number)).collect();
         let w = there[which % there.len()];
         if w.pointer.ends_with("max_temperature_c") {
-            // The rating for ever holds in air of 40 degC: a lower limit at the same rating stands for better cooling, which tells in the
+            // The continuous rating holds in air of 40 degC: a lower limit at the same rating stands for better cooling, which tells in the
             // cold. In hotter air it is worse.
             v = with(v, "/brief/site/temperature_c", json!(45));
         }

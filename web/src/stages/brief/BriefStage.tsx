@@ -40,14 +40,14 @@ function MeasureFields({ index, measure }: { index: number; measure: Measure }) 
         <TextField
           select
           label="for"
-          value={measure.sustained ? 'ever' : measure.ten_minutes ? 'ten' : 'burst'}
+          value={measure.continuous ? 'ever' : measure.ten_minutes ? 'ten' : 'peak'}
           onChange={(e) => {
-            edit(at, { ...measure, sustained: e.target.value === 'ever', ten_minutes: e.target.value === 'ten' });
+            edit(at, { ...measure, continuous: e.target.value === 'ever', ten_minutes: e.target.value === 'ten' });
           }}
           sx={{ width: 110 }}
           slotProps={{ inputLabel: { shrink: true } }}
         >
-          <MenuItem value="burst">a burst</MenuItem>
+          <MenuItem value="peak">a peak</MenuItem>
           <MenuItem value="ten">ten minutes</MenuItem>
           <MenuItem value="ever">ever</MenuItem>
         </TextField>

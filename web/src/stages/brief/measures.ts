@@ -63,7 +63,7 @@ export function newMeasure(kind: Measure['kind'], brief: Brief): Measure {
     case 'hill_start':
       return { kind, at_least_percent: 15 };
     case 'hill_at_speed':
-      return { kind, speed_kmh: 30, at_least_percent: 10, sustained: true };
+      return { kind, speed_kmh: 30, at_least_percent: 10, continuous: true };
     case 'charge_time':
       return { kind, socket: brief.sockets?.[0]?.id ?? '', at_most_h: 8 };
     case 'cost':

@@ -55,10 +55,10 @@ const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves
     dashed: g.grade_percent > 0,
     width: 1,
   }));
-  const sustained: Line = {
-    id: 'sustained',
-    label: 'for ever',
-    data: curves.sustained_n.map((f) => (f > 0 ? y(f) : null)),
+  const continuous: Line = {
+    id: 'continuous',
+    label: 'continuous',
+    data: curves.continuous_n.map((f) => (f > 0 ? y(f) : null)),
     color: sheet.signal,
     width: 1.25,
     labelled: false,
@@ -67,14 +67,14 @@ const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves
   return (
     <SheetLines
       title={
-        <Title word="Pull at the wheels" note="by gear in a burst; red: best gear for ever; dashed: what grades take" />
+        <Title word="Pull at the wheels" note="by gear at peak; red: best gear, continuous; dashed: what grades take" />
       }
       summary={`From rest the wheels pull at most ${figures(y(best) ?? 0)} ${force}. The tyres slip at ${figures(y(curves.grip_n) ?? 0)} ${force}.`}
       x={x}
       xUnit={speedUnit}
       yUnit={force}
       yMax={yMax}
-      lines={[...grades, sustained, ...gears]}
+      lines={[...grades, continuous, ...gears]}
       height={262}
     />
   );
@@ -143,7 +143,7 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
         Choose the chain
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
-        From cell to tyre the chain is as strong as its tightest link. Three parts are needed before anything can be
+        From cell to tyre the chain is as strong as its weakest link. Three parts are needed before anything can be
         predicted.
       </Typography>
       {steps.map(([part, word, why, done]) => (
@@ -248,7 +248,7 @@ export default function ChainStage() {
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
         <Typography variant="h2">From cell to tyre</Typography>
         <Typography variant="caption" color="text.secondary">
-          power each link lets through to the wheels: solid for ever, hatched in a burst. Click a link to change it.
+          power each link lets through to the wheels: solid continuously, hatched at peak. Click a link to change it.
         </Typography>
         <Box sx={{ flex: 1 }} />
         <Typography variant="caption" color="text.secondary" className="figures">

@@ -42,7 +42,7 @@ function Sheet({ title, note, head, rows }: { title: string; note: string; head:
   );
 }
 
-const seconds = (s: number | null | undefined) => (s == null ? 'for ever' : `${figures(s)} s`);
+const seconds = (s: number | null | undefined) => (s == null ? 'continuous' : `${figures(s)} s`);
 const time = (s: number | null | undefined) => (s == null ? 'never' : `${s.toFixed(1)} s`);
 
 /** Locked gears against shifting, the volts a speed needs, other windings, and how long the bursts last. */
@@ -83,15 +83,15 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
         />
       )}
       <Sheet
-        title="How long a burst lasts"
+        title="How long a peak lasts"
         note={`warm: after hours at ${showText(heat.warm_kmh, 'km/h', system)}`}
         head={['', 'may reach', 'warm', 'full torque, cold', 'from warm']}
         rows={(['motor', 'controller'] as const).map((part) => [
           part,
           showText(heat[part].limit_c, '°C', system),
           showText(heat[part].warm_c, '°C', system),
-          seconds(heat[part].burst_cold_s),
-          seconds(heat[part].burst_warm_s),
+          seconds(heat[part].peak_cold_s),
+          seconds(heat[part].peak_warm_s),
         ])}
       />
       {data && (

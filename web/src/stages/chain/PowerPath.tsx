@@ -15,7 +15,7 @@ export const linkWords: Record<LinkKind, string> = {
 };
 
 const HEIGHT = 128;
-/** Links far wider than the tightest are cut off, with a broken edge, so that the tight ones stay readable. */
+/** Links far wider than the weakest are cut off, with a broken edge, so that the tight ones stay readable. */
 const CUT_AT = 3;
 
 interface Props {
@@ -33,11 +33,11 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
   const middle = HEIGHT / 2;
   const most = HEIGHT - 4;
   const high = (w: number | null | undefined) => (w == null ? null : Math.min(most, w * scale));
-  const burst = high(link.burst_w);
-  const ever = high(link.sustained_w);
-  const cut = link.burst_w != null && link.burst_w * scale > most;
+  const peak = high(link.peak_w);
+  const ever = high(link.continuous_w);
+  const cut = link.peak_w != null && link.peak_w * scale > most;
   const pattern = `hatch-${link.kind}`;
-  const rating = burst === null;
+  const rating = peak === null;
   return (
     <svg
       viewBox={`0 0 100 ${String(HEIGHT)}`}
@@ -66,12 +66,12 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
           vectorEffect="non-scaling-stroke"
         />
       )}
-      {burst !== null && (
+      {peak !== null && (
         <rect
           x="8"
           width="84"
-          y={middle - burst / 2}
-          height={burst}
+          y={middle - peak / 2}
+          height={peak}
           fill={`url(#${pattern})`}
           stroke={ink}
           strokeWidth="1"
@@ -91,9 +91,9 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
           />
         </>
       )}
-      {tight && burst !== null && (
+      {tight && peak !== null && (
         <path
-          d={`M4 ${String(middle - burst / 2 - 5)} H96 M4 ${String(middle + burst / 2 + 5)} H96`}
+          d={`M4 ${String(middle - peak / 2 - 5)} H96 M4 ${String(middle + peak / 2 + 5)} H96`}
           stroke={p?.sheet.signal}
           strokeWidth="3"
           fill="none"
@@ -104,11 +104,11 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
   );
 }
 
-/** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the tightest leaves. */
+/** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the weakest leaves. */
 export function PowerPath({ chain, names, chosen, onChoose }: Props) {
   const system = useUnits();
-  const tightest = chain.links.find((l) => l.kind === chain.tightest_burst)?.burst_w ?? 1;
-  const scale = (HEIGHT - 4) / (CUT_AT * Math.max(tightest, 1));
+  const weakest = chain.links.find((l) => l.kind === chain.weakest_peak)?.peak_w ?? 1;
+  const scale = (HEIGHT - 4) / (CUT_AT * Math.max(weakest, 1));
   const kw = (w: number | null | undefined) => (w == null ? 'not rated' : showText(w, 'W', system, w < 10_000 ? 2 : 3));
   return (
     <Box
@@ -124,14 +124,14 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
       }}
     >
       {chain.links.map((link) => {
-        const tight = link.kind === chain.tightest_burst;
-        const tightEver = link.kind === chain.tightest_sustained;
+        const tight = link.kind === chain.weakest_peak;
+        const tightEver = link.kind === chain.weakest_continuous;
         const mark = tight
           ? tightEver
-            ? 'tightest of all'
-            : 'tightest in a burst'
+            ? 'weakest of all'
+            : 'weakest at peak'
           : tightEver
-            ? 'tightest for ever'
+            ? 'weakest, continuous'
             : '';
         return (
           <li key={link.kind}>
@@ -140,7 +140,7 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
                 onChoose(link.kind);
               }}
               aria-pressed={chosen === link.kind}
-              aria-label={`${linkWords[link.kind]} ${names[link.kind] ?? ''}: ${kw(link.sustained_w)} for ever, ${kw(link.burst_w)} in a burst. ${mark}`}
+              aria-label={`${linkWords[link.kind]} ${names[link.kind] ?? ''}: ${kw(link.continuous_w)} continuously, ${kw(link.peak_w)} at peak. ${mark}`}
               sx={{
                 display: 'block',
                 width: '100%',
@@ -156,7 +156,7 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
                   {names[link.kind] ?? '\u00a0'}
                 </Typography>
               </Box>
-              <Bar link={link} scale={scale} flow={Math.min(tightest * scale, HEIGHT)} tight={tight} />
+              <Bar link={link} scale={scale} flow={Math.min(weakest * scale, HEIGHT)} tight={tight} />
               <Box sx={{ px: '8%' }}>
                 <Box
                   sx={{
@@ -169,10 +169,10 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
                     whiteSpace: 'nowrap',
                   }}
                 >
-                  <b>{kw(link.sustained_w)}</b>
+                  <b>{kw(link.continuous_w)}</b>
                   <span>
-                    {link.burst_w != null && link.burst_w !== link.sustained_w
-                      ? `${kw(link.burst_w)}${link.burst_s == null ? '' : ` ${String(link.burst_s)}s`}`
+                    {link.peak_w != null && link.peak_w !== link.continuous_w
+                      ? `${kw(link.peak_w)}${link.peak_s == null ? '' : ` ${String(link.peak_s)}s`}`
                       : ''}
                   </span>
                 </Box>

@@ -22,13 +22,13 @@ export function summary(part: Part, system: UnitSystem): string {
   const s = (v: number, unit: string, significant = 3) => showText(v, unit, system, significant);
   switch (part.part) {
     case 'motor': {
-      const burst =
+      const peak =
         part.model.kind === 'envelope'
-          ? `${s(part.model.peak_power_w, 'W')} and ${s(part.model.peak_torque_nm, 'N·m')} burst`
+          ? `${s(part.model.peak_power_w, 'W')} and ${s(part.model.peak_torque_nm, 'N·m')} peak`
           : part.model.kind === 'points'
             ? 'curve from its data sheet'
             : `up to ${s(part.model.peak_current_a, 'A')}, by its constants`;
-      return `${kinds[part.kind] ?? part.kind} · ${s(part.continuous_power_w, 'W')} for ever, ${burst} · ${s(part.max_speed_rpm, 'rpm', 5)} · ${s(part.mass_kg, 'kg')}`;
+      return `${kinds[part.kind] ?? part.kind} · ${s(part.continuous_power_w, 'W')} continuously, ${peak} · ${s(part.max_speed_rpm, 'rpm', 5)} · ${s(part.mass_kg, 'kg')}`;
     }
     case 'controller':
       return `${part.motor_kinds.map((k) => kinds[k] ?? k).join(', ')} · ${s(part.min_voltage_v, 'V')} to ${s(part.max_voltage_v, 'V')} · ${s(part.battery_current_a, 'A')} battery${part.motor_current_a == null ? '' : `, ${s(part.motor_current_a, 'A')} motor`} · ${s(part.mass_kg, 'kg')}`;

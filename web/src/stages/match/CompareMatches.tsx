@@ -27,7 +27,7 @@ export function CompareMatches({
     ['cell or module', (m) => m.pick.module],
     ['pack', (m) => packWords(m, system)],
     ['charger', (m) => m.pick.charger ?? 'none'],
-    ['tightest link', (m) => m.held_back?.tightest_link ?? ''],
+    ['weakest link', (m) => m.held_back?.weakest_link ?? ''],
     ['weakest claim', (m) => m.held_back?.weakest_claim?.name ?? ''],
   ];
   const differs = (of: (m: Match) => string) => new Set(chosen.map(of)).size > 1;

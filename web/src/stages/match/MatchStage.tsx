@@ -114,7 +114,7 @@ export default function MatchStage() {
               </Box>
             ))}
             <Typography variant="body2" sx={{ mb: needsOpen ? 2 : 0 }} data-testid="needs">
-              At the wheels <b className="figures">{showText(n.peak_power_w, 'W', system)}</b> in a burst,{' '}
+              At the wheels <b className="figures">{showText(n.peak_power_w, 'W', system)}</b> at peak,{' '}
               <b className="figures">{showText(n.continuous_power_w, 'W', system)}</b> held,{' '}
               <b className="figures">{showText(n.peak_wheel_torque_nm, 'N·m', system)}</b>; from the pack{' '}
               <b className="figures">{showText(Math.max(0, ...n.trips.map((t) => t.usable_kwh)), 'kWh', system)}</b>{' '}

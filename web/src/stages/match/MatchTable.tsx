@@ -30,7 +30,7 @@ const links: Record<string, string> = {
   tyres: 'tyres',
 };
 
-/** Why a design is no better: its tightest link and the claim with the least margin. */
+/** Why a design is no better: its weakest link and the claim with the least margin. */
 function Held({ m }: { m: Match }) {
   const h = m.held_back;
   if (!h) return null;
@@ -38,7 +38,7 @@ function Held({ m }: { m: Match }) {
   const margin = claim?.margin;
   return (
     <>
-      <span>{links[h.tightest_link]}</span>
+      <span>{links[h.weakest_link]}</span>
       {claim && (
         <Typography
           variant="caption"
@@ -70,7 +70,7 @@ function Details({ m, children }: { m: Match; children: ReactNode }) {
         </Typography>
         {h && (
           <Typography variant="caption" color="text.secondary" component="p">
-            Tightest in a burst: {links[h.tightest_link]}, {h.tightest_rating}.
+            Weakest at peak: {links[h.weakest_link]}, {h.weakest_rating}.
             {h.weakest_claim && ` Weakest claim: ${h.weakest_claim.name}, limited by ${h.weakest_claim.limited_by}.`}
           </Typography>
         )}

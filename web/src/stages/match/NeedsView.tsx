@@ -6,7 +6,7 @@ import { Title } from '../../charts/Title';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 
-const held = { burst: 'in a burst', ten_minutes: 'for ten minutes', for_ever: 'for ever' } as const;
+const held = { peak: 'at peak', ten_minutes: 'for ten minutes', continuous: 'continuous' } as const;
 
 /** What goals ask at the wheels, over the road on grades and the grip of the tyres. */
 function NeedsChart({ needs }: { needs: Needs }) {

@@ -18,9 +18,9 @@ pub struct MotorMap {
     reference_v: Option<f64>,
     /// Highest permitted speed, rad/s.
     pub max_speed_rad_s: f64,
-    /// Torque for ever, N m.
+    /// Continuous torque, N m.
     pub continuous_nm: f64,
-    /// Power for ever, W.
+    /// Continuous power, W.
     pub continuous_w: f64,
 }
 
@@ -33,7 +33,7 @@ pub(crate) struct Polynomial {
     pub(crate) windage: f64,
 }
 
-/// Speed at which a record's curve leaves its greatest torque, rad/s, and the torque one such motor gives for ever, N m: as
+/// Speed at which a record's curve leaves its greatest torque, rad/s, and the torque one such motor gives continuously, N m: as
 /// stated, else that of its continuous power at the rated point.
 #[must_use]
 pub fn rated_point(motor: &Motor) -> (f64, f64) {

@@ -11,7 +11,7 @@ pub const BENCH_SHEET: &Group = &Group {
         List("locked", LOCKED, 200),
         need("max_speed_rpm", "Highest speed", "rpm", 50.0, 30_000.0),
         need("peak_current_a", "Peak motor current", "A", 0.5, 5000.0),
-        need("continuous_power_w", "Power for ever", "W", 20.0, 1e6),
+        need("continuous_power_w", "Continuous power", "W", 20.0, 1e6),
         need("mass_kg", "Mass", "kg", 0.2, 2000.0),
         may("reference_voltage_v", "Voltage it is meant for", "V", 6.0, 1000.0, "the highest of the readings"),
     ],

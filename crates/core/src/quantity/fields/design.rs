@@ -74,7 +74,7 @@ pub(super) const WIRING: &Group = &Group {
         may("resistance_ohm", "Links, cable, fuse and contactor", "Ω", 0.0, 1.0, "0"),
         may("fuse_a", "Pack fuse", "A", 1.0, 5000.0, "no fuse"),
         may("fuse_voltage_v", "Fuse breaks up to", "V", 6.0, 1500.0, "not stated"),
-        may("cable_current_a", "Cable bears for ever", "A", 1.0, 5000.0, "not stated"),
+        may("cable_current_a", "Cable rating, continuous", "A", 1.0, 5000.0, "not stated"),
         may("cable_length_m", "Cable, there and back", "m", 0.1, 100.0, "within the resistance"),
         may("cable_section_mm2", "Copper section", "mm²", 0.5, 500.0, "within the resistance"),
     ],

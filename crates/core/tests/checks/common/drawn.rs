@@ -62,7 +62,7 @@ pub(crate) fn described(d: &Drawn) -> Value {
         plain(),
         "/design/motor",
         json!({ "name": "m", "kind": kind, "model": model, "reference_voltage_v": d.volts, "max_speed_rpm": 9000, "continuous_power_w": power / 3.0,
-            "burst_s": d.seconds, "mass_kg": 50 }),
+            "peak_s": d.seconds, "mass_kg": 50 }),
     );
     v = with(v, "/design/controller/motor_kinds", json!([kind]));
     v = with(v, "/design/controller/min_voltage_v", json!(d.volts * 0.6));

@@ -35,7 +35,7 @@ pub(crate) fn plain() -> Value {
                 "module": {
                     "name": "check", "chemistry": "nmc", "capacity_ah": 100, "full_voltage_v": 4.2, "nominal_voltage_v": 3.6,
                     "cutoff_voltage_v": 2.5, "ocv": [{ "soc": 0, "volts_v": 3.6 }, { "soc": 1, "volts_v": 3.6 }],
-                    "resistance_ohm": 0, "continuous_c": 50, "burst_c": 100, "charge_c": 20, "mass_kg": 1
+                    "resistance_ohm": 0, "continuous_c": 50, "peak_c": 100, "charge_c": 20, "mass_kg": 1
                 },
                 "modules_in_series": 100, "strings_in_parallel": 1, "soc_min": 0, "soc_max": 1, "monitored": true
             },
