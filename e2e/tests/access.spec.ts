@@ -15,7 +15,7 @@ for (const scheme of ['light', 'dark'] as const) {
         await expect(page.getByRole('region', { name: 'Pack, details' })).toBeVisible();
       }
       if (path.includes('match')) {
-        await page.getByRole('button', { name: 'parts in hand, schools, caps' }).click();
+        await page.getByRole('button', { name: 'parts in hand, approaches, caps' }).click();
         await page.getByRole('button', { name: 'search the library' }).click();
         await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 60_000 });
         await page.getByTestId('match-1').click();

@@ -67,7 +67,7 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
 
 test('when nothing qualifies the least that would have to give is said and taken over', async ({ demo, watched: page }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/match/B`);
-  await page.getByRole('button', { name: 'parts in hand, schools, caps' }).click();
+  await page.getByRole('button', { name: 'parts in hand, approaches, caps' }).click();
   const budget = page.getByTestId('conditions').getByLabel('Budget of this search');
   await budget.fill('lots');
   await expect(page.getByText(/"lots" is no number/)).toBeVisible();
@@ -85,7 +85,7 @@ test('when nothing qualifies the least that would have to give is said and taken
   await page.reload();
   await expect(page.getByText(/up to [1-9]\d* EUR/)).toBeVisible();
   // A contradiction is refused with words and can be mended.
-  await page.getByRole('button', { name: 'parts in hand, schools, caps' }).click();
+  await page.getByRole('button', { name: 'parts in hand, approaches, caps' }).click();
   for (const field of ['Parts in hand: used, and cost nothing', 'Parts left out']) {
     await page.getByRole('combobox', { name: field }).fill('Winkle 4');
     await page.getByRole('option', { name: 'Winkle 4 pancake' }).click();

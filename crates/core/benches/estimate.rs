@@ -13,7 +13,7 @@ use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, range, sprint};
+use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, range, sprint};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::vehicle::masses;
@@ -48,14 +48,16 @@ fn benches(c: &mut Criterion) {
     assert_eq!(wltc.duration_s(), 1800.0);
 
     let before = ALLOCATIONS.load(Ordering::Relaxed);
-    black_box(drive_trace(&chain, &wltc, Way::default(), 0.9));
+    black_box(drive_trace(&chain, &wltc, ShiftPolicy::default(), 0.9));
     println!("allocations in an 1800 s trip: {}", ALLOCATIONS.load(Ordering::Relaxed) - before);
 
     c.bench_function("1800 s trip, fourth gear", |b| {
-        b.iter(|| drive_trace(&chain, &wltc, Way { gear: Some(4), ..Way::default() }, black_box(0.9)));
+        b.iter(|| drive_trace(&chain, &wltc, ShiftPolicy { gear: Some(4), ..ShiftPolicy::default() }, black_box(0.9)));
     });
-    c.bench_function("1800 s trip, choosing among five gears", |b| b.iter(|| drive_trace(&chain, &wltc, Way::default(), black_box(0.9))));
-    c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, Way::default(), black_box(0.9))));
+    c.bench_function("1800 s trip, choosing among five gears", |b| {
+        b.iter(|| drive_trace(&chain, &wltc, ShiftPolicy::default(), black_box(0.9)))
+    });
+    c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, ShiftPolicy::default(), black_box(0.9))));
     let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);
     c.bench_function("0-100 km/h, five gears with changes", |b| {
         b.iter(|| sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, black_box(100.0 / 3.6)));

@@ -315,7 +315,7 @@ fn largest_share(trip: &TripResult) -> &'static str {
         ("motor losses", s.motor_wh_per_km),
         ("controller losses", s.controller_wh_per_km),
         ("low-voltage load", s.low_voltage_wh_per_km),
-        ("heating and cooling", s.comfort_wh_per_km),
+        ("heating and cooling", s.hvac_wh_per_km),
         ("friction brakes", s.brakes_wh_per_km),
     ]
     .into_iter()

@@ -312,7 +312,7 @@ impl Case<'_> {
             Reason::step("12 V side", s.low_voltage_wh_per_km, "Wh/km")
                 .by("load / converter efficiency x time", "")
                 .resting_on([self.input("design.low_voltage.load_w", "W")]),
-            Reason::step("heater and cooling", s.comfort_wh_per_km, "Wh/km").resting_on([self.input("brief.trips.comfort_w", "")]),
+            Reason::step("heater and cooling", s.hvac_wh_per_km, "Wh/km").resting_on([self.input("brief.trips.hvac_w", "")]),
             Reason::step("friction brakes", s.brakes_wh_per_km, "Wh/km")
                 .by("what the motor does not take back", "")
                 .resting_on([self.input("design.regeneration.share", "")]),

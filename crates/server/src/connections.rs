@@ -117,7 +117,7 @@ mod tests {
     use tokio::io::{AsyncReadExt, AsyncWriteExt};
     use tokio::sync::oneshot;
 
-    /// Far above whatever it bounds: reached only by what would go on continuously.
+    /// Far above whatever it bounds: reached only by what would never end.
     const NEVER: Duration = Duration::from_secs(30);
 
     struct Serving {

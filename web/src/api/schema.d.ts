@@ -577,6 +577,12 @@ export interface components {
             document: components["schemas"]["Document"];
             part: components["schemas"]["PartKind"];
         };
+        /** @description The best of one approach, in the answer or not. */
+        ApproachBest: {
+            /** @description `direct`, `alternating`, `new` or `salvaged`. */
+            approach: string;
+            best?: components["schemas"]["Match"] | null;
+        };
         /**
          * @description One of the six figures.
          * @enum {string}
@@ -668,7 +674,7 @@ export interface components {
         BenchSheet: {
             /**
              * Format: double
-             * @description Power for ever, W; read from its size and cooling.
+             * @description Continuous power, W; read from its size and cooling.
              */
             continuous_power_w: number;
             /** @description Kind of motor: one with permanent magnets. */
@@ -691,7 +697,7 @@ export interface components {
             no_load: components["schemas"]["NoLoadReading"][];
             /**
              * Format: double
-             * @description Greatest motor current in a burst, A.
+             * @description Greatest motor current at peak, A.
              */
             peak_current_a: number;
             /**
@@ -765,7 +771,7 @@ export interface components {
              */
             schedules?: components["schemas"]["Schedule"][];
             /**
-             * @description What is searched for in the library: parts in hand, schools, caps. No figure of an estimate depends on it.
+             * @description What is searched for in the library: parts in hand, approaches, caps. No figure of an estimate depends on it.
              * @default {
              *       "allow": [],
              *       "cells": "any",
@@ -786,7 +792,7 @@ export interface components {
              *         "motors": []
              *       },
              *       "pack": {
-             *         "school": "big"
+             *         "approach": "big"
              *       },
              *       "rates": {},
              *       "resolution_percent": 5
@@ -815,7 +821,7 @@ export interface components {
             /**
              * @description A summer's day, for figures side by side.
              * @default {
-             *       "comfort_w": 0,
+             *       "hvac_w": 0,
              *       "rolling_factor": 1,
              *       "temperature_c": 25
              *     }
@@ -829,7 +835,7 @@ export interface components {
             /**
              * @description A winter's day, for figures side by side.
              * @default {
-             *       "comfort_w": 0,
+             *       "hvac_w": 0,
              *       "rolling_factor": 1.1,
              *       "temperature_c": 2
              *     }
@@ -842,10 +848,10 @@ export interface components {
          */
         Cause: "traction" | "motor_torque" | "motor_power" | "voltage" | "motor_amps" | "battery_amps" | "controller_power" | "pack_amps" | "sag" | "motor_speed" | "heat" | "none";
         /**
-         * @description Age of the cells. Schools differ: salvaged ones are cheap and of unknown health.
+         * @description Age of the cells. Approaches differ: salvaged ones are cheap and of unknown health.
          * @enum {string}
          */
-        CellSchool: "any" | "new" | "salvaged";
+        CellApproach: "any" | "new" | "salvaged";
         /**
          * @description How sure a goal that must be met has to be.
          * @enum {string}
@@ -880,10 +886,10 @@ export interface components {
              * @description Compared at this speed, km/h.
              */
             speed_kmh: number;
-            /** @description Tightest in a burst. */
-            tightest_burst: components["schemas"]["LinkKind"];
-            /** @description Tightest for ever. */
-            tightest_sustained: components["schemas"]["LinkKind"];
+            /** @description Weakest continuously. */
+            weakest_continuous: components["schemas"]["LinkKind"];
+            /** @description Weakest at peak. */
+            weakest_peak: components["schemas"]["LinkKind"];
         };
         /**
          * @description What holds the charge back for most of its time.
@@ -1006,7 +1012,7 @@ export interface components {
             socket: string;
             /**
              * Format: double
-             * @description What the socket gives for ever, W.
+             * @description What the socket gives continuously, W.
              */
             socket_gives_w: number;
             /**
@@ -1196,49 +1202,18 @@ export interface components {
             /** @description Time and speed. */
             points: components["schemas"]["CoastPoint"][];
         };
-        /** @description One goal and by how much it gives way. */
-        Concession: {
-            /** @description Goal id, or `request.` and the cap. */
-            goal: string;
-            /** @description Whether more is better. */
-            more_is_better: boolean;
-            /** @description Name. */
-            name: string;
-            /**
-             * Format: double
-             * @description What it would have to ask.
-             */
-            relaxed: number;
-            /**
-             * Format: double
-             * @description Difference as a share of the target.
-             */
-            share: number;
-            /**
-             * Format: double
-             * @description What it asks.
-             */
-            target: number;
-            /** @description Unit of both. */
-            unit: string;
-        };
         /** @description One motor controller, as sold. */
         Controller: {
             /**
              * Format: double
-             * @description Battery-side current in a burst, A.
+             * @description Battery-side current at peak, A.
              */
             battery_current_a: number;
             /**
              * Format: double
-             * @description Battery-side current for ever, A. Absent: half of the burst (common practice).
+             * @description Battery-side continuous current, A. Absent: half of the peak (common practice).
              */
             battery_current_continuous_a?: number | null;
-            /**
-             * Format: double
-             * @description How long the burst rating holds, s. Absent: 60 s (common practice).
-             */
-            burst_s?: number | null;
             /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
             currency?: string | null;
             /**
@@ -1253,7 +1228,7 @@ export interface components {
             mass_kg: number;
             /**
              * Format: double
-             * @description Battery-side power limit in a burst, W. Absent: none beside the amps.
+             * @description Battery-side power limit at peak, W. Absent: none beside the amps.
              */
             max_power_w?: number | null;
             /**
@@ -1273,12 +1248,12 @@ export interface components {
             min_voltage_v: number;
             /**
              * Format: double
-             * @description Motor-side current in a burst, A. Absent: not limited.
+             * @description Motor-side current at peak, A. Absent: not limited.
              */
             motor_current_a?: number | null;
             /**
              * Format: double
-             * @description Motor-side current for ever, A. Absent: half of the burst (common practice).
+             * @description Motor-side continuous current, A. Absent: half of the peak (common practice).
              */
             motor_current_continuous_a?: number | null;
             /** @description Kinds of motor it drives. */
@@ -1287,6 +1262,11 @@ export interface components {
             name: string;
             /** @description Remarks. */
             notes?: string;
+            /**
+             * Format: double
+             * @description How long the peak rating holds, s. Absent: 60 s (common practice).
+             */
+            peak_s?: number | null;
             /**
              * Format: double
              * @description Price in the brief's currency.
@@ -1393,15 +1373,17 @@ export interface components {
             sold: number;
         };
         /**
-         * @description Kind of current in the motor. Schools differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
+         * @description Kind of current in the motor. Approaches differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
          * @enum {string}
          */
-        CurrentSchool: "any" | "direct" | "alternating";
+        CurrentApproach: "any" | "direct" | "alternating";
         /** @description Curves to draw. */
         Curves: {
             /** @description What holds the greatest pull back, from rest upwards. */
             binding: components["schemas"]["Binding"][];
-            /** @description Pull in each gear on burst ratings; grip already taken into account. */
+            /** @description Pull in the best gear on continuous ratings, N. */
+            continuous_n: number[];
+            /** @description Pull in each gear on peak ratings; grip already taken into account. */
             gears: components["schemas"]["GearCurve"][];
             /** @description Resistance of the road on some grades. */
             grades: components["schemas"]["GradeLine"][];
@@ -1414,8 +1396,6 @@ export interface components {
             run: components["schemas"]["RunCurve"];
             /** @description Speeds of every curve below, km/h. */
             speed_kmh: number[];
-            /** @description Pull in the best gear on continuous ratings, N. */
-            sustained_n: number[];
         };
         /** @description One reason why combinations are not in the answer. */
         Cut: {
@@ -1495,10 +1475,10 @@ export interface components {
             /**
              * @description How braking is shared.
              * @default {
+             *       "approach": "brake",
              *       "fade_from_kmh": 8,
              *       "fade_to_kmh": 0,
-             *       "respect_pack_limits": true,
-             *       "school": "brake"
+             *       "respect_pack_limits": true
              *     }
              */
             regeneration?: components["schemas"]["Regeneration"];
@@ -1581,13 +1561,6 @@ export interface components {
              * @description Drag coefficient.
              */
             drag_coefficient: number;
-            /** @description Whether free-wheeling hubs or a removed shaft let that axle stand still. */
-            dragged_axle_free?: boolean;
-            /**
-             * Format: double
-             * @description Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
-             */
-            dragged_axle_n?: number;
             /** @description Gearbox and final drive as they stand. */
             driveline: components["schemas"]["Driveline"];
             /** @description Axle that drives. */
@@ -1651,6 +1624,13 @@ export interface components {
             test_mass_kg?: number | null;
             /** @description Tyre of the driven axle. */
             tyre: components["schemas"]["Tyre"];
+            /**
+             * Format: double
+             * @description Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
+             */
+            undriven_axle_drag_n?: number;
+            /** @description Whether free-wheeling hubs or a removed shaft let that axle stand still. */
+            undriven_axle_free?: boolean;
             /**
              * Format: double
              * @description Distance between the axles, m.
@@ -1720,7 +1700,7 @@ export interface components {
          * @description How a trip is driven.
          * @enum {string}
          */
-        DrivingManner: "gentle" | "normal" | "brisk";
+        DrivingStyle: "gentle" | "normal" | "brisk";
         /**
          * @description Energy per distance driven, Wh/km at the battery terminals.
          *
@@ -1744,11 +1724,6 @@ export interface components {
             climb_wh_per_km: number;
             /**
              * Format: double
-             * @description Heating and cooling.
-             */
-            comfort_wh_per_km: number;
-            /**
-             * Format: double
              * @description Controller.
              */
             controller_wh_per_km: number;
@@ -1757,6 +1732,11 @@ export interface components {
              * @description Gears and stages.
              */
             driveline_wh_per_km: number;
+            /**
+             * Format: double
+             * @description Heating and cooling.
+             */
+            hvac_wh_per_km: number;
             /**
              * Format: double
              * @description Left in the moving mass, and in the rotor at gear changes.
@@ -1857,7 +1837,7 @@ export interface components {
         /** @description One headline figure. */
         Figure: {
             /**
-             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.burst`,
+             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.peak`,
              *     `charge.SOCKET`, `cost`, `added_mass`.
              */
             id: string;
@@ -2108,7 +2088,33 @@ export interface components {
          * @description How binding a goal is.
          * @enum {string}
          */
-        GoalLevel: "must" | "wish";
+        GoalLevel: "required" | "wanted";
+        /** @description One goal and by how much it gives way. */
+        GoalSlack: {
+            /** @description Goal id, or `request.` and the cap. */
+            goal: string;
+            /** @description Whether more is better. */
+            more_is_better: boolean;
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description What it would have to ask.
+             */
+            relaxed: number;
+            /**
+             * Format: double
+             * @description Difference as a share of the target.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description What it asks.
+             */
+            target: number;
+            /** @description Unit of both. */
+            unit: string;
+        };
         /** @description Resistance on one grade. */
         GradeLine: {
             /** @description N at each speed. */
@@ -2135,18 +2141,18 @@ export interface components {
          * @description How long something has to be held.
          * @enum {string}
          */
-        HeldFor: "burst" | "ten_minutes" | "for_ever";
+        HeldFor: "peak" | "ten_minutes" | "continuous";
         /** @description Steepest grade at one speed. */
         HillAtSpeed: {
-            /** @description On burst ratings. */
-            burst: components["schemas"]["HillGrade"];
+            /** @description On continuous ratings. */
+            continuous: components["schemas"]["HillGrade"];
+            /** @description On peak ratings. */
+            peak: components["schemas"]["HillGrade"];
             /**
              * Format: double
              * @description km/h.
              */
             speed_kmh: number;
-            /** @description On continuous ratings. */
-            sustained: components["schemas"]["HillGrade"];
             /** @description Held for ten minutes from warm, as far as heat allows. */
             ten_minutes: components["schemas"]["HillGrade"];
         };
@@ -2172,20 +2178,20 @@ export interface components {
         };
         /** @description Hills. */
         HillResults: {
-            /** @description Steepest at each of some speeds, burst and for ever. */
+            /** @description Steepest at each of some speeds, peak and continuously. */
             at_speed: components["schemas"]["HillAtSpeed"][];
             /** @description Steepest start. */
             start: components["schemas"]["HillGrade"];
         };
         /** @description What holds a design back. */
         Holdback: {
-            /** @description Tightest link in a burst. */
-            tightest_link: components["schemas"]["LinkKind"];
-            /** @description Its rating. */
-            tightest_rating: string;
             /** @description Warnings of the rules, as messages. */
             warnings: string[];
             weakest_claim?: components["schemas"]["WeakestClaim"] | null;
+            /** @description Weakest link at peak. */
+            weakest_link: components["schemas"]["LinkKind"];
+            /** @description Its rating. */
+            weakest_rating: string;
         };
         /** @description What a library file came to. */
         Imported: {
@@ -2254,23 +2260,23 @@ export interface components {
         Link: {
             /**
              * Format: double
-             * @description How long the burst holds, s; absent when it does not tire.
+             * @description Continuous, W at the wheels; absent when the link states no rating.
              */
-            burst_s?: number | null;
-            /**
-             * Format: double
-             * @description In a burst, W at the wheels; absent when the link states no rating.
-             */
-            burst_w?: number | null;
+            continuous_w?: number | null;
             /** @description Kind. */
             kind: components["schemas"]["LinkKind"];
-            /** @description The rating behind it, in the link's own terms. */
-            rating: string;
             /**
              * Format: double
-             * @description For ever, W at the wheels; absent when the link states no rating.
+             * @description How long the peak holds, s; absent when it does not tire.
              */
-            sustained_w?: number | null;
+            peak_s?: number | null;
+            /**
+             * Format: double
+             * @description In a peak, W at the wheels; absent when the link states no rating.
+             */
+            peak_w?: number | null;
+            /** @description The rating behind it, in the link's own terms. */
+            rating: string;
         };
         /**
          * @description Kind of link.
@@ -2463,6 +2469,8 @@ export interface components {
         };
         /** @description The answer of a search. */
         MatchAnswer: {
+            /** @description The best of each approach. */
+            approaches: components["schemas"]["ApproachBest"][];
             /** @description The figures it is judged by. */
             axes: components["schemas"]["AxisInfo"][];
             /** @description Whether the whole library was searched; false when it was stopped. */
@@ -2471,8 +2479,6 @@ export interface components {
             designs: components["schemas"]["Match"][];
             /** @description Where every combination went. */
             report: components["schemas"]["SearchReport"];
-            /** @description The best of each school. */
-            schools: components["schemas"]["SchoolBest"][];
             /** @description Parts left out because nobody said what their currency is worth. */
             unpriced: string[];
         };
@@ -2493,7 +2499,7 @@ export interface components {
              * @description New or salvaged cells.
              * @default any
              */
-            cells?: components["schemas"]["CellSchool"];
+            cells?: components["schemas"]["CellApproach"];
             /**
              * @description How sure a goal that must be met has to be.
              * @default p50
@@ -2503,7 +2509,7 @@ export interface components {
              * @description Direct or alternating current motors.
              * @default any
              */
-            current?: components["schemas"]["CurrentSchool"];
+            current?: components["schemas"]["CurrentApproach"];
             /**
              * @description Names of parts that must not be used.
              * @default []
@@ -2570,10 +2576,10 @@ export interface components {
             /**
              * @description A big pack, or a small one charged in between.
              * @default {
-             *       "school": "big"
+             *       "approach": "big"
              *     }
              */
-            pack?: components["schemas"]["PackSchool"];
+            pack?: components["schemas"]["PackApproach"];
             /**
              * @description Worth of one unit of other currencies in the brief's, by code; parts priced in one that is not listed are left out.
              * @default {}
@@ -2667,6 +2673,8 @@ export interface components {
              * @description Percent.
              */
             at_least_percent: number;
+            /** @description Whether it must be held continuously, on continuous ratings. */
+            continuous?: boolean;
             /** @enum {string} */
             kind: "hill_at_speed";
             /**
@@ -2674,8 +2682,6 @@ export interface components {
              * @description km/h.
              */
             speed_kmh: number;
-            /** @description Whether it must be held for ever, on continuous ratings. */
-            sustained?: boolean;
             /** @description Whether it must be held for ten minutes from warm, as far as heat allows. */
             ten_minutes?: boolean;
         } | {
@@ -2735,16 +2741,6 @@ export interface components {
         Module: {
             /**
              * Format: double
-             * @description Discharge in a burst, multiples of capacity an hour.
-             */
-            burst_c: number;
-            /**
-             * Format: double
-             * @description How long the burst holds, s. Absent: 10 s (common practice).
-             */
-            burst_s?: number | null;
-            /**
-             * Format: double
              * @description Capacity of one cell when new, Ah, at its rated hours.
              */
             capacity_ah: number;
@@ -2767,7 +2763,7 @@ export interface components {
             chemistry: components["schemas"]["Chemistry"];
             /**
              * Format: double
-             * @description Discharge for ever, multiples of capacity an hour.
+             * @description Continuous discharge, multiples of capacity an hour.
              */
             continuous_c: number;
             /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
@@ -2798,6 +2794,16 @@ export interface components {
             notes?: string;
             /** @description Open-circuit voltage of one cell against state of charge, rising, from 0 to 1, linear between. */
             ocv: components["schemas"]["OcvPoint"][];
+            /**
+             * Format: double
+             * @description Discharge at peak, multiples of capacity an hour.
+             */
+            peak_c: number;
+            /**
+             * Format: double
+             * @description How long the peak holds, s. Absent: 10 s (common practice).
+             */
+            peak_s?: number | null;
             /**
              * Format: double
              * @description Peukert exponent. Absent: by chemistry.
@@ -2835,17 +2841,12 @@ export interface components {
             best_efficiency?: number | null;
             /**
              * Format: double
-             * @description How long the burst rating holds from cold, s. Absent: 60 s (common practice).
-             */
-            burst_s?: number | null;
-            /**
-             * Format: double
-             * @description Shaft power it can give for ever, W.
+             * @description Shaft power it can give continuously, W.
              */
             continuous_power_w: number;
             /**
              * Format: double
-             * @description Torque it can give for ever, N m. Absent: continuous power at base speed.
+             * @description Torque it can give continuously, N m. Absent: continuous power at base speed.
              */
             continuous_torque_nm?: number | null;
             /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
@@ -2886,6 +2887,11 @@ export interface components {
             notes?: string;
             /**
              * Format: double
+             * @description How long the peak rating holds from cold, s. Absent: 60 s (common practice).
+             */
+            peak_s?: number | null;
+            /**
+             * Format: double
              * @description Price in the brief's currency.
              */
             price?: number;
@@ -2918,12 +2924,12 @@ export interface components {
             kind: "envelope";
             /**
              * Format: double
-             * @description Greatest shaft power in a burst at the reference voltage, W.
+             * @description Greatest shaft power at peak at the reference voltage, W.
              */
             peak_power_w: number;
             /**
              * Format: double
-             * @description Greatest torque in a burst, N m.
+             * @description Greatest torque at peak, N m.
              */
             peak_torque_nm: number;
         } | {
@@ -2946,7 +2952,7 @@ export interface components {
             no_load_current_a: number;
             /**
              * Format: double
-             * @description Greatest motor current in a burst, A.
+             * @description Greatest motor current at peak, A.
              */
             peak_current_a: number;
             /**
@@ -2974,7 +2980,7 @@ export interface components {
             kind: "series_dc";
             /**
              * Format: double
-             * @description Greatest motor current in a burst, A.
+             * @description Greatest motor current at peak, A.
              */
             peak_current_a: number;
             /**
@@ -3037,7 +3043,7 @@ export interface components {
             mass_as_donor: boolean;
             /**
              * Format: double
-             * @description Greatest power at the wheels in a burst, W.
+             * @description Greatest power at the wheels at peak, W.
              */
             peak_power_w: number;
             /**
@@ -3045,7 +3051,7 @@ export interface components {
              * @description Greatest torque at the wheels, N m.
              */
             peak_wheel_torque_nm: number;
-            /** @description The road on grades. */
+            /** @description The road on bins. */
             road: components["schemas"]["RoadLine"][];
             /**
              * Format: double
@@ -3177,7 +3183,7 @@ export interface components {
              * Format: double
              * @description Resistance of one link between modules, with its two joints, ohm.
              */
-            link_resistance_ohm?: number;
+            interconnect_resistance_ohm?: number;
             /** @description Cell or module it is built from. */
             module: components["schemas"]["Module"];
             /**
@@ -3208,13 +3214,15 @@ export interface components {
              */
             temperature_c?: number | null;
             /** @description How much of the charge is used where `soc_min` and `soc_max` do not say. */
-            window_school?: components["schemas"]["WindowSchool"];
+            window_approach?: components["schemas"]["WindowApproach"];
         };
-        /** @description Size of the pack. Schools differ: a small pack charged in between saves money and mass. */
-        PackSchool: {
+        /** @description Size of the pack. Approaches differ: a small pack charged in between saves money and mass. */
+        PackApproach: {
             /** @enum {string} */
-            school: "big";
+            approach: "big";
         } | {
+            /** @enum {string} */
+            approach: "small";
             /**
              * Format: double
              * @description Most hours for a whole charge.
@@ -3225,16 +3233,9 @@ export interface components {
              * @description Share of the range goals, 0..1.
              */
             range_share: number;
-            /** @enum {string} */
-            school: "small";
         };
         /** @description The pack as a whole. */
         PackSummary: {
-            /**
-             * Format: double
-             * @description Burst, A.
-             */
-            burst_a: number;
             /**
              * Format: double
              * @description Capacity today, Ah.
@@ -3242,7 +3243,7 @@ export interface components {
             capacity_ah: number;
             /**
              * Format: double
-             * @description For ever, A.
+             * @description Continuous, A.
              */
             continuous_a: number;
             /**
@@ -3267,6 +3268,11 @@ export interface components {
              * @description Nominal, V.
              */
             nominal_v: number;
+            /**
+             * Format: double
+             * @description Peak, A.
+             */
+            peak_a: number;
             /**
              * Format: double
              * @description Resistance with wiring, ohm.
@@ -3315,19 +3321,19 @@ export interface components {
         PartHeat: {
             /**
              * Format: double
-             * @description Seconds the greatest load of this chain can be held from the air's temperature; absent when for ever.
+             * @description Highest temperature, degC.
              */
-            burst_cold_s?: number | null;
+            limit_c: number;
+            /**
+             * Format: double
+             * @description Seconds the greatest load of this chain can be held from the air's temperature; absent when continuously.
+             */
+            peak_cold_s?: number | null;
             /**
              * Format: double
              * @description The same from warm.
              */
-            burst_warm_s?: number | null;
-            /**
-             * Format: double
-             * @description Highest temperature, degC.
-             */
-            limit_c: number;
+            peak_warm_s?: number | null;
             /**
              * Format: double
              * @description Time constant, s.
@@ -3393,9 +3399,16 @@ export interface components {
         };
         /** @description Performance figures at one state of charge. */
         PerformanceResults: {
+            /**
+             * Format: double
+             * @description Top speed on continuous ratings, km/h.
+             */
+            continuous_top_speed_kmh: number;
+            /** @description What stops more continuously. */
+            continuous_top_speed_limited_by: components["schemas"]["Cause"];
             /** @description Top speed in each gear. */
             gears: components["schemas"]["GearTopSpeed"][];
-            /** @description How long the burst ratings hold. */
+            /** @description How long the peak ratings hold. */
             heat: components["schemas"]["HeatResults"];
             /** @description Hills. */
             hills: components["schemas"]["HillResults"];
@@ -3407,20 +3420,13 @@ export interface components {
             /** @description Times between speeds. */
             sprints: components["schemas"]["SprintResult"][];
             /**
-             * Format: double
-             * @description Top speed on continuous ratings, km/h.
-             */
-            sustained_top_speed_kmh: number;
-            /** @description What stops more for ever. */
-            sustained_top_speed_limited_by: components["schemas"]["Cause"];
-            /**
              * Format: int32
              * @description In this gear.
              */
             top_speed_gear: number;
             /**
              * Format: double
-             * @description Top speed on burst ratings, km/h.
+             * @description Top speed on peak ratings, km/h.
              */
             top_speed_kmh: number;
             /** @description What stops more. */
@@ -3587,6 +3593,11 @@ export interface components {
         /** @description How braking is shared between motor and friction brakes. */
         Regeneration: {
             /**
+             * @description How it is called for; gives the share when that is absent.
+             * @default brake
+             */
+            approach?: components["schemas"]["RegenerationApproach"];
+            /**
              * Format: double
              * @description At and above this speed the whole share is used, km/h. Default 8.
              * @default 8
@@ -3610,22 +3621,17 @@ export interface components {
              */
             respect_pack_limits?: boolean;
             /**
-             * @description How it is called for; gives the share when that is absent.
-             * @default brake
-             */
-            school?: components["schemas"]["RegenerationSchool"];
-            /**
              * Format: double
-             * @description Share of the braking force at the wheels asked of the motor, 0..1. Absent: by school; 0 with a motor that cannot.
+             * @description Share of the braking force at the wheels asked of the motor, 0..1. Absent: by approach; 0 with a motor that cannot.
              * @default null
              */
             share?: number | null;
         };
         /**
-         * @description How braking by the motor is called for. Schools differ: each is supported.
+         * @description How braking by the motor is called for. Approaches differ: each is supported.
          * @enum {string}
          */
-        RegenerationSchool: "none" | "throttle" | "brake" | "dial";
+        RegenerationApproach: "none" | "throttle" | "brake" | "dial";
         /** @description A look at the search for relaxations. */
         RelaxProgress: {
             /**
@@ -3643,10 +3649,10 @@ export interface components {
         };
         /** @description One way out, with the design that then meets everything. */
         Relaxation: {
-            /** @description What gives way; everything else is met. */
-            concessions: components["schemas"]["Concession"][];
             /** @description The cheapest design that needs no more. */
             design: components["schemas"]["Match"];
+            /** @description What gives way; everything else is met. */
+            slacks: components["schemas"]["GoalSlack"][];
         };
         /** @description What would have to give. */
         Relaxations: {
@@ -3738,12 +3744,6 @@ export interface components {
          * @enum {string}
          */
         Schedule: "wltc1" | "wltc2" | "wltc3a" | "wltc3b" | "udds" | "hwfet" | "nedc" | "ece15" | "j227a_b" | "j227a_c" | "j227a_d";
-        /** @description The best of one school, in the answer or not. */
-        SchoolBest: {
-            best?: components["schemas"]["Match"] | null;
-            /** @description `direct`, `alternating`, `new` or `salvaged`. */
-            school: string;
-        };
         /** @description One event of a search; `event` is its name in the stream and `data` what it carries. */
         SearchEvent: {
             /** @description It is running. */
@@ -3789,18 +3789,8 @@ export interface components {
             /** @description Packs there are; none before the first look is over. */
             total: number;
         };
-        /** @description Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`. */
+        /** @description Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated` and `kept`. */
         SearchReport: {
-            /**
-             * Format: int64
-             * @description Simulated and beaten.
-             */
-            beaten: number;
-            /**
-             * Format: int64
-             * @description Cannot beat the answer even at their best.
-             */
-            beaten_by_bound: number;
             /**
              * Format: int64
              * @description Combinations looked at by closed forms one by one.
@@ -3808,6 +3798,16 @@ export interface components {
             bounded: number;
             /** @description Cut by a rule or a goal, in the order they are looked at. */
             cuts: components["schemas"]["Cut"][];
+            /**
+             * Format: int64
+             * @description Simulated and dominated.
+             */
+            dominated: number;
+            /**
+             * Format: int64
+             * @description Cannot beat the answer even at their best.
+             */
+            dominated_by_bound: number;
             /**
              * Format: int64
              * @description Trips driven for their range.
@@ -3840,7 +3840,7 @@ export interface components {
              * Format: double
              * @description Heater, demister or cooling beside what each trip says, W.
              */
-            comfort_w?: number;
+            hvac_w?: number;
             /**
              * Format: double
              * @description Rolling resistance over that on dry tarmac.
@@ -4070,7 +4070,7 @@ export interface components {
             speed_rpm: number;
             /**
              * Format: double
-             * @description Torque available in a burst, N m.
+             * @description Torque available at peak, N m.
              */
             torque_nm: number;
         };
@@ -4172,19 +4172,19 @@ export interface components {
         /** @description A trip the vehicle makes. */
         Trip: {
             /**
-             * Format: double
-             * @description Heater, demister and cooling drawn straight from the traction pack, W.
-             */
-            comfort_w?: number;
-            /**
              * Format: int32
              * @description Gear held from start to end, counted from 1. Absent: at each step the gear that draws the least power.
              */
             gear?: number | null;
+            /**
+             * Format: double
+             * @description Heater, demister and cooling drawn straight from the traction pack, W.
+             */
+            hvac_w?: number;
             /** @description Stable identifier within the brief. */
             id: string;
             /** @description How it is driven. */
-            manner?: components["schemas"]["DrivingManner"];
+            manner?: components["schemas"]["DrivingStyle"];
             /** @description Name shown. */
             name: string;
             /** @description Speed and grade over time. */
@@ -4248,7 +4248,7 @@ export interface components {
              */
             duration_s: number;
             /** @description How it is driven. */
-            manner: components["schemas"]["DrivingManner"];
+            manner: components["schemas"]["DrivingStyle"];
             /**
              * Format: double
              * @description Seconds more than 2 km/h below the trace.
@@ -4396,7 +4396,7 @@ export interface components {
             off_trace_s: number;
             /**
              * Format: double
-             * @description Passages within the range.
+             * @description CycleRuns within the range.
              */
             passages: number;
             /**
@@ -4572,7 +4572,7 @@ export interface components {
             goal: string;
             /** @description How long it has to be held. */
             held_for: components["schemas"]["HeldFor"];
-            /** @description A must, or a wish. */
+            /** @description A constraint, or a wish. */
             level: components["schemas"]["GoalLevel"];
             /** @description Name. */
             name: string;
@@ -4594,8 +4594,8 @@ export interface components {
         };
         /** @description The answer to "why not this?". */
         WhyNot: {
-            beaten_by?: components["schemas"]["Match"] | null;
             best?: components["schemas"]["Match"] | null;
+            dominated_by?: components["schemas"]["Match"] | null;
             nearest?: components["schemas"]["Examined"] | null;
             put_in?: components["schemas"]["Examined"] | null;
             /** @description Where every combination with it went. */
@@ -4651,15 +4651,15 @@ export interface components {
             turns: number;
         };
         /**
-         * @description How much of the charge is used. Schools differ: each is supported.
+         * @description How much of the charge is used. Approaches differ: each is supported.
          * @enum {string}
          */
-        WindowSchool: "long_life" | "usual" | "all";
+        WindowApproach: "long_life" | "usual" | "all";
         /** @description Cable, fuse and contactor between pack and controller. */
         Wiring: {
             /**
              * Format: double
-             * @description Current the cable bears for ever, A. Absent: not stated.
+             * @description Current the cable bears continuously, A. Absent: not stated.
              * @default null
              */
             cable_current_a?: number | null;

@@ -65,4 +65,4 @@ export type Question = S['Question'];
 export type Needs = S['Needs'];
 export type Gearing = S['Gearing'];
 export type Newer = S['Newer'];
-export type SchoolBest = S['SchoolBest'];
+export type ApproachBest = S['ApproachBest'];

@@ -63,9 +63,9 @@ fn put_in(design: &mut Design, part: &Part) {
                 box_mass_kg: old.as_ref().map_or(0.0, |p| p.box_mass_kg),
                 box_price: old.as_ref().map_or(0.0, |p| p.box_price),
                 monitored: old.as_ref().is_some_and(|p| p.monitored),
-                window_school: old.as_ref().map_or_else(Default::default, |p| p.window_school),
+                window_approach: old.as_ref().map_or_else(Default::default, |p| p.window_approach),
                 temperature_c: old.as_ref().and_then(|p| p.temperature_c),
-                link_resistance_ohm: old.as_ref().map_or(0.0, |p| p.link_resistance_ohm),
+                interconnect_resistance_ohm: old.as_ref().map_or(0.0, |p| p.interconnect_resistance_ohm),
                 // Strings of another voltage cannot stay beside the new ones.
                 added_strings: Vec::new(),
             });

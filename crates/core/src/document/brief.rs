@@ -39,7 +39,7 @@ pub struct Brief {
     /// Provenance by key.
     #[serde(skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
-    /// What is searched for in the library: parts in hand, schools, caps. No figure of an estimate depends on it.
+    /// What is searched for in the library: parts in hand, approaches, caps. No figure of an estimate depends on it.
     #[serde(skip_serializing_if = "MatchRequest::is_default")]
     pub search: MatchRequest,
 }
@@ -51,8 +51,8 @@ impl Default for Brief {
             trips: Vec::new(),
             schedules: Vec::new(),
             site: Site::default(),
-            summer: Season { temperature_c: 25.0, comfort_w: 0.0, rolling_factor: 1.0 },
-            winter: Season { temperature_c: 2.0, comfort_w: 0.0, rolling_factor: 1.1 },
+            summer: Season { temperature_c: 25.0, hvac_w: 0.0, rolling_factor: 1.0 },
+            winter: Season { temperature_c: 2.0, hvac_w: 0.0, rolling_factor: 1.1 },
             sockets: Vec::new(),
             driver_kg: 75.0,
             payload_kg: 0.0,
@@ -96,9 +96,9 @@ fn one() -> f64 {
 pub enum GoalLevel {
     /// The conversion has failed without it.
     #[default]
-    Must,
+    Required,
     /// Good to have.
-    Wish,
+    Wanted,
 }
 
 /// What a goal measures.
@@ -289,7 +289,7 @@ pub struct Performance {
 impl Brief {
     pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         let at = |key: String| join(path, &key);
-        check_sources(&self.sources, path, (fields::BRIEF, &["trips.comfort_w"]), problems);
+        check_sources(&self.sources, path, (fields::BRIEF, &["trips.hvac_w"]), problems);
         for (i, schedule) in self.schedules.iter().enumerate() {
             if self.schedules[..i].contains(schedule) {
                 problems.add(|| {

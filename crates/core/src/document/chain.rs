@@ -118,13 +118,13 @@ pub struct Pack {
     pub monitored: bool,
     /// How much of the charge is used where `soc_min` and `soc_max` do not say.
     #[serde(default)]
-    pub window_school: WindowSchool,
+    pub window_approach: WindowApproach,
     /// Temperature of the cells, degC. Absent: that of the air.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temperature_c: Option<f64>,
     /// Resistance of one link between modules, with its two joints, ohm.
     #[serde(default)]
-    pub link_resistance_ohm: f64,
+    pub interconnect_resistance_ohm: f64,
     /// Strings of other modules put in parallel later.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub added_strings: Vec<AddedStrings>,
@@ -143,11 +143,11 @@ pub struct AddedStrings {
     pub strings_in_parallel: u32,
 }
 
-/// How much of the charge is used. Schools differ: each is supported.
+/// How much of the charge is used. Approaches differ: each is supported.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum WindowSchool {
+pub enum WindowApproach {
     /// Middle of the charge only, for the longest life: 20 to 80 %; lead-acid from 60 %.
     LongLife,
     /// What the chemistry usually bears every day.
@@ -187,8 +187,8 @@ pub struct Wiring {
 #[serde(default, deny_unknown_fields)]
 pub struct Regeneration {
     /// How it is called for; gives the share when that is absent.
-    pub school: RegenerationSchool,
-    /// Share of the braking force at the wheels asked of the motor, 0..1. Absent: by school; 0 with a motor that cannot.
+    pub approach: RegenerationApproach,
+    /// Share of the braking force at the wheels asked of the motor, 0..1. Absent: by approach; 0 with a motor that cannot.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub share: Option<f64>,
     /// Greatest power fed back, on the battery side of the controller, W. Absent: none beside the amps.
@@ -203,24 +203,24 @@ pub struct Regeneration {
 }
 
 impl Regeneration {
-    /// Share of braking asked of the motor: as stated, else by school (judgement: lifting the pedal catches the gentle half of
+    /// Share of braking asked of the motor: as stated, else by approach (judgement: lifting the pedal catches the gentle half of
     /// braking, a linked brake pedal a little more, a driver's dial most).
     #[must_use]
     pub fn share_or_usual(&self) -> f64 {
-        self.share.unwrap_or(match self.school {
-            RegenerationSchool::None => 0.0,
-            RegenerationSchool::Throttle => 0.5,
-            RegenerationSchool::Brake => 0.6,
-            RegenerationSchool::Dial => 0.7,
+        self.share.unwrap_or(match self.approach {
+            RegenerationApproach::None => 0.0,
+            RegenerationApproach::Throttle => 0.5,
+            RegenerationApproach::Brake => 0.6,
+            RegenerationApproach::Dial => 0.7,
         })
     }
 }
 
-/// How braking by the motor is called for. Schools differ: each is supported.
+/// How braking by the motor is called for. Approaches differ: each is supported.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum RegenerationSchool {
+pub enum RegenerationApproach {
     /// Not at all: coast freely, brake by friction.
     None,
     /// By lifting the accelerator pedal.
@@ -235,7 +235,7 @@ pub enum RegenerationSchool {
 impl Default for Regeneration {
     fn default() -> Self {
         Self {
-            school: RegenerationSchool::default(),
+            approach: RegenerationApproach::default(),
             share: None,
             power_cap_w: None,
             fade_from_kmh: 8.0,
@@ -285,11 +285,11 @@ impl Pack {
     /// Window of state of charge, (lowest, highest): as stated, else by chemistry; what every string bears where they differ.
     #[must_use]
     pub fn window(&self) -> (f64, f64) {
-        let by_chemistry = |m: &Module| match self.window_school {
-            WindowSchool::LongLife if m.chemistry.is_lead() => (0.6, 1.0),
-            WindowSchool::LongLife => (0.2, 0.8),
-            WindowSchool::Usual => m.chemistry.usual_window(),
-            WindowSchool::All => (0.0, 1.0),
+        let by_chemistry = |m: &Module| match self.window_approach {
+            WindowApproach::LongLife if m.chemistry.is_lead() => (0.6, 1.0),
+            WindowApproach::LongLife => (0.2, 0.8),
+            WindowApproach::Usual => m.chemistry.usual_window(),
+            WindowApproach::All => (0.0, 1.0),
         };
         let (low, high) = self.modules().map(by_chemistry).fold((0.0, 1.0), |(low, high), (l, h)| (f64::max(low, l), f64::min(high, h)));
         (self.soc_min.unwrap_or(low), self.soc_max.unwrap_or(high))

@@ -85,10 +85,10 @@ pub struct Donor {
     pub rolling_coefficient_per_m_s: f64,
     /// Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
     #[serde(default)]
-    pub dragged_axle_n: f64,
+    pub undriven_axle_drag_n: f64,
     /// Whether free-wheeling hubs or a removed shaft let that axle stand still.
     #[serde(default)]
-    pub dragged_axle_free: bool,
+    pub undriven_axle_free: bool,
     /// What was measured of the road load.
     #[serde(default, skip_serializing_if = "Evidence::is_empty")]
     pub evidence: Evidence,

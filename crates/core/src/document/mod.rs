@@ -17,7 +17,9 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
 pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange};
-pub use chain::{AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationSchool, WindowSchool, Wiring};
+pub use chain::{
+    AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationApproach, WindowApproach, Wiring,
+};
 pub use checked::Checked;
 pub use donor::{
     CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind,
@@ -26,12 +28,12 @@ pub use donor::{
 
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
-pub use search::{CellSchool, Certainty, Chosen, CurrentSchool, MatchRequest, PackSchool};
+pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use trip::{DrivingManner, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
+pub use trip::{DrivingStyle, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};
 use crate::quantity::{check_numbers, check_texts, deserialize, fields};

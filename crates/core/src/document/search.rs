@@ -42,11 +42,11 @@ pub struct MatchRequest {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub most_added_kg: Option<f64>,
     /// Direct or alternating current motors.
-    pub current: CurrentSchool,
+    pub current: CurrentApproach,
     /// New or salvaged cells.
-    pub cells: CellSchool,
+    pub cells: CellApproach,
     /// A big pack, or a small one charged in between.
-    pub pack: PackSchool,
+    pub pack: PackApproach,
     /// Ids of warning rules that are put up with.
     pub allow: Vec<String>,
     /// Motors on one shaft that are tried. Default 1 and 2.
@@ -81,9 +81,9 @@ impl Default for MatchRequest {
             rates: BTreeMap::new(),
             budget: None,
             most_added_kg: None,
-            current: CurrentSchool::default(),
-            cells: CellSchool::default(),
-            pack: PackSchool::default(),
+            current: CurrentApproach::default(),
+            cells: CellApproach::default(),
+            pack: PackApproach::default(),
             allow: Vec::new(),
             motor_counts: vec![1, 2],
             most_in_parallel: 12,
@@ -122,11 +122,11 @@ pub enum Certainty {
     P10,
 }
 
-/// Kind of current in the motor. Schools differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
+/// Kind of current in the motor. Approaches differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum CurrentSchool {
+pub enum CurrentApproach {
     /// Either.
     #[default]
     Any,
@@ -136,11 +136,11 @@ pub enum CurrentSchool {
     Alternating,
 }
 
-/// Age of the cells. Schools differ: salvaged ones are cheap and of unknown health.
+/// Age of the cells. Approaches differ: salvaged ones are cheap and of unknown health.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum CellSchool {
+pub enum CellApproach {
     /// Either.
     #[default]
     Any,
@@ -150,11 +150,11 @@ pub enum CellSchool {
     Salvaged,
 }
 
-/// Size of the pack. Schools differ: a small pack charged in between saves money and mass.
+/// Size of the pack. Approaches differ: a small pack charged in between saves money and mass.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "school", rename_all = "snake_case", deny_unknown_fields)]
-pub enum PackSchool {
+#[serde(tag = "approach", rename_all = "snake_case", deny_unknown_fields)]
+pub enum PackApproach {
     /// Big enough for every range goal on one charge.
     #[default]
     Big,

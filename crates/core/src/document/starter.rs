@@ -1,7 +1,7 @@
 //! A first document for a kind of vehicle, filled with handbook values and marked so.
 
 use super::{
-    Brief, Design, Document, Donor, Driveline, DrivenAxle, DrivingManner, Evidence, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site,
+    Brief, Design, Document, Donor, Driveline, DrivenAxle, DrivingStyle, Evidence, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site,
     Socket, SocketKind, Stage, StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
@@ -93,9 +93,9 @@ impl Document {
                     path: TripPath::Segments(vec![segment(2.0, (t.trip_kmh * 0.6).round(), 2.0), segment(8.0, t.trip_kmh, 0.4)]),
                     gear: None,
                     payload_kg: None,
-                    comfort_w: 0.0,
+                    hvac_w: 0.0,
                     start_soc: None,
-                    manner: DrivingManner::Normal,
+                    manner: DrivingStyle::Normal,
                     repeat: 1,
                     transfer_range: None,
                     weather: None,
@@ -111,15 +111,15 @@ impl Document {
                     power_w: None,
                 }],
                 goals: vec![
-                    goal("range", GoalLevel::Must, Measure::Range { trip: "usual".to_owned(), at_least_km: 50.0 }),
-                    goal("top", GoalLevel::Must, Measure::TopSpeed { at_least_kmh: t.trip_kmh * 1.2 }),
-                    goal("hill", GoalLevel::Must, Measure::HillStart { at_least_percent: 18.0 }),
-                    goal("charge", GoalLevel::Wish, Measure::ChargeTime { socket: "home".to_owned(), at_most_h: 9.0 }),
+                    goal("range", GoalLevel::Required, Measure::Range { trip: "usual".to_owned(), at_least_km: 50.0 }),
+                    goal("top", GoalLevel::Required, Measure::TopSpeed { at_least_kmh: t.trip_kmh * 1.2 }),
+                    goal("hill", GoalLevel::Required, Measure::HillStart { at_least_percent: 18.0 }),
+                    goal("charge", GoalLevel::Wanted, Measure::ChargeTime { socket: "home".to_owned(), at_most_h: 9.0 }),
                 ],
                 site: Site::default(),
                 winter: Season {
                     // A closed body is heated; riders in the open dress.
-                    comfort_w: if matches!(kind, VehicleKind::Car | VehicleKind::Van | VehicleKind::OffRoad) { 1500.0 } else { 0.0 },
+                    hvac_w: if matches!(kind, VehicleKind::Car | VehicleKind::Van | VehicleKind::OffRoad) { 1500.0 } else { 0.0 },
                     ..Brief::default().winter
                 },
                 ..Brief::default()
@@ -143,8 +143,8 @@ impl Document {
                 frontal_area_m2: t.area_m2,
                 rolling_coefficient: t.rolling,
                 rolling_coefficient_per_m_s: 0.0,
-                dragged_axle_n: 0.0,
-                dragged_axle_free: false,
+                undriven_axle_drag_n: 0.0,
+                undriven_axle_free: false,
                 evidence: Evidence::default(),
                 tyre: Tyre::Code(t.tyre.to_owned()),
                 rotating_mass_factor: None,

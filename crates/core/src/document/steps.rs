@@ -1,6 +1,6 @@
 //! How many steps a trip takes to simulate, told from its description before anything is made of it.
 
-use super::{DrivingManner, TravelSegment, Trip, TripPath};
+use super::{DrivingStyle, TravelSegment, Trip, TripPath};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Most steps (a second each) of all trips and schedules of one document together: over a day of driving.
@@ -31,7 +31,7 @@ pub fn steps_of(trip: &Trip) -> f64 {
     once * f64::from(trip.repeat)
 }
 
-fn of_segment(s: &TravelSegment, manner: DrivingManner) -> f64 {
+fn of_segment(s: &TravelSegment, manner: DrivingStyle) -> f64 {
     let v = s.speed_kmh / KMH_PER_M_S * manner.speed_factor().min(1.0);
     // What the chain has to offer is not known here: the least there may be.
     let own = if s.liveliness.is_some() { LEAST_M_S2 } else { s.acceleration_m_s2 * manner.acceleration_factor() };

@@ -24,13 +24,13 @@ pub struct Trip {
     pub payload_kg: Option<f64>,
     /// Heater, demister and cooling drawn straight from the traction pack, W.
     #[serde(default)]
-    pub comfort_w: f64,
+    pub hvac_w: f64,
     /// State of charge at the start, 0..1. Absent: the top of the pack's window.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub start_soc: Option<f64>,
     /// How it is driven.
     #[serde(default)]
-    pub manner: DrivingManner,
+    pub manner: DrivingStyle,
     /// Times the path is driven on end. Default 1.
     #[serde(default = "once")]
     pub repeat: u32,
@@ -54,7 +54,7 @@ fn dry() -> f64 {
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum DrivingManner {
+pub enum DrivingStyle {
     /// A tenth slower, with softer acceleration and braking.
     Gentle,
     /// As described.
@@ -64,7 +64,7 @@ pub enum DrivingManner {
     Brisk,
 }
 
-impl DrivingManner {
+impl DrivingStyle {
     /// All of them.
     pub const ALL: [Self; 3] = [Self::Gentle, Self::Normal, Self::Brisk];
 
@@ -120,7 +120,7 @@ pub struct Season {
     pub temperature_c: f64,
     /// Heater, demister or cooling beside what each trip says, W.
     #[serde(default)]
-    pub comfort_w: f64,
+    pub hvac_w: f64,
     /// Rolling resistance over that on dry tarmac.
     #[serde(default = "dry")]
     pub rolling_factor: f64,

@@ -11,7 +11,7 @@ use crate::inputs::Counted;
 use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
-use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, Way, hill_at_speed, quickest, top_speed};
+use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, ShiftPolicy, hill_at_speed, quickest, top_speed};
 use crate::vehicle::masses;
 
 /// One use of the gears.
@@ -126,10 +126,10 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
     let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     let trip = trips::all(document).next();
     let on_trip = trip.as_ref().map(|t| Ok::<_, Error>((t, trips::chain(document, t)?))).transpose()?;
-    let drive = |way: Way| {
+    let drive = |way: ShiftPolicy| {
         let (trip, chain) = on_trip.as_ref()?;
         let trace = trips::trace(chain, trip, trip.manner);
-        let (way, start) = (Way { comfort_w: trip.comfort_w, ..way }, chain.pack.soc_max);
+        let (way, start) = (ShiftPolicy { hvac_w: trip.hvac_w, ..way }, chain.pack.soc_max);
         let passage = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).passage_while_followed(start);
         (!passage.behind && passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m)
     };
@@ -143,7 +143,7 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
             to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
             top_speed_kmh: gears.iter().map(|g| top_speed(chain, g, &peak).speed_m_s).fold(0.0, f64::max) * KMH_PER_M_S,
             hill_start_percent: start.grade_percent,
-            wh_per_km: drive(Way { gear: gear.map(|g| g.gear), transfer_range: gear.map(|g| g.range), comfort_w: 0.0 }),
+            wh_per_km: drive(ShiftPolicy { gear: gear.map(|g| g.gear), transfer_range: gear.map(|g| g.range), hvac_w: 0.0 }),
         }
     };
     let mut choices = vec![of(chain.range(None), None)];
@@ -216,7 +216,7 @@ fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
         *resistance_ohm *= turns * turns;
         *no_load_current_a /= turns;
         *peak_current_a /= turns;
-        let (constant, resistance, peak) = (*torque_constant_nm_a, *resistance_ohm, *peak_current_a);
+        let (constant, resistance, peak_a) = (*torque_constant_nm_a, *resistance_ohm, *peak_current_a);
         let chain = Chain::of(&wound, masses(&wound).test_kg)?;
         let soc = run_soc(&wound, &chain.pack);
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
@@ -225,7 +225,7 @@ fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
             turns,
             torque_constant_nm_a: constant,
             resistance_ohm: resistance,
-            peak_current_a: peak,
+            peak_current_a: peak_a,
             top_speed_kmh: top(&chain, &peak).speed_m_s * KMH_PER_M_S,
             to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
             hill_start_percent: hill_at_speed(&chain, soc, 0.0, Rating::Peak).grade_percent,

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use crate::document::Document;
 use crate::figures::performance::{highest, hill_speeds, level_warmth, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
-use crate::powertrain::heat::Warming;
+use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{HillGrade, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
@@ -140,11 +140,11 @@ pub struct HillAtSpeed {
     pub ten_minutes: HillGrade,
 }
 
-fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> HeatResults {
+fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, rise: (f64, f64)) -> HeatResults {
     // The greatest torque this chain makes, wherever along the speeds that is.
     let (torque_nm, _) = chain.full_torque(0.0, peak);
     let amps = peak.bus_w / peak.ocv_v;
-    let part = |w: &Warming, load: f64, warm: f64| PartHeat {
+    let part = |w: &ThermalModel, load: f64, warm: f64| PartHeat {
         time_constant_s: w.tau_s,
         limit_c: w.temperature_c(w.limit),
         warm_c: w.temperature_c(warm),
@@ -152,8 +152,8 @@ fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, warmth: (f64, f64)) -> Heat
         peak_warm_s: w.seconds_left(load, warm),
     };
     HeatResults {
-        motor: part(&chain.motor_heat, torque_nm, warmth.0),
-        controller: part(&chain.controller_heat, if chain.controller_heats_by_torque { torque_nm } else { amps }, warmth.1),
+        motor: part(&chain.motor_heat, torque_nm, rise.0),
+        controller: part(&chain.controller_heat, if chain.controller_heats_by_torque { torque_nm } else { amps }, rise.1),
         warm_kmh,
     }
 }
@@ -172,15 +172,10 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
         .map(|(from, to)| SprintResult::of(from, to, &quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S)))
         .collect();
     let warm_kmh = warm_kmh(document, best.speed_m_s * KMH_PER_M_S);
-    let warmth = level_warmth(chain, soc, warm_kmh / KMH_PER_M_S);
+    let rise = level_warmth(chain, soc, warm_kmh / KMH_PER_M_S);
     let at_speed = |kmh: f64| {
         let hill = |rating| hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating);
-        HillAtSpeed {
-            speed_kmh: kmh,
-            peak: hill(Rating::Peak),
-            continuous: hill(Rating::Continuous),
-            ten_minutes: hill(ten_minutes(warmth)),
-        }
+        HillAtSpeed { speed_kmh: kmh, peak: hill(Rating::Peak), continuous: hill(Rating::Continuous), ten_minutes: hill(ten_minutes(rise)) }
     };
     PerformanceResults {
         soc,
@@ -196,6 +191,6 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
             .collect(),
         sprints,
         hills: HillResults { start: hill_start(chain, soc), at_speed: hill_speeds(document).into_iter().map(at_speed).collect() },
-        heat: heat(chain, &peak, warm_kmh, warmth),
+        heat: heat(chain, &peak, warm_kmh, rise),
     }
 }

@@ -4,13 +4,13 @@ use serde::Serialize;
 
 use super::trips::{driven, usable_kwh};
 use crate::cancel::Cancel;
-use crate::document::{DrivingManner, Season};
+use crate::document::{DrivingStyle, Season};
 use crate::error::Result;
 use crate::figures::trips::{chain, find, mass_kg, trace, way};
 use crate::inputs::Counted;
 use crate::powertrain::Chain;
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Passage, drive_trace_watched};
+use crate::simulate::{CycleRun, drive_trace_watched};
 use crate::vehicle::Conditions;
 
 /// One trip in one season and manner.
@@ -20,7 +20,7 @@ pub struct TripCase {
     /// Season: `summer` or `winter`, or `usual` for the trip's own weather.
     pub season: String,
     /// How it is driven.
-    pub manner: DrivingManner,
+    pub manner: DrivingStyle,
     /// Air, degC.
     pub temperature_c: f64,
     /// Usable energy of the pack, kWh.
@@ -50,8 +50,8 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
         let day = season.map_or_else(|| Conditions::of_trip(document, &trip), |s| Conditions::of_season(document, s));
         let chain = Chain::on(document, mass_kg(document, &trip), &day)?;
         let mut way = way(&trip);
-        way.comfort_w += season.map_or(0.0, |s| s.comfort_w);
-        for manner in DrivingManner::ALL {
+        way.hvac_w += season.map_or(0.0, |s| s.hvac_w);
+        for manner in DrivingStyle::ALL {
             let trace = trace(&chain, &trip, manner);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
             let (passage, range) = driven(&chain, &trace, way, start, cancel);
@@ -115,17 +115,17 @@ pub fn along(document: &Counted, id: &str) -> Result<TripAlong> {
         controller_limit_c: chain.controller_heat.temperature_c(chain.controller_heat.limit),
         ..TripAlong::default()
     };
-    let mut push = |state: &Passage, asked_m_s: f64, height_m: f64| {
+    let mut push = |state: &CycleRun, asked_m_s: f64, height_m: f64| {
         out.time_s.push(state.time_s);
         out.distance_km.push(state.distance_m / 1000.0);
         out.asked_kmh.push(asked_m_s * KMH_PER_M_S);
         out.speed_kmh.push(state.speed_m_s * KMH_PER_M_S);
         out.height_m.push(height_m);
         out.soc.push(state.soc);
-        out.motor_c.push(chain.motor_heat.temperature_c(state.motor_warmth));
-        out.controller_c.push(chain.controller_heat.temperature_c(state.controller_warmth));
+        out.motor_c.push(chain.motor_heat.temperature_c(state.motor_rise));
+        out.controller_c.push(chain.controller_heat.temperature_c(state.controller_rise));
     };
-    push(&Passage::at_rest(start), 0.0, 0.0);
+    push(&CycleRun::at_rest(start), 0.0, 0.0);
     let (mut count, mut height_m, mut last_m, mut sin) = (0, 0.0, 0.0, trace.points.first().map_or(0.0, |p| p.sin));
     let _ = drive_trace_watched(&chain, &trace, way(&trip), start, |state, to| {
         count += 1;

@@ -7,7 +7,7 @@ use crate::document::{Document, Trip};
 use crate::error::Result;
 use crate::figures::trips::{all, chain, mass_kg, trace, way};
 use crate::powertrain::Chain;
-use crate::simulate::{Demands, Passage, RangeEnd, RangeResult, Way, range_after};
+use crate::simulate::{CycleRun, Demands, RangeEnd, RangeResult, ShiftPolicy, range_after};
 use crate::trip::Trace;
 use crate::vehicle::masses;
 
@@ -54,7 +54,7 @@ pub struct TripResult {
     pub usable_kwh: f64,
     /// What ends the range.
     pub range_ends_by: RangeEnd,
-    /// Passages within the range.
+    /// CycleRuns within the range.
     pub passages: f64,
     /// Seconds within the range in which heat held the torque back.
     pub range_derated_s: f64,
@@ -87,7 +87,7 @@ pub struct EnergySplit {
     /// Low-voltage load with converter loss.
     pub low_voltage_wh_per_km: f64,
     /// Heating and cooling.
-    pub comfort_wh_per_km: f64,
+    pub hvac_wh_per_km: f64,
     /// Friction brakes.
     pub brakes_wh_per_km: f64,
     /// Left in the moving mass, and in the rotor at gear changes.
@@ -98,7 +98,7 @@ pub struct EnergySplit {
     pub recovered_wh_per_km: f64,
 }
 
-fn split(passage: &Passage) -> EnergySplit {
+fn split(passage: &CycleRun) -> EnergySplit {
     let s = &passage.split;
     // J over m is 1000 J over km; 3600 J is 1 Wh.
     let per_km = |joule: f64| if passage.distance_m > 0.0 { joule / 3.6 / passage.distance_m } else { 0.0 };
@@ -110,7 +110,7 @@ fn split(passage: &Passage) -> EnergySplit {
         motor_wh_per_km: per_km(s.motor_j),
         controller_wh_per_km: per_km(s.controller_j),
         low_voltage_wh_per_km: per_km(s.low_voltage_j),
-        comfort_wh_per_km: per_km(s.comfort_j),
+        hvac_wh_per_km: per_km(s.hvac_j),
         brakes_wh_per_km: per_km(s.brakes_j),
         kinetic_wh_per_km: per_km(s.kinetic_j),
         pack_wh_per_km: per_km(s.pack_j),
@@ -134,7 +134,7 @@ pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64
 }
 
 /// One passage, and the range that begins with it.
-pub(super) fn driven(chain: &Chain, trace: &Trace, way: Way, start: f64, cancel: &Cancel) -> (Passage, RangeResult) {
+pub(super) fn driven(chain: &Chain, trace: &Trace, way: ShiftPolicy, start: f64, cancel: &Cancel) -> (CycleRun, RangeResult) {
     let demands = Demands::of(chain, trace, way, (start, chain.pack.soc_min.min(start)), cancel);
     let passage = demands.passage(start, (0.0, 0.0));
     let range = range_after(&demands, start, passage.clone());
@@ -158,8 +158,8 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         lost_km: (distance_km - driven_km).max(0.0),
         followed: !passage.behind && passage.distance_m > 0.0 && range.end != RangeEnd::NotFollowed,
         derated_s: passage.derated_s,
-        motor_hottest_c: chain.motor_heat.temperature_c(passage.motor_warmest),
-        controller_hottest_c: chain.controller_heat.temperature_c(passage.controller_warmest),
+        motor_hottest_c: chain.motor_heat.temperature_c(passage.motor_highest_rise),
+        controller_hottest_c: chain.controller_heat.temperature_c(passage.controller_highest_rise),
         wh_per_km: per_km(passage.split.battery_j / 3600.0),
         socket_wh_per_km: socket_per_cell.and_then(|ratio| per_km(ratio * chain.pack.energy_wh(passage.soc, start))),
         split,

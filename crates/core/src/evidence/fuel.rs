@@ -56,7 +56,7 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<Roa
         rolling: rolling.value,
         rolling_per_m_s: 0.0,
         headwind_m_s: 0.0,
-        dragged_n: 0.0,
+        undriven_axle_drag_n: 0.0,
     };
     let path = document.brief.trips.first().map_or(TripPath::Schedule(Schedule::Wltc2), |t| t.path.clone());
     let trace = Trace::of(&path);

@@ -2,7 +2,7 @@
 
 use crate::document::{Document, Measure};
 use crate::pack::PackModel;
-use crate::powertrain::heat::Warming;
+use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
 use crate::simulate::{Pull, SPRINT_STEP_M_S, TopSpeed, top_speed};
 
@@ -78,18 +78,18 @@ pub(crate) fn warm_kmh(document: &Document, top_kmh: f64) -> f64 {
 const USUAL_KMH: f64 = 50.0;
 const TOP_SPEED_SHARE: f64 = 0.6;
 
-/// Warmth of motor and controller after hours on the level at a speed, each no higher than its limit.
+/// Temperature rise of motor and controller after hours on the level at a speed, each no higher than its limit.
 pub(crate) fn level_warmth(chain: &Chain, soc: f64, v_m_s: f64) -> (f64, f64) {
     let supply = chain.supply(soc, chain.low_voltage_w);
     let force_n = chain.road.steady_n(v_m_s, 0.0);
     let draws = chain.gears.iter().filter_map(|g| chain.draw(g, v_m_s, force_n, &supply));
     let Some(draw) = draws.min_by(|a, b| a.bus_w.total_cmp(&b.bus_w)) else { return (0.0, 0.0) };
     let controller_load = if chain.controller_heats_by_torque { draw.torque_nm } else { draw.bus_w / draw.terminals.volts_v };
-    let at = |w: &Warming, load: f64| w.target(load).min(w.limit);
+    let at = |w: &ThermalModel, load: f64| w.target(load).min(w.limit);
     (at(&chain.motor_heat, draw.torque_nm), at(&chain.controller_heat, controller_load))
 }
 
 /// Ratings of ten minutes from warm.
-pub(crate) fn ten_minutes((motor_warmth, controller_warmth): (f64, f64)) -> Rating {
-    Rating::Held { seconds: 600.0, motor_warmth, controller_warmth }
+pub(crate) fn ten_minutes((motor_rise, controller_rise): (f64, f64)) -> Rating {
+    Rating::Held { seconds: 600.0, motor_rise, controller_rise }
 }

@@ -1,9 +1,9 @@
 //! Trips as they are driven: on their own day, at their own mass, in their own manner.
 
-use crate::document::{Document, DrivingManner, Trip, TripPath};
+use crate::document::{Document, DrivingStyle, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::powertrain::{Chain, Rating};
-use crate::simulate::{Pull, SPRINT_STEP_M_S, Way, quickest};
+use crate::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, quickest};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -15,9 +15,9 @@ pub(crate) fn all(document: &Document) -> impl Iterator<Item = Trip> {
         path: TripPath::Schedule(*s),
         gear: None,
         payload_kg: None,
-        comfort_w: 0.0,
+        hvac_w: 0.0,
         start_soc: None,
-        manner: DrivingManner::Normal,
+        manner: DrivingStyle::Normal,
         repeat: 1,
         transfer_range: None,
         weather: None,
@@ -35,8 +35,8 @@ pub(crate) fn mass_kg(document: &Document, trip: &Trip) -> f64 {
 }
 
 /// How a trip is driven.
-pub(crate) fn way(trip: &Trip) -> Way {
-    Way { gear: trip.gear, transfer_range: trip.transfer_range, comfort_w: trip.comfort_w }
+pub(crate) fn way(trip: &Trip) -> ShiftPolicy {
+    ShiftPolicy { gear: trip.gear, transfer_range: trip.transfer_range, hvac_w: trip.hvac_w }
 }
 
 /// The chain of a trip on its own day, at its own mass.
@@ -45,7 +45,7 @@ pub(crate) fn chain(document: &Document, trip: &Trip) -> Result<Chain> {
 }
 
 /// The trace of a trip in a manner; stretches that ask for a share of the acceleration get it from the chain.
-pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingManner) -> Trace {
+pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingStyle) -> Trace {
     let available = |v_m_s: f64| {
         let soc = 0.5 * (chain.pack.soc_min + chain.pack.soc_max);
         let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);

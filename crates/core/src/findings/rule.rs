@@ -180,7 +180,7 @@ rules! {
     LithiumUnmonitored "safety.lithium-unmonitored" Warn "pack" "" "lithium unmonitored"
         why "One weak cell is overcharged or reversed while the pack's voltage looks right; lithium cells then burn."
         change "Watch every cell with a management system, or by a strict written routine at each charge."
-        source "common practice; schools differ on the routine"
+        source "common practice; approaches differ on the routine"
     SeriesMotorUnloaded "safety.series-motor-unloaded" Note "motor" "" "series motor unloaded"
         why "A series motor without load speeds up until it bursts."
         change "Never run it at more than a few volts out of gear; fit an overspeed cut-out."

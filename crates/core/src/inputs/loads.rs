@@ -63,13 +63,13 @@ pub(super) const DEFINITIONS: &[InputDefinition] = &[
         }
     ),
     input!(
-        "brief.trips.comfort_w",
+        "brief.trips.hvac_w",
         "heater and cooling",
         MeterLoads,
         Value,
         Guess,
-        |d| d.brief.trips.iter().any(|t| t.comfort_w > 0.0).then_some((&d.brief.sources, "trips.comfort_w")),
-        |d, f| d.brief.trips.iter_mut().for_each(|t| t.comfort_w *= f)
+        |d| d.brief.trips.iter().any(|t| t.hvac_w > 0.0).then_some((&d.brief.sources, "trips.hvac_w")),
+        |d, f| d.brief.trips.iter_mut().for_each(|t| t.hvac_w *= f)
     ),
     input!("design.prices", "prices", AskPrices, Value, Handbook, |d| Some((&d.design.sources, "prices")), |d, f| {
         d.design.prices_mut().into_iter().for_each(|price| *price *= f);

@@ -4,12 +4,12 @@ use rayon::prelude::*;
 use serde::Serialize;
 
 use super::count::SearchReport;
-use super::front::Kept;
 use super::gearing::mount_words;
+use super::objectives::{AxisInfo, Figures6};
+use super::pareto::Kept;
 use super::request::{is_direct, is_salvaged};
-use super::scale::{AxisInfo, Six};
-use super::search::{Found, SCHOOLS, Search};
-use super::space::{Choice, PLACES, Task};
+use super::search::{APPROACHES, Found, Search};
+use super::space::{Configuration, PLACES, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::{Checked, MatchRequest, MotorPlace};
 use crate::error::Result;
@@ -126,12 +126,12 @@ pub struct WeakestClaim {
     pub limited_by: String,
 }
 
-/// The best of one school, in the answer or not.
+/// The best of one approach, in the answer or not.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct SchoolBest {
+pub struct ApproachBest {
     /// `direct`, `alternating`, `new` or `salvaged`.
-    pub school: String,
+    pub approach: String,
     /// Its best; absent when none of it meets the brief.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub best: Option<Match>,
@@ -147,8 +147,8 @@ pub struct MatchAnswer {
     pub axes: Vec<AxisInfo>,
     /// Designs that none beats, best first.
     pub designs: Vec<Match>,
-    /// The best of each school.
-    pub schools: Vec<SchoolBest>,
+    /// The best of each approach.
+    pub approaches: Vec<ApproachBest>,
     /// Parts left out because nobody said what their currency is worth.
     pub unpriced: Vec<String>,
     /// Where every combination went.
@@ -176,7 +176,7 @@ impl Progress<'_> {
     /// The figures it is judged by.
     #[must_use]
     pub fn axes(&self) -> Vec<AxisInfo> {
-        self.search.task.scale.axes.clone()
+        self.search.problem.objectives.axes.clone()
     }
 
     /// The best so far, at most `most`, without reasons.
@@ -184,7 +184,7 @@ impl Progress<'_> {
     pub fn leading(&self, most: usize) -> Vec<Match> {
         let mut designs = ranked(self.search);
         designs.truncate(most);
-        rows(self.search.task, &designs)
+        rows(self.search.problem, &designs)
     }
 }
 
@@ -204,27 +204,27 @@ pub fn search(
     cancel: &Cancel,
     mut go_on: impl FnMut(&Progress<'_>) -> bool,
 ) -> Result<MatchAnswer> {
-    let task = Task::of(document, library, request)?;
-    let mut search = Search::new(&task, cancel)?;
+    let problem = SearchProblem::of(document, library, request)?;
+    let mut search = Search::new(&problem, cancel)?;
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
-    let mut designs = rows(&task, &found);
+    let mut designs = rows(&problem, &found);
     let plain = without_idle_schedules(document);
-    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&task, &plain, &f.choice, cancel)).collect();
+    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&problem, &plain, &f.configuration, cancel)).collect();
     for (design, held) in designs.iter_mut().zip(holdbacks) {
         design.held_back = Some(held?);
     }
-    let schools = SCHOOLS
+    let approaches = APPROACHES
         .iter()
         .zip(&search.bests)
-        .map(|(school, best)| SchoolBest { school: (*school).to_owned(), best: best.as_ref().map(|b| row(&task, 0, &b.what)) })
+        .map(|(approach, best)| ApproachBest { approach: (*approach).to_owned(), best: best.as_ref().map(|b| row(&problem, 0, &b.what)) })
         .collect();
     Ok(MatchAnswer {
         complete: search.complete,
-        axes: task.scale.axes.clone(),
+        axes: problem.objectives.axes.clone(),
         designs,
-        schools,
-        unpriced: task.unpriced.clone(),
+        approaches,
+        unpriced: problem.unpriced.clone(),
         report: search.report(),
     })
 }
@@ -238,39 +238,39 @@ fn ranked<'a>(search: &'a Search<'_>) -> Vec<&'a Found> {
     kept.into_iter().map(|k| &k.what).collect()
 }
 
-fn rows(task: &Task, found: &[&Found]) -> Vec<Match> {
-    (1u32..).zip(found).map(|(place, f)| row(task, place, f)).collect()
+fn rows(problem: &SearchProblem, found: &[&Found]) -> Vec<Match> {
+    (1u32..).zip(found).map(|(place, f)| row(problem, place, f)).collect()
 }
 
-pub(super) fn pick(task: &Task, choice: &Choice) -> Pick {
+pub(super) fn pick(problem: &SearchProblem, configuration: &Configuration) -> Pick {
     let at = |i: u16| usize::from(i);
     Pick {
-        motor: task.motors[at(choice.motor)].written.name.clone(),
-        motor_count: u32::from(choice.count),
-        motor_place: PLACES[usize::from(choice.place)],
-        gearing: task.gearings[at(choice.gearing)].id.clone(),
-        controller: task.controllers[at(choice.controller)].written.name.clone(),
-        module: task.modules[at(choice.module)].written.name.clone(),
-        modules_in_series: u32::from(choice.series),
-        strings_in_parallel: u32::from(choice.parallel),
-        charger: task.chargers[at(choice.charger)].as_ref().map(|c| c.written.name.clone()),
+        motor: problem.motors[at(configuration.motor)].written.name.clone(),
+        motor_count: u32::from(configuration.count),
+        motor_place: PLACES[usize::from(configuration.place)],
+        gearing: problem.gearings[at(configuration.gearing)].id.clone(),
+        controller: problem.controllers[at(configuration.controller)].written.name.clone(),
+        module: problem.modules[at(configuration.module)].written.name.clone(),
+        modules_in_series: u32::from(configuration.series),
+        strings_in_parallel: u32::from(configuration.parallel),
+        charger: problem.chargers[at(configuration.charger)].as_ref().map(|c| c.written.name.clone()),
     }
 }
 
-pub(super) fn row(task: &Task, place: u32, found: &Found) -> Match {
-    let choice = &found.choice;
-    let pick = pick(task, choice);
-    let [cost, range_km, sprint_s, added_kg, charge_h, hill_percent]: Six = found.figures;
-    let active = |i: usize| task.scale.axes[i].active;
+pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
+    let configuration = &found.configuration;
+    let pick = pick(problem, configuration);
+    let [cost, range_km, sprint_s, added_kg, charge_h, hill_percent]: Figures6 = found.figures;
+    let active = |i: usize| problem.objectives.axes[i].active;
     let reached = |i: usize, x: f64| (active(i) && x.is_finite()).then_some(x);
-    let ready = &task.modules[usize::from(choice.module)];
+    let ready = &problem.modules[usize::from(configuration.module)];
     let module = &ready.written;
     let pack = crate::pack::PackModel::of(
-        &task.pack(&ready.counted, choice.series, choice.parallel),
-        &task.base.design.wiring,
-        crate::vehicle::Conditions::of(&task.base).pack_temperature_c,
+        &problem.pack(&ready.counted, configuration.series, configuration.parallel),
+        &problem.base.design.wiring,
+        crate::vehicle::Conditions::of(&problem.base).pack_temperature_c,
     );
-    let gearing = &task.gearings[usize::from(choice.gearing)];
+    let gearing = &problem.gearings[usize::from(configuration.gearing)];
     Match {
         group: format!(
             "{} x{} · {} · {} · {}",
@@ -284,9 +284,9 @@ pub(super) fn row(task: &Task, place: u32, found: &Found) -> Match {
         rank: found.rank,
         mount: mount_words(pick.motor_place, pick.motor_count),
         gearing: gearing.name.clone(),
-        layout: format!("{}s{}p", u32::from(choice.series) * module.cells_in_series, choice.parallel),
+        layout: format!("{}s{}p", u32::from(configuration.series) * module.cells_in_series, configuration.parallel),
         chemistry: module.chemistry.word().to_owned(),
-        direct_current: is_direct(&task.motors[usize::from(choice.motor)].written),
+        direct_current: is_direct(&problem.motors[usize::from(configuration.motor)].written),
         salvaged: is_salvaged(module),
         usable_kwh: pack.energy_wh(pack.soc_min, pack.soc_max) / 1000.0,
         cost,
@@ -309,8 +309,8 @@ fn without_idle_schedules(document: &Checked) -> Checked {
     document.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))
 }
 
-fn holdback(task: &Task, plain: &Checked, choice: &Choice, cancel: &Cancel) -> Result<Holdback> {
-    let document = plain.with_sound(|d| d.design = task.design(choice, false));
+fn holdback(problem: &SearchProblem, plain: &Checked, configuration: &Configuration, cancel: &Cancel) -> Result<Holdback> {
+    let document = plain.with_sound(|d| d.design = problem.design(configuration, false));
     let estimate = report_until(&document, cancel)?;
     let weakest_link = estimate.chain.weakest_peak;
     let rating = estimate.chain.links.iter().find(|l| l.kind == weakest_link).map_or_else(String::new, |l| l.rating.clone());

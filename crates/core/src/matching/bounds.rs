@@ -1,8 +1,8 @@
-//! The best that a choice can do, from closed forms; never worse than what the model computes.
+//! The best that a configuration can do, from closed forms; never worse than what the model computes.
 
-use super::scale::{Axis, Grades, SHORTFALL, Scale, Six};
-use super::sides::{Drive, GearSide, Ground, PackSide, Train};
-use super::space::{Must, Task};
+use super::objectives::{Axis, Bins, Figures6, Objectives, SHORTFALL};
+use super::space::{Constraint, SearchProblem};
+use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide, PackSide};
 use crate::figures::{Duty, FigureKind};
 use crate::findings::Rule;
 use crate::quantity::units::KMH_PER_M_S;
@@ -12,11 +12,11 @@ use crate::vehicle::{Road, Traction};
 /// Steps of speed in a bound of a sprint.
 const SPRINT_STEPS: usize = 24;
 
-/// Everything a bound of one choice looks at.
-pub(super) struct Look<'a> {
-    pub(super) task: &'a Task,
-    pub(super) ground: &'a Ground,
-    pub(super) train: &'a Train,
+/// Everything a bound of one configuration looks at.
+pub(super) struct Bound<'a> {
+    pub(super) problem: &'a SearchProblem,
+    pub(super) ground: &'a FixedVehicle,
+    pub(super) train: &'a Drivetrain,
     pub(super) drive: &'a Drive,
     /// Absent: whatever pack there is.
     pub(super) pack: Option<&'a PackSide>,
@@ -35,7 +35,7 @@ struct Power {
     motor_w: f64,
 }
 
-impl Look<'_> {
+impl Bound<'_> {
     /// What there is at most; `continuous` on continuous ratings.
     fn power(&self, continuous: bool) -> Power {
         let drive = self.drive;
@@ -72,7 +72,7 @@ impl Look<'_> {
     }
 
     fn grip_n(&self) -> f64 {
-        self.ground.grip_n(self.train.choice.place, self.mass_kg)
+        self.ground.grip_n(self.train.configuration.place, self.mass_kg)
     }
 
     /// Greatest pull at a speed over the gears that can turn so fast, N.
@@ -122,8 +122,8 @@ impl Look<'_> {
     }
 
     fn shift_s(&self) -> f64 {
-        let gearing = &self.task.gearings[usize::from(self.train.choice.gearing)];
-        gearing.driveline.as_ref().unwrap_or(&self.task.base.donor.driveline).shift_s
+        let gearing = &self.problem.gearings[usize::from(self.train.configuration.gearing)];
+        gearing.driveline.as_ref().unwrap_or(&self.problem.base.donor.driveline).shift_s
     }
 
     fn hill_percent(&self, kmh: f64, hold: Duty) -> f64 {
@@ -136,15 +136,15 @@ impl Look<'_> {
     fn range_km(&self, trip: usize) -> f64 {
         let Some(pack) = self.pack else { return f64::INFINITY };
         // A chain that may lag or be held back by heat may go further than one that keeps up.
-        let keeps_up = self.task.keeps(Rule::NotFollowed) && self.task.keeps(Rule::Heat);
-        if self.task.trip != Some(trip) || !keeps_up {
+        let keeps_up = self.problem.keeps(Rule::NotFollowed) && self.problem.keeps(Rule::Heat);
+        if self.problem.trip != Some(trip) || !keeps_up {
             return f64::INFINITY;
         }
-        let energy = self.train.energy(self.task, self.ground, trip, self.mass_kg);
+        let energy = self.train.energy(self.problem, self.ground, trip, self.mass_kg);
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
         let at = |amps: f64| amps * (pack.start_v + amps * pack.model.resistance_ohm);
         let (own_a, cells_a) = (self.drive.feedback_a, pack.feedback_a);
-        let feedback_w = at(own_a).min(at(cells_a) + self.ground.low_voltage_w + energy.comfort_w);
+        let feedback_w = at(own_a).min(at(cells_a) + self.ground.low_voltage_w + energy.hvac_w);
         let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
         energy.furthest_m(
             pack.usable_j,
@@ -169,30 +169,30 @@ impl Look<'_> {
     }
 
     /// Whether a goal on what the drive does may be met.
-    pub(super) fn may_meet(&self, must: &Must) -> bool {
-        match must.kind {
+    pub(super) fn may_meet(&self, constraint: &Constraint) -> bool {
+        match constraint.kind {
             FigureKind::Cost | FigureKind::AddedMass | FigureKind::Charge(_) => true,
             // Holding the wanted speed takes the power of the level road there.
             FigureKind::TopSpeed => {
-                let v = must.target / KMH_PER_M_S * (1.0 - 1e-9);
+                let v = constraint.target / KMH_PER_M_S * (1.0 - 1e-9);
                 let pull_n = self.pull_n(v, &self.power(false)).min(self.grip_n());
-                must.may_be_met(self.best(must.kind)) && pull_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
+                constraint.may_be_met(self.best(constraint.kind)) && pull_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
             }
-            kind => must.may_be_met(self.best(kind)),
+            kind => constraint.may_be_met(self.best(kind)),
         }
     }
 
     /// The least that goals which may be missed are missed by, sum of shares; cost, mass and what the charger leaves are given.
     fn shortfall(&self, cost: f64, added_kg: f64, charging: f64) -> f64 {
-        let one = |must: &Must| match must.kind {
-            FigureKind::Cost => must.shortfall(cost - 1e-6),
-            FigureKind::AddedMass => must.shortfall(added_kg - 1e-6),
+        let one = |constraint: &Constraint| match constraint.kind {
+            FigureKind::Cost => constraint.shortfall(cost - 1e-6),
+            FigureKind::AddedMass => constraint.shortfall(added_kg - 1e-6),
             FigureKind::Charge(_) | FigureKind::Energy(_) => 0.0,
             // A speed that the pull does not hold is missed by something; the search finds out by how much.
-            FigureKind::TopSpeed => must.shortfall(self.best(must.kind).min(self.held_kmh(must.target))),
-            kind => must.shortfall(self.best(kind)),
+            FigureKind::TopSpeed => constraint.shortfall(self.best(constraint.kind).min(self.held_kmh(constraint.target))),
+            kind => constraint.shortfall(self.best(kind)),
         };
-        (self.task.scale.soft.iter().map(one).sum::<f64>() + charging) * (1.0 - 1e-9)
+        (self.problem.objectives.relaxed.iter().map(one).sum::<f64>() + charging) * (1.0 - 1e-9)
     }
 
     /// The greatest speed up to `target_kmh` at which the greatest power still holds the level road, km/h.
@@ -214,18 +214,18 @@ impl Look<'_> {
     }
 
     /// Steps of the best it can be.
-    pub(super) fn grades(&self, cost: f64, added_kg: f64, hours: f64, charging: f64) -> Grades {
-        let scale = &self.task.scale;
-        let mut grades = scale.grades(&self.six(cost, added_kg, hours));
-        if !scale.soft.is_empty() {
-            grades[SHORTFALL] = Scale::shortfall_grade(self.shortfall(cost, added_kg, charging));
+    pub(super) fn bins(&self, cost: f64, added_kg: f64, hours: f64, charging: f64) -> Bins {
+        let objectives = &self.problem.objectives;
+        let mut bins = objectives.bins(&self.six(cost, added_kg, hours));
+        if !objectives.relaxed.is_empty() {
+            bins[SHORTFALL] = Objectives::shortfall_grade(self.shortfall(cost, added_kg, charging));
         }
-        grades
+        bins
     }
 
     /// The best of the six figures with the exact ones given.
-    fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Six {
-        let kinds = &self.task.scale.kinds;
+    fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Figures6 {
+        let kinds = &self.problem.objectives.kinds;
         std::array::from_fn(|i| match (Axis::ALL[i], kinds[i]) {
             (_, None) => 0.0,
             // A hair less, for sums made in another order.

@@ -1,9 +1,9 @@
 //! From the names of a pick to its design and its exact figures.
 
 use super::answer::{Pick, pick};
-use super::scale::Six;
+use super::objectives::Figures6;
 use super::search::Found;
-use super::space::{Choice, PLACES, Ready, Task};
+use super::space::{Configuration, PLACES, Ready, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::{Checked, Design, MatchRequest};
 use crate::error::{Problem, Problems, Result};
@@ -15,17 +15,17 @@ use crate::library::Part;
 /// # Errors
 /// What [`MatchRequest::check`] refuses, and names in the pick that the library or the donor's gearings do not have.
 pub fn design_of(document: &Checked, library: &[Part], request: &MatchRequest, pick: &Pick) -> Result<Design> {
-    let task = Task::of(document, library, request)?;
-    let choice = choice_of(&task, pick, "pick")?;
-    Ok(task.design(&choice, false))
+    let problem = SearchProblem::of(document, library, request)?;
+    let configuration = choice_of(&problem, pick, "pick")?;
+    Ok(problem.design(&configuration, false))
 }
 
 fn position<T>(all: &[Ready<T>], name: &str, of: impl Fn(&T) -> &str) -> Option<u16> {
     all.iter().position(|r| of(&r.written) == name).map(|i| i as u16)
 }
 
-/// The choice a pick names.
-pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> {
+/// The configuration a pick names.
+pub(super) fn choice_of(problem: &SearchProblem, pick: &Pick, path: &str) -> Result<Configuration> {
     let mut problems = Problems::new();
     let mut found = |key: &str, given: &str, at: Option<u16>, accepted: &str| {
         if at.is_none() {
@@ -34,13 +34,13 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
         at.unwrap_or_default()
     };
     let known = "a part that the library has and the search allows is needed";
-    let motor = found("motor", &pick.motor, position(&task.motors, &pick.motor, |m| &m.name), known);
-    let controller = found("controller", &pick.controller, position(&task.controllers, &pick.controller, |c| &c.name), known);
-    let module = found("module", &pick.module, position(&task.modules, &pick.module, |m| &m.name), known);
-    let gearing = task.gearings.iter().position(|g| g.id == pick.gearing).map(|i| i as u16);
-    let ways: Vec<&str> = task.gearings.iter().map(|g| g.id.as_str()).collect();
+    let motor = found("motor", &pick.motor, position(&problem.motors, &pick.motor, |m| &m.name), known);
+    let controller = found("controller", &pick.controller, position(&problem.controllers, &pick.controller, |c| &c.name), known);
+    let module = found("module", &pick.module, position(&problem.modules, &pick.module, |m| &m.name), known);
+    let gearing = problem.gearings.iter().position(|g| g.id == pick.gearing).map(|i| i as u16);
+    let ways: Vec<&str> = problem.gearings.iter().map(|g| g.id.as_str()).collect();
     let gearing = found("gearing", &pick.gearing, gearing, &format!("this donor can be geared: {}", ways.join(", ")));
-    let named = |name: &str| task.chargers.iter().position(|c| c.as_ref().is_some_and(|c| c.written.name == name)).map(|i| i as u16);
+    let named = |name: &str| problem.chargers.iter().position(|c| c.as_ref().is_some_and(|c| c.written.name == name)).map(|i| i as u16);
     let charger = match &pick.charger {
         Some(name) => found("charger", name, named(name), known),
         None => 0,
@@ -57,7 +57,7 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
     if !problems.is_empty() {
         return Err(problems.into_error());
     }
-    Ok(Choice {
+    Ok(Configuration {
         motor,
         count: pick.motor_count as u16,
         place: PLACES.iter().position(|p| *p == pick.motor_place).unwrap_or_default() as u8,
@@ -70,32 +70,32 @@ pub(super) fn choice_of(task: &Task, pick: &Pick, path: &str) -> Result<Choice> 
     })
 }
 
-/// Exact figures of a choice, whatever its rules and goals say.
-pub(super) fn assess(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Found> {
-    let document = task.document(choice);
+/// Exact figures of a configuration, whatever its rules and goals say.
+pub(super) fn assess(problem: &SearchProblem, configuration: &Configuration, cancel: &Cancel) -> Result<Found> {
+    let document = problem.document(configuration);
     let point = OperatingPoint::of(&document)?;
-    let own_trips = task.traced(&document)?;
-    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&task.trips), cancel);
-    let mut figures: Six = [0.0; 6];
-    for (figure, kind) in figures.iter_mut().zip(&task.scale.kinds) {
+    let own_trips = problem.traced(&document)?;
+    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&problem.trips), cancel);
+    let mut figures: Figures6 = [0.0; 6];
+    for (figure, kind) in figures.iter_mut().zip(&problem.objectives.kinds) {
         if let Some(kind) = kind {
             *figure = evaluator.value(*kind)?;
         }
     }
-    let rank = task.scale.rank(&task.scale.grades(&figures));
-    Ok(Found { choice: *choice, figures, rank })
+    let rank = problem.objectives.rank(&problem.objectives.bins(&figures));
+    Ok(Found { configuration: *configuration, figures, rank })
 }
 
-/// What a choice reaches of each goal that must be met, in their order.
-pub(super) fn reached(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Vec<f64>> {
-    let document = task.document(choice);
+/// What a configuration reaches of each goal that must be met, in their order.
+pub(super) fn reached(problem: &SearchProblem, configuration: &Configuration, cancel: &Cancel) -> Result<Vec<f64>> {
+    let document = problem.document(configuration);
     let point = OperatingPoint::of(&document)?;
-    let own_trips = task.traced(&document)?;
-    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&task.trips), cancel);
-    task.musts.iter().map(|m| evaluator.value(m.kind)).collect()
+    let own_trips = problem.traced(&document)?;
+    let mut evaluator = Evaluator::new(&document, &point, own_trips.as_deref().unwrap_or(&problem.trips), cancel);
+    problem.constraints.iter().map(|m| evaluator.value(m.kind)).collect()
 }
 
-/// The same choice among the lists of another task of the same library.
-pub(super) fn carried(from: &Task, to: &Task, choice: &Choice) -> Result<Choice> {
-    choice_of(to, &pick(from, choice), "pick")
+/// The same configuration among the lists of another problem of the same library.
+pub(super) fn carried(from: &SearchProblem, to: &SearchProblem, configuration: &Configuration) -> Result<Configuration> {
+    choice_of(to, &pick(from, configuration), "pick")
 }

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::space::Task;
+use super::space::SearchProblem;
 use crate::findings::Rule;
 
 /// One reason why combinations are not in the answer.
@@ -19,7 +19,7 @@ pub struct Cut {
     pub simulated: u64,
 }
 
-/// Counts of a search. `raw` is the sum of all cuts, of `beaten_by_bound`, `beaten` and `kept`.
+/// Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated` and `kept`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SearchReport {
@@ -28,9 +28,9 @@ pub struct SearchReport {
     /// Cut by a rule or a goal, in the order they are looked at.
     pub cuts: Vec<Cut>,
     /// Cannot beat the answer even at their best.
-    pub beaten_by_bound: u64,
-    /// Simulated and beaten.
-    pub beaten: u64,
+    pub dominated_by_bound: u64,
+    /// Simulated and dominated.
+    pub dominated: u64,
     /// In the answer.
     pub kept: u64,
     /// Combinations looked at by closed forms one by one.
@@ -65,7 +65,7 @@ pub(super) const OUTCLASSED: Why = RULES.len();
 pub(super) struct Counts {
     /// By rule, then by goal.
     pub(super) cuts: Vec<(u64, u64)>,
-    pub(super) beaten_by_bound: u64,
+    pub(super) dominated_by_bound: u64,
     pub(super) bounded: u64,
     pub(super) simulated: u64,
     pub(super) driven: u64,
@@ -80,8 +80,8 @@ pub(super) fn rule(rule: Rule) -> Why {
     place.unwrap_or_default()
 }
 
-pub(super) const fn goal(must: usize) -> Why {
-    OUTCLASSED + 1 + must
+pub(super) const fn goal(constraint: usize) -> Why {
+    OUTCLASSED + 1 + constraint
 }
 
 /// The goal a cut belongs to, if it is one.
@@ -90,17 +90,17 @@ pub(super) fn goal_of(why: Why) -> Option<usize> {
 }
 
 /// Rule id of a cut.
-pub(super) fn id(why: Why, task: &Task) -> String {
+pub(super) fn id(why: Why, problem: &SearchProblem) -> String {
     match goal_of(why) {
-        Some(i) if task.musts[i].id.starts_with("request.") => task.musts[i].id.clone(),
-        Some(i) => format!("goal.{}", task.musts[i].id),
+        Some(i) if problem.constraints[i].id.starts_with("request.") => problem.constraints[i].id.clone(),
+        Some(i) => format!("goal.{}", problem.constraints[i].id),
         None => RULES.get(why).map_or("charger.outclassed", |r| r.id()).to_owned(),
     }
 }
 
 impl Counts {
-    pub(super) fn new(task: &Task) -> Self {
-        Self { cuts: vec![(0, 0); goal(task.musts.len())], beaten_by_bound: 0, bounded: 0, simulated: 0, driven: 0 }
+    pub(super) fn new(problem: &SearchProblem) -> Self {
+        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], dominated_by_bound: 0, bounded: 0, simulated: 0, driven: 0 }
     }
 
     pub(super) fn cut(&mut self, why: Why, combinations: u64) {
@@ -117,15 +117,15 @@ impl Counts {
             own.0 += more.0;
             own.1 += more.1;
         }
-        self.beaten_by_bound += other.beaten_by_bound;
+        self.dominated_by_bound += other.dominated_by_bound;
         self.bounded += other.bounded;
         self.simulated += other.simulated;
         self.driven += other.driven;
     }
 
-    pub(super) fn report(&self, task: &Task, raw: u64, kept: u64) -> SearchReport {
+    pub(super) fn report(&self, problem: &SearchProblem, raw: u64, kept: u64) -> SearchReport {
         let name = |why: Why| match goal_of(why) {
-            Some(i) => task.musts[i].name.clone(),
+            Some(i) => problem.constraints[i].name.clone(),
             None => RULES.get(why).map_or("another charger fills the pack as fast, costs and weighs no more", |r| r.short()).to_owned(),
         };
         let cuts: Vec<Cut> = self
@@ -133,13 +133,13 @@ impl Counts {
             .iter()
             .enumerate()
             .filter(|(_, c)| c.0 > 0)
-            .map(|(why, c)| Cut { rule: id(why, task), name: name(why), combinations: c.0, simulated: c.1 })
+            .map(|(why, c)| Cut { rule: id(why, problem), name: name(why), combinations: c.0, simulated: c.1 })
             .collect();
         let cut: u64 = cuts.iter().map(|c| c.combinations).sum();
         SearchReport {
             raw,
-            beaten_by_bound: self.beaten_by_bound,
-            beaten: raw.saturating_sub(cut + self.beaten_by_bound + kept),
+            dominated_by_bound: self.dominated_by_bound,
+            dominated: raw.saturating_sub(cut + self.dominated_by_bound + kept),
             kept,
             bounded: self.bounded,
             simulated: self.simulated,

@@ -4,11 +4,11 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use rayon::prelude::*;
 
-use super::bounds::Look;
+use super::bounds::Bound;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
-use super::scale::Grades;
-use super::sides::{ChargerSide, Drive, Ground, PackSide, Train, drives, trains};
-use super::space::{Choice, Must, Task};
+use super::objectives::Bins;
+use super::space::{Configuration, Constraint, SearchProblem};
+use super::subsystems::{ChargerSide, Drive, Drivetrain, FixedVehicle, PackSide, drives, trains};
 use crate::cancel::Cancel;
 use crate::charge::charge;
 use crate::error::{Error, Result};
@@ -19,9 +19,9 @@ use crate::library::Module;
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]
-pub(super) struct Space {
-    pub(super) ground: Ground,
-    pub(super) trains: Vec<Train>,
+pub(super) struct SearchSpace {
+    pub(super) ground: FixedVehicle,
+    pub(super) trains: Vec<Drivetrain>,
     pub(super) drives: Vec<Drive>,
     groups: Vec<Group>,
     pub(super) packs: Vec<PackSide>,
@@ -47,27 +47,27 @@ pub(super) struct Candidate {
     pub(super) drive: u32,
     pub(super) pack: u32,
     pub(super) charger: u32,
-    pub(super) grades: Grades,
+    pub(super) bins: Bins,
     pub(super) rank: f64,
     pub(super) cost: f64,
     pub(super) added_kg: f64,
 }
 
-impl Space {
+impl SearchSpace {
     /// # Errors
     /// Where the library is too large to be held in memory, or the search was told to stop.
-    pub(super) fn of(task: &Task, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
-        check_size(task)?;
-        let ground = Ground::of(task);
-        let trains = trains(task, &ground);
-        let (all, other_kind) = drives(task, &trains);
-        let packs = |m: &Module| task.series(m).map(|s| task.parallel(s).len() as u64).sum::<u64>();
-        let strings: u64 = task.modules.iter().map(|m| packs(&m.written)).sum();
-        let energies = strings * task.chargers.len() as u64;
-        let raw = trains.len() as u64 * task.controllers.len() as u64 * energies;
+    pub(super) fn of(problem: &SearchProblem, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
+        check_size(problem)?;
+        let ground = FixedVehicle::of(problem);
+        let trains = trains(problem, &ground);
+        let (all, other_kind) = drives(problem, &trains);
+        let packs = |m: &Module| problem.series(m).map(|s| problem.parallel(s).len() as u64).sum::<u64>();
+        let strings: u64 = problem.modules.iter().map(|m| packs(&m.written)).sum();
+        let energies = strings * problem.chargers.len() as u64;
+        let raw = trains.len() as u64 * problem.controllers.len() as u64 * energies;
         counts.cut(rule(Rule::MotorKind), other_kind * energies);
         let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
-        let least_pack_kg = task.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
+        let least_pack_kg = problem.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
         let mut kept = Vec::with_capacity(all.len());
         for (i, drive) in all.into_iter().enumerate() {
             if i % 4096 == 0 {
@@ -75,15 +75,15 @@ impl Space {
             }
             let train = &trains[drive.train as usize];
             let mass_kg = ground.test_kg(drive.mass_kg + least_pack_kg);
-            let look = Look { task, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
+            let look = Bound { problem, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
             // Hills and top speed only get harder with mass; sprints are left to where the mass is known.
-            let dead = task.musts.iter().position(|m| !matches!(m.kind, FigureKind::Sprint(..)) && !look.may_meet(m));
+            let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Sprint(..)) && !look.may_meet(m));
             match dead {
-                Some(must) => counts.cut(goal(must), energies),
+                Some(constraint) => counts.cut(goal(constraint), energies),
                 None => kept.push(drive),
             }
         }
-        let groups = groups(task, &trains, &kept);
+        let groups = groups(problem, &trains, &kept);
         Ok(Self { ground, trains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw })
     }
 
@@ -91,18 +91,21 @@ impl Space {
     ///
     /// # Errors
     /// [`Error::Cancelled`].
-    pub(super) fn lay_packs(&mut self, task: &Task, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
+    pub(super) fn lay_packs(&mut self, problem: &SearchProblem, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
         self.packs.clear();
         self.feeds.clear();
-        let strings: Vec<(u16, u16)> =
-            (0u16..).zip(&task.modules).flat_map(|(m, module)| task.series(&module.written).map(move |s| (m, s))).step_by(every).collect();
+        let strings: Vec<(u16, u16)> = (0u16..)
+            .zip(&problem.modules)
+            .flat_map(|(m, module)| problem.series(&module.written).map(move |s| (m, s)))
+            .step_by(every)
+            .collect();
         let found: Vec<(Vec<PackSide>, Vec<usize>, Counts)> = strings
             .par_iter()
             .map(|(module, series)| {
-                let mut counts = Counts::new(task);
-                let feeds = self.feeds(task, (*module, *series), &mut counts);
+                let mut counts = Counts::new(problem);
+                let feeds = self.feeds(problem, (*module, *series), &mut counts);
                 let packs =
-                    if feeds.is_empty() { Vec::new() } else { self.packs_of(task, (*module, *series), &feeds, &mut counts, cancel) };
+                    if feeds.is_empty() { Vec::new() } else { self.packs_of(problem, (*module, *series), &feeds, &mut counts, cancel) };
                 (packs, feeds, counts)
             })
             .collect();
@@ -116,10 +119,10 @@ impl Space {
     }
 
     /// Groups that take the full-charge voltage of so many modules in series.
-    fn feeds(&self, task: &Task, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
-        let record = &task.modules[usize::from(module)].counted;
+    fn feeds(&self, problem: &SearchProblem, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
+        let record = &problem.modules[usize::from(module)].counted;
         let full_v = f64::from(series) * f64::from(record.cells_in_series) * record.full_voltage_v;
-        let each = task.parallel(series).len() as u64 * task.chargers.len() as u64;
+        let each = problem.parallel(series).len() as u64 * problem.chargers.len() as u64;
         let mut feeds = Vec::new();
         for (i, group) in self.groups.iter().enumerate() {
             let why = if full_charge_over(full_v, group.controller_max_v) {
@@ -138,28 +141,35 @@ impl Space {
     }
 
     /// Packs of some modules in series with their chargers, as many strings in parallel as any goal lets them have.
-    fn packs_of(&self, task: &Task, (module, series): (u16, u16), feeds: &[usize], counts: &mut Counts, cancel: &Cancel) -> Vec<PackSide> {
+    fn packs_of(
+        &self,
+        problem: &SearchProblem,
+        (module, series): (u16, u16),
+        feeds: &[usize],
+        counts: &mut Counts,
+        cancel: &Cancel,
+    ) -> Vec<PackSide> {
         let fed: u64 = feeds.iter().map(|g| self.groups[*g].drives.len() as u64).sum();
         let least = |of: fn(&Group) -> f64| feeds.iter().map(|g| of(&self.groups[*g])).fold(f64::INFINITY, f64::min);
         let (drive_price, drive_kg) = (least(|g| g.least_price), least(|g| g.least_kg));
-        let chargers = || task.chargers.iter().flatten();
+        let chargers = || problem.chargers.iter().flatten();
         let charger_price = chargers().map(|c| c.counted.price).fold(f64::INFINITY, f64::min);
         let charger_kg = chargers().map(|c| c.counted.mass_kg).fold(f64::INFINITY, f64::min);
         let or_none = |x: f64| if x.is_finite() { x } else { 0.0 };
         let (charger_price, charger_kg) = (or_none(charger_price), or_none(charger_kg));
         let mut packs = Vec::new();
-        for parallel in task.parallel(series) {
+        for parallel in problem.parallel(series) {
             if cancel.is_cancelled() {
                 break;
             }
-            let (pack_kg, pack_price) = task.pack_mass_and_price(module, series, parallel);
-            let too_much = self.too_much(task, drive_price + pack_price + charger_price, drive_kg + pack_kg + charger_kg);
+            let (pack_kg, pack_price) = problem.pack_mass_and_price(module, series, parallel);
+            let too_much = self.too_much(problem, drive_price + pack_price + charger_price, drive_kg + pack_kg + charger_kg);
             if let Some(why) = too_much {
-                counts.cut(why, fed * task.chargers.len() as u64);
+                counts.cut(why, fed * problem.chargers.len() as u64);
                 continue;
             }
-            let mut pack = PackSide::of(task, module, series, parallel, task.trip);
-            self.add_chargers(task, &mut pack, (drive_price, drive_kg), fed, counts);
+            let mut pack = PackSide::of(problem, module, series, parallel, problem.trip);
+            self.add_chargers(problem, &mut pack, (drive_price, drive_kg), fed, counts);
             if !pack.chargers.is_empty() {
                 packs.push(pack);
             }
@@ -168,41 +178,48 @@ impl Space {
     }
 
     /// The goal or rating plate that some price and mass of drive, pack and charger cannot keep to.
-    fn too_much(&self, task: &Task, price: f64, added_kg: f64) -> Option<Why> {
-        let over = |must: &Must| match must.kind {
-            FigureKind::Cost => !must.may_be_met(self.ground.bare_cost + price),
-            FigureKind::AddedMass => !must.may_be_met(self.ground.bare_change_kg + added_kg),
+    fn too_much(&self, problem: &SearchProblem, price: f64, added_kg: f64) -> Option<Why> {
+        let over = |constraint: &Constraint| match constraint.kind {
+            FigureKind::Cost => !constraint.may_be_met(self.ground.bare_cost + price),
+            FigureKind::AddedMass => !constraint.may_be_met(self.ground.bare_change_kg + added_kg),
             _ => false,
         };
-        if let Some(i) = task.musts.iter().position(over) {
+        if let Some(i) = problem.constraints.iter().position(over) {
             return Some(goal(i));
         }
         let test_kg = self.ground.test_kg(added_kg);
         self.ground.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(plate, _)| rule(*plate))
     }
 
-    fn add_chargers(&self, task: &Task, pack: &mut PackSide, (drive_price, drive_kg): (f64, f64), fed: u64, counts: &mut Counts) {
-        let mut document = task
+    fn add_chargers(
+        &self,
+        problem: &SearchProblem,
+        pack: &mut PackSide,
+        (drive_price, drive_kg): (f64, f64),
+        fed: u64,
+        counts: &mut Counts,
+    ) {
+        let mut document = problem
             .light
             .clone()
-            .with(|d| d.design.pack = Some(task.pack(&task.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
+            .with(|d| d.design.pack = Some(problem.pack(&problem.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
         let full_v = pack.model.full_v;
         let window = (pack.model.soc_min, pack.model.soc_max);
         let mut fitting: Vec<ChargerSide> = Vec::new();
-        for (place, charger) in (0u16..).zip(&task.chargers) {
+        for (place, charger) in (0u16..).zip(&problem.chargers) {
             let record = charger.as_ref().map(|c| &c.counted);
             if let Some(c) = record {
                 if charger_over_pack(full_v, c.output_min_v) {
                     counts.cut(rule(Rule::ChargerOverPack), fed);
                     continue;
                 }
-                if charger_under_pack(full_v, c.output_max_v) && task.keeps(Rule::ChargerUnderPack) {
+                if charger_under_pack(full_v, c.output_max_v) && problem.keeps(Rule::ChargerUnderPack) {
                     counts.cut(rule(Rule::ChargerUnderPack), fed);
                     continue;
                 }
             }
             let (price, mass_kg) = record.map_or((0.0, 0.0), |c| (c.price, c.mass_kg));
-            if let Some(why) = self.too_much(task, drive_price + pack.price + price, drive_kg + pack.mass_kg + mass_kg) {
+            if let Some(why) = self.too_much(problem, drive_price + pack.price + price, drive_kg + pack.mass_kg + mass_kg) {
                 counts.cut(why, fed);
                 continue;
             }
@@ -211,35 +228,35 @@ impl Space {
                 let session = charge(&document, &pack.model, &document.brief.sockets[socket], window.0, window.1);
                 session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
             };
-            let missed = task.musts.iter().position(|m| matches!(m.kind, FigureKind::Charge(i) if !m.met(hours(i))));
-            if let Some(must) = missed {
-                counts.cut(goal(must), fed);
+            let missed = problem.constraints.iter().position(|m| matches!(m.kind, FigureKind::Charge(i) if !m.met(hours(i))));
+            if let Some(constraint) = missed {
+                counts.cut(goal(constraint), fed);
                 continue;
             }
-            let counting = match task.scale.kinds[4] {
+            let counting = match problem.objectives.kinds[4] {
                 Some(FigureKind::Charge(i)) => hours(i),
                 _ => 0.0,
             };
-            let charging = |m: &Must| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
-            let shortfall = task.scale.soft.iter().map(charging).sum();
+            let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
+            let shortfall = problem.objectives.relaxed.iter().map(charging).sum();
             fitting.push(ChargerSide { place, mass_kg, price, hours: counting, shortfall });
         }
-        let grade = |c: &ChargerSide| task.scale.grade(4, c.hours);
+        let bin = |c: &ChargerSide| problem.objectives.bin(4, c.hours);
         let outclasses = |a: &ChargerSide, b: &ChargerSide| {
-            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && grade(a) <= grade(b) && a.shortfall <= b.shortfall;
-            let better = a.price < b.price || a.mass_kg < b.mass_kg || grade(a) < grade(b) || a.shortfall < b.shortfall;
+            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && bin(a) <= bin(b) && a.shortfall <= b.shortfall;
+            let better = a.price < b.price || a.mass_kg < b.mass_kg || bin(a) < bin(b) || a.shortfall < b.shortfall;
             no_worse && (better || a.place < b.place)
         };
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
         counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
 
-    /// Candidates of one pack that may be in the answer, given what is `beaten` already.
+    /// Candidates of one pack that may be in the answer, given what is `dominated` already.
     pub(super) fn candidates(
         &self,
-        task: &Task,
+        problem: &SearchProblem,
         at: usize,
-        beaten: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
         counts: &mut Counts,
         (held, cancel): (&AtomicUsize, &Cancel),
     ) -> Vec<Candidate> {
@@ -249,7 +266,7 @@ impl Space {
             for numbers in self.groups[*group].drives.chunks(64) {
                 let before = out.len();
                 for number in numbers {
-                    self.pair(task, (at, pack), *number, beaten, counts, &mut out);
+                    self.pair(problem, (at, pack), *number, dominated, counts, &mut out);
                 }
                 // More than memory bears is thrown away anyhow.
                 if held.fetch_add(out.len() - before, Ordering::Relaxed) > MOST_CANDIDATES || cancel.is_cancelled() {
@@ -262,50 +279,50 @@ impl Space {
 
     fn pair(
         &self,
-        task: &Task,
+        problem: &SearchProblem,
         (at, pack): (usize, &PackSide),
         number: u32,
-        beaten: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
         counts: &mut Counts,
         out: &mut Vec<Candidate>,
     ) {
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
-        if controller_over_pack(drive.asked_a, pack.model.peak_a) && task.keeps(Rule::ControllerOverPack) {
+        if controller_over_pack(drive.asked_a, pack.model.peak_a) && problem.keeps(Rule::ControllerOverPack) {
             return counts.cut(rule(Rule::ControllerOverPack), each);
         }
-        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && task.keeps(Rule::SagBelowCutoff) {
+        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
             return counts.cut(rule(Rule::SagBelowCutoff), each);
         }
         let train = &self.trains[drive.train as usize];
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.
-        if let (Some(must), Some(charger)) = (self.counting_range(task), pack.chargers.first()) {
+        if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
             let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
-            if look.best(task.musts[must].kind) * CHARGERS_APART < task.musts[must].target {
+            let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
+            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
                 counts.bounded += 1;
-                return counts.cut(goal(must), each);
+                return counts.cut(goal(constraint), each);
             }
         }
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            if let Some(why) = self.too_much(task, price, kg) {
+            if let Some(why) = self.too_much(problem, price, kg) {
                 counts.cut(why, 1);
                 continue;
             }
             let mass_kg = self.ground.test_kg(kg);
-            let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
+            let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
             counts.bounded += 1;
-            if let Some(must) = task.musts.iter().position(|m| !look.may_meet(m)) {
-                counts.cut(goal(must), 1);
+            if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
+                counts.cut(goal(constraint), 1);
                 continue;
             }
             let (cost, added_kg) = (self.ground.bare_cost + price, self.ground.bare_change_kg + kg);
-            let grades = look.grades(cost, added_kg, charger.hours, charger.shortfall);
-            let rank = task.scale.rank(&grades);
-            let candidate = Candidate { drive: number, pack: at as u32, charger: c, grades, rank, cost, added_kg };
-            if beaten(&candidate, self) {
-                counts.beaten_by_bound += 1;
+            let bins = look.bins(cost, added_kg, charger.hours, charger.shortfall);
+            let rank = problem.objectives.rank(&bins);
+            let candidate = Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg };
+            if dominated(&candidate, self) {
+                counts.dominated_by_bound += 1;
             } else {
                 out.push(candidate);
             }
@@ -313,39 +330,36 @@ impl Space {
     }
 
     /// The goal on the range that counts, if it must be met.
-    fn counting_range(&self, task: &Task) -> Option<usize> {
-        let counting = task.trip?;
-        task.musts.iter().position(|m| m.kind == FigureKind::Range(counting))
+    fn counting_range(&self, problem: &SearchProblem) -> Option<usize> {
+        let counting = problem.trip?;
+        problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
     }
 
     /// Closer bounds of a candidate, and the goal they show to be out of reach.
-    pub(super) fn closer_look(&self, task: &Task, candidate: &Candidate) -> (Grades, Option<Why>) {
+    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate) -> (Bins, Option<Why>) {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
         let train = &self.trains[drive.train as usize];
         let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-        let look = Look { task, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: true };
-        let missed = task.musts.iter().position(|m| !look.may_meet(m)).map(goal);
-        let grades = if missed.is_some() {
-            candidate.grades
-        } else {
-            look.grades(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall)
-        };
-        (grades, missed)
+        let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: true };
+        let missed = problem.constraints.iter().position(|m| !look.may_meet(m)).map(goal);
+        let bins =
+            if missed.is_some() { candidate.bins } else { look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall) };
+        (bins, missed)
     }
 
-    /// The choice a candidate stands for.
-    pub(super) fn choice(&self, candidate: &Candidate) -> Choice {
+    /// The configuration a candidate stands for.
+    pub(super) fn configuration(&self, candidate: &Candidate) -> Configuration {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
-        Choice {
+        Configuration {
             controller: drive.controller,
             module: pack.module,
             series: pack.series,
             parallel: pack.parallel,
             charger: pack.chargers[candidate.charger as usize].place,
-            ..self.trains[drive.train as usize].choice
+            ..self.trains[drive.train as usize].configuration
         }
     }
 }
@@ -369,17 +383,17 @@ pub(super) fn too_many(most: usize, what: &str) -> Error {
 }
 
 /// Refuses a search that memory would not bear, before anything is made for it.
-fn check_size(task: &Task) -> Result<()> {
+fn check_size(problem: &SearchProblem) -> Result<()> {
     let (mut trains, mut drives) = (0usize, 0usize);
-    for motor in &task.motors {
-        let controllers = task.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
-        for (place, _) in task.mounts(&motor.written) {
-            let own = task.gearings.iter().filter(|g| Task::fits(g, place)).count();
+    for motor in &problem.motors {
+        let controllers = problem.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
+        for (place, _) in problem.mounts(&motor.written) {
+            let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place)).count();
             trains += own;
             drives += own * controllers;
         }
     }
-    let packs: usize = task.modules.iter().flat_map(|m| task.series(&m.written)).map(|s| task.parallel(s).len()).sum();
+    let packs: usize = problem.modules.iter().flat_map(|m| problem.series(&m.written)).map(|s| problem.parallel(s).len()).sum();
     for (count, most, what) in [
         (trains, MOST_TRAINS, "motors on gearings"),
         (drives, MOST_DRIVES, "pairs of motor, gearing and controller"),
@@ -392,10 +406,10 @@ fn check_size(task: &Task) -> Result<()> {
     Ok(())
 }
 
-fn groups(task: &Task, trains: &[Train], drives: &[Drive]) -> Vec<Group> {
+fn groups(problem: &SearchProblem, trains: &[Drivetrain], drives: &[Drive]) -> Vec<Group> {
     let mut groups: Vec<Group> = Vec::new();
     for (number, drive) in (0u32..).zip(drives) {
-        let controller_max_v = task.controllers[usize::from(drive.controller)].written.max_voltage_v;
+        let controller_max_v = problem.controllers[usize::from(drive.controller)].written.max_voltage_v;
         let motor_max_v = trains[drive.train as usize].motor_max_v;
         let same = |g: &&mut Group| g.min_v == drive.min_v && g.controller_max_v == controller_max_v && g.motor_max_v == motor_max_v;
         let group = match groups.iter_mut().find(same) {

@@ -43,7 +43,7 @@ pub struct WheelNeed {
     pub goal: String,
     /// Name.
     pub name: String,
-    /// A must, or a wish.
+    /// A constraint, or a wish.
     pub level: GoalLevel,
     /// Speed at which it is asked, km/h.
     pub speed_kmh: f64,
@@ -196,7 +196,7 @@ pub struct Needs {
     pub impossible: Vec<Impossible>,
     /// Speeds of the road lines, km/h.
     pub speed_kmh: Vec<f64>,
-    /// The road on grades.
+    /// The road on bins.
     pub road: Vec<RoadLine>,
 }
 
@@ -355,8 +355,8 @@ impl Asking<'_> {
         }
         let length_m = trace.distance_m().max(1.0);
         let low = &document.design.low_voltage;
-        let comfort_w = trip.comfort_w + season.1.map_or(0.0, |s| s.comfort_w);
-        let beside_j = (low.load_w / low.converter_efficiency + comfort_w) * trace.duration_s();
+        let hvac_w = trip.hvac_w + season.1.map_or(0.0, |s| s.hvac_w);
+        let beside_j = (low.load_w / low.converter_efficiency + hvac_w) * trace.duration_s();
         let back_j = document.design.regeneration.share_or_usual() * PACK_TO_WHEEL * braked_j;
         let pack_j = (pulled_j / PACK_TO_WHEEL - back_j + beside_j).max(0.0);
         // J over m is kJ over km; 3.6 kJ are a watt-hour.

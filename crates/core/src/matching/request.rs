@@ -1,6 +1,6 @@
-//! What is searched for: which figures count, which parts are in hand, which schools are followed.
+//! What is searched for: which figures count, which parts are in hand, which approaches are followed.
 
-use crate::document::{CellSchool, Chosen, CurrentSchool, Document, MatchRequest, Measure, PackSchool};
+use crate::document::{CellApproach, Chosen, CurrentApproach, Document, MatchRequest, Measure, PackApproach};
 use crate::error::{Problem, Problems, Result};
 use crate::findings::Rule;
 use crate::library::{Chemistry, Module, Motor, MotorKind, Part};
@@ -17,7 +17,7 @@ pub fn is_salvaged(module: &Module) -> bool {
     module.capacity_share < 1.0
 }
 
-impl CurrentSchool {
+impl CurrentApproach {
     pub(super) fn takes(self, motor: &Motor) -> bool {
         match self {
             Self::Any => true,
@@ -27,7 +27,7 @@ impl CurrentSchool {
     }
 }
 
-impl CellSchool {
+impl CellApproach {
     pub(super) fn takes(self, module: &Module) -> bool {
         match self {
             Self::Any => true,
@@ -37,7 +37,7 @@ impl CellSchool {
     }
 }
 
-impl PackSchool {
+impl PackApproach {
     /// Share of a range goal asked of one charge.
     pub(super) fn range_share(self) -> f64 {
         match self {
@@ -140,7 +140,7 @@ impl MatchRequest {
                 "the second speed must be above the first, 0 to 300 km/h",
             ));
         }
-        if let PackSchool::Small { range_share, charge_h } = self.pack {
+        if let PackApproach::Small { range_share, charge_h } = self.pack {
             within("pack.range_share", range_share, 0.05, 1.0, "", &mut problems);
             within("pack.charge_h", charge_h, 0.1, 48.0, "h", &mut problems);
         }
@@ -188,8 +188,8 @@ impl MatchRequest {
     /// Trip whose range counts.
     pub(super) fn trip_of(&self, document: &Document) -> Option<String> {
         let goals = || document.brief.goals.iter();
-        let asked = |must: bool| {
-            goals().filter(|g| !must || g.level == crate::document::GoalLevel::Must).find_map(|g| match &g.measure {
+        let asked = |required: bool| {
+            goals().filter(|g| !required || g.level == crate::document::GoalLevel::Required).find_map(|g| match &g.measure {
                 Measure::Range { trip, .. } => Some(trip.clone()),
                 _ => None,
             })

@@ -6,11 +6,11 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use rayon::prelude::*;
 
 use super::count::{Counts, SearchReport, Why, goal, rule};
-use super::enumerate::{Candidate, MOST_CANDIDATES, Space, too_many};
-use super::front::{Front, Kept, Tie};
+use super::enumerate::{Candidate, MOST_CANDIDATES, SearchSpace, too_many};
+use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
+use super::pareto::{Kept, ParetoFront, Tie};
 use super::request::{is_direct, is_salvaged};
-use super::scale::{Grades, SHORTFALL, Scale, Six};
-use super::space::{Choice, Task};
+use super::space::{Configuration, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::Certainty;
 use crate::error::Result;
@@ -27,23 +27,23 @@ const FIRST_BATCH: usize = 24;
 /// Draws of the cautious filter: the first of those of every band, which spread as evenly as the whole.
 pub const CAUTIOUS_DRAWS: u32 = 32;
 
-/// A simulated choice.
+/// A simulated configuration.
 #[derive(Debug, Clone)]
 pub(super) struct Found {
-    pub(super) choice: Choice,
-    pub(super) figures: Six,
+    pub(super) configuration: Configuration,
+    pub(super) figures: Figures6,
     pub(super) rank: f64,
 }
 
-/// Schools whose best is kept beside the answer.
-pub(super) const SCHOOLS: [&str; 4] = ["direct", "alternating", "new", "salvaged"];
+/// Approaches whose best is kept beside the answer.
+pub(super) const APPROACHES: [&str; 4] = ["direct", "alternating", "new", "salvaged"];
 
 /// State of a running search.
 pub(super) struct Search<'a> {
-    pub(super) task: &'a Task,
-    pub(super) space: Space,
+    pub(super) problem: &'a SearchProblem,
+    pub(super) space: SearchSpace,
     pub(super) counts: Counts,
-    pub(super) front: Front<Found>,
+    pub(super) front: ParetoFront<Found>,
     pub(super) bests: [Option<Kept<Found>>; 4],
     /// Packs still to look at, and how many there are; none before the first look is over.
     pub(super) left: usize,
@@ -54,45 +54,46 @@ pub(super) struct Search<'a> {
 
 /// What simulating a candidate came to.
 enum Outcome {
-    /// Cut by closer bounds: a goal out of reach, or beaten at its best.
+    /// Cut by closer bounds: a goal out of reach, or dominated at its best.
     Bounded(Option<Why>),
     Cut(Why),
-    Beaten,
-    Qualified(Grades, Tie, Found),
+    Dominated,
+    Qualified(Bins, Tie, Found),
 }
 
-fn schools(task: &Task, choice: &Choice) -> [bool; 4] {
-    let direct = is_direct(&task.motors[usize::from(choice.motor)].written);
-    let salvaged = is_salvaged(&task.modules[usize::from(choice.module)].written);
+fn approaches(problem: &SearchProblem, configuration: &Configuration) -> [bool; 4] {
+    let direct = is_direct(&problem.motors[usize::from(configuration.motor)].written);
+    let salvaged = is_salvaged(&problem.modules[usize::from(configuration.module)].written);
     [direct, !direct, !salvaged, salvaged]
 }
 
 impl<'a> Search<'a> {
     /// # Errors
     /// Where the library is too large to be held in memory, or [`crate::error::Error::Cancelled`].
-    pub(super) fn new(task: &'a Task, cancel: &Cancel) -> Result<Self> {
-        let mut counts = Counts::new(task);
-        let space = Space::of(task, &mut counts, cancel)?;
+    pub(super) fn new(problem: &'a SearchProblem, cancel: &Cancel) -> Result<Self> {
+        let mut counts = Counts::new(problem);
+        let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
-        let front = Front::new();
-        Ok(Self { task, space, counts, front, bests: [const { None }; 4], left: 0, total: 0, complete: true, cancel: cancel.clone() })
+        let front = ParetoFront::new();
+        Ok(Self { problem, space, counts, front, bests: [const { None }; 4], left: 0, total: 0, complete: true, cancel: cancel.clone() })
     }
 
     pub(super) fn report(&self) -> SearchReport {
-        self.counts.report(self.task, self.space.raw, self.front.kept.len() as u64)
+        self.counts.report(self.problem, self.space.raw, self.front.kept.len() as u64)
     }
 
-    /// Whether a candidate cannot be in the answer even at its best: a member beats it, and it is not the best of a school either.
-    fn out(&self, candidate: &Candidate, space: &Space) -> bool {
-        self.is_beaten(&candidate.grades, candidate.rank, &bound_tie(candidate, space), &space.choice(candidate))
+    /// Whether a candidate cannot be in the answer even at its best: a member beats it, and it is not the best of a approach either.
+    fn out(&self, candidate: &Candidate, space: &SearchSpace) -> bool {
+        self.is_dominated(&candidate.bins, candidate.rank, &bound_tie(candidate, space), &space.configuration(candidate))
     }
 
-    fn is_beaten(&self, grades: &Grades, rank: f64, tie: &Tie, choice: &Choice) -> bool {
-        self.front.beaten_by(grades, tie).is_some() && (!self.task.scale.soft.is_empty() || self.is_no_school_best(rank, tie, choice))
+    fn is_dominated(&self, bins: &Bins, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
+        self.front.dominated_by(bins, tie).is_some()
+            && (!self.problem.objectives.relaxed.is_empty() || self.is_no_approach_best(rank, tie, configuration))
     }
 
-    fn is_no_school_best(&self, rank: f64, tie: &Tie, choice: &Choice) -> bool {
-        schools(self.task, choice)
+    fn is_no_approach_best(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
+        approaches(self.problem, configuration)
             .iter()
             .zip(&self.bests)
             .all(|(of, best)| !of || best.as_ref().is_some_and(|b| b.what.rank > rank || b.what.rank == rank && b.tie.before(tie)))
@@ -101,8 +102,8 @@ impl<'a> Search<'a> {
     /// Runs to the end, or until `go_on` says no; it is asked between batches.
     pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
         // A first look at a thin selection finds strong members early; they cut most of the rest while it is enumerated.
-        let scratch = &mut Counts::new(self.task);
-        self.space.lay_packs(self.task, THIN, scratch, &self.cancel)?;
+        let scratch = &mut Counts::new(self.problem);
+        self.space.lay_packs(self.problem, THIN, scratch, &self.cancel)?;
         let packs = self.space.packs.len();
         let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
         let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
@@ -112,8 +113,8 @@ impl<'a> Search<'a> {
         }
         // Its candidates come again: only the work is counted, not what became of them.
         self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, ..before };
-        let mut counts = Counts::new(self.task);
-        self.space.lay_packs(self.task, 1, &mut counts, &self.cancel)?;
+        let mut counts = Counts::new(self.problem);
+        self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
         // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
         let packs = self.space.packs.len();
@@ -126,7 +127,7 @@ impl<'a> Search<'a> {
         let rest = (0..pieces).map(|piece| (0..packs).filter(|at| !strong(at) && at % pieces == piece).collect());
         let mut parts: VecDeque<Vec<usize>> = std::iter::once(first).chain(rest).collect();
         while let Some(mut part) = parts.pop_front() {
-            let mut counts = Counts::new(self.task);
+            let mut counts = Counts::new(self.problem);
             let Some(candidates) = self.enumerate(&part, &mut counts)? else {
                 // More than memory bears: half of it first, when the answer may have grown strong enough to cut the other half.
                 if part.len() == 1 {
@@ -147,16 +148,16 @@ impl<'a> Search<'a> {
 
     /// Candidates of some packs, the most promising first; `None` when there are more than memory bears.
     fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Result<Option<Vec<Candidate>>> {
-        let beaten = |c: &Candidate, space: &Space| self.out(c, space);
+        let dominated = |c: &Candidate, space: &SearchSpace| self.out(c, space);
         let held = AtomicUsize::new(0);
         let found: Vec<(Vec<Candidate>, Counts)> = packs
             .par_iter()
             .map(|at| {
-                let mut counts = Counts::new(self.task);
+                let mut counts = Counts::new(self.problem);
                 if self.cancel.is_cancelled() || held.load(Ordering::Relaxed) > MOST_CANDIDATES {
                     return (Vec::new(), counts);
                 }
-                let candidates = self.space.candidates(self.task, *at, &beaten, &mut counts, (&held, &self.cancel));
+                let candidates = self.space.candidates(self.problem, *at, &dominated, &mut counts, (&held, &self.cancel));
                 (candidates, counts)
             })
             .collect();
@@ -169,7 +170,9 @@ impl<'a> Search<'a> {
             all.extend(candidates);
             counts.add(&own);
         }
-        all.par_sort_by(|a, b| b.rank.total_cmp(&a.rank).then_with(|| self.space.choice(a).key().cmp(&self.space.choice(b).key())));
+        all.par_sort_by(|a, b| {
+            b.rank.total_cmp(&a.rank).then_with(|| self.space.configuration(a).key().cmp(&self.space.configuration(b).key()))
+        });
         Ok(Some(all))
     }
 
@@ -184,7 +187,7 @@ impl<'a> Search<'a> {
                     self.cancel.check()?;
                 }
                 if self.out(&candidate, &self.space) {
-                    self.counts.beaten_by_bound += 1;
+                    self.counts.dominated_by_bound += 1;
                 } else {
                     batch.push(candidate);
                     if batch.len() == size {
@@ -201,11 +204,11 @@ impl<'a> Search<'a> {
                 self.counts.simulated += u64::from(!matches!(outcome, Outcome::Bounded(_)));
                 self.counts.driven += u64::from(drove);
                 match outcome {
-                    Outcome::Bounded(None) => self.counts.beaten_by_bound += 1,
+                    Outcome::Bounded(None) => self.counts.dominated_by_bound += 1,
                     Outcome::Bounded(Some(why)) => self.counts.cut(why, 1),
                     Outcome::Cut(why) => self.counts.cut_simulated(why),
-                    Outcome::Beaten => {}
-                    Outcome::Qualified(grades, tie, found) => self.take(grades, tie, found),
+                    Outcome::Dominated => {}
+                    Outcome::Qualified(bins, tie, found) => self.take(bins, tie, found),
                 }
             }
             size = BATCH;
@@ -216,16 +219,16 @@ impl<'a> Search<'a> {
         }
     }
 
-    fn take(&mut self, grades: Grades, tie: Tie, found: Found) {
-        for (of, best) in schools(self.task, &found.choice).into_iter().zip(&mut self.bests) {
+    fn take(&mut self, bins: Bins, tie: Tie, found: Found) {
+        for (of, best) in approaches(self.problem, &found.configuration).into_iter().zip(&mut self.bests) {
             let better = |b: &Kept<Found>| found.rank > b.what.rank || found.rank == b.what.rank && tie.before(&b.tie);
             if of && best.as_ref().is_none_or(better) {
-                *best = Some(Kept { grades, tie, what: found.clone() });
+                *best = Some(Kept { bins, tie, what: found.clone() });
             }
         }
         // The thin first look meets its candidates again later: the same one is not taken twice.
-        if !self.front.kept.iter().any(|k| k.what.choice == found.choice) {
-            self.front.offer(grades, tie, found);
+        if !self.front.kept.iter().any(|k| k.what.configuration == found.configuration) {
+            self.front.offer(bins, tie, found);
         }
     }
 
@@ -233,86 +236,86 @@ impl<'a> Search<'a> {
     /// Also says whether the trip had to be driven.
     fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, bool)> {
         self.cancel.check()?;
-        let task = self.task;
-        let choice = self.space.choice(candidate);
-        let (closer, may_meet) = self.space.closer_look(task, candidate);
+        let problem = self.problem;
+        let configuration = self.space.configuration(candidate);
+        let (closer, may_meet) = self.space.closer_look(problem, candidate);
         if let Some(why) = may_meet {
             return Ok((Outcome::Bounded(Some(why)), false));
         }
-        let rank = task.scale.rank(&closer);
-        if self.is_beaten(&closer, rank, &bound_tie(candidate, &self.space), &choice) {
+        let rank = problem.objectives.rank(&closer);
+        if self.is_dominated(&closer, rank, &bound_tie(candidate, &self.space), &configuration) {
             return Ok((Outcome::Bounded(None), false));
         }
-        let document = task.document(&choice);
+        let document = problem.document(&configuration);
         let point = OperatingPoint::of(&document)?;
-        let own_trips = task.traced(&document)?;
-        let trips = own_trips.as_deref().unwrap_or(&task.trips);
+        let own_trips = problem.traced(&document)?;
+        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
         let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
-        if let Some(why) = over_a_plate(task, &point) {
+        if let Some(why) = over_a_plate(problem, &point) {
             return Ok((Outcome::Cut(why), false));
         }
         let is_trip = |kind: FigureKind| matches!(kind, FigureKind::Range(_) | FigureKind::Energy(_));
-        for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| !is_trip(m.kind)) {
-            if !must.met(evaluator.value(must.kind)?) {
+        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| !is_trip(m.kind)) {
+            if !constraint.met(evaluator.value(constraint.kind)?) {
                 return Ok((Outcome::Cut(goal(i)), false));
             }
         }
-        // With all but the range known, it may be beaten without driving.
-        let mut figures: Six = [0.0; 6];
-        let mut grades = closer;
-        for (i, kind) in task.scale.kinds.iter().enumerate() {
+        // With all but the range known, it may be dominated without driving.
+        let mut figures: Figures6 = [0.0; 6];
+        let mut bins = closer;
+        for (i, kind) in problem.objectives.kinds.iter().enumerate() {
             if let Some(kind) = kind.filter(|k| !is_trip(*k)) {
                 figures[i] = evaluator.value(kind)?;
-                grades[i] = task.scale.grade(i, figures[i]);
+                bins[i] = problem.objectives.bin(i, figures[i]);
             }
         }
-        let soft = &task.scale.soft;
+        let relaxed = &problem.objectives.relaxed;
         let mut shortfall = 0.0;
-        if !soft.is_empty() {
-            for must in soft.iter().filter(|m| !is_trip(m.kind)) {
-                shortfall += must.shortfall(evaluator.value(must.kind)?);
+        if !relaxed.is_empty() {
+            for constraint in relaxed.iter().filter(|m| !is_trip(m.kind)) {
+                shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
             }
-            grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
+            bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
         }
         let [cost, .., added_kg, _, _] = figures;
-        let tie = Tie { cost, added_kg, place: choice.key() };
-        if self.is_beaten(&grades, task.scale.rank(&grades), &tie, &choice) {
-            return Ok((Outcome::Beaten, false));
+        let tie = Tie { cost, added_kg, place: configuration.key() };
+        if self.is_dominated(&bins, problem.objectives.rank(&bins), &tie, &configuration) {
+            return Ok((Outcome::Dominated, false));
         }
-        for trip in &task.followed {
+        for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
-            if !driven.followed && task.keeps(Rule::NotFollowed) {
+            if !driven.followed && problem.keeps(Rule::NotFollowed) {
                 return Ok((Outcome::Cut(rule(Rule::NotFollowed)), true));
             }
-            if driven.derated && task.keeps(Rule::Heat) {
+            if driven.derated && problem.keeps(Rule::Heat) {
                 return Ok((Outcome::Cut(rule(Rule::Heat)), true));
             }
         }
-        for (i, must) in task.musts.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
-            if !must.met(evaluator.value(must.kind)?) {
+        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
+            if !constraint.met(evaluator.value(constraint.kind)?) {
                 return Ok((Outcome::Cut(goal(i)), true));
             }
         }
-        if let Some(kind) = task.scale.kinds[1] {
+        if let Some(kind) = problem.objectives.kinds[1] {
             figures[1] = evaluator.value(kind)?;
-            grades[1] = task.scale.grade(1, figures[1]);
+            bins[1] = problem.objectives.bin(1, figures[1]);
         }
-        if !soft.is_empty() {
-            for must in soft.iter().filter(|m| is_trip(m.kind)) {
-                shortfall += must.shortfall(evaluator.value(must.kind)?);
+        if !relaxed.is_empty() {
+            for constraint in relaxed.iter().filter(|m| is_trip(m.kind)) {
+                shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
             }
-            grades[SHORTFALL] = Scale::shortfall_grade(shortfall);
+            bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
         }
-        let rank = task.scale.rank(&grades);
-        if self.is_beaten(&grades, rank, &tie, &choice) {
-            return Ok((Outcome::Beaten, true));
+        let rank = problem.objectives.rank(&bins);
+        if self.is_dominated(&bins, rank, &tie, &configuration) {
+            return Ok((Outcome::Dominated, true));
         }
-        if task.request.certainty == Certainty::P10
-            && let Some(must) = unsure(task, &choice, &self.cancel)?
+        if problem.request.certainty == Certainty::P10
+            && let Some(constraint) = unsure(problem, &configuration, &self.cancel)?
         {
-            return Ok((Outcome::Cut(goal(must)), true));
+            return Ok((Outcome::Cut(goal(constraint)), true));
         }
-        Ok((Outcome::Qualified(grades, tie, Found { choice, figures, rank }), true))
+        Ok((Outcome::Qualified(bins, tie, Found { configuration, figures, rank }), true))
     }
 }
 
@@ -325,13 +328,13 @@ const STRONG: usize = 12;
 const PIECE: usize = 400;
 
 /// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
-fn bound_tie(candidate: &Candidate, space: &Space) -> Tie {
-    Tie { cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place: space.choice(candidate).key() }
+fn bound_tie(candidate: &Candidate, space: &SearchSpace) -> Tie {
+    Tie { cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place: space.configuration(candidate).key() }
 }
 
 /// Rated masses, as the findings hold them.
-pub(super) fn over_a_plate(task: &Task, point: &OperatingPoint) -> Option<Why> {
-    let (donor, m) = (&task.base.donor, &point.masses);
+pub(super) fn over_a_plate(problem: &SearchProblem, point: &OperatingPoint) -> Option<Why> {
+    let (donor, m) = (&problem.base.donor, &point.masses);
     [
         (Rule::MassGross, m.test_kg, donor.gross_limit_kg),
         (Rule::MassFrontAxle, m.front_axle_kg, donor.front_axle_limit_kg),
@@ -343,11 +346,11 @@ pub(super) fn over_a_plate(task: &Task, point: &OperatingPoint) -> Option<Why> {
 }
 
 /// The first goal that fewer than nine in ten of the cautious draws meet.
-pub(super) fn unsure(task: &Task, choice: &Choice, cancel: &Cancel) -> Result<Option<usize>> {
-    let written = task.plain.with_sound(|d| d.design = task.design(choice, false));
-    let document = task.document(choice);
-    let own_trips = task.traced(&document)?;
-    let trips = own_trips.as_deref().unwrap_or(&task.trips);
-    let checks: Vec<(FigureKind, f64, bool)> = task.musts.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
+pub(super) fn unsure(problem: &SearchProblem, configuration: &Configuration, cancel: &Cancel) -> Result<Option<usize>> {
+    let written = problem.plain.with_sound(|d| d.design = problem.design(configuration, false));
+    let document = problem.document(configuration);
+    let own_trips = problem.traced(&document)?;
+    let trips = own_trips.as_deref().unwrap_or(&problem.trips);
+    let checks: Vec<(FigureKind, f64, bool)> = problem.constraints.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
     nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS, cancel)
 }

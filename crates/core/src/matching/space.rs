@@ -4,11 +4,11 @@
 use std::borrow::Cow;
 
 use super::gearing::{Gearing, gearings, mounts};
-use super::scale::Scale;
+use super::objectives::Objectives;
 use crate::claims::{LEAST_ADDED_KG, LEAST_COST, scale_of};
 use crate::document::{
-    CellSchool, Checked, CurrentSchool, Design, Document, GoalLevel, ItemKind, MatchRequest, Measure, MotorPlace, Pack, PackSchool, Trip,
-    TripPath, Wiring,
+    CellApproach, Checked, CurrentApproach, Design, Document, GoalLevel, ItemKind, MatchRequest, Measure, MotorPlace, Pack, PackApproach,
+    Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::trips;
@@ -27,7 +27,7 @@ pub(super) struct Ready<T> {
 
 /// A goal that must be met, or a cap of the request.
 #[derive(Debug, Clone)]
-pub(super) struct Must {
+pub(super) struct Constraint {
     /// Id of the goal; `request.budget`, `request.most_added_kg` or `request.pack` for what the request itself asks.
     pub(super) id: String,
     pub(super) name: String,
@@ -39,7 +39,7 @@ pub(super) struct Must {
     pub(super) scale: f64,
 }
 
-impl Must {
+impl Constraint {
     pub(super) fn met(&self, value: f64) -> bool {
         if self.more_is_better { value >= self.target } else { value <= self.target }
     }
@@ -59,7 +59,7 @@ impl Must {
 
 /// The search made ready.
 #[derive(Debug)]
-pub(super) struct Task {
+pub(super) struct SearchProblem {
     pub(super) request: MatchRequest,
     /// The document as people wrote it, with the template in place of its design.
     pub(super) written: Checked,
@@ -67,8 +67,8 @@ pub(super) struct Task {
     pub(super) base: Counted,
     /// The counted template without any path, light to copy.
     pub(super) light: Counted,
-    pub(super) scale: Scale,
-    pub(super) musts: Vec<Must>,
+    pub(super) objectives: Objectives,
+    pub(super) constraints: Vec<Constraint>,
     /// Written, without any path.
     pub(super) plain: Checked,
     /// Trips, then schedules, with their trace; an empty one where it depends on the chain.
@@ -93,9 +93,9 @@ pub(super) struct Task {
     box_price_per_kg: f64,
 }
 
-/// One complete choice, by places in the lists of a [`Task`].
+/// One complete configuration, by places in the lists of a [`SearchProblem`].
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub(super) struct Choice {
+pub(super) struct Configuration {
     pub(super) motor: u16,
     pub(super) count: u16,
     pub(super) place: u8,
@@ -107,7 +107,7 @@ pub(super) struct Choice {
     pub(super) charger: u16,
 }
 
-impl Choice {
+impl Configuration {
     /// A number that orders choices as their lists are ordered.
     pub(super) fn key(&self) -> u128 {
         let fields = [
@@ -142,16 +142,16 @@ fn template(design: &Design) -> Design {
     }
 }
 
-fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
+fn constraints(request: &MatchRequest, document: &Document) -> Vec<Constraint> {
     let trips: Vec<Trip> = trips::all(document).collect();
     let at = |id: &str| trips.iter().position(|t| t.id == id).unwrap_or_default();
     let socket = |id: &str| document.brief.sockets.iter().position(|s| s.id == id).unwrap_or_default();
     let currency = "money";
-    let mut all: Vec<Must> = document
+    let mut all: Vec<Constraint> = document
         .brief
         .goals
         .iter()
-        .filter(|g| g.level == GoalLevel::Must)
+        .filter(|g| g.level == GoalLevel::Required)
         .map(|g| {
             let (kind, more_is_better, unit, name) = match &g.measure {
                 Measure::Range { trip, .. } => (FigureKind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
@@ -173,7 +173,7 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
                 Measure::AddedMass { .. } => (FigureKind::AddedMass, false, "kg", "Added mass".to_owned()),
             };
             let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
-            Must {
+            Constraint {
                 id: g.id.clone(),
                 name: if g.name.trim().is_empty() { name } else { g.name.clone() },
                 kind,
@@ -191,7 +191,7 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
             _ => 0.25,
         };
         let scale = target.abs().max(least);
-        all.push(Must { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit, scale });
+        all.push(Constraint { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit, scale });
     };
     if let Some(budget) = request.budget {
         cap("request.budget", "Budget of this search", FigureKind::Cost, budget, currency);
@@ -199,13 +199,13 @@ fn musts(request: &MatchRequest, document: &Document) -> Vec<Must> {
     if let Some(kg) = request.most_added_kg {
         cap("request.most_added_kg", "Added mass of this search", FigureKind::AddedMass, kg, "kg");
     }
-    if let (PackSchool::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
+    if let (PackApproach::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
         cap("request.pack", "Small pack, filled again", FigureKind::Charge(socket), charge_h, "h");
     }
     all
 }
 
-impl Task {
+impl SearchProblem {
     pub(super) fn of(document: &Checked, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
         Self::with_parts(document, library, request, |p| request.takes(p, library))
@@ -214,7 +214,7 @@ impl Task {
     /// As [`Self::of`] with every part and gearing, whatever the request leaves out.
     pub(super) fn unrestricted(document: &Checked, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
-        let open = MatchRequest { gearings: Vec::new(), current: CurrentSchool::Any, cells: CellSchool::Any, ..request.clone() };
+        let open = MatchRequest { gearings: Vec::new(), current: CurrentApproach::Any, cells: CellApproach::Any, ..request.clone() };
         Self::with_parts(document, library, &open, |_| true)
     }
 
@@ -308,23 +308,23 @@ impl Task {
             }
             gearings.retain(|g| request.gearings.contains(&g.id));
         }
-        let scale = Scale::of(request, document);
-        let musts = musts(request, document);
-        let mut followed: Vec<usize> = musts
+        let objectives = Objectives::of(request, document);
+        let constraints = constraints(request, document);
+        let mut followed: Vec<usize> = constraints
             .iter()
             .filter_map(|m| match m.kind {
                 FigureKind::Range(i) | FigureKind::Energy(i) => Some(i),
                 _ => None,
             })
-            .chain(scale.trip())
+            .chain(objectives.trip())
             .collect();
         followed.sort_unstable();
         followed.dedup();
         Ok(Self {
             request: request.clone(),
-            trip: scale.trip(),
-            scale,
-            musts,
+            trip: objectives.trip(),
+            objectives,
+            constraints,
             plain,
             followed,
             written,
@@ -345,14 +345,14 @@ impl Task {
 
     /// The same search with some goals (by their places) allowed to be missed by at most `most`, a share of the target, and the least
     /// sum of their shortfalls looked for.
-    pub(super) fn giving_way(mut self, soft: &[usize], most: f64) -> Self {
-        let given: Vec<Must> = soft.iter().map(|i| self.musts[*i].clone()).collect();
-        for i in soft {
-            let must = &mut self.musts[*i];
-            let most = if must.more_is_better { -most.min(0.98) } else { most };
-            must.target += most * must.scale;
+    pub(super) fn relaxed_by(mut self, relaxed: &[usize], most: f64) -> Self {
+        let given: Vec<Constraint> = relaxed.iter().map(|i| self.constraints[*i].clone()).collect();
+        for i in relaxed {
+            let constraint = &mut self.constraints[*i];
+            let most = if constraint.more_is_better { -most.min(0.98) } else { most };
+            constraint.target += most * constraint.scale;
         }
-        self.scale = self.scale.giving_way(given);
+        self.objectives = self.objectives.relaxed_by(given);
         self
     }
 
@@ -411,31 +411,31 @@ impl Task {
         ((modules_kg * self.box_mass_share * 10.0).round() / 10.0, (modules_kg * self.box_price_per_kg).round())
     }
 
-    /// The design of a choice; with claims counted, or as it is handed out.
-    pub(super) fn design(&self, choice: &Choice, counted: bool) -> Design {
+    /// The design of a configuration; with claims counted, or as it is handed out.
+    pub(super) fn design(&self, configuration: &Configuration, counted: bool) -> Design {
         let base: &Document = if counted { &self.base } else { &self.written };
         let pick = |i: u16| usize::from(i);
-        let gearing = &self.gearings[pick(choice.gearing)];
-        let motor = &self.motors[pick(choice.motor)];
-        let controller = &self.controllers[pick(choice.controller)];
-        let module = &self.modules[pick(choice.module)];
+        let gearing = &self.gearings[pick(configuration.gearing)];
+        let motor = &self.motors[pick(configuration.motor)];
+        let controller = &self.controllers[pick(configuration.controller)];
+        let module = &self.modules[pick(configuration.module)];
         let module = if counted { &module.counted } else { &module.written };
-        let charger = self.chargers[pick(choice.charger)].as_ref();
-        let mut design = Design { pack: Some(self.pack(module, choice.series, choice.parallel)), ..base.design.clone() };
+        let charger = self.chargers[pick(configuration.charger)].as_ref();
+        let mut design = Design { pack: Some(self.pack(module, configuration.series, configuration.parallel)), ..base.design.clone() };
         design.motor = Some(if counted { motor.counted.clone() } else { motor.written.clone() });
         design.controller = Some(if counted { controller.counted.clone() } else { controller.written.clone() });
         design.charger = charger.map(|c| if counted { c.counted.clone() } else { c.written.clone() });
-        design.motor_count = u32::from(choice.count);
-        design.controller_count = u32::from(choice.count);
-        design.motor_place = PLACES[usize::from(choice.place)];
+        design.motor_count = u32::from(configuration.count);
+        design.controller_count = u32::from(configuration.count);
+        design.motor_place = PLACES[usize::from(configuration.place)];
         design.driveline.clone_from(&gearing.driveline);
         design.added.extend(gearing.added.clone());
         design
     }
 
-    /// The counted document of a choice.
-    pub(super) fn document(&self, choice: &Choice) -> Counted {
-        let design = self.design(choice, true);
+    /// The counted document of a configuration.
+    pub(super) fn document(&self, configuration: &Configuration) -> Counted {
+        let design = self.design(configuration, true);
         self.base.clone().with(|d| d.design = design)
     }
 
@@ -476,9 +476,9 @@ fn bare_pack(module: &Module, series: u16, parallel: u16, like: Option<&Pack>) -
         box_price: 0.0,
         // The price of the box includes its watching.
         monitored: module.chemistry.is_lithium(),
-        window_school: like.map_or_else(Default::default, |p| p.window_school),
+        window_approach: like.map_or_else(Default::default, |p| p.window_approach),
         temperature_c: like.and_then(|p| p.temperature_c),
-        link_resistance_ohm: like.map_or(0.0, |p| p.link_resistance_ohm),
+        interconnect_resistance_ohm: like.map_or(0.0, |p| p.interconnect_resistance_ohm),
         added_strings: Vec::new(),
     }
 }

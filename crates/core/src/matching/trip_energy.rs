@@ -1,7 +1,7 @@
 //! The least energy a train can spend on the trip that counts: what no controller and no pack can better.
 
-use super::sides::{Ground, Train};
-use super::space::Task;
+use super::space::SearchProblem;
+use super::subsystems::{Drivetrain, FixedVehicle};
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::vehicle::{Conditions, Road};
 
@@ -21,7 +21,7 @@ pub(super) struct TripEnergy {
     /// Furthest that a passage broken off gets beyond its share of the energy, m.
     head_start_m: f64,
     /// Comfort load, W.
-    pub(super) comfort_w: f64,
+    pub(super) hvac_w: f64,
 }
 
 /// Powers that braking energy is summed up to, W.
@@ -35,10 +35,16 @@ const LAG: f64 = 0.99;
 const ROOM: f64 = 1.003;
 
 impl TripEnergy {
-    pub(super) fn of(task: &Task, ground: &Ground, train: &Train, trip_at: usize, (light_kg, heavy_kg): (f64, f64)) -> Self {
-        let trip = &task.trips[trip_at].0;
-        let (trace, least_s) = &task.bounding[trip_at];
-        let base = &task.base;
+    pub(super) fn of(
+        problem: &SearchProblem,
+        ground: &FixedVehicle,
+        train: &Drivetrain,
+        trip_at: usize,
+        (light_kg, heavy_kg): (f64, f64),
+    ) -> Self {
+        let trip = &problem.trips[trip_at].0;
+        let (trace, least_s) = &problem.bounding[trip_at];
+        let base = &problem.base;
         let road = Road::of(base, light_kg, &Conditions::of_trip(base, trip));
         let payload_kg = match trip.payload_kg {
             Some(kg) if base.donor.test_mass_kg.is_none() => kg - base.brief.payload_kg,
@@ -52,7 +58,7 @@ impl TripEnergy {
             drawn_w2_s: 0.0,
             given_back_j: [0.0; TAKEN_W.len()],
             head_start_m: 0.0,
-            comfort_w: trip.comfort_w,
+            hvac_w: trip.hvac_w,
         };
         let gears: Vec<_> = train.gears_of(trip.gear, trip.transfer_range).collect();
         let regeneration = &base.design.regeneration;
@@ -66,7 +72,7 @@ impl TripEnergy {
             sums.duration_s += dt;
             if v > 0.0 {
                 let accel = (to.speed_m_s - from.speed_m_s) / dt;
-                let fixed_n = road.air_n(v) + road.dragged_n;
+                let fixed_n = road.air_n(v) + road.undriven_axle_drag_n;
                 let per_kg = STANDARD_GRAVITY_M_S2 * ((road.rolling + road.rolling_per_m_s * v) * from.cos + from.sin);
                 let mut least_w = f64::INFINITY;
                 let share = ground.regeneration_share * ((v - fade_to) / (fade_from - fade_to).max(1e-9)).clamp(0.0, 1.0);
@@ -121,7 +127,7 @@ impl TripEnergy {
 
     fn energy_j(&self, (drawn_j, back_j, seconds): (f64, f64, f64), efficiency: f64, regenerates: bool, low_voltage_w: f64) -> f64 {
         let back_j = if regenerates { back_j } else { 0.0 };
-        LAG * drawn_j / efficiency - efficiency * back_j + (low_voltage_w + self.comfort_w) * seconds
+        LAG * drawn_j / efficiency - efficiency * back_j + (low_voltage_w + self.hvac_w) * seconds
     }
 
     /// Range that no pack of `usable_j` at up to `full_v` behind `resistance_ohm` exceeds, m; infinite where it gives back what it draws.

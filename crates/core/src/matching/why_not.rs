@@ -5,11 +5,11 @@ use serde::{Deserialize, Serialize};
 use super::answer::{Match, Pick, row};
 use super::chosen::{assess, carried, choice_of, reached};
 use super::count::SearchReport;
-use super::scale::{Axis, covers};
+use super::objectives::{Axis, covers};
 use super::search::Search;
-use super::space::Task;
+use super::space::SearchProblem;
 use crate::cancel::Cancel;
-use crate::document::{CellSchool, Certainty, Checked, CurrentSchool, MatchRequest, MotorPlace};
+use crate::document::{CellApproach, Certainty, Checked, CurrentApproach, MatchRequest, MotorPlace};
 use crate::error::{Error, Result};
 use crate::findings::{Finding, Severity};
 use crate::library::Part;
@@ -91,7 +91,7 @@ pub struct WhyNot {
     pub best: Option<Match>,
     /// What beats that best, among the designs it was asked against.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub beaten_by: Option<Match>,
+    pub dominated_by: Option<Match>,
     /// When none meets the brief: the one that misses by least, every goal allowed to give.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub nearest: Option<Examined>,
@@ -122,16 +122,16 @@ impl Question {
 fn narrowed(request: &MatchRequest, library: &[Part], question: &Question) -> MatchRequest {
     let mut request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
     let asked = [&question.motor, &question.controller, &question.module, &question.charger];
-    // A part asked about is looked at even where it was excluded, belongs to the other school, or another is in hand.
+    // A part asked about is looked at even where it was excluded, belongs to the other approach, or another is in hand.
     request.exclude.retain(|n| !asked.iter().any(|a| a.as_ref() == Some(n)));
     let kinds: Vec<&str> = library.iter().filter(|p| question.names().any(|n| n == p.name())).map(Part::kind).collect();
     let kind_of = |name: &str| library.iter().find(|p| p.name() == name).map(Part::kind);
     request.in_hand.retain(|n| question.names().any(|a| a == n) || !kind_of(n).is_some_and(|k| kinds.contains(&k)));
     if question.motor.is_some() {
-        request.current = CurrentSchool::Any;
+        request.current = CurrentApproach::Any;
     }
     if question.module.is_some() {
-        request.cells = CellSchool::Any;
+        request.cells = CellApproach::Any;
     }
     let only = &mut request.only;
     let lists = [&mut only.motors, &mut only.controllers, &mut only.modules, &mut only.chargers];
@@ -167,15 +167,15 @@ fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> 
     }
 }
 
-fn examine(task: &Task, document: &Checked, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
-    let choice = choice_of(task, pick, "beside")?;
-    let full = document.with_sound(|d| d.design = task.design(&choice, false));
+fn examine(problem: &SearchProblem, document: &Checked, pick: &Pick, cancel: &Cancel) -> Result<Examined> {
+    let configuration = choice_of(problem, pick, "beside")?;
+    let full = document.with_sound(|d| d.design = problem.design(&configuration, false));
     let against = |f: &Finding| f.severity == Severity::Stop || f.severity == Severity::Warn && !f.rule.id().starts_with("safety.");
     let findings = report_until(&full, cancel)?.findings.into_iter().filter(against).collect();
-    let misses = task
-        .musts
+    let misses = problem
+        .constraints
         .iter()
-        .zip(reached(task, &choice, cancel)?)
+        .zip(reached(problem, &configuration, cancel)?)
         .filter(|(m, value)| !m.met(*value))
         .map(|(m, value)| Miss {
             goal: m.id.clone(),
@@ -186,7 +186,7 @@ fn examine(task: &Task, document: &Checked, pick: &Pick, cancel: &Cancel) -> Res
             more_is_better: m.more_is_better,
         })
         .collect();
-    Ok(Examined { design: row(task, 0, &assess(task, &choice, cancel)?), findings, misses })
+    Ok(Examined { design: row(problem, 0, &assess(problem, &configuration, cancel)?), findings, misses })
 }
 
 /// Answers why a part or a combination is not in an answer.
@@ -213,15 +213,15 @@ pub fn why_not(
         return Err(Error::field("against", format!("{} designs", against.len()), format!("at most {MOST_AGAINST} are accepted")));
     }
     // Both the part and what it is compared with must be in the lists.
-    let all = Task::unrestricted(document, library, request)?;
+    let all = SearchProblem::unrestricted(document, library, request)?;
     let put_in = match beside {
         Some(pick) => Some(examine(&all, document, &put_in(pick, question, place_for(&all, pick, question)), cancel)?),
         None => None,
     };
     let narrow = narrowed(request, library, question);
     let aside = set_aside(request, library, question).map_or_else(String::new, |s| s + " ");
-    let task = Task::of(document, library, &narrow)?;
-    let mut search = Search::new(&task, cancel)?;
+    let problem = SearchProblem::of(document, library, &narrow)?;
+    let mut search = Search::new(&problem, cancel)?;
     search.run(|_| go_on())?;
     let report = search.report();
     let best = search.front.kept.iter().max_by(|a, b| {
@@ -231,24 +231,26 @@ pub fn why_not(
     let Some(best) = best else {
         let nearest = if search.complete { nearest(document, library, &narrow, &all, cancel, go_on)? } else { None };
         let summary = aside + &no_words(&report, nearest.as_ref());
-        return Ok(WhyNot { summary, put_in, best: None, beaten_by: None, nearest, report });
+        return Ok(WhyNot { summary, put_in, best: None, dominated_by: None, nearest, report });
     };
-    let mut beaten_by = None;
+    let mut dominated_by = None;
     for pick in against {
         let other = assess(&all, &choice_of(&all, pick, "against")?, cancel)?;
-        if covers(&all.scale.grades(&other.figures), &best.grades) && other.choice != carried(&task, &all, &best.what.choice)? {
-            beaten_by = Some(row(&all, 0, &other));
+        if covers(&all.objectives.bins(&other.figures), &best.bins)
+            && other.configuration != carried(&problem, &all, &best.what.configuration)?
+        {
+            dominated_by = Some(row(&all, 0, &other));
             break;
         }
     }
-    let best = row(&task, 0, &best.what);
+    let best = row(&problem, 0, &best.what);
     let summary = aside
-        + &match &beaten_by {
+        + &match &dominated_by {
             Some(other) => format!("It can meet the brief, but {} is {}.", short(other), better_words(&all, other, &best)),
             None if against.is_empty() => "It can meet the brief.".to_owned(),
             None => "It meets the brief and nothing in the list beats it; it may stand in the list with other parts beside it.".to_owned(),
         };
-    Ok(WhyNot { summary, put_in, best: Some(best), beaten_by, nearest: None, report })
+    Ok(WhyNot { summary, put_in, best: Some(best), dominated_by, nearest: None, report })
 }
 
 /// Why a part was never looked at: what the request itself leaves out.
@@ -259,23 +261,23 @@ fn set_aside(request: &MatchRequest, library: &[Part], question: &Question) -> O
         if request.exclude.iter().any(|n| n == name) {
             return Some(format!("{name} is excluded in this search."));
         }
-        let school = match part {
+        let approach = match part {
             Part::Motor(m) => !request.current.takes(m),
             Part::Module(m) => !request.cells.takes(m),
             _ => false,
         };
-        if school {
-            return Some(format!("{name} belongs to the other school than this search follows."));
+        if approach {
+            return Some(format!("{name} belongs to the other approach than this search follows."));
         }
         (!request.takes(part, library)).then(|| format!("This search is held to other {}s.", part.kind()))
     })
 }
 
 /// A motor that cannot sit where the old one sat goes where it can.
-fn place_for(task: &Task, pick: &Pick, question: &Question) -> Option<MotorPlace> {
+fn place_for(problem: &SearchProblem, pick: &Pick, question: &Question) -> Option<MotorPlace> {
     let name = question.motor.as_ref()?;
-    let motor = task.motors.iter().find(|m| m.written.name == *name)?;
-    let mounts = task.mounts(&motor.written);
+    let motor = problem.motors.iter().find(|m| m.written.name == *name)?;
+    let mounts = problem.mounts(&motor.written);
     (!mounts.iter().any(|(place, _)| *place == pick.motor_place)).then(|| mounts.first().map(|m| m.0)).flatten()
 }
 
@@ -283,18 +285,18 @@ fn nearest(
     document: &Checked,
     library: &[Part],
     narrow: &MatchRequest,
-    all: &Task,
+    all: &SearchProblem,
     cancel: &Cancel,
     mut go_on: impl FnMut() -> bool,
 ) -> Result<Option<Examined>> {
-    let plain = Task::of(document, library, narrow)?;
-    let soft: Vec<usize> = (0..plain.musts.len()).collect();
+    let plain = SearchProblem::of(document, library, narrow)?;
+    let relaxed: Vec<usize> = (0..plain.constraints.len()).collect();
     for most in [0.15, MOST_MISSED] {
-        let task = Task::of(document, library, narrow)?.giving_way(&soft, most);
-        let mut search = Search::new(&task, cancel)?;
+        let problem = SearchProblem::of(document, library, narrow)?.relaxed_by(&relaxed, most);
+        let mut search = Search::new(&problem, cancel)?;
         search.run(|_| go_on())?;
         if let Some(found) = search.front.kept.first() {
-            return Ok(Some(examine(all, document, &super::answer::pick(&task, &found.what.choice), cancel)?));
+            return Ok(Some(examine(all, document, &super::answer::pick(&problem, &found.what.configuration), cancel)?));
         }
     }
     Ok(None)
@@ -305,7 +307,7 @@ fn short(m: &Match) -> String {
 }
 
 /// In what one design is better than another.
-fn better_words(task: &Task, a: &Match, b: &Match) -> String {
+fn better_words(problem: &SearchProblem, a: &Match, b: &Match) -> String {
     let values = |m: &Match| [Some(m.cost), m.range_km, m.sprint_s, Some(m.added_kg), m.charge_h, Some(m.hill_percent)];
     let words = [("cheaper", 0), ("further", 1), ("quicker", 1), ("lighter", 0), ("charged sooner", 1), ("stronger on the hill", 1)];
     let better: Vec<String> = Axis::ALL
@@ -313,7 +315,7 @@ fn better_words(task: &Task, a: &Match, b: &Match) -> String {
         .zip(values(a))
         .zip(values(b))
         .zip(words)
-        .zip(&task.scale.axes)
+        .zip(&problem.objectives.axes)
         .filter_map(|((((axis, a), b), (word, digits)), info)| {
             let (a, b) = (a?, b?);
             let gain = if axis.more_is_better() { a - b } else { b - a };

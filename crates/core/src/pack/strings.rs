@@ -56,11 +56,10 @@ impl Strings {
     /// The strings of a pack: the first ones, then those added later.
     #[must_use]
     pub fn of(pack: &Pack, celsius: f64) -> Vec<Self> {
-        let first = Self::one(&pack.module, pack.modules_in_series, pack.strings_in_parallel, pack.link_resistance_ohm, celsius);
-        let later = pack
-            .added_strings
-            .iter()
-            .map(|a: &AddedStrings| Self::one(&a.module, a.modules_in_series, a.strings_in_parallel, pack.link_resistance_ohm, celsius));
+        let first = Self::one(&pack.module, pack.modules_in_series, pack.strings_in_parallel, pack.interconnect_resistance_ohm, celsius);
+        let later = pack.added_strings.iter().map(|a: &AddedStrings| {
+            Self::one(&a.module, a.modules_in_series, a.strings_in_parallel, pack.interconnect_resistance_ohm, celsius)
+        });
         std::iter::once(first).chain(later).collect()
     }
 

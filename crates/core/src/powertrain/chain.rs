@@ -1,6 +1,6 @@
 //! The whole power path of one design, ready to be asked for power.
 
-use super::heat::Warming;
+use super::heat::ThermalModel;
 use super::{Cause, GearPath, Limits, MotorMap, Supply, gear_paths};
 use crate::document::Document;
 use crate::error::{Error, Problem, Result};
@@ -36,10 +36,10 @@ pub struct Chain {
     pub efficiency: f64,
     /// The higher of the pack's and the controller's cut-off, V.
     pub cutoff_v: f64,
-    /// Warming of the motors, by torque.
-    pub motor_heat: Warming,
-    /// Warming of the controllers, by torque where their motor amps are known, else by battery amps.
-    pub controller_heat: Warming,
+    /// ThermalModel of the motors, by torque.
+    pub motor_heat: ThermalModel,
+    /// ThermalModel of the controllers, by torque where their motor amps are known, else by battery amps.
+    pub controller_heat: ThermalModel,
     /// Which of the two it is.
     pub controller_heats_by_torque: bool,
     pub(super) battery_peak_a: f64,
@@ -61,7 +61,7 @@ pub struct Chain {
 
 /// Power flow of one instant, W; all sums at the battery terminals.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Draw {
+pub struct PowerFlow {
     /// Motor torque, N m.
     pub torque_nm: f64,
     /// Motor speed, rad/s.
@@ -84,7 +84,7 @@ pub struct Draw {
 
 /// What the motor does in an instant, before the pack is asked.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Effort {
+pub struct MotorPoint {
     /// N m.
     pub torque_nm: f64,
     /// rad/s.
@@ -184,7 +184,7 @@ impl Chain {
         let battery_peak_a = controller.battery_current_a * controllers;
         let battery_continuous_a =
             controllers * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE);
-        let motor_heat = Warming::of(
+        let motor_heat = ThermalModel::of(
             map.continuous_nm,
             map.greatest_nm(),
             motor.peak_s(),
@@ -197,7 +197,7 @@ impl Chain {
         } else {
             (battery_continuous_a, battery_peak_a)
         };
-        let controller_heat = Warming::of(
+        let controller_heat = ThermalModel::of(
             controller_continuous,
             controller_peak,
             controller.peak_s(),
@@ -338,7 +338,7 @@ impl Chain {
     /// too fast.
     #[inline]
     #[must_use]
-    pub fn effort(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<Effort> {
+    pub fn effort(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<MotorPoint> {
         let speed_rad_s = v_m_s * gear.rad_per_m;
         if speed_rad_s > self.motor.max_speed_rad_s {
             return None;
@@ -347,19 +347,19 @@ impl Chain {
         let motor_w = self.motor.loss_w(torque_nm, speed_rad_s);
         let electric_w = torque_nm * speed_rad_s + motor_w;
         let bus_w = if electric_w >= 0.0 { electric_w * self.inverse_efficiency } else { electric_w * self.efficiency };
-        Some(Effort { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w })
+        Some(MotorPoint { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w })
     }
 
     /// Power flow when the wheels are asked for `force_n` at `v_m_s` (> 0), or `None` when the motor would turn too fast
     /// or the pack cannot give the power at all.
     #[inline]
     #[must_use]
-    pub fn draw(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<Draw> {
+    pub fn draw(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<PowerFlow> {
         let effort = self.effort(gear, v_m_s, force_n, supply)?;
-        let Effort { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w } = effort;
+        let MotorPoint { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w } = effort;
         let shaft_w = torque_nm * speed_rad_s;
         let terminals = self.pack.under(supply.ocv_v, bus_w + supply.aux_w)?;
-        Some(Draw {
+        Some(PowerFlow {
             torque_nm,
             speed_rad_s,
             shaft_w,
@@ -390,7 +390,7 @@ impl Chain {
             .collect()
     }
 
-    /// Torque that takes neither motor nor controller beyond its temperature within `dt` s from some warmth, N m, at the voltage of
+    /// Torque that takes neither motor nor controller beyond its temperature within `dt` s from some rise, N m, at the voltage of
     /// some limits.
     #[must_use]
     pub(crate) fn within_heat_nm(&self, limits: &Limits, (motor, controller): (f64, f64), dt: f64) -> f64 {
@@ -422,7 +422,7 @@ impl Chain {
     /// Whether a demand is far enough inside every peak limit that none can fall within its second.
     #[inline]
     #[must_use]
-    pub fn is_easy(&self, draw: &Draw, supply: &Supply) -> bool {
+    pub fn is_easy(&self, draw: &PowerFlow, supply: &Supply) -> bool {
         let Terminals { volts_v, current_a } = draw.terminals;
         draw.torque_nm <= 0.0
             || (draw.torque_nm <= ROOM * self.motor_amps_peak_nm
@@ -436,7 +436,7 @@ impl Chain {
     /// Voltage at the terminals above which a demand stays far inside the limits of motor and controller, V; infinite when
     /// that depends on more. What the cells and the cut-off say is left to [`Chain::easy_amps`] and [`Chain::has_room`].
     #[must_use]
-    pub(crate) fn easy_above_v(&self, draw: &Effort) -> f64 {
+    pub(crate) fn easy_above_v(&self, draw: &MotorPoint) -> f64 {
         if draw.torque_nm <= 0.0 {
             return 0.0;
         }
@@ -457,7 +457,7 @@ impl Chain {
     /// Whether a demand keeps within every peak limit.
     #[inline]
     #[must_use]
-    pub fn fits(&self, draw: &Draw, limits: &Limits) -> bool {
+    pub fn fits(&self, draw: &PowerFlow, limits: &Limits) -> bool {
         draw.torque_nm <= 0.0
             || (draw.bus_w <= limits.bus_w
                 && draw.torque_nm <= self.motor.curve_nm(draw.speed_rad_s, draw.terminals.volts_v).min(limits.amps_nm).min(limits.heat_nm))

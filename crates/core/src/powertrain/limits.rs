@@ -15,10 +15,10 @@ pub enum Rating {
     Held {
         /// How long, s.
         seconds: f64,
-        /// Warmth of the motor at the start, in rises of its continuous rating.
-        motor_warmth: f64,
-        /// Warmth of the controller at the start.
-        controller_warmth: f64,
+        /// Temperature rise of the motor at the start, in rises of its continuous rating.
+        motor_rise: f64,
+        /// Temperature rise of the controller at the start.
+        controller_rise: f64,
     },
 }
 
@@ -110,9 +110,9 @@ impl Chain {
         let (cells_a, controller_a, amps_nm, heat_nm) = match rating {
             Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm, f64::INFINITY),
             Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm, f64::INFINITY),
-            Rating::Held { seconds, motor_warmth, controller_warmth } => {
-                let motor_nm = self.motor_heat.held_for(seconds, motor_warmth);
-                let controller = self.controller_heat.held_for(seconds, controller_warmth);
+            Rating::Held { seconds, motor_rise, controller_rise } => {
+                let motor_nm = self.motor_heat.held_for(seconds, motor_rise);
+                let controller = self.controller_heat.held_for(seconds, controller_rise);
                 let (battery_a, controller_nm) =
                     if self.controller_heats_by_torque { (self.battery_peak_a, controller) } else { (controller, f64::INFINITY) };
                 (self.pack.continuous_a, battery_a.min(self.battery_peak_a), self.motor_amps_peak_nm, motor_nm.min(controller_nm))

@@ -6,7 +6,7 @@ pub mod heat;
 mod limits;
 mod motor;
 
-pub use chain::{Chain, Draw, Effort};
+pub use chain::{Chain, MotorPoint, PowerFlow};
 pub(crate) use chain::{GearCost, amps_to_torque};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};

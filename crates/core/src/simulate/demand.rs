@@ -1,17 +1,17 @@
 //! What a trip asks of the pack, worked out once and then drawn from any state of charge.
 //!
 //! Where no limit is near, neither the gear nor the power a second takes depends on the charge left. Runs of such seconds are
-//! kept as sums of powers of the power; a passage then follows the pack in strides instead of seconds. The rest is driven in
+//! kept as sums of powers of the power; a passage then follows the pack in blocks instead of seconds. The rest is driven in
 //! full. A test holds the two to one another.
 
-use super::drive::{Manner, Passage, Split, Way, manner, step};
+use super::drive::{CycleRun, Drive, ShiftPolicy, Split, manner, step};
 use super::followed::Tolerance;
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, Effort, GearCost, GearPath, Supply};
+use crate::powertrain::{Chain, GearCost, GearPath, MotorPoint, Supply};
 use crate::trip::{Point, Trace};
 
-/// Most steps of a stride: short enough that the open-circuit voltage hardly moves within.
-const STRIDE: usize = 16;
+/// Most steps of a block: short enough that the open-circuit voltage hardly moves within.
+const BLOCK_STEPS: usize = 16;
 /// Terms of the series of the current.
 const TERMS: usize = 8;
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
@@ -30,14 +30,14 @@ struct Easy {
 
 /// A run of easy steps, or of others.
 #[derive(Debug, Clone)]
-struct Stride {
+struct StepBlock {
     /// First step and the one after the last.
     steps: (usize, usize),
     /// Whether all of them are easy.
     easy: bool,
     duration_s: f64,
     distance_m: f64,
-    /// Way of the trace up to its end, m.
+    /// ShiftPolicy of the trace up to its end, m.
     until_m: f64,
     /// `sum P^(n+1) dt`.
     moments: [f64; TERMS],
@@ -48,18 +48,18 @@ struct Stride {
     fed_back_j: f64,
     /// What does not depend on the pack.
     split: Split,
-    /// Warmth of motor and controller at its end from none at its start.
+    /// Temperature rise of motor and controller at its end from none at its start.
     warmed: (f64, f64),
-    /// Highest warmth within it from none at its start.
-    warmest: (f64, f64),
-    /// Share of the warmth at its start that is left at its end.
+    /// Highest rise within it from none at its start.
+    highest_rise: (f64, f64),
+    /// Share of the rise at its start that is left at its end.
     left: (f64, f64),
 }
 
-/// Share of the highest warmth up to which a trip, or a stride whose battery amps warm the controller, counts as cool: the rest is for what
+/// Share of the highest rise up to which a trip, or a block whose battery amps warm the controller, counts as cool: the rest is for what
 /// the sag adds.
 const COOL: f64 = 0.9;
-/// The same for a stride where torque does, which no sag changes while all of it is easy.
+/// The same for a block where torque does, which no sag changes while all of it is easy.
 const COOL_BY_TORQUE: f64 = 0.999;
 
 /// The demands of one trip on one chain.
@@ -67,29 +67,29 @@ const COOL_BY_TORQUE: f64 = 0.999;
 pub struct Demands<'a> {
     chain: &'a Chain,
     trace: &'a Trace,
-    manner: Manner<'a>,
+    manner: Drive<'a>,
     steps: Vec<Easy>,
-    strides: Vec<Stride>,
+    blocks: Vec<StepBlock>,
     /// Whether heat may hold the torque back when the trip is made over and over.
     may_get_hot: bool,
-    /// Share of the warmth of motor and controller at the start that is left after one passage.
+    /// Share of the rise of motor and controller at the start that is left after one passage.
     left: (f64, f64),
     tolerance: Tolerance,
-    /// What each step does to the warmth of motor and controller: where it tends to, and how far it gets.
+    /// What each step does to the rise of motor and controller: where it tends to, and how far it gets.
     heats: Vec<HeatStep>,
     cancel: Cancel,
 }
 
-/// Warmth that a step tends to, and the share of the way it goes, of motor and controller.
+/// Temperature rise that a step tends to, and the share of the way it goes, of motor and controller.
 type HeatStep = ((f64, f64), (f64, f64));
 
 impl<'a> Demands<'a> {
     /// Demands of a trip between two states of charge. Once `cancel` is told to stop, what is driven from them is cut short and means
     /// nothing; whoever holds the token says so.
     #[must_use]
-    pub fn of(chain: &'a Chain, trace: &'a Trace, way: Way, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
+    pub fn of(chain: &'a Chain, trace: &'a Trace, way: ShiftPolicy, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
         let manner = manner(chain, way, 1);
-        let aux_w = chain.low_voltage_w + way.comfort_w;
+        let aux_w = chain.low_voltage_w + way.hvac_w;
         let work = Work {
             chain,
             manner,
@@ -100,7 +100,7 @@ impl<'a> Demands<'a> {
         };
         let count = trace.points.len().saturating_sub(1);
         let mut steps = Vec::with_capacity(count);
-        let mut strides: Vec<Stride> = Vec::with_capacity(count / STRIDE * 2 + 8);
+        let mut blocks: Vec<StepBlock> = Vec::with_capacity(count / BLOCK_STEPS * 2 + 8);
         let mut heats = Vec::with_capacity(count);
         let mut heat = Heat::new(chain);
         let mut way_m = 0.0;
@@ -112,14 +112,14 @@ impl<'a> Demands<'a> {
             let torque_nm = effort.map_or(0.0, |e| e.torque_nm.clamp(-most_nm, most_nm));
             let heat_step = heat.step(torque_nm, effort.map_or(0.0, |e| e.bus_w) / work.high.ocv_v, dt);
             let is_easy = easy.least_v.is_finite();
-            if strides.last().is_none_or(|s| s.easy != is_easy || s.steps.1 - s.steps.0 >= STRIDE) {
-                strides.push(Stride::at(i, is_easy));
+            if blocks.last().is_none_or(|s| s.easy != is_easy || s.steps.1 - s.steps.0 >= BLOCK_STEPS) {
+                blocks.push(StepBlock::at(i, is_easy));
             }
-            if let Some(stride) = strides.last_mut() {
-                stride.add(chain, easy, pair[0], pair[1], effort.zip(gear), way.comfort_w);
-                stride.warm(heat_step);
+            if let Some(block) = blocks.last_mut() {
+                block.add(chain, easy, pair[0], pair[1], effort.zip(gear), way.hvac_w);
+                block.warm(heat_step);
                 way_m += 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s) * dt;
-                stride.until_m = way_m;
+                block.until_m = way_m;
             }
             steps.push(easy);
             heats.push(heat_step);
@@ -130,7 +130,7 @@ impl<'a> Demands<'a> {
             trace,
             manner,
             steps,
-            strides,
+            blocks,
             may_get_hot,
             left: heat.left,
             tolerance: Tolerance::of(trace),
@@ -139,36 +139,36 @@ impl<'a> Demands<'a> {
         }
     }
 
-    /// One whole passage from rest at a state of charge, with motor and controller at some warmth.
+    /// One whole passage from rest at a state of charge, with motor and controller at some rise.
     #[must_use]
-    pub fn passage(&self, soc: f64, warmth: (f64, f64)) -> Passage {
-        self.drive(soc, f64::NEG_INFINITY, warmth, false)
+    pub fn passage(&self, soc: f64, rise: (f64, f64)) -> CycleRun {
+        self.drive(soc, f64::NEG_INFINITY, rise, false)
     }
 
     /// As [`Self::passage`], ended where `soc_end` is reached or the trip is no longer followed.
     #[must_use]
-    pub(super) fn passage_within(&self, soc: f64, soc_end: f64, warmth: (f64, f64)) -> Passage {
-        self.drive(soc, soc_end, warmth, true)
+    pub(super) fn passage_within(&self, soc: f64, soc_end: f64, rise: (f64, f64)) -> CycleRun {
+        self.drive(soc, soc_end, rise, true)
     }
 
     /// As [`Self::passage`], ended where the trip is no longer followed.
     #[must_use]
-    pub(crate) fn passage_while_followed(&self, soc: f64) -> Passage {
+    pub(crate) fn passage_while_followed(&self, soc: f64) -> CycleRun {
         self.drive(soc, f64::NEG_INFINITY, (0.0, 0.0), true)
     }
 
-    fn drive(&self, soc: f64, soc_end: f64, warmth: (f64, f64), give_up: bool) -> Passage {
-        let mut state = Passage::at_rest(soc);
-        (state.motor_warmth, state.controller_warmth) = warmth;
-        (state.motor_warmest, state.controller_warmest) = warmth;
-        for stride in &self.strides {
-            let easy = stride.easy && (!self.may_get_hot || self.stays_cool(stride, &state));
-            let strode = easy && (self.stride(stride, &mut state, soc_end) || self.pace(stride, &mut state, soc_end));
+    fn drive(&self, soc: f64, soc_end: f64, rise: (f64, f64), give_up: bool) -> CycleRun {
+        let mut state = CycleRun::at_rest(soc);
+        (state.motor_rise, state.controller_rise) = rise;
+        (state.motor_highest_rise, state.controller_highest_rise) = rise;
+        for block in &self.blocks {
+            let easy = block.easy && (!self.may_get_hot || self.stays_cool(block, &state));
+            let strode = easy && (self.block(block, &mut state, soc_end) || self.pace(block, &mut state, soc_end));
             let in_window = state.soc > self.chain.pack.soc_min;
-            if !strode && self.walk(stride, &mut state, soc_end) {
+            if !strode && self.walk(block, &mut state, soc_end) {
                 break;
             }
-            state.behind |= in_window && self.tolerance.is_exceeded(state.off_trace_s, stride.until_m - state.distance_m);
+            state.behind |= in_window && self.tolerance.is_exceeded(state.off_trace_s, block.until_m - state.distance_m);
             if state.behind && give_up || self.cancel.is_cancelled() {
                 break;
             }
@@ -178,19 +178,19 @@ impl<'a> Demands<'a> {
         state
     }
 
-    /// Whether heat holds nothing back within a stride.
-    fn stays_cool(&self, stride: &Stride, state: &Passage) -> bool {
+    /// Whether heat holds nothing back within a block.
+    fn stays_cool(&self, block: &StepBlock, state: &CycleRun) -> bool {
         let controller = if self.chain.controller_heats_by_torque { COOL_BY_TORQUE } else { COOL };
-        state.motor_warmth + stride.warmest.0 <= COOL_BY_TORQUE * self.chain.motor_heat.limit
-            && state.controller_warmth + stride.warmest.1 <= controller * self.chain.controller_heat.limit
+        state.motor_rise + block.highest_rise.0 <= COOL_BY_TORQUE * self.chain.motor_heat.limit
+            && state.controller_rise + block.highest_rise.1 <= controller * self.chain.controller_heat.limit
     }
 
-    /// Takes a whole stride; false, with nothing changed, when a limit may be met or the window may end in it.
+    /// Takes a whole block; false, with nothing changed, when a limit may be met or the window may end in it.
     #[inline]
-    fn stride(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
+    fn block(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
         let (chain, pack) = (self.chain, &self.chain.pack);
         let points = &self.trace.points;
-        if pack.has_peukert() || (state.speed_m_s - points[stride.steps.0].speed_m_s).abs() > 1e-9 {
+        if pack.has_peukert() || (state.speed_m_s - points[block.steps.0].speed_m_s).abs() > 1e-9 {
             return false;
         }
         let r = pack.resistance_ohm;
@@ -199,42 +199,42 @@ impl<'a> Demands<'a> {
             let y = r / (ocv_v * ocv_v);
             let mut sum = 0.0;
             for n in (0..TERMS).rev() {
-                sum = sum * y + CATALAN[n] * stride.moments[n];
+                sum = sum * y + CATALAN[n] * block.moments[n];
             }
             (sum / ocv_v, ocv_v)
         };
-        // Half of the charge a first look gives puts the open-circuit voltage in the middle of the stride.
-        let middle_soc = state.soc - 0.5 * stride.moments[0] * pack.per_a_s / pack.ocv_v(state.soc);
+        // Half of the charge a first look gives puts the open-circuit voltage in the middle of the block.
+        let middle_soc = state.soc - 0.5 * block.moments[0] * pack.per_a_s / pack.ocv_v(state.soc);
         let (charge_a_s, ocv_v) = charge_at(middle_soc);
         let end_soc = state.soc - charge_a_s * pack.per_a_s;
-        let room = ocv_v * ocv_v - 4.0 * r * stride.greatest_w;
+        let room = ocv_v * ocv_v - 4.0 * r * block.greatest_w;
         let lowest_v = 0.5 * (ocv_v + room.max(0.0).sqrt());
-        let reach = 4.0 * r * stride.greatest_w.max(-stride.least_w) / (ocv_v * ocv_v);
-        let most_a = stride.greatest_w / lowest_v;
+        let reach = 4.0 * r * block.greatest_w.max(-block.least_w) / (ocv_v * ocv_v);
+        let most_a = block.greatest_w / lowest_v;
         let holds = reach <= SERIES_REACH
             && end_soc > soc_end
-            && (stride.greatest_w <= 0.0 || lowest_v >= stride.least_v && chain.has_room(lowest_v, ocv_v) && most_a <= chain.easy_amps());
+            && (block.greatest_w <= 0.0 || lowest_v >= block.least_v && chain.has_room(lowest_v, ocv_v) && most_a <= chain.easy_amps());
         if !holds {
             return false;
         }
         state.soc = end_soc;
         state.peak_current_a = state.peak_current_a.max(most_a);
         state.lowest_v = state.lowest_v.min(lowest_v);
-        let square_a2_s = if r > 0.0 { (ocv_v * charge_a_s - stride.moments[0]) / r } else { stride.moments[1] / (ocv_v * ocv_v) };
-        self.arrive(stride, state, square_a2_s);
+        let square_a2_s = if r > 0.0 { (ocv_v * charge_a_s - block.moments[0]) / r } else { block.moments[1] / (ocv_v * ocv_v) };
+        self.arrive(block, state, square_a2_s);
         true
     }
 
-    /// As [`Self::stride`] with the charge counted second by second, for cells whose charge is no power series of the power.
-    fn pace(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
+    /// As [`Self::block`] with the charge counted second by second, for cells whose charge is no power series of the power.
+    fn pace(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
         let (chain, pack) = (self.chain, &self.chain.pack);
         let points = &self.trace.points;
-        if !pack.has_peukert() || (state.speed_m_s - points[stride.steps.0].speed_m_s).abs() > 1e-9 {
+        if !pack.has_peukert() || (state.speed_m_s - points[block.steps.0].speed_m_s).abs() > 1e-9 {
             return false;
         }
         let four_r = 4.0 * pack.resistance_ohm;
         let (mut soc, mut square, mut peak, mut lowest) = (state.soc, 0.0, state.peak_current_a, state.lowest_v);
-        for i in stride.steps.0..stride.steps.1 {
+        for i in block.steps.0..block.steps.1 {
             let Easy { power_w, least_v } = self.steps[i];
             let ocv_v = pack.ocv_v(soc);
             let root = ocv_v * ocv_v - four_r * power_w;
@@ -252,46 +252,46 @@ impl<'a> Demands<'a> {
             lowest = volts_v.min(lowest);
         }
         (state.soc, state.peak_current_a, state.lowest_v) = (soc, peak, lowest);
-        self.arrive(stride, state, square);
+        self.arrive(block, state, square);
         true
     }
 
-    /// Everything of a stride that does not depend on the way its charge was counted.
+    /// Everything of a block that does not depend on the way its charge was counted.
     #[inline]
-    fn arrive(&self, stride: &Stride, state: &mut Passage, square_a2_s: f64) {
-        state.speed_m_s = self.trace.points[stride.steps.1].speed_m_s;
-        state.distance_m += stride.distance_m;
-        state.time_s += stride.duration_s;
-        state.split.add(&stride.split);
-        state.split.battery_j += stride.moments[0];
-        state.split.recovered_j += stride.fed_back_j;
+    fn arrive(&self, block: &StepBlock, state: &mut CycleRun, square_a2_s: f64) {
+        state.speed_m_s = self.trace.points[block.steps.1].speed_m_s;
+        state.distance_m += block.distance_m;
+        state.time_s += block.duration_s;
+        state.split.add(&block.split);
+        state.split.battery_j += block.moments[0];
+        state.split.recovered_j += block.fed_back_j;
         state.split.pack_j += square_a2_s * self.chain.pack.resistance_ohm;
         state.current_squared_a2_s += square_a2_s;
-        self.remember_hottest(stride, state);
-        state.motor_warmth = state.motor_warmth * stride.left.0 + stride.warmed.0;
-        state.controller_warmth = state.controller_warmth * stride.left.1 + stride.warmed.1;
+        self.remember_hottest(block, state);
+        state.motor_rise = state.motor_rise * block.left.0 + block.warmed.0;
+        state.controller_rise = state.controller_rise * block.left.1 + block.warmed.1;
     }
 
-    /// Keeps the highest warmth within a stride; looked at step by step only where it may be a new one.
+    /// Keeps the highest rise within a block; looked at step by step only where it may be a new one.
     #[inline]
-    fn remember_hottest(&self, stride: &Stride, state: &mut Passage) {
-        if state.motor_warmth + stride.warmest.0 <= state.motor_warmest
-            && state.controller_warmth + stride.warmest.1 <= state.controller_warmest
+    fn remember_hottest(&self, block: &StepBlock, state: &mut CycleRun) {
+        if state.motor_rise + block.highest_rise.0 <= state.motor_highest_rise
+            && state.controller_rise + block.highest_rise.1 <= state.controller_highest_rise
         {
             return;
         }
-        let (mut motor, mut controller) = (state.motor_warmth, state.controller_warmth);
-        for (targets, gains) in &self.heats[stride.steps.0..stride.steps.1] {
+        let (mut motor, mut controller) = (state.motor_rise, state.controller_rise);
+        for (targets, gains) in &self.heats[block.steps.0..block.steps.1] {
             motor += (targets.0 - motor) * gains.0;
             controller += (targets.1 - controller) * gains.1;
-            state.motor_warmest = state.motor_warmest.max(motor);
-            state.controller_warmest = state.controller_warmest.max(controller);
+            state.motor_highest_rise = state.motor_highest_rise.max(motor);
+            state.controller_highest_rise = state.controller_highest_rise.max(controller);
         }
     }
 
-    /// Takes a stride step by step; true when the passage is over.
-    fn walk(&self, stride: &Stride, state: &mut Passage, soc_end: f64) -> bool {
-        for i in stride.steps.0..stride.steps.1 {
+    /// Takes a block step by step; true when the passage is over.
+    fn walk(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
+        for i in block.steps.0..block.steps.1 {
             let before = (state.soc, state.distance_m, state.split.battery_j);
             step(self.chain, &self.manner, state, self.trace.points[i], self.trace.points[i + 1]);
             if state.exhausted || state.end_at(soc_end, before) {
@@ -308,7 +308,7 @@ impl<'a> Demands<'a> {
     }
 
     /// Whether motor and controller, as warm as `before` at the start of a passage and `after` at its end, are as warm as they get by
-    /// making it over and over: a passage takes a warmth `w` to `a w + b`, which comes to rest at `w*` with
+    /// making it over and over: a passage takes a rise `w` to `a w + b`, which comes to rest at `w*` with
     /// `w' - w* = a (w' - w) / (1 - a)`.
     #[must_use]
     pub(super) fn has_settled(&self, before: (f64, f64), after: (f64, f64)) -> bool {
@@ -345,11 +345,11 @@ impl<'a> Demands<'a> {
     /// Power drawn beside the drive, W.
     #[must_use]
     pub(super) fn aux_w(&self) -> f64 {
-        self.chain.low_voltage_w + self.manner.comfort_w
+        self.chain.low_voltage_w + self.manner.hvac_w
     }
 }
 
-impl Stride {
+impl StepBlock {
     fn at(step: usize, easy: bool) -> Self {
         Self {
             steps: (step, step),
@@ -364,7 +364,7 @@ impl Stride {
             fed_back_j: 0.0,
             split: Split::default(),
             warmed: (0.0, 0.0),
-            warmest: (0.0, 0.0),
+            highest_rise: (0.0, 0.0),
             left: (1.0, 1.0),
         }
     }
@@ -373,13 +373,13 @@ impl Stride {
     fn warm(&mut self, (targets, gains): HeatStep) {
         self.warmed.0 += (targets.0 - self.warmed.0) * gains.0;
         self.warmed.1 += (targets.1 - self.warmed.1) * gains.1;
-        self.warmest = (self.warmest.0.max(self.warmed.0), self.warmest.1.max(self.warmed.1));
+        self.highest_rise = (self.highest_rise.0.max(self.warmed.0), self.highest_rise.1.max(self.warmed.1));
         self.left.0 *= 1.0 - gains.0;
         self.left.1 *= 1.0 - gains.1;
     }
 
     #[inline]
-    fn add(&mut self, chain: &Chain, easy: Easy, from: Point, to: Point, effort: Option<(Effort, &GearPath)>, comfort_w: f64) {
+    fn add(&mut self, chain: &Chain, easy: Easy, from: Point, to: Point, effort: Option<(MotorPoint, &GearPath)>, hvac_w: f64) {
         self.steps.1 += 1;
         if !self.easy {
             return;
@@ -400,7 +400,7 @@ impl Stride {
         self.fed_back_j -= (p * dt).min(0.0);
         let split = &mut self.split;
         split.low_voltage_j += chain.low_voltage_w * dt;
-        split.comfort_j += comfort_w * dt;
+        split.hvac_j += hvac_w * dt;
         if let Some((e, gear)) = effort {
             let road = &chain.road;
             let way = v * dt;
@@ -424,7 +424,7 @@ impl Stride {
 /// What every step needs.
 struct Work<'a> {
     chain: &'a Chain,
-    manner: Manner<'a>,
+    manner: Drive<'a>,
     costs: Vec<GearCost>,
     high: Supply,
     low: Supply,
@@ -433,7 +433,7 @@ struct Work<'a> {
 
 impl<'a> Work<'a> {
     #[inline]
-    fn step(&self, from: Point, to: Point) -> (Easy, Option<Effort>, Option<&'a GearPath>) {
+    fn step(&self, from: Point, to: Point) -> (Easy, Option<MotorPoint>, Option<&'a GearPath>) {
         let chain = self.chain;
         let v = 0.5 * (from.speed_m_s + to.speed_m_s);
         let hard = Easy { power_w: self.aux_w, least_v: f64::INFINITY };
@@ -506,14 +506,14 @@ impl<'a> Work<'a> {
     }
 }
 
-/// Warmth over a passage, from cold, and what a warm start would leave of itself.
+/// Temperature rise over a passage, from cold, and what a warm start would leave of itself.
 struct Heat<'a> {
     chain: &'a Chain,
     motor: f64,
     controller: f64,
-    /// Share of the warmth at the start that is left now.
+    /// Share of the rise at the start that is left now.
     left: (f64, f64),
-    /// Highest of warmth from cold, with the share of a warm start left then.
+    /// Highest of rise from cold, with the share of a warm start left then.
     highest: [(f64, f64); 2],
     /// Gains of a one-second step, which nearly all are.
     gains: (f64, f64),
@@ -544,13 +544,13 @@ impl<'a> Heat<'a> {
         (targets, gains)
     }
 
-    /// Warmth at the start that comes out again at the end: `x = end + left x`.
+    /// Temperature rise at the start that comes out again at the end: `x = end + left x`.
     fn settled(&self) -> (f64, f64) {
         let x = |end: f64, left: f64, limit: f64| (end / (1.0 - left).max(1e-6)).min(limit);
         (x(self.motor, self.left.0, self.chain.motor_heat.limit), x(self.controller, self.left.1, self.chain.controller_heat.limit))
     }
 
-    /// Whether a start at some warmth may reach a limit; with a tenth to spare, for what the sag adds.
+    /// Whether a start at some rise may reach a limit; with a tenth to spare, for what the sag adds.
     fn may_limit(&self, (motor, controller): (f64, f64)) -> bool {
         let reaches = |(high, left): (f64, f64), start: f64, limit: f64| (high + left * start).max(start) > COOL * limit;
         reaches(self.highest[0], motor, self.chain.motor_heat.limit)

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::follow;
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, Draw, GearPath, Supply};
+use crate::powertrain::{Chain, GearPath, PowerFlow, Supply};
 use crate::trip::{Point, Trace};
 
 /// Where the energy of a trip went, J at the battery terminals unless said otherwise.
@@ -31,7 +31,7 @@ pub struct Split {
     /// Low-voltage load with its converter's loss.
     pub low_voltage_j: f64,
     /// Heating and cooling.
-    pub comfort_j: f64,
+    pub hvac_j: f64,
     /// Heat in the friction brakes.
     pub brakes_j: f64,
     /// Left in the moving mass at the end.
@@ -51,7 +51,7 @@ impl Split {
         self.motor_j += other.motor_j;
         self.controller_j += other.controller_j;
         self.low_voltage_j += other.low_voltage_j;
-        self.comfort_j += other.comfort_j;
+        self.hvac_j += other.hvac_j;
         self.brakes_j += other.brakes_j;
         self.kinetic_j += other.kinetic_j;
     }
@@ -59,7 +59,7 @@ impl Split {
 
 /// State and account of a vehicle under way.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Passage {
+pub struct CycleRun {
     /// State of charge now.
     pub soc: f64,
     /// Speed now, m/s.
@@ -78,14 +78,14 @@ pub struct Passage {
     pub peak_current_a: f64,
     /// Lowest terminal voltage, V.
     pub lowest_v: f64,
-    /// Warmth of the motor, in rises of its continuous rating.
-    pub motor_warmth: f64,
-    /// Warmth of the controller.
-    pub controller_warmth: f64,
-    /// Highest warmth of the motor so far.
-    pub motor_warmest: f64,
-    /// Highest warmth of the controller so far.
-    pub controller_warmest: f64,
+    /// Temperature rise of the motor, in rises of its continuous rating.
+    pub motor_rise: f64,
+    /// Temperature rise of the controller.
+    pub controller_rise: f64,
+    /// Highest rise of the motor so far.
+    pub motor_highest_rise: f64,
+    /// Highest rise of the controller so far.
+    pub controller_highest_rise: f64,
     /// Seconds in which motor or controller were at their highest temperature and the torque was held back.
     pub derated_s: f64,
     /// Whether the pack could not give what even standing still draws.
@@ -101,16 +101,16 @@ const OFF_TRACE_M_S: f64 = 2.0 / 3.6;
 
 /// Which gear a trip uses and what is drawn beside the drive.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Manner<'a> {
+pub(super) struct Drive<'a> {
     pub(super) gears: &'a [GearPath],
-    pub(super) comfort_w: f64,
+    pub(super) hvac_w: f64,
     /// Sub-steps in a second in which a limit may fall.
     pub(super) sub_steps: u32,
     /// Sub-steps in every other second.
     pub(super) base_steps: u32,
 }
 
-impl Passage {
+impl CycleRun {
     /// A vehicle at rest.
     #[must_use]
     pub fn at_rest(soc: f64) -> Self {
@@ -124,10 +124,10 @@ impl Passage {
             current_squared_a2_s: 0.0,
             peak_current_a: 0.0,
             lowest_v: f64::INFINITY,
-            motor_warmth: 0.0,
-            controller_warmth: 0.0,
-            motor_warmest: 0.0,
-            controller_warmest: 0.0,
+            motor_rise: 0.0,
+            controller_rise: 0.0,
+            motor_highest_rise: 0.0,
+            controller_highest_rise: 0.0,
             derated_s: 0.0,
             exhausted: false,
             behind: false,
@@ -149,7 +149,7 @@ impl Passage {
         }
         self.split.pack_j += current_a * current_a * chain.pack.resistance_ohm * dt;
         self.split.low_voltage_j += chain.low_voltage_w * dt;
-        self.split.comfort_j += (supply.aux_w - chain.low_voltage_w) * dt;
+        self.split.hvac_j += (supply.aux_w - chain.low_voltage_w) * dt;
         self.current_squared_a2_s += current_a * current_a * dt;
         self.peak_current_a = self.peak_current_a.max(current_a);
         self.lowest_v = self.lowest_v.min(volts_v);
@@ -162,28 +162,28 @@ impl Passage {
     pub(super) fn is_hot(&self, chain: &Chain) -> bool {
         // A hair below: a step that just keeps to the limit lands on it only to rounding.
         const NEARLY: f64 = 0.999;
-        self.motor_warmth >= NEARLY * chain.motor_heat.limit || self.controller_warmth >= NEARLY * chain.controller_heat.limit
+        self.motor_rise >= NEARLY * chain.motor_heat.limit || self.controller_rise >= NEARLY * chain.controller_heat.limit
     }
 
     /// Whether a step may take motor or controller past the temperature allowed.
     #[inline]
-    fn would_get_hot(&self, chain: &Chain, draw: &Draw, dt: f64) -> bool {
+    fn would_get_hot(&self, chain: &Chain, draw: &PowerFlow, dt: f64) -> bool {
         let (motor, controller) = (&chain.motor_heat, &chain.controller_heat);
-        if self.motor_warmth < 0.5 * motor.limit && self.controller_warmth < 0.5 * controller.limit {
+        if self.motor_rise < 0.5 * motor.limit && self.controller_rise < 0.5 * controller.limit {
             return false;
         }
         let load = if chain.controller_heats_by_torque { draw.torque_nm } else { draw.bus_w / draw.terminals.volts_v };
-        motor.after(self.motor_warmth, draw.torque_nm, dt) > motor.limit
-            || controller.after(self.controller_warmth, load, dt) > controller.limit
+        motor.after(self.motor_rise, draw.torque_nm, dt) > motor.limit
+            || controller.after(self.controller_rise, load, dt) > controller.limit
     }
 
     #[inline]
     fn warm(&mut self, chain: &Chain, torque_nm: f64, bus_a: f64, dt: f64) {
         let controller_load = if chain.controller_heats_by_torque { torque_nm } else { bus_a };
-        self.motor_warmth = chain.motor_heat.after(self.motor_warmth, torque_nm, dt);
-        self.controller_warmth = chain.controller_heat.after(self.controller_warmth, controller_load, dt);
-        self.motor_warmest = self.motor_warmest.max(self.motor_warmth);
-        self.controller_warmest = self.controller_warmest.max(self.controller_warmth);
+        self.motor_rise = chain.motor_heat.after(self.motor_rise, torque_nm, dt);
+        self.controller_rise = chain.controller_heat.after(self.controller_rise, controller_load, dt);
+        self.motor_highest_rise = self.motor_highest_rise.max(self.motor_rise);
+        self.controller_highest_rise = self.controller_highest_rise.max(self.controller_rise);
     }
 
     /// Stands still for `dt` seconds.
@@ -197,7 +197,7 @@ impl Passage {
 
     /// Moves with `draw`, the speed changing linearly.
     #[inline]
-    pub(super) fn advance(&mut self, chain: &Chain, supply: &Supply, draw: &Draw, motion: &Motion) {
+    pub(super) fn advance(&mut self, chain: &Chain, supply: &Supply, draw: &PowerFlow, motion: &Motion) {
         let Motion { sin, cos, factor, to_m_s, dt } = *motion;
         let middle = 0.5 * (self.speed_m_s + to_m_s);
         let road = &chain.road;
@@ -236,11 +236,11 @@ pub(super) struct Motion {
 #[inline]
 pub(super) fn least_draw<'a>(
     chain: &Chain,
-    manner: &Manner<'a>,
+    manner: &Drive<'a>,
     supply: &Supply,
     (v_m_s, resistance_n, accel_m_s2): (f64, f64, f64),
-    accept: impl Fn(&Draw) -> bool,
-) -> Option<(Draw, &'a GearPath)> {
+    accept: impl Fn(&PowerFlow) -> bool,
+) -> Option<(PowerFlow, &'a GearPath)> {
     let force_n = |gear: &GearPath| resistance_n + chain.road.mass_kg * gear.rotating_factor * accel_m_s2;
     if let [gear] = manner.gears {
         let force_n = force_n(gear);
@@ -278,10 +278,10 @@ pub(super) fn least_draw<'a>(
 pub(super) fn passage(
     chain: &Chain,
     trace: &Trace,
-    manner: &Manner<'_>,
-    passage: &mut Passage,
+    manner: &Drive<'_>,
+    passage: &mut CycleRun,
     soc_end: f64,
-    mut observe: impl FnMut(&Passage, Point),
+    mut observe: impl FnMut(&CycleRun, Point),
 ) {
     for pair in trace.points.windows(2) {
         let (from, to) = (pair[0], pair[1]);
@@ -294,7 +294,7 @@ pub(super) fn passage(
     }
 }
 
-impl Passage {
+impl CycleRun {
     /// When the window has ended inside the last step, keeps the share of it that was left and says so.
     pub(super) fn end_at(&mut self, soc_end: f64, (soc, distance_m, battery_j): (f64, f64, f64)) -> bool {
         if self.soc > soc_end {
@@ -309,9 +309,9 @@ impl Passage {
 }
 
 /// One step of a trace.
-pub(super) fn step(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, from: Point, to: Point) {
+pub(super) fn step(chain: &Chain, manner: &Drive<'_>, passage: &mut CycleRun, from: Point, to: Point) {
     let dt = to.time_s - from.time_s;
-    let supply = chain.supply(passage.soc, chain.low_voltage_w + manner.comfort_w);
+    let supply = chain.supply(passage.soc, chain.low_voltage_w + manner.hvac_w);
     let on_trace = (passage.speed_m_s - from.speed_m_s).abs() < 1e-9;
     if on_trace && from.speed_m_s == 0.0 && to.speed_m_s == 0.0 {
         passage.stand(chain, &supply, dt);
@@ -325,7 +325,7 @@ pub(super) fn step(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, fr
 
 /// Follows the trace through one step evaluated at mid-step; false, with nothing changed, when a limit may fall inside.
 #[inline]
-fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Supply, from: Point, to: Point, dt: f64) -> bool {
+fn steady(chain: &Chain, manner: &Drive<'_>, passage: &mut CycleRun, supply: &Supply, from: Point, to: Point, dt: f64) -> bool {
     if manner.base_steps > 1 {
         return false;
     }
@@ -334,7 +334,7 @@ fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Su
     let resistance_n = chain.road.resistance_n(middle, (from.sin, from.cos));
     // Gears far beyond reach are left out; the cheapest of the others must be easy, or the sub-steps decide.
     let demand = (middle, resistance_n, accel);
-    let in_reach = |d: &Draw| !chain.is_beyond(d.torque_nm, d.speed_rad_s, supply.ocv_v);
+    let in_reach = |d: &PowerFlow| !chain.is_beyond(d.torque_nm, d.speed_rad_s, supply.ocv_v);
     let Some((draw, gear)) = least_draw(chain, manner, supply, demand, in_reach).filter(|(d, _)| chain.is_easy(d, supply)) else {
         return false;
     };
@@ -352,39 +352,45 @@ fn steady(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, supply: &Su
 
 /// How a trip is driven: gears allowed, and what is drawn beside the drive.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub struct Way {
+pub struct ShiftPolicy {
     /// Gear held from start to end, counted from 1. Absent: at each step the one that draws the least.
     pub gear: Option<u32>,
     /// Range of the transfer box, counted from 1. Absent: the one with the smallest ratio.
     pub transfer_range: Option<u32>,
     /// Heating and cooling, W.
-    pub comfort_w: f64,
+    pub hvac_w: f64,
 }
 
 /// Drives one whole passage of a trace from rest, motor and controller at the air's temperature.
 #[must_use]
-pub fn drive_trace(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> Passage {
+pub fn drive_trace(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64) -> CycleRun {
     super::Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min.min(start_soc)), &Cancel::new()).passage(start_soc, (0.0, 0.0))
 }
 
 /// As [`drive_trace`], step by step, with every step cut into `base_steps`; for checks.
 #[must_use]
-pub fn drive_trace_finely(chain: &Chain, trace: &Trace, way: Way, start_soc: f64, base_steps: u32) -> Passage {
-    let mut state = Passage::at_rest(start_soc);
+pub fn drive_trace_finely(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64, base_steps: u32) -> CycleRun {
+    let mut state = CycleRun::at_rest(start_soc);
     passage(chain, trace, &manner(chain, way, base_steps), &mut state, f64::NEG_INFINITY, |_, _| {});
     state
 }
 
 /// As [`drive_trace`]; `observe` sees the state after each step beside the point of the trace it belongs to.
 #[must_use]
-pub fn drive_trace_watched(chain: &Chain, trace: &Trace, way: Way, start_soc: f64, observe: impl FnMut(&Passage, Point)) -> Passage {
-    let mut state = Passage::at_rest(start_soc);
+pub fn drive_trace_watched(
+    chain: &Chain,
+    trace: &Trace,
+    way: ShiftPolicy,
+    start_soc: f64,
+    observe: impl FnMut(&CycleRun, Point),
+) -> CycleRun {
+    let mut state = CycleRun::at_rest(start_soc);
     passage(chain, trace, &manner(chain, way, 1), &mut state, f64::NEG_INFINITY, observe);
     state
 }
 
-pub(super) fn manner(chain: &Chain, way: Way, base_steps: u32) -> Manner<'_> {
+pub(super) fn manner(chain: &Chain, way: ShiftPolicy, base_steps: u32) -> Drive<'_> {
     let range = chain.range(way.transfer_range);
     let gears = way.gear.map_or(range, |g| std::slice::from_ref(&range[(g as usize - 1).min(range.len() - 1)]));
-    Manner { gears, comfort_w: way.comfort_w, sub_steps: SUB_STEPS * base_steps, base_steps }
+    Drive { gears, hvac_w: way.hvac_w, sub_steps: SUB_STEPS * base_steps, base_steps }
 }

@@ -1,14 +1,14 @@
 //! Following a trace in short steps where a limit falls inside: at full force until back on it.
 
-use super::drive::{Manner, Motion, Passage, least_draw};
-use crate::powertrain::{Chain, Draw, GearPath, Limits, Rating, Supply};
+use super::drive::{CycleRun, Drive, Motion, least_draw};
+use crate::powertrain::{Chain, GearPath, Limits, PowerFlow, Rating, Supply};
 use crate::trip::Point;
 
 /// Gap to the trace, m/s, that is not closed within a second at any acceleration a tyre can pass on an ordinary slope.
 const FAR_BEHIND_M_S: f64 = 4.0;
 
 /// Drives from one point of the trace to the next in sub-steps, on the trace's clock.
-pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, from: Point, to: Point, dt: f64) {
+pub(super) fn second(chain: &Chain, manner: &Drive<'_>, passage: &mut CycleRun, from: Point, to: Point, dt: f64) {
     // Far behind, the vehicle is at full force throughout, where speed changes smoothly and longer steps do.
     let far_behind = from.speed_m_s.min(to.speed_m_s) - passage.speed_m_s > FAR_BEHIND_M_S;
     let n = if far_behind { (manner.sub_steps / 2).max(2) } else { manner.sub_steps };
@@ -17,9 +17,9 @@ pub(super) fn second(chain: &Chain, manner: &Manner<'_>, passage: &mut Passage, 
     let slowest = manner.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
     for i in 0..n {
-        let aux_w = chain.low_voltage_w + manner.comfort_w;
+        let aux_w = chain.low_voltage_w + manner.hvac_w;
         let (supply, mut limits) = (chain.supply(passage.soc, aux_w), chain.limits(passage.soc, aux_w, Rating::Peak));
-        limits.heat_nm = chain.within_heat_nm(&limits, (passage.motor_warmth, passage.controller_warmth), h);
+        limits.heat_nm = chain.within_heat_nm(&limits, (passage.motor_rise, passage.controller_rise), h);
         if passage.is_hot(chain) {
             passage.derated_s += h;
         }
@@ -55,7 +55,7 @@ fn resistance(chain: &Chain, at: Point, v_m_s: f64) -> f64 {
 }
 
 /// Best acceleration at a speed over the gears allowed, with the force and gear that give it.
-fn hardest<'a>(chain: &Chain, manner: &Manner<'a>, limits: &Limits, at: Point, v_m_s: f64) -> (f64, f64, &'a GearPath) {
+fn hardest<'a>(chain: &Chain, manner: &Drive<'a>, limits: &Limits, at: Point, v_m_s: f64) -> (f64, f64, &'a GearPath) {
     let mut best = (f64::NEG_INFINITY, 0.0, &manner.gears[manner.gears.len() - 1]);
     for gear in manner.gears {
         if v_m_s * gear.rad_per_m > chain.motor.max_speed_rad_s && gear.gear != best.2.gear {
@@ -73,8 +73,8 @@ fn hardest<'a>(chain: &Chain, manner: &Manner<'a>, limits: &Limits, at: Point, v
 /// One sub-step at full force. Rolls to a stand, never backwards, when even that is too little.
 fn at_full_force(
     chain: &Chain,
-    manner: &Manner<'_>,
-    passage: &mut Passage,
+    manner: &Drive<'_>,
+    passage: &mut CycleRun,
     at: Point,
     (target, h): (f64, f64),
     supply: &Supply,
@@ -100,7 +100,7 @@ fn at_full_force(
 }
 
 /// One sub-step without drive, when the motor turns too fast or the pack gives out.
-fn coast(chain: &Chain, passage: &mut Passage, at: Point, gear: &GearPath, h: f64, supply: &Supply) {
+fn coast(chain: &Chain, passage: &mut CycleRun, at: Point, gear: &GearPath, h: f64, supply: &Supply) {
     let v = passage.speed_m_s;
     let accel = -resistance(chain, at, v) / (chain.road.mass_kg * gear.rotating_factor);
     let end = (v + accel * h).max(0.0);
@@ -112,7 +112,7 @@ fn coast(chain: &Chain, passage: &mut Passage, at: Point, gear: &GearPath, h: f6
     // What the resistance does not take within the sub-step is braked, so that the energy account closes.
     let kinetic_w = 0.5 * chain.road.mass_kg * gear.rotating_factor * (v * v - end * end) / h;
     let brakes_w = kinetic_w - resistance(chain, at, middle) * middle;
-    let draw = Draw {
+    let draw = PowerFlow {
         torque_nm: 0.0,
         speed_rad_s: 0.0,
         shaft_w: 0.0,

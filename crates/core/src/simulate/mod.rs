@@ -11,7 +11,7 @@ mod sprint;
 mod top_speed;
 
 pub use demand::Demands;
-pub use drive::{Passage, Split, Way, drive_trace, drive_trace_finely, drive_trace_watched};
+pub use drive::{CycleRun, ShiftPolicy, Split, drive_trace, drive_trace_finely, drive_trace_watched};
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, Pull};
 pub(crate) use hill::climb_and_grip;

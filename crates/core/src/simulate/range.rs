@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::drive::{Passage, Way};
+use super::drive::{CycleRun, ShiftPolicy};
 use super::{Best, Demands};
 use crate::cancel::Cancel;
 use crate::powertrain::{Chain, Rating};
@@ -48,7 +48,7 @@ impl RangeResult {
     }
 }
 
-/// Passages after which a range is called unlimited: far beyond any pack accepted here.
+/// CycleRuns after which a range is called unlimited: far beyond any pack accepted here.
 const MOST_PASSAGES: u32 = 4000;
 
 /// Distance after which the same holds, m.
@@ -56,7 +56,7 @@ const FURTHEST_M: f64 = 3e6;
 
 /// Stretches of state of charge bridged at once when many short passages fit into them: the widest first, narrower where it is not smooth.
 const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
-/// Passages that must fit into a bridge to be worth it.
+/// CycleRuns that must fit into a bridge to be worth it.
 const BRIDGE_PASSAGES: f64 = 5.0;
 /// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its passages. Where the open-circuit voltage has a
 /// corner, a third of it is left in the sum.
@@ -68,13 +68,13 @@ const BRIDGE_ERROR: f64 = 3e-3;
 /// integral of d soc / used(soc) by Simpson's rule, with the first Euler-Maclaurin term for whole steps. Where the trapezoid
 /// rule says otherwise (regeneration set in, a limit reached) every passage is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a passage.
 #[must_use]
-pub fn range(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
+pub fn range(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64) -> RangeResult {
     repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, true)
 }
 
 /// As [`range`], every passage made.
 #[must_use]
-pub fn range_in_full(chain: &Chain, trace: &Trace, way: Way, start_soc: f64) -> RangeResult {
+pub fn range_in_full(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64) -> RangeResult {
     repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false)
 }
 
@@ -84,9 +84,9 @@ pub fn range_of(demands: &Demands<'_>, start_soc: f64) -> RangeResult {
     repeat(demands, start_soc, None, true)
 }
 
-/// As [`range_of`], when one whole passage from `start_soc` and no warmth has been made already.
+/// As [`range_of`], when one whole passage from `start_soc` and no rise has been made already.
 #[must_use]
-pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: Passage) -> RangeResult {
+pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: CycleRun) -> RangeResult {
     repeat(demands, start_soc, Some(first), true)
 }
 
@@ -98,7 +98,7 @@ struct Bridge {
 }
 
 /// A stretch of state of charge from passages begun at its top, middle and bottom; `None` where they do not change smoothly.
-fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<Bridge> {
+fn bridge(stretch: f64, starts: [f64; 3], ends: [&CycleRun; 3]) -> Option<Bridge> {
     let used = [0, 1, 2].map(|i| starts[i] - ends[i].soc);
     if used.iter().any(|u| *u <= 0.0) || ends.iter().any(|e| e.behind) {
         return None;
@@ -110,11 +110,11 @@ fn bridge(stretch: f64, starts: [f64; 3], ends: [&Passage; 3]) -> Option<Bridge>
         return None;
     }
     let whole_steps = 0.5 * (used[2] / used[0]).ln();
-    let sum = |of: fn(&Passage) -> f64| simpson([0, 1, 2].map(|i| of(ends[i]) / used[i])) + whole_steps * of(ends[2]);
+    let sum = |of: fn(&CycleRun) -> f64| simpson([0, 1, 2].map(|i| of(ends[i]) / used[i])) + whole_steps * of(ends[2]);
     Some(Bridge { passages: passages + whole_steps, distance_m: sum(|e| e.distance_m), derated_s: sum(|e| e.derated_s) })
 }
 
-fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridging: bool) -> RangeResult {
+fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridging: bool) -> RangeResult {
     let (chain, trace) = (demands.chain(), demands.trace());
     let soc_end = chain.pack.soc_min;
     let mut derated_s = 0.0;
@@ -130,11 +130,11 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
     // Where heat may hold the torque back, each passage starts as warm as the one before ended, and none is skipped until that no longer
     // changes.
     let hot = demands.may_get_hot();
-    let drive = |soc: f64, warmth: (f64, f64)| demands.passage_within(soc, soc_end, if hot { warmth } else { (0.0, 0.0) });
-    let (mut soc, mut total_m, mut passages, mut warmth) = (start_soc, 0.0, 0.0, (0.0, 0.0));
+    let drive = |soc: f64, rise: (f64, f64)| demands.passage_within(soc, soc_end, if hot { rise } else { (0.0, 0.0) });
+    let (mut soc, mut total_m, mut passages, mut rise) = (start_soc, 0.0, 0.0, (0.0, 0.0));
     let (mut next_try, mut pause, mut width) = (0, 3, 0);
     // A whole passage that stays within the window is the one that would be made here.
-    let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, warmth));
+    let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, rise));
     let whole_m = trace.distance_m();
     for count in 0..MOST_PASSAGES {
         let last = |end| RangeResult {
@@ -155,7 +155,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
             break;
         }
         let used = soc - state.soc;
-        let ends_at = (state.motor_warmth, state.controller_warmth);
+        let ends_at = (state.motor_rise, state.controller_rise);
         // Narrower where less than the widest is left, too.
         while width < BRIDGES_SOC.len() - 1 && soc - BRIDGES_SOC[width] - used <= soc_end {
             width += 1;
@@ -163,13 +163,13 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
         let stretch = BRIDGES_SOC[width];
         let (middle_soc, low_soc) = (soc - 0.5 * stretch, soc - stretch);
         let many = used > 0.0 && used * BRIDGE_PASSAGES < stretch && low_soc - used > soc_end;
-        if bridging && count >= next_try && many && (!hot || demands.has_settled(warmth, ends_at)) {
+        if bridging && count >= next_try && many && (!hot || demands.has_settled(rise, ends_at)) {
             let (middle, low) = (drive(middle_soc, ends_at), drive(low_soc, ends_at));
             if let Some(more) = bridge(stretch, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
                 passages += more.passages;
                 total_m += more.distance_m;
                 derated_s += more.derated_s;
-                (soc, state, warmth) = (low_soc, low, ends_at);
+                (soc, state, rise) = (low_soc, low, ends_at);
                 continue;
             }
             if width + 1 < BRIDGES_SOC.len() && used * BRIDGE_PASSAGES < BRIDGES_SOC[width + 1] {
@@ -183,8 +183,8 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<Passage>, bridgin
         derated_s += state.derated_s;
         total_m += state.distance_m;
         soc = state.soc;
-        warmth = ends_at;
-        state = drive(soc, warmth);
+        rise = ends_at;
+        state = drive(soc, rise);
     }
     ended(RangeEnd::Unlimited, total_m, passages)
 }

@@ -9,7 +9,7 @@ pub use flag::Flag;
 
 use std::sync::OnceLock;
 
-use crate::document::{DrivingManner, Schedule, TracePoint, Trip, TripPath};
+use crate::document::{DrivingStyle, Schedule, TracePoint, Trip, TripPath};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Speed and grade over time; speed is linear between points, grade constant up to the next.
@@ -46,19 +46,19 @@ impl Trace {
     /// Trace of a checked path, driven as described.
     #[must_use]
     pub fn of(path: &TripPath) -> Self {
-        Self::driven(path, DrivingManner::Normal, &|_| None)
+        Self::driven(path, DrivingStyle::Normal, &|_| None)
     }
 
     /// Trace of a checked trip, with its manner and its repeats. `available` gives the mean acceleration from rest to a speed
     /// that the chain offers, m/s2, for stretches that ask for a share of it.
     #[must_use]
-    pub fn of_trip(trip: &Trip, manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Self {
+    pub fn of_trip(trip: &Trip, manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         Self::driven(&trip.path, manner, available).repeated(trip.repeat)
     }
 
-    fn driven(path: &TripPath, manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Self {
+    fn driven(path: &TripPath, manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         let coarse = match path {
-            TripPath::Schedule(schedule) if manner == DrivingManner::Normal => return of_schedule(*schedule).clone(),
+            TripPath::Schedule(schedule) if manner == DrivingStyle::Normal => return of_schedule(*schedule).clone(),
             TripPath::Schedule(schedule) => hastened(&of_schedule(*schedule).points, manner),
             TripPath::Trace(points) => hastened(&points.iter().map(point).collect::<Vec<_>>(), manner),
             TripPath::Segments(segments) => segments::points(segments, manner, available),
@@ -105,7 +105,7 @@ fn point(p: &TracePoint) -> Point {
 }
 
 /// The same way at a speed times the manner's factor.
-fn hastened(points: &[Point], manner: DrivingManner) -> Vec<Point> {
+fn hastened(points: &[Point], manner: DrivingStyle) -> Vec<Point> {
     let factor = manner.speed_factor();
     points.iter().map(|p| Point { time_s: p.time_s / factor, speed_m_s: p.speed_m_s * factor, ..*p }).collect()
 }

@@ -1,7 +1,7 @@
 //! Stretches of road turned into a speed trace: run up, hold, brake, stand.
 
 use super::Point;
-use crate::document::{DrivingManner, LEAST_M_S2, MOST_M_S2, TravelSegment};
+use crate::document::{DrivingStyle, LEAST_M_S2, MOST_M_S2, TravelSegment};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// A leg between two stops or changes of speed.
@@ -17,7 +17,7 @@ struct Leg {
 ///
 /// A stretch with a liveliness takes that share of the `available` mean acceleration from rest to its speed (m/s2), so half a
 /// share takes twice as long to get there.
-pub(super) fn points(segments: &[TravelSegment], manner: DrivingManner, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
+pub(super) fn points(segments: &[TravelSegment], manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
     let mut legs = Vec::new();
     for s in segments {
         let length_m = s.distance_km * 1000.0;

@@ -18,7 +18,7 @@ pub struct Road {
     /// Wind from ahead, m/s.
     pub headwind_m_s: f64,
     /// Drag of an axle that turns along without driving, N.
-    pub dragged_n: f64,
+    pub undriven_axle_drag_n: f64,
 }
 
 impl Road {
@@ -32,7 +32,7 @@ impl Road {
             rolling: donor.rolling_coefficient * day.rolling_factor,
             rolling_per_m_s: donor.rolling_coefficient_per_m_s * day.rolling_factor,
             headwind_m_s: day.headwind_m_s,
-            dragged_n: if donor.dragged_axle_free { 0.0 } else { donor.dragged_axle_n },
+            undriven_axle_drag_n: if donor.undriven_axle_free { 0.0 } else { donor.undriven_axle_drag_n },
         }
     }
 
@@ -48,7 +48,7 @@ impl Road {
     #[inline]
     #[must_use]
     pub fn rolling_n(&self, v_m_s: f64, cos: f64) -> f64 {
-        self.mass_kg * STANDARD_GRAVITY_M_S2 * (self.rolling + self.rolling_per_m_s * v_m_s) * cos + self.dragged_n
+        self.mass_kg * STANDARD_GRAVITY_M_S2 * (self.rolling + self.rolling_per_m_s * v_m_s) * cos + self.undriven_axle_drag_n
     }
 
     /// Weight along the road in N on a grade with the given sine.
@@ -78,7 +78,7 @@ impl Road {
     #[must_use]
     pub fn steepest(&self, force_n: f64, v_m_s: f64) -> Option<f64> {
         let c = self.rolling + self.rolling_per_m_s * v_m_s;
-        let share = (force_n - self.air_n(v_m_s) - self.dragged_n) / (self.mass_kg * STANDARD_GRAVITY_M_S2);
+        let share = (force_n - self.air_n(v_m_s) - self.undriven_axle_drag_n) / (self.mass_kg * STANDARD_GRAVITY_M_S2);
         if share < c {
             return None;
         }

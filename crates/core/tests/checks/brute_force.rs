@@ -1,4 +1,4 @@
-//! The search held against brute force: every combination of a small library estimated in full, without bounds or order. What "beaten"
+//! The search held against brute force: every combination of a small library estimated in full, without bounds or order. What "dominated"
 //! means is written out again here (docs/METHODS.md, the search), so that the two agree only if both are right.
 
 use std::cell::Cell;
@@ -6,7 +6,7 @@ use std::cell::Cell;
 use crate::common::cases;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{
-    Checked, Document, Goal, GoalLevel, MatchRequest, Measure, MotorPlace, PackSchool, SprintRange, VehicleKind,
+    Checked, Document, Goal, GoalLevel, MatchRequest, Measure, MotorPlace, PackApproach, SprintRange, VehicleKind,
 };
 use joulethesis_core::library::{Controller, MotorKind, Part, builtin};
 use joulethesis_core::matching::{Match, Pick, design_of, gearings, search};
@@ -67,7 +67,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
             d.brief.performance.sprints.push(SprintRange { from_kmh, to_kmh });
             if hill.is_none() {
                 let measure = Measure::HillAtSpeed { speed_kmh: 30.0, at_least_percent: 3.0, continuous: true, ten_minutes: false };
-                d.brief.goals.push(Goal { id: "hill".to_owned(), name: String::new(), level: GoalLevel::Wish, weight: 1.0, measure });
+                d.brief.goals.push(Goal { id: "hill".to_owned(), name: String::new(), level: GoalLevel::Wanted, weight: 1.0, measure });
             }
             for goal in &mut d.brief.goals {
                 match &mut goal.measure {
@@ -211,8 +211,8 @@ fn bins(p: &Problem, six: &Six) -> [i32; 6] {
 
 fn range_share(request: &MatchRequest) -> f64 {
     match request.pack {
-        PackSchool::Big => 1.0,
-        PackSchool::Small { range_share, .. } => range_share,
+        PackApproach::Big => 1.0,
+        PackApproach::Small { range_share, .. } => range_share,
     }
 }
 
@@ -225,19 +225,20 @@ fn judged(p: &Problem, pick: &Pick) -> Option<Six> {
     }
     let asked = |id: &str| {
         p.document.brief.goals.iter().any(|g| {
-            g.level == GoalLevel::Must && matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == id)
+            g.level == GoalLevel::Required
+                && matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == id)
         })
     };
     let driven = |id: &str| p.request.trip.as_deref() == Some(id) || asked(id);
     if r.trips.iter().any(|t| driven(&t.trip) && !(t.followed && t.range_derated_s == 0.0)) {
         return None;
     }
-    let meets = r.claims.iter().filter(|c| c.level == GoalLevel::Must).all(|c| {
+    let meets = r.claims.iter().filter(|c| c.level == GoalLevel::Required).all(|c| {
         let share = if c.figure.ends_with(".range_km") { range_share(&p.request) } else { 1.0 };
         c.predicted.is_some_and(|x| if c.more_is_better { x >= c.target * share } else { x <= c.target })
     });
     let six = figures(p, &r);
-    let charged = !matches!(p.request.pack, PackSchool::Small { charge_h, .. } if six[4] > charge_h);
+    let charged = !matches!(p.request.pack, PackApproach::Small { charge_h, .. } if six[4] > charge_h);
     (meets && charged).then_some(six)
 }
 
@@ -253,8 +254,8 @@ fn by_brute_force(p: &Problem, picks: &[Pick]) -> Vec<(String, [u64; 6])> {
     let mut sound: Vec<(&Pick, Six, [i32; 6])> = picks.par_iter().filter_map(|k| judged(p, k).map(|six| (k, six, bins(p, &six)))).collect();
     sound.sort_by(|a, b| a.1[0].total_cmp(&b.1[0]).then(a.1[3].total_cmp(&b.1[3])).then_with(|| order(a.0).cmp(&order(b.0))));
     let covers = |a: &[i32; 6], b: &[i32; 6]| a.iter().zip(b).all(|(a, b)| a <= b);
-    let beaten = |i: usize| sound.iter().enumerate().any(|(j, o)| j != i && covers(&o.2, &sound[i].2) && (o.2 != sound[i].2 || j < i));
-    let kept = (0..sound.len()).filter(|i| !beaten(*i));
+    let dominated = |i: usize| sound.iter().enumerate().any(|(j, o)| j != i && covers(&o.2, &sound[i].2) && (o.2 != sound[i].2 || j < i));
+    let kept = (0..sound.len()).filter(|i| !dominated(*i));
     kept.map(|i| (format!("{:?}", sound[i].0), sound[i].1.map(f64::to_bits))).collect()
 }
 
@@ -274,7 +275,7 @@ fn same(p: &Problem) -> Result<usize, TestCaseError> {
     let r = &answer.report;
     let cut: u64 = r.cuts.iter().map(|c| c.combinations).sum();
     prop_assert_eq!(r.raw, picks.len() as u64, "raw combinations");
-    prop_assert_eq!(r.raw, cut + r.beaten_by_bound + r.beaten + r.kept, "every combination is accounted for once");
+    prop_assert_eq!(r.raw, cut + r.dominated_by_bound + r.dominated + r.kept, "every combination is accounted for once");
     // The same whatever the order of the library and the number of threads.
     let mut shuffled = p.library.clone();
     shuffled.reverse();
@@ -320,7 +321,7 @@ fn the_search_is_brute_force() {
         let volts = if van { [96.0, 144.0, 340.0] } else { [48.0, 72.0, 96.0] }[class];
         let Some(library) = library(volts, &indices) else { return Err(TestCaseError::reject("a kind is missing")) };
         let gearings = ["keep", "hub"].map(str::to_owned).to_vec();
-        let pack = if small == 0 { PackSchool::Small { range_share: 0.4, charge_h: 3.0 } } else { PackSchool::Big };
+        let pack = if small == 0 { PackApproach::Small { range_share: 0.4, charge_h: 3.0 } } else { PackApproach::Big };
         let request = MatchRequest {
             most_in_parallel: parallel,
             resolution_percent: resolution,

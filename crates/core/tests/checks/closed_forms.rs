@@ -4,7 +4,7 @@ use crate::common::{check, plain, read, with};
 use joulethesis_core::charge::charge;
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, sprint};
+use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, sprint};
 use joulethesis_core::trip::Trace;
 use serde_json::{Value, json};
 
@@ -44,7 +44,7 @@ fn coasting_follows_the_arctangent() {
     let chain = Chain::of(&document, mass).expect("complete");
     let whole = Trace::of(&document.brief.trips[0].path);
     let run_up = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 30.0).collect() };
-    let (up, all) = (drive_trace(&chain, &run_up, Way::default(), 0.5), drive_trace(&chain, &whole, Way::default(), 0.5));
+    let (up, all) = (drive_trace(&chain, &run_up, ShiftPolicy::default(), 0.5), drive_trace(&chain, &whole, ShiftPolicy::default(), 0.5));
     let (drawn, resisted) =
         (all.split.battery_j - up.split.battery_j, all.split.air_j + all.split.rolling_j - up.split.air_j - up.split.rolling_j);
     println!("drawn {drawn:.1} J while {resisted:.0} J were resisted");
@@ -60,7 +60,7 @@ fn steady_speed_draws_force_times_speed() {
     let chain = Chain::of(&document, 1000.0).expect("complete");
     let whole = Trace::of(&document.brief.trips[0].path);
     let at_60: Trace = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 60.0).collect() };
-    let (a, b) = (drive_trace(&chain, &at_60, Way::default(), 0.5), drive_trace(&chain, &whole, Way::default(), 0.5));
+    let (a, b) = (drive_trace(&chain, &at_60, ShiftPolicy::default(), 0.5), drive_trace(&chain, &whole, ShiftPolicy::default(), 0.5));
     let force = 1000.0 * 9.806_65 * 0.01 + 0.5 * 1.25 * 0.6 * 400.0;
     check("power at 20 m/s", (b.split.battery_j - a.split.battery_j) / 60.0, force * 20.0, 1e-9);
 }

@@ -192,36 +192,36 @@ fn the_weakest_link_is_the_smallest_by_hand() {
         )
     };
     // Motor: 200 N m x 400 rad/s = 80 kW is over its 60 kW; 30 kW continuously.
-    let (peak, continuous, weakest, continuous) = of(&base, "motor");
+    let (peak, continuous, weakest, weakest_held) = of(&base, "motor");
     crate::common::check("motor, peak", peak, 60_000.0, 1e-6);
     crate::common::check("motor, continuous", continuous, 30_000.0, 1e-6);
-    assert_eq!((weakest, continuous), (json!("motor"), json!("motor")));
+    assert_eq!((weakest, weakest_held), (json!("motor"), json!("motor")));
     // Controller: 100 A at 360 V = 36 kW, half of it continuously.
     let d = with(base.clone(), "/design/controller/battery_current_a", json!(100));
-    let (peak, continuous, weakest, continuous) = of(&d, "controller");
+    let (peak, continuous, weakest, weakest_held) = of(&d, "controller");
     crate::common::check("controller, peak", peak, 36_000.0, 1e-6);
     crate::common::check("controller, continuous", continuous, 18_000.0, 1e-6);
-    assert_eq!((weakest, continuous), (json!("controller"), json!("controller")));
+    assert_eq!((weakest, weakest_held), (json!("controller"), json!("controller")));
     // Pack: 100 Ah at 1.5 C peak is 150 A, at 0.5 C 50 A; 0.1 mOhm x 100 cells take 10 mOhm x I^2.
     let mut d = with(base.clone(), "/design/pack/module/peak_c", json!(1.5));
     d = with(d, "/design/pack/module/continuous_c", json!(0.5));
     d = with(d, "/design/pack/module/resistance_ohm", json!(0.0001));
-    let (peak, continuous, weakest, continuous) = of(&d, "pack");
+    let (peak, continuous, weakest, weakest_held) = of(&d, "pack");
     crate::common::check("pack, peak", peak, 150.0 * 360.0 - 0.01 * 150.0 * 150.0, 1e-6);
     crate::common::check("pack, continuous", continuous, 50.0 * 360.0 - 0.01 * 50.0 * 50.0, 1e-6);
-    assert_eq!((weakest, continuous), (json!("pack"), json!("pack")));
+    assert_eq!((weakest, weakest_held), (json!("pack"), json!("pack")));
     // Wiring: a fuse of 50 A carries 40 A continuously and 75 A for a minute.
     let d = with(base.clone(), "/design/wiring", json!({ "fuse_a": 50, "cable_current_a": 300 }));
-    let (peak, continuous, weakest, continuous) = of(&d, "wiring");
+    let (peak, continuous, weakest, weakest_held) = of(&d, "wiring");
     crate::common::check("wiring, peak", peak, 75.0 * 360.0, 1e-6);
     crate::common::check("wiring, continuous", continuous, 40.0 * 360.0, 1e-6);
-    assert_eq!((weakest, continuous), (json!("wiring"), json!("wiring")));
+    assert_eq!((weakest, weakest_held), (json!("wiring"), json!("wiring")));
     // Driveline: 50 N m x 400 rad/s = 20 kW, continuously as at peak.
     let d = with(base.clone(), "/donor/driveline/input_torque_limit_nm", json!(50));
-    let (peak, continuous, weakest, continuous) = of(&d, "driveline");
+    let (peak, continuous, weakest, weakest_held) = of(&d, "driveline");
     crate::common::check("driveline", peak, 20_000.0, 1e-6);
     crate::common::check("driveline, continuous", continuous, 20_000.0, 1e-6);
-    assert_eq!((weakest, continuous), (json!("driveline"), json!("driveline")));
+    assert_eq!((weakest, weakest_held), (json!("driveline"), json!("driveline")));
     // Tyres: 1000 kg x 9.80665 m/s2 x 0.05 x 20 m/s = 9.81 kW (all driven, standard gravity).
     let d = with(base, "/donor/adhesion", json!(0.05));
     let (peak, _, weakest, _) = of(&d, "tyres");

@@ -23,7 +23,7 @@ use proptest::prelude::*;
 use serde::Serialize;
 use serde_json::{Value, json};
 
-/// Far above what any of it takes: what is still at work then would go on continuously, or nearly.
+/// Far above what any of it takes: what is still at work then would never end, or nearly.
 const NEVER: Duration = Duration::from_secs(20);
 
 /// Runs `work`, and cancels it when it does not come to an end.

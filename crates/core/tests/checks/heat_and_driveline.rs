@@ -2,12 +2,12 @@
 
 use crate::common::{check, plain, read, with};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{Checked, Document, DrivingManner};
+use joulethesis_core::document::{Checked, Document, DrivingStyle};
 use joulethesis_core::estimate::{along, cases, choices};
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::powertrain::Chain;
 use joulethesis_core::report::report;
-use joulethesis_core::simulate::{RangeEnd, Way, drive_trace, drive_trace_finely, range, range_in_full};
+use joulethesis_core::simulate::{RangeEnd, ShiftPolicy, drive_trace, drive_trace_finely, range, range_in_full};
 use joulethesis_core::trip::Trace;
 use serde_json::{Value, json};
 
@@ -43,7 +43,8 @@ fn derating_does_not_hang_on_the_step() {
     let document = climb(6000.0);
     let chain = Chain::of(&document, 1000.0).expect("complete");
     let trace = Trace::of(&document.brief.trips[0].path);
-    let (coarse, fine) = (drive_trace(&chain, &trace, Way::default(), 0.9), drive_trace_finely(&chain, &trace, Way::default(), 0.9, 10));
+    let (coarse, fine) =
+        (drive_trace(&chain, &trace, ShiftPolicy::default(), 0.9), drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.9, 10));
     check("distance", coarse.distance_m, fine.distance_m, 2e-3);
     check("energy per metre", coarse.split.battery_j / coarse.distance_m, fine.split.battery_j / fine.distance_m, 1e-3);
 }
@@ -85,8 +86,8 @@ fn the_low_range_multiplies_the_pull() {
 #[test]
 fn a_dragged_axle_costs_its_force_times_the_way() {
     let of = |n: f64, free: bool| {
-        let d = with(hauler(), "/donor/dragged_axle_n", json!(n));
-        report(&read(&with(d, "/donor/dragged_axle_free", json!(free)))).expect("sound").trips[0].split.rolling_wh_per_km
+        let d = with(hauler(), "/donor/undriven_axle_drag_n", json!(n));
+        report(&read(&with(d, "/donor/undriven_axle_free", json!(free)))).expect("sound").trips[0].split.rolling_wh_per_km
     };
     check("Wh/km of 60 N", of(60.0, false) - of(0.0, false), 60.0 / 3.6, 1e-6);
     assert_eq!(of(60.0, true), of(0.0, false));
@@ -94,16 +95,16 @@ fn a_dragged_axle_costs_its_force_times_the_way() {
 
 #[test]
 fn manners_seasons_repeats_and_liveliness() {
-    let d = with(hauler(), "/brief/winter", json!({ "temperature_c": -10, "comfort_w": 1200, "rolling_factor": 1.3 }));
+    let d = with(hauler(), "/brief/winter", json!({ "temperature_c": -10, "hvac_w": 1200, "rolling_factor": 1.3 }));
     let document = read(&d);
     let all = cases(&Counted::of(&document), "t", &Cancel::new()).expect("sound");
     assert_eq!(all.len(), 9);
     let of = |season: &str, manner| all.iter().find(|c| c.season == season && c.manner == manner).expect("listed");
-    assert!(of("winter", DrivingManner::Normal).range_km < of("summer", DrivingManner::Normal).range_km.map(|km| 0.75 * km));
+    assert!(of("winter", DrivingStyle::Normal).range_km < of("summer", DrivingStyle::Normal).range_km.map(|km| 0.75 * km));
     // NMC keeps 80 % of its charge at -10 degC (common practice, between 70 % at -20 and 90 % at 0).
-    check("cold capacity", of("winter", DrivingManner::Normal).usable_kwh / of("summer", DrivingManner::Normal).usable_kwh, 0.8, 1e-9);
-    assert!(of("summer", DrivingManner::Gentle).wh_per_km < of("summer", DrivingManner::Brisk).wh_per_km);
-    assert!(of("summer", DrivingManner::Gentle).duration_s > of("summer", DrivingManner::Brisk).duration_s);
+    check("cold capacity", of("winter", DrivingStyle::Normal).usable_kwh / of("summer", DrivingStyle::Normal).usable_kwh, 0.8, 1e-9);
+    assert!(of("summer", DrivingStyle::Gentle).wh_per_km < of("summer", DrivingStyle::Brisk).wh_per_km);
+    assert!(of("summer", DrivingStyle::Gentle).duration_s > of("summer", DrivingStyle::Brisk).duration_s);
     // Twice on end is twice as long.
     let twice = report(&read(&with(d.clone(), "/brief/trips/0/repeat", json!(2)))).expect("sound").trips[0].clone();
     let once = report(&document).expect("sound").trips[0].clone();
@@ -141,8 +142,8 @@ fn a_range_can_end_with_heat() {
         let document = climb(continuous_w);
         let chain = Chain::of(&document, 1000.0).expect("complete");
         let trace = Trace::of(&document.brief.trips[0].path);
-        let result = range(&chain, &trace, Way::default(), 0.95);
-        assert_eq!(result, range_in_full(&chain, &trace, Way::default(), 0.95));
+        let result = range(&chain, &trace, ShiftPolicy::default(), 0.95);
+        assert_eq!(result, range_in_full(&chain, &trace, ShiftPolicy::default(), 0.95));
         result
     };
     // From the smallest motor up: the first run cannot be followed, then a later one, then it is the charge that ends it.

@@ -14,7 +14,7 @@ use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::matching::{relaxations, search};
 use joulethesis_core::powertrain::Chain;
 use joulethesis_core::report::{Report, report, report_with_bands};
-use joulethesis_core::simulate::{Way, drive_trace, drive_trace_finely};
+use joulethesis_core::simulate::{ShiftPolicy, drive_trace, drive_trace_finely};
 use joulethesis_core::trip::{Trace, track::from_csv};
 use joulethesis_core::vehicle::masses;
 use proptest::prelude::*;
@@ -98,11 +98,11 @@ fn a_heater_does_not_lift_the_controllers_feedback() {
     let document = read(&v);
     let chain = Chain::of(&document, masses(&document).test_kg).expect("complete");
     // It sets off from rest, so the steady braking is what a longer descent has more.
-    let brakes = |seconds: f64, comfort_w: f64| {
+    let brakes = |seconds: f64, hvac_w: f64| {
         let points =
             json!([{ "time_s": 0, "speed_kmh": 72, "grade_percent": -8 }, { "time_s": seconds, "speed_kmh": 72, "grade_percent": -8 }]);
         let path: TripPath = serde_json::from_value(json!({ "trace": points })).expect("a path");
-        drive_trace(&chain, &Trace::of(&path), Way { comfort_w, ..Way::default() }, 0.5).split.brakes_j
+        drive_trace(&chain, &Trace::of(&path), ShiftPolicy { hvac_w, ..ShiftPolicy::default() }, 0.5).split.brakes_j
     };
     check("left to the brakes with 5 kW of heat", brakes(60.0, 5000.0), brakes(60.0, 0.0), 1e-6);
     // By hand: 1000 kg x g x sin(atan 0.08) less rolling and air at 20 m/s, less 20 A x 360 V.
@@ -171,7 +171,7 @@ fn goals_near_zero_are_relaxed_too() {
     let found = search(&document, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
     assert!(found.designs.is_empty(), "nothing that is put in weighs nothing");
     let out = relaxations(&document, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
-    let eased = out.options.iter().flat_map(|o| &o.concessions).find(|c| c.goal == "light").expect("mass helps");
+    let eased = out.options.iter().flat_map(|o| &o.slacks).find(|c| c.goal == "light").expect("mass helps");
     assert!(eased.relaxed > 0.0 && eased.relaxed < 1000.0, "{eased:?}");
 }
 
@@ -206,7 +206,7 @@ fn a_library_of_thousands_is_refused_or_searched_and_can_be_left() {
 proptest! {
     #![proptest_config(crate::common::cases(40))]
 
-    /// The hottest moment is not lost inside a stride.
+    /// The hottest moment is not lost inside a block.
     #[test]
     fn strides_miss_no_heat(amps in 60.0..400.0f64, climb in 0.0..120.0f64, kmh in 20.0..90.0f64) {
         let stretch = |km: f64, kmh: f64, climb: f64| json!({ "distance_km": km, "speed_kmh": kmh, "climb_m": climb });
@@ -218,9 +218,9 @@ proptest! {
         let document = read(&v);
         let chain = Chain::of(&document, masses(&document).test_kg).expect("complete");
         let trace = Trace::of(&document.brief.trips[0].path);
-        let (strides, seconds) = (drive_trace(&chain, &trace, Way::default(), 0.8), drive_trace_finely(&chain, &trace, Way::default(), 0.8, 1));
-        prop_assert!((strides.motor_warmest - seconds.motor_warmest).abs() <= 2e-3 * seconds.motor_warmest.max(0.05),
-            "{} in strides, {} by the second", strides.motor_warmest, seconds.motor_warmest);
+        let (blocks, seconds) = (drive_trace(&chain, &trace, ShiftPolicy::default(), 0.8), drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.8, 1));
+        prop_assert!((blocks.motor_highest_rise - seconds.motor_highest_rise).abs() <= 2e-3 * seconds.motor_highest_rise.max(0.05),
+            "{} in blocks, {} by the second", blocks.motor_highest_rise, seconds.motor_highest_rise);
     }
 }
 

@@ -8,7 +8,7 @@ use joulethesis_core::document::TripPath;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::report::report;
 use joulethesis_core::simulate::{
-    Passage, Pull, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+    CycleRun, Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
 };
 use joulethesis_core::trip::Trace;
 use proptest::prelude::*;
@@ -68,7 +68,7 @@ proptest! {
     #[test]
     fn the_energy_account_closes((mass, torque, power, ratio, resistance, share) in vehicle(), pick in 0usize..11) {
         let c = chain(&lossy(mass, torque, power, ratio, resistance, share));
-        let p = drive_trace(&c, &Trace::of(&TripPath::Schedule(Schedule::ALL[pick])), Way { comfort_w: 300.0, ..Way::default() }, 0.8);
+        let p = drive_trace(&c, &Trace::of(&TripPath::Schedule(Schedule::ALL[pick])), ShiftPolicy { hvac_w: 300.0, ..ShiftPolicy::default() }, 0.8);
         prop_assert!(imbalance(&p) < 1e-9, "{}: {:?}", imbalance(&p), p.split);
         prop_assert!(p.soc <= 0.8 && p.distance_m >= 0.0);
     }
@@ -87,8 +87,8 @@ proptest! {
         let trace = Trace::of(&TripPath::Schedule(Schedule::Ece15));
         let without = |m: f64| chain(&lossy(m, torque, power, ratio, resistance, 0.0));
         let (a, b) = (without(mass), without(mass * more));
-        if drive_trace(&b, &trace, Way::default(), 0.5).off_trace_s == 0.0 {
-            prop_assert!(range(&b, &trace, Way::default(), 0.5).distance_m <= range(&a, &trace, Way::default(), 0.5).distance_m);
+        if drive_trace(&b, &trace, ShiftPolicy::default(), 0.5).off_trace_s == 0.0 {
+            prop_assert!(range(&b, &trace, ShiftPolicy::default(), 0.5).distance_m <= range(&a, &trace, ShiftPolicy::default(), 0.5).distance_m);
         }
     }
 
@@ -109,10 +109,10 @@ fn trips_are_within_a_thousandth_of_ten_times_finer_steps() {
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         for schedule in Schedule::ALL {
             let trace = Trace::of(&TripPath::Schedule(schedule));
-            let coarse = drive_trace(&chain, &trace, Way::default(), 0.9);
-            let fine = drive_trace_finely(&chain, &trace, Way::default(), 0.9, 10);
+            let coarse = drive_trace(&chain, &trace, ShiftPolicy::default(), 0.9);
+            let fine = drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.9, 10);
             // A weak vehicle is compared per kilometre driven.
-            let per_m = |p: &Passage| p.split.battery_j / p.distance_m;
+            let per_m = |p: &CycleRun| p.split.battery_j / p.distance_m;
             crate::common::check(&format!("{name} {}", schedule.title()), per_m(&coarse), per_m(&fine), 1e-3);
         }
     }
@@ -126,26 +126,26 @@ fn strides_are_the_steps_they_stand_for() {
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         for schedule in Schedule::ALL {
             let trace = Trace::of(&TripPath::Schedule(schedule));
-            let way = Way { comfort_w: 200.0, ..Way::default() };
-            let (strides, steps) = (drive_trace(&chain, &trace, way, 0.9), drive_trace_finely(&chain, &trace, way, 0.9, 1));
+            let way = ShiftPolicy { hvac_w: 200.0, ..ShiftPolicy::default() };
+            let (blocks, steps) = (drive_trace(&chain, &trace, way, 0.9), drive_trace_finely(&chain, &trace, way, 0.9, 1));
             let title = format!("{name} {}", schedule.title());
-            same_passage(&title, &strides, &steps);
-            assert!(imbalance(&strides) < 1e-9, "{title}: {}", imbalance(&strides));
+            same_passage(&title, &blocks, &steps);
+            assert!(imbalance(&blocks) < 1e-9, "{title}: {}", imbalance(&blocks));
         }
     }
 }
 
-fn same_passage(title: &str, strides: &Passage, steps: &Passage) {
-    let used = |p: &Passage| 0.9 - p.soc;
-    crate::common::check(&format!("{title}, charge used"), used(strides), used(steps), 1e-4);
-    crate::common::check(&format!("{title}, distance"), strides.distance_m, steps.distance_m, 1e-6);
-    crate::common::check(&format!("{title}, energy"), strides.split.battery_j, steps.split.battery_j, 1e-5);
-    crate::common::check(&format!("{title}, rms amps"), strides.rms_current_a(), steps.rms_current_a(), 1e-3);
-    crate::common::check(&format!("{title}, lowest volts"), strides.lowest_v, steps.lowest_v, 4e-3);
-    crate::common::check(&format!("{title}, lost in the pack"), strides.split.pack_j, steps.split.pack_j, 2e-3);
-    // Strides note the warmth at their ends only.
-    let (a, b) = (strides.motor_warmest, steps.motor_warmest);
-    assert!((a - b).abs() < 0.002 + 0.03 * b, "{title}: warmth {a} and {b}");
+fn same_passage(title: &str, blocks: &CycleRun, steps: &CycleRun) {
+    let used = |p: &CycleRun| 0.9 - p.soc;
+    crate::common::check(&format!("{title}, charge used"), used(blocks), used(steps), 1e-4);
+    crate::common::check(&format!("{title}, distance"), blocks.distance_m, steps.distance_m, 1e-6);
+    crate::common::check(&format!("{title}, energy"), blocks.split.battery_j, steps.split.battery_j, 1e-5);
+    crate::common::check(&format!("{title}, rms amps"), blocks.rms_current_a(), steps.rms_current_a(), 1e-3);
+    crate::common::check(&format!("{title}, lowest volts"), blocks.lowest_v, steps.lowest_v, 4e-3);
+    crate::common::check(&format!("{title}, lost in the pack"), blocks.split.pack_j, steps.split.pack_j, 2e-3);
+    // Strides note the rise at their ends only.
+    let (a, b) = (blocks.motor_highest_rise, steps.motor_highest_rise);
+    assert!((a - b).abs() < 0.002 + 0.03 * b, "{title}: rise {a} and {b}");
 }
 
 #[test]
@@ -156,8 +156,8 @@ fn bridged_ranges_are_those_of_every_passage_made() {
         for schedule in [Schedule::Ece15, Schedule::J227aB, Schedule::J227aC, Schedule::Wltc1] {
             let trace = Trace::of(&TripPath::Schedule(schedule));
             let (bridged, full) = (
-                range(&chain, &trace, Way::default(), chain.pack.soc_max),
-                range_in_full(&chain, &trace, Way::default(), chain.pack.soc_max),
+                range(&chain, &trace, ShiftPolicy::default(), chain.pack.soc_max),
+                range_in_full(&chain, &trace, ShiftPolicy::default(), chain.pack.soc_max),
             );
             assert_eq!(bridged.end, full.end, "{name} {schedule:?}");
             // Where in its last passage the charge ends shifts with the count, and a passage does not use its charge evenly.

@@ -1,12 +1,14 @@
 //! Laws that hold whatever the motor's kind, the weather, the transfer box and the charge: the energy account closes on every trip, limits
-//! are kept, strides are the seconds they stand for, and what is asked of the pack is what the wheels, losses and loads take.
+//! are kept, blocks are the seconds they stand for, and what is asked of the pack is what the wheels, losses and loads take.
 
 use crate::common::drawn::{Drawn, described, drawn};
 use crate::common::{check, imbalance, plain, read, with};
 use joulethesis_core::document::{Checked, Schedule};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
-use joulethesis_core::simulate::{Pull, RangeEnd, SPRINT_STEP_M_S, Way, drive_trace, drive_trace_finely, quickest, range, top_speed};
+use joulethesis_core::simulate::{
+    Pull, RangeEnd, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, quickest, range, top_speed,
+};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::vehicle::masses;
 use proptest::prelude::*;
@@ -37,10 +39,10 @@ proptest! {
         let document = document(&d);
         let c = chain(&document);
         let path = Schedule::ALL.get(pick).map_or_else(hills, |s| TripPath::Schedule(*s));
-        let way = Way { comfort_w: 250.0, transfer_range: d.ranges.then_some(2), ..Way::default() };
+        let way = ShiftPolicy { hvac_w: 250.0, transfer_range: d.ranges.then_some(2), ..ShiftPolicy::default() };
         let p = drive_trace(&c, &Trace::of(&path), way, 0.9);
         prop_assert!(imbalance(&p) < 1e-3, "{}: {:?}", imbalance(&p), p.split);
-        prop_assert!(p.motor_warmest <= c.motor_heat.limit * 1.01 + 0.02, "{} over {}", p.motor_warmest, c.motor_heat.limit);
+        prop_assert!(p.motor_highest_rise <= c.motor_heat.limit * 1.01 + 0.02, "{} over {}", p.motor_highest_rise, c.motor_heat.limit);
         prop_assert!(p.split.recovered_j >= 0.0 && (d.kind < 3 || p.split.recovered_j == 0.0), "a series motor feeds nothing back");
         // Braking may still feed the loads beside the pack, to within rounding.
         prop_assert!(d.celsius > 0.0 || p.split.recovered_j < 1.0, "lithium takes nothing in frost: {}", p.split.recovered_j);
@@ -51,11 +53,11 @@ proptest! {
         let document = document(&d);
         let c = chain(&document);
         let trace = Trace::of(&hills());
-        let (strides, seconds) = (drive_trace(&c, &trace, Way::default(), 0.85), drive_trace_finely(&c, &trace, Way::default(), 0.85, 1));
+        let (blocks, seconds) = (drive_trace(&c, &trace, ShiftPolicy::default(), 0.85), drive_trace_finely(&c, &trace, ShiftPolicy::default(), 0.85, 1));
         let near = |a: f64, b: f64, share: f64| (a - b).abs() <= share * b.abs().max(1e-6);
-        prop_assert!(near(strides.distance_m, seconds.distance_m, 1e-6), "{} and {}", strides.distance_m, seconds.distance_m);
-        prop_assert!(near(strides.split.battery_j, seconds.split.battery_j, 1e-4), "{} and {}", strides.split.battery_j, seconds.split.battery_j);
-        prop_assert!(near(0.85 - strides.soc, 0.85 - seconds.soc, 3e-4), "{} and {}", strides.soc, seconds.soc);
+        prop_assert!(near(blocks.distance_m, seconds.distance_m, 1e-6), "{} and {}", blocks.distance_m, seconds.distance_m);
+        prop_assert!(near(blocks.split.battery_j, seconds.split.battery_j, 1e-4), "{} and {}", blocks.split.battery_j, seconds.split.battery_j);
+        prop_assert!(near(0.85 - blocks.soc, 0.85 - seconds.soc, 3e-4), "{} and {}", blocks.soc, seconds.soc);
     }
 
     #[test]
@@ -87,8 +89,8 @@ proptest! {
         let trace = Trace::of(&TripPath::Schedule(Schedule::Ece15));
         let (w, c) = (chain(&warm), chain(&cold));
         // Where both can follow: a laggard saves energy by falling behind, and a motor that overheats is better off in the cold.
-        let far = |chain: &Chain| range(chain, &trace, Way::default(), 0.9);
-        if drive_trace(&c, &trace, Way::default(), 0.9).off_trace_s == 0.0 && far(&w).end == RangeEnd::Window {
+        let far = |chain: &Chain| range(chain, &trace, ShiftPolicy::default(), 0.9);
+        if drive_trace(&c, &trace, ShiftPolicy::default(), 0.9).off_trace_s == 0.0 && far(&w).end == RangeEnd::Window {
             prop_assert!(far(&c).distance_m <= far(&w).distance_m * 1.001);
         }
         if d.ranges {

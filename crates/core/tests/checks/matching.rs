@@ -3,7 +3,7 @@
 use crate::common::{check, plain, read, sound_demo, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{
-    CellSchool, Certainty, Checked, Chosen, CurrentSchool, Document, GoalLevel, MatchRequest, Measure, PackSchool,
+    CellApproach, Certainty, Checked, Chosen, CurrentApproach, Document, GoalLevel, MatchRequest, Measure, PackApproach,
 };
 use joulethesis_core::error::Error;
 use joulethesis_core::findings::Severity;
@@ -46,7 +46,7 @@ fn every_design_is_what_the_estimate_says_to_the_last_bit() {
         let e = report(&document.with(|d| d.design = design).expect("sound")).expect("complete");
         let stops: Vec<_> = e.findings.iter().filter(|f| f.severity == Severity::Stop).collect();
         assert!(stops.is_empty(), "{:?}: {stops:?}", m.pick);
-        let missed: Vec<_> = e.claims.iter().filter(|c| c.level == GoalLevel::Must && c.margin.is_none_or(|x| x < 0.0)).collect();
+        let missed: Vec<_> = e.claims.iter().filter(|c| c.level == GoalLevel::Required && c.margin.is_none_or(|x| x < 0.0)).collect();
         assert!(missed.is_empty(), "{:?}: {missed:?}", m.pick);
         let run = e.performance.sprints.iter().find(|s| (s.from_kmh, s.to_kmh) == (0.0, 25.0)).and_then(|s| s.time_s);
         let hours = e.charging[0].window.and_then(|w| w.hours_h);
@@ -72,14 +72,14 @@ fn schools_and_parts_in_hand_are_kept() {
     let cheapest = |a: &MatchAnswer| a.designs.iter().map(|d| d.cost).fold(f64::INFINITY, f64::min);
     let price = builtin().iter().find(|p| p.name() == "Winkle 4 pancake").expect("known").price();
     check("a motor in hand costs nothing", cheapest(&bought), cheapest(&owned) + price, 2e-3);
-    let schooled = MatchRequest { current: CurrentSchool::Alternating, cells: CellSchool::New, ..MatchRequest::default() };
+    let schooled = MatchRequest { current: CurrentApproach::Alternating, cells: CellApproach::New, ..MatchRequest::default() };
     assert!(find(&document, &schooled).designs.iter().all(|d| !d.direct_current && !d.salvaged));
-    let small = MatchRequest { pack: PackSchool::Small { range_share: 0.5, charge_h: 2.0 }, ..MatchRequest::default() };
+    let small = MatchRequest { pack: PackApproach::Small { range_share: 0.5, charge_h: 2.0 }, ..MatchRequest::default() };
     let lightest = |a: &MatchAnswer| a.designs.iter().map(|d| d.usable_kwh).fold(f64::INFINITY, f64::min);
     let (big, small) = (find(&document, &MatchRequest::default()), find(&document, &small));
     assert!(lightest(&small) < lightest(&big) && small.designs.iter().all(|d| d.charge_h.is_some_and(|h| h <= 2.0)));
-    // The best of each school stands beside the list.
-    let best = |school: &str| big.schools.iter().find(|s| s.school == school).and_then(|s| s.best.clone()).expect("one");
+    // The best of each approach stands beside the list.
+    let best = |approach: &str| big.approaches.iter().find(|s| s.approach == approach).and_then(|s| s.best.clone()).expect("one");
     assert!(best("direct").direct_current && !best("alternating").direct_current && best("salvaged").salvaged && !best("new").salvaged);
 }
 
@@ -100,7 +100,7 @@ fn sure_means_nine_draws_in_ten() {
     for m in answer.designs.iter().take(8) {
         let design = design_of(&document, builtin(), &request, &m.pick).expect("known names");
         let e = report_with_bands(&document.with(|d| d.design = design).expect("sound")).expect("complete");
-        for claim in e.claims.iter().filter(|c| c.level == GoalLevel::Must) {
+        for claim in e.claims.iter().filter(|c| c.level == GoalLevel::Required) {
             // A filter of the first 32 draws leaves some room in all 256.
             assert!(claim.probability.is_some_and(|p| p > 0.8), "{:?} {}: {:?}", m.pick, claim.name, claim.probability);
         }
@@ -110,7 +110,7 @@ fn sure_means_nine_draws_in_ten() {
 #[test]
 fn the_way_out_is_the_least() {
     // Without the budget the cheapest that meets all else is the least the budget can be raised to.
-    let wish = |d: &mut Document| d.brief.goals.iter_mut().filter(|g| g.id == "budget").for_each(|g| g.level = GoalLevel::Wish);
+    let wish = |d: &mut Document| d.brief.goals.iter_mut().filter(|g| g.id == "budget").for_each(|g| g.level = GoalLevel::Wanted);
     let free = sound_demo("pipit-b").with(wish).expect("sound");
     let least = find(&free, &MatchRequest { resolution_percent: 0.1, ..MatchRequest::default() })
         .designs
@@ -120,10 +120,10 @@ fn the_way_out_is_the_least() {
     let mut poor = sound_demo("pipit-b").with(|d| set_target(d, "budget", 0.9 * least)).expect("sound");
     assert!(find(&poor, &MatchRequest::default()).designs.is_empty());
     let out = relaxations(&poor, builtin(), &MatchRequest::default(), &Cancel::new(), |_| true).expect("sound");
-    let raised = out.options.iter().find(|o| o.concessions.len() == 1 && o.concessions[0].goal == "budget").expect("money helps");
-    check("least budget", raised.concessions[0].relaxed, least, 1e-3);
+    let raised = out.options.iter().find(|o| o.slacks.len() == 1 && o.slacks[0].goal == "budget").expect("money helps");
+    check("least budget", raised.slacks[0].relaxed, least, 1e-3);
     // The relaxed brief has an answer.
-    poor = poor.with(|d| set_target(d, "budget", raised.concessions[0].relaxed)).expect("sound");
+    poor = poor.with(|d| set_target(d, "budget", raised.slacks[0].relaxed)).expect("sound");
     assert!(!find(&poor, &MatchRequest::default()).designs.is_empty());
     assert!(out.complete && out.conflict.contains(&"Budget".to_owned()), "{:?}", out.conflict);
 }
@@ -190,7 +190,7 @@ fn what_no_motor_can_do_is_said_with_the_adhesion_limit() {
     let hopeless = |d: &mut Document| {
         d.donor.driven_axle = joulethesis_core::document::DrivenAxle::Front;
         let goal = d.brief.goals.iter_mut().find(|g| g.id == "sprint").expect("a goal");
-        goal.level = GoalLevel::Must;
+        goal.level = GoalLevel::Required;
         goal.measure = Measure::Sprint { from_kmh: 0.0, to_kmh: 100.0, at_most_s: 1.0 };
     };
     let document = sound_demo("whimbrel-9-a").with(hopeless).expect("sound");

@@ -5,7 +5,7 @@ use joulethesis_core::document::{Pack, Wiring};
 use joulethesis_core::library::{Chemistry, Module};
 use joulethesis_core::pack::temperature::{charge_share, factors};
 use joulethesis_core::pack::{PackModel, Strings};
-use joulethesis_core::powertrain::heat::Warming;
+use joulethesis_core::powertrain::heat::ThermalModel;
 use joulethesis_core::quantity::units::convert;
 use joulethesis_core::report::report;
 use joulethesis_core::vehicle::air::{density_kg_m3, standard_pressure_pa};
@@ -103,13 +103,13 @@ fn copper() {
 /// body has covered 63.2, 86.5 and 95.0 % of its rise (any textbook on transients).
 #[test]
 fn heating_curve() {
-    let w = Warming::of(100.0, 200.0, 60.0, 140.0, 40.0);
+    let w = ThermalModel::of(100.0, 200.0, 60.0, 140.0, 40.0);
     for (taus, share) in [(1.0, 0.632_12), (2.0, 0.864_66), (3.0, 0.950_21)] {
-        let mut warmth = 0.0;
+        let mut rise = 0.0;
         for _ in 0..(taus * 1000.0) as u32 {
-            warmth = w.after(warmth, 100.0, w.tau_s / 1000.0);
+            rise = w.after(rise, 100.0, w.tau_s / 1000.0);
         }
-        check(&format!("share of the rise after {taus} time constants"), warmth, share, 1e-5);
+        check(&format!("share of the rise after {taus} time constants"), rise, share, 1e-5);
     }
     check("twice the continuous load lasts its peak time", w.seconds_left(200.0, 0.0).expect("finite"), 60.0, 1e-12);
     // tau = -60 / ln(1 - 1/4) = 208.6 s; from half warm ln((4 - 0.5) / 3) of it is left.

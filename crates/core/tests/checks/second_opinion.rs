@@ -4,9 +4,9 @@
 use crate::common::{check, plain, read, with};
 use joulethesis_core::charge::charge;
 use joulethesis_core::document::TripPath;
-use joulethesis_core::powertrain::heat::Warming;
+use joulethesis_core::powertrain::heat::ThermalModel;
 use joulethesis_core::powertrain::{Chain, Rating};
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, Way, drive_trace, sprint};
+use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, sprint};
 use joulethesis_core::trip::Trace;
 use ode_solvers::{Dopri5, Rk4, System, Vector1, Vector2};
 use serde_json::{Value, json};
@@ -201,7 +201,7 @@ fn trip_energy() {
     let document = read(&with(document(), "/brief/trips", json!([{ "id": "t", "name": "T", "path": { "trace": points } }])));
     let chain = Chain::of(&document, CAR.mass).expect("complete");
     let TripPath::Trace(_) = &document.brief.trips[0].path else { panic!("a trace") };
-    let got = drive_trace(&chain, &Trace::of(&document.brief.trips[0].path), Way::default(), 0.8);
+    let got = drive_trace(&chain, &Trace::of(&document.brief.trips[0].path), ShiftPolicy::default(), 0.8);
     assert_eq!(got.off_trace_s, 0.0);
     let mut solver = Rk4::new(Trip, 0.0, Vector2::new(0.8, 0.0), STEPS as f64, 0.02);
     solver.integrate().expect("solved");
@@ -224,16 +224,16 @@ impl System<f64, Vector1<f64>> for Warm {
 
 #[test]
 fn warming_under_a_changing_load() {
-    let warming = Warming::of(80.0, 200.0, 90.0, 140.0, 40.0);
+    let warming = ThermalModel::of(80.0, 200.0, 90.0, 140.0, 40.0);
     let tau = -90.0 / (1.0_f64 - 0.16).ln();
     check("time constant", warming.tau_s, tau, 1e-12);
     let mut solver = Dopri5::new(Warm(tau), 0.0, 1200.0, 0.01, Vector1::new(0.0), 1e-10, 1e-10);
     solver.integrate().expect("solved");
-    let mut warmth = 0.0;
+    let mut rise = 0.0;
     for second in 0..1200 {
-        warmth = warming.after(warmth, load(f64::from(second) + 0.5), 1.0);
+        rise = warming.after(rise, load(f64::from(second) + 0.5), 1.0);
     }
-    check("warmth after 20 min", warmth, solver.y_out().last().expect("an end")[0], TOLERANCE);
+    check("rise after 20 min", rise, solver.y_out().last().expect("an end")[0], TOLERANCE);
 }
 
 const END_V: f64 = 410.0;

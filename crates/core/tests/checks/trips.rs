@@ -1,7 +1,7 @@
 //! Trips from their descriptions: length, climb, stops, and the steps told beforehand.
 
 use crate::common::cases;
-use joulethesis_core::document::{DrivingManner, TravelSegment, Trip, TripPath, steps_of};
+use joulethesis_core::document::{DrivingStyle, TravelSegment, Trip, TripPath, steps_of};
 use joulethesis_core::trip::Trace;
 use proptest::prelude::*;
 
@@ -32,7 +32,7 @@ proptest! {
     #[test]
     fn no_trace_has_more_steps_than_were_told(
         distance_km in 0.02..30.0f64, speed_kmh in 3.0..200.0f64, stops_per_km in 0.0..20.0f64, acceleration_m_s2 in 0.1..4.0f64,
-        second_kmh in 3.0..200.0f64, manner in prop::sample::select(DrivingManner::ALL.to_vec()), repeat in 1u32..4, lively in any::<bool>(),
+        second_kmh in 3.0..200.0f64, manner in prop::sample::select(DrivingStyle::ALL.to_vec()), repeat in 1u32..4, lively in any::<bool>(),
         offered in 0.0..5.0f64,
     ) {
         let segment = TravelSegment {
@@ -40,7 +40,7 @@ proptest! {
         };
         let path = TripPath::Segments(vec![segment.clone(), TravelSegment { speed_kmh: second_kmh, stops_per_km: 0.0, ..segment }]);
         let trip = Trip {
-            id: "t".to_owned(), name: "T".to_owned(), path, gear: None, payload_kg: None, comfort_w: 0.0, start_soc: None, manner, repeat,
+            id: "t".to_owned(), name: "T".to_owned(), path, gear: None, payload_kg: None, hvac_w: 0.0, start_soc: None, manner, repeat,
             transfer_range: None, weather: None,
         };
         let told = steps_of(&trip);

@@ -70,7 +70,7 @@ const WORSE: &[Worse] = &[
     worse("/donor/curb_mass_kg", 1.05, 1.5),
     worse("/donor/drag_coefficient", 1.1, 2.0),
     worse("/donor/rolling_coefficient", 1.1, 2.0),
-    worse("/donor/dragged_axle_n", 1.5, 5.0),
+    worse("/donor/undriven_axle_drag_n", 1.5, 5.0),
     worse("/donor/adhesion", 0.3, 0.9),
 ];
 
@@ -145,7 +145,7 @@ const INERT: &[(&str, &str)] = &[
     ("brief.trips[0].path.trace[0].east_m", "drawn as a map"),
     ("brief.trips[0].path.trace[0].north_m", "drawn as a map"),
     ("brief.summer.", "asked for in a trip's study by season and manner"),
-    ("brief.winter.comfort_w", "asked for in a trip's study by season and manner"),
+    ("brief.winter.hvac_w", "asked for in a trip's study by season and manner"),
     ("brief.winter.rolling_factor", "asked for in a trip's study by season and manner"),
     ("donor.evidence.", "held against the road load in the measurements' own answer"),
 ];

@@ -204,7 +204,7 @@ async fn the_library_is_searched_in_a_stream() {
     let poor = json!({ "document": document, "request": { "budget": 400 } });
     let told = events(&s.call(Method::POST, "/api/v1/match", Some(poor)).await.body);
     let last = told.last().expect("an end");
-    assert_eq!((last.0.as_str(), &last.1["options"][0]["concessions"][0]["goal"]), ("relaxations", &json!("request.budget")));
+    assert_eq!((last.0.as_str(), &last.1["options"][0]["slacks"][0]["goal"]), ("relaxations", &json!("request.budget")));
 
     // Contradictions are refused before the stream begins.
     let torn = json!({ "document": document, "request": { "in_hand": [pick["motor"]], "exclude": [pick["motor"]] } });

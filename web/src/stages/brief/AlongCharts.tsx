@@ -11,10 +11,10 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
   const system = useUnits();
   const theme = useTheme();
   const sheet = theme.vars?.palette.sheet ?? theme.palette.sheet;
-  const [distance, speed, warmth] = [shownUnit('km', system), shownUnit('km/h', system), shownUnit('°C', system)];
+  const [distance, speed, rise] = [shownUnit('km', system), shownUnit('km/h', system), shownUnit('°C', system)];
   const x = along.distance_km.map((v) => convert(v, 'km', distance));
   const kmh = (v: number) => convert(v, 'km/h', speed);
-  const celsius = (v: number) => convert(v, '°C', warmth);
+  const celsius = (v: number) => convert(v, '°C', rise);
   const heights = along.height_m;
   const flat = Math.max(...heights) - Math.min(...heights) < 1;
   const hottest = Math.max(...along.motor_c, ...along.controller_c);
@@ -71,11 +71,11 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
           <Title
             level="h3"
             word="Heat"
-            note={`motor may reach ${figures(celsius(along.motor_limit_c))}, controller ${figures(celsius(along.controller_limit_c))} ${warmth}`}
+            note={`motor may reach ${figures(celsius(along.motor_limit_c))}, controller ${figures(celsius(along.controller_limit_c))} ${rise}`}
           />
         }
-        summary={`Hottest ${figures(celsius(hottest))} ${warmth}.`}
-        yUnit={warmth}
+        summary={`Hottest ${figures(celsius(hottest))} ${rise}.`}
+        yUnit={rise}
         yMin={Math.min(0, Math.floor(celsius(coldest) / 10) * 10)}
         yMax={Math.ceil(celsius(hottest * 1.15 + 5) / 10) * 10}
         lines={[

@@ -78,15 +78,15 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
       <TextField
         select
         label="is a"
-        value={goal.level ?? 'must'}
+        value={goal.level ?? 'required'}
         onChange={(e) => {
           edit(`${at}.level`, e.target.value);
         }}
         sx={{ width: 80 }}
         slotProps={{ inputLabel: { shrink: true } }}
       >
-        <MenuItem value="must">must</MenuItem>
-        <MenuItem value="wish">wish</MenuItem>
+        <MenuItem value="required">must</MenuItem>
+        <MenuItem value="wanted">wish</MenuItem>
       </TextField>
       <MeasureFields index={index} measure={goal.measure} />
       <Box sx={{ flex: 1 }} />
@@ -136,7 +136,7 @@ function AddGoal() {
             'goal',
             goals.map((g) => g.id),
           ),
-          level: 'must',
+          level: 'required',
           weight: 1,
           measure: newMeasure(e.target.value as Measure['kind'], brief),
         };
@@ -262,7 +262,7 @@ export default function BriefStage() {
               <Numbers
                 group="Season"
                 at={`brief.${season}`}
-                keys={['temperature_c', 'comfort_w', 'rolling_factor']}
+                keys={['temperature_c', 'hvac_w', 'rolling_factor']}
                 width={125}
               />
             </Row>

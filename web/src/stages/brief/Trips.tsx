@@ -194,7 +194,7 @@ export function Trips() {
             <Numbers
               group="Trip"
               at={`brief.trips.${String(i)}`}
-              keys={['payload_kg', 'comfort_w', 'gear', 'start_soc', 'repeat']}
+              keys={['payload_kg', 'hvac_w', 'gear', 'start_soc', 'repeat']}
               width={130}
             />
             <Choice

@@ -75,5 +75,5 @@ export function newMeasure(kind: Measure['kind'], brief: Brief): Measure {
 
 export function newTrip(taken: string[]): Trip {
   const segment = { distance_km: 10, speed_kmh: 50, stops_per_km: 0.5, climb_m: 0, acceleration_m_s2: 0.8, stop_s: 10 };
-  return { id: freshId('trip', taken), name: 'New trip', path: { segments: [segment] }, comfort_w: 0 };
+  return { id: freshId('trip', taken), name: 'New trip', path: { segments: [segment] }, hvac_w: 0 };
 }

@@ -248,7 +248,7 @@ export default function ChainStage() {
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
         <Typography variant="h2">From cell to tyre</Typography>
         <Typography variant="caption" color="text.secondary">
-          power each link lets through to the wheels: solid continuously, hatched at peak. Click a link to change it.
+          power each link lets through to the wheels: solid: continuous; hatched: peak. Click a link to change it.
         </Typography>
         <Box sx={{ flex: 1 }} />
         <Typography variant="caption" color="text.secondary" className="figures">

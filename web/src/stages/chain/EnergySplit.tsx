@@ -12,7 +12,7 @@ const shares: [keyof TripResult['split'], string, string][] = [
   ['motor_wh_per_km', 'motor', 'motor'],
   ['controller_wh_per_km', 'controller', 'controller'],
   ['low_voltage_wh_per_km', '12 V', 'low_voltage'],
-  ['comfort_wh_per_km', 'heater', 'comfort'],
+  ['hvac_wh_per_km', 'heater', 'comfort'],
   ['brakes_wh_per_km', 'brakes', 'brakes'],
 ];
 

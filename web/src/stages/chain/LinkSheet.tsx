@@ -66,7 +66,7 @@ function PackSheet() {
         </Box>
       ))}
       <Choice
-        at={`designs.${active.id}.pack.window_school`}
+        at={`designs.${active.id}.pack.window_approach`}
         label="Charge used"
         fallback="usual"
         width={170}
@@ -79,7 +79,7 @@ function PackSheet() {
       <DesignNumbers
         group="Pack"
         at=".pack"
-        keys={['soc_min', 'soc_max', 'temperature_c', 'link_resistance_ohm', 'box_mass_kg', 'box_price']}
+        keys={['soc_min', 'soc_max', 'temperature_c', 'interconnect_resistance_ohm', 'box_mass_kg', 'box_price']}
         width={135}
       />
       <FormControlLabel
@@ -203,7 +203,7 @@ export function LinkSheet({
         <Row>
           <DesignNumbers group="Design" at="" keys={['controller_count']} width={150} />
           <Choice
-            at={`designs.${active.id}.regeneration.school`}
+            at={`designs.${active.id}.regeneration.approach`}
             label="Braking by the motor"
             fallback="brake"
             width={170}

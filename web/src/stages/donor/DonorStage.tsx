@@ -199,7 +199,7 @@ export default function DonorStage() {
               'frontal_area_m2',
               'rolling_coefficient',
               'rolling_coefficient_per_m_s',
-              'dragged_axle_n',
+              'undriven_axle_drag_n',
             ]}
             width={180}
           />
@@ -207,9 +207,9 @@ export default function DonorStage() {
             control={
               <Switch
                 size="small"
-                checked={draft.donor.dragged_axle_free ?? false}
+                checked={draft.donor.undriven_axle_free ?? false}
                 onChange={(e) => {
-                  edit('donor.dragged_axle_free', e.target.checked);
+                  edit('donor.undriven_axle_free', e.target.checked);
                 }}
               />
             }

@@ -83,7 +83,7 @@ function Many({
   );
 }
 
-/** What is searched for: parts in hand, schools, caps. Stored with the conversion. */
+/** What is searched for: parts in hand, approaches, caps. Stored with the conversion. */
 export function Conditions({ gearings }: { gearings: Gearing[] }) {
   const { draft, edit } = useWorkbench();
   const library = useQuery(libraryQuery());
@@ -98,7 +98,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
     .map((p) => p.record.name)
     .sort((a, b) => order.indexOf(kindOf.get(a) ?? '') - order.indexOf(kindOf.get(b) ?? '') || a.localeCompare(b));
   const group = (name: string) => kinds[kindOf.get(name) ?? 'motor'];
-  const small = request.pack?.school === 'small' ? request.pack : null;
+  const small = request.pack?.approach === 'small' ? request.pack : null;
   const trips = [
     ...(draft.brief.trips ?? []).map((t): [string, string] => [t.id, t.name]),
     ...(draft.brief.schedules ?? []).map((s): [string, string] => [s, s]),
@@ -181,14 +181,14 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
         {select(
           'pack',
           'Pack',
-          request.pack?.school ?? 'big',
+          request.pack?.approach ?? 'big',
           [
             ['big', 'big: every range on one charge'],
             ['small', 'small, charged in between'],
           ],
           240,
           (v) => {
-            set('pack', v === 'small' ? { school: 'small', range_share: 0.5, charge_h: 1.5 } : { school: 'big' });
+            set('pack', v === 'small' ? { approach: 'small', range_share: 0.5, charge_h: 1.5 } : { approach: 'big' });
           },
         )}
         {small && (

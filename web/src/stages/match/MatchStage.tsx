@@ -15,7 +15,7 @@ import { MatchTable } from './MatchTable';
 import { NeedsView } from './NeedsView';
 import { RelaxView } from './RelaxView';
 import { ReportView } from './ReportView';
-import { Schools } from './Schools';
+import { Approaches } from './Approaches';
 import { askedFor, startSearch, stopSearch, useSearch } from './searches';
 import { keyOf, type Plane, TradeOff, within } from './TradeOff';
 import { WhyNotView } from './WhyNotView';
@@ -35,10 +35,10 @@ export default function MatchStage() {
   const [opened, setOpened] = useState<string | null>(null);
   const [beside, setBeside] = useState<Match | null>(null);
 
-  const small = request.pack?.school === 'small';
+  const small = request.pack?.approach === 'small';
   const otherRequest: MatchRequest = {
     ...request,
-    pack: small ? { school: 'big' } : { school: 'small', range_share: 0.5, charge_h: 1.5 },
+    pack: small ? { approach: 'big' } : { approach: 'small', range_share: 0.5, charge_h: 1.5 },
   };
   const answer = search.answer;
   const leading = search.progress?.leading ?? [];
@@ -48,7 +48,7 @@ export default function MatchStage() {
   const changed = search.asked !== '' && !search.running && search.asked !== askedFor(document, request);
   const kept = designs.filter((m) => within(m, plane));
   const marked = new Set(chosen.map(keyOf));
-  const goals = (draft.brief.goals ?? []).filter((g) => (g.level ?? 'must') === 'must').length;
+  const goals = (draft.brief.goals ?? []).filter((g) => (g.level ?? 'required') === 'required').length;
   const needsOpen = showNeeds ?? (designs.length === 0 && !search.running && answer === null);
   const n = needs.data?.needs;
 
@@ -142,7 +142,7 @@ export default function MatchStage() {
                 setShowConditions(!showConditions);
               }}
             >
-              {showConditions ? 'close the conditions' : 'parts in hand, schools, caps'}
+              {showConditions ? 'close the conditions' : 'parts in hand, approaches, caps'}
             </Button>
             {search.running ? (
               <Button
@@ -244,8 +244,8 @@ export default function MatchStage() {
               }}
             />
             {answer && (
-              <Schools
-                schools={answer.schools}
+              <Approaches
+                approaches={answer.approaches}
                 packs={packs}
                 axes={axes}
                 onVariant={onVariant}

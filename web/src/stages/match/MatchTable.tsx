@@ -269,7 +269,7 @@ export function MatchTable({
     <Box>
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 0.5 }}>
         <Typography variant="caption" color="text.secondary">
-          {groups.size} drives, {designs.length} designs; none is beaten in every figure by another. Rows open.
+          {groups.size} drives, {designs.length} designs; none is dominated in every figure by another. Rows open.
         </Typography>
         <Box sx={{ flex: 1 }} />
         <Select

@@ -28,7 +28,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
   };
   const take = (option: Relaxations['options'][number]) => {
     let goals = draft.brief.goals ?? [];
-    for (const c of option.concessions) {
+    for (const c of option.slacks) {
       const at = goals.findIndex((g) => g.id === c.goal);
       const goal = goals[at];
       if (goal) goals = put(goals, `${String(at)}.measure.${targets[goal.measure.kind]}`, c.relaxed);
@@ -53,7 +53,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
         {relaxations.conflict.length > 1 ? (
           <>
             In conflict: <b>{relaxations.conflict.join(', ')}</b>.{' '}
-            {relaxations.options[0]?.concessions.length === 1
+            {relaxations.options[0]?.slacks.length === 1
               ? 'Letting any one of them go as far as below frees the rest.'
               : 'No single one helps; all of them give a little.'}
           </>
@@ -65,7 +65,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
       </Typography>
       {relaxations.options.map((option) => (
         <Box
-          key={option.concessions.map((c) => c.goal).join()}
+          key={option.slacks.map((c) => c.goal).join()}
           sx={{
             borderLeft: '3px solid',
             borderColor: 'error.main',
@@ -76,7 +76,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
           }}
         >
           <Box sx={{ flex: 1 }}>
-            {option.concessions.map((c) => (
+            {option.slacks.map((c) => (
               <Typography key={c.goal} variant="body2">
                 <b>{c.name}</b>{' '}
                 <span className="figures">

@@ -11,8 +11,8 @@ export function ReportView({ report }: { report: SearchReport }) {
       n: c.combinations,
       note: c.simulated > 0 ? `${whole(c.simulated)} of them simulated` : '',
     })),
-    { name: 'cannot beat the list even at their best', id: 'bound', n: report.beaten_by_bound, note: '' },
-    { name: 'simulated, and beaten', id: 'beaten', n: report.beaten, note: '' },
+    { name: 'cannot beat the list even at their best', id: 'bound', n: report.dominated_by_bound, note: '' },
+    { name: 'simulated, and dominated', id: 'dominated', n: report.dominated, note: '' },
     { name: 'in the list', id: 'kept', n: report.kept, note: '' },
   ].filter((l) => l.n > 0);
   const log = (n: number) => Math.log10(Math.max(1, n));

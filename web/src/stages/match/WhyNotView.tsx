@@ -165,10 +165,10 @@ export function WhyNotView({
                   <Figures m={answer.best} axes={axes} />
                 </Box>
               )}
-              {answer.beaten_by && (
+              {answer.dominated_by && (
                 <Box>
-                  <Typography variant="h3">Beaten by</Typography>
-                  <Figures m={answer.beaten_by} axes={axes} />
+                  <Typography variant="h3">Dominated by</Typography>
+                  <Figures m={answer.dominated_by} axes={axes} />
                 </Box>
               )}
               {answer.nearest && (

@@ -48,7 +48,7 @@ function set(id: string, change: Partial<SearchState>) {
 /** What an answer belongs to: brief, donor, the wiring and loads of the design, and the conditions, but not the parts chosen. */
 export function askedFor(document: Document, request: MatchRequest): string {
   const { wiring, regeneration, low_voltage, added, front_axle_share, pack } = document.design;
-  const box = pack && [pack.box_mass_kg, pack.box_price, pack.window_school, pack.temperature_c];
+  const box = pack && [pack.box_mass_kg, pack.box_price, pack.window_approach, pack.temperature_c];
   return JSON.stringify([
     document.brief,
     document.donor,

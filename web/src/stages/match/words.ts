@@ -57,7 +57,7 @@ export function conditionWords(r: MatchRequest, currency: string): string {
     r.exclude?.length ? `without ${r.exclude.join(', ')}` : '',
     r.current === 'direct' ? 'direct current' : r.current === 'alternating' ? 'alternating current' : '',
     r.cells === 'new' ? 'new cells' : r.cells === 'salvaged' ? 'salvaged cells' : '',
-    r.pack?.school === 'small'
+    r.pack?.approach === 'small'
       ? `small pack: ${String(Math.round(r.pack.range_share * 100))} % of the range, full again in ${String(r.pack.charge_h)} h`
       : '',
     r.gearings?.length ? `${String(r.gearings.length)} ways of gearing` : '',

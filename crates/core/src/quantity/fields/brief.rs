@@ -55,7 +55,7 @@ pub(super) const TRIP: &Group = &Group {
             default: "the gear that draws the least power at each step",
         }),
         may("payload_kg", "Payload on this trip", "kg", 0.0, 20_000.0, "the brief's payload_kg"),
-        may("comfort_w", "Heater, demister, cooling", "W", 0.0, 20_000.0, "0"),
+        may("hvac_w", "Heater, demister, cooling", "W", 0.0, 20_000.0, "0"),
         may("start_soc", "Charge at the start", "", 0.02, 1.0, "top of the pack's window"),
         count("repeat", "Times on end", 50.0, "1"),
         Entry::Number(Field {
@@ -85,7 +85,7 @@ pub(super) const SEASON: &Group = &Group {
     name: "Season",
     entries: &[
         need("temperature_c", "Air temperature", "°C", -50.0, 55.0),
-        may("comfort_w", "Heater or cooling", "W", 0.0, 20_000.0, "0"),
+        may("hvac_w", "Heater or cooling", "W", 0.0, 20_000.0, "0"),
         may("rolling_factor", "Rolling resistance over dry tarmac", "", 0.5, 10.0, "1"),
     ],
 };

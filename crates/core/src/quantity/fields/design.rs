@@ -54,7 +54,7 @@ pub const PACK: &Group = &Group {
         may("box_mass_kg", "Box and monitoring, mass", "kg", 0.0, 2000.0, "0"),
         may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
         may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
-        may("link_resistance_ohm", "Link between modules, with joints", "Ω", 0.0, 0.1, "0"),
+        may("interconnect_resistance_ohm", "Link between modules, with joints", "Ω", 0.0, 0.1, "0"),
         List("added_strings", ADDED_STRINGS, 8),
     ],
 };
@@ -83,7 +83,7 @@ pub(super) const WIRING: &Group = &Group {
 pub(super) const REGENERATION: &Group = &Group {
     name: "Regeneration",
     entries: &[
-        may("share", "Share of braking", "", 0.0, 1.0, "by school: 0 none, 0.5 throttle, 0.6 brake, 0.7 dial"),
+        may("share", "Share of braking", "", 0.0, 1.0, "by approach: 0 none, 0.5 throttle, 0.6 brake, 0.7 dial"),
         may("power_cap_w", "Power cap", "W", 0.0, 1e6, "none beside the amps"),
         may("fade_from_kmh", "Whole share from", "km/h", 0.0, 60.0, "8"),
         may("fade_to_kmh", "None below", "km/h", 0.0, 60.0, "0"),

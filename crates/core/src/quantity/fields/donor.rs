@@ -21,7 +21,7 @@ pub const DONOR: &Group = &Group {
         need("frontal_area_m2", "Frontal area", "m²", 0.1, 12.0),
         need("rolling_coefficient", "Rolling resistance", "", 0.001, 0.3),
         may("rolling_coefficient_per_m_s", "Rolling resistance, growth with speed", "s/m", 0.0, 0.01, "0"),
-        may("dragged_axle_n", "Drag of an axle that turns along", "N", 0.0, 5000.0, "0"),
+        may("undriven_axle_drag_n", "Drag of an axle that turns along", "N", 0.0, 5000.0, "0"),
         Object("evidence", EVIDENCE),
         Object("tyre", TYRE),
         may("rotating_mass_factor", "Rotating-mass factor", "", 1.0, 3.0, "1.04 + rotor inertia, else 1.04 + 0.0025 N²"),

@@ -65,7 +65,7 @@ pub(crate) fn asked(d: &Drawn) -> Value {
     // Stated: otherwise a slower vehicle starts a long climb from a gentler drive.
     v["brief"]["performance"] = json!({ "soc": 0.5, "reference_kmh": 25 });
     v["brief"]["sockets"] = json!([{ "id": "s", "name": "S", "kind": "ac", "voltage_v": 230, "current_a": 16 }]);
-    v["brief"]["trips"] = json!([{ "id": "t", "name": "T", "comfort_w": 300, "path": { "segments": [
+    v["brief"]["trips"] = json!([{ "id": "t", "name": "T", "hvac_w": 300, "path": { "segments": [
         { "distance_km": 0.8, "speed_kmh": 30, "stops_per_km": 2.5, "stop_s": 5 },
         { "distance_km": 0.7, "speed_kmh": 35, "climb_m": 30 },
         { "distance_km": 1.5, "speed_kmh": 45, "stops_per_km": 0.7, "climb_m": -30 } ] } }]);
@@ -130,7 +130,7 @@ pub(crate) fn documents() -> Vec<Value> {
         v["donor"]["gross_limit_kg"] = json!(1100);
         v["donor"]["front_axle_limit_kg"] = json!(500);
         v["donor"]["rear_axle_limit_kg"] = json!(500);
-        v["brief"]["winter"] = json!({ "temperature_c": -5, "comfort_w": 900, "rolling_factor": 1.2 });
+        v["brief"]["winter"] = json!({ "temperature_c": -5, "hvac_w": 900, "rolling_factor": 1.2 });
         v["brief"]["price_per_kwh"] = json!(0.3);
         v["brief"]["sockets"][0]["phases"] = json!(3);
         v["design"]["charger"]["phases"] = json!(3);

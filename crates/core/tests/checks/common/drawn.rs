@@ -82,6 +82,6 @@ pub(crate) fn described(d: &Drawn) -> Value {
         "/donor/driveline",
         json!({ "gears": [{ "ratio": 2.4 }, { "ratio": 1.3 }], "stages": [{ "kind": "final_drive", "ratio": 3.9 }], "ranges": ranges }),
     );
-    v = with(v, "/donor/dragged_axle_n", json!(20));
+    v = with(v, "/donor/undriven_axle_drag_n", json!(20));
     with(v, "/design/low_voltage", json!({ "load_w": 180 }))
 }

@@ -6,7 +6,7 @@ pub(crate) mod drawn;
 pub(crate) mod spoilt;
 
 use joulethesis_core::document::{Checked, Document};
-use joulethesis_core::simulate::Passage;
+use joulethesis_core::simulate::CycleRun;
 use proptest::test_runner::{Config as ProptestConfig, RngSeed};
 use serde_json::{Value, json};
 
@@ -80,7 +80,7 @@ pub(crate) fn check(what: &str, got: f64, want: f64, tolerance: f64) {
 }
 
 /// Relative error of `battery = air + rolling + ... + kinetic`.
-pub(crate) fn imbalance(p: &Passage) -> f64 {
+pub(crate) fn imbalance(p: &CycleRun) -> f64 {
     let s = &p.split;
     let sum = s.air_j
         + s.rolling_j
@@ -89,7 +89,7 @@ pub(crate) fn imbalance(p: &Passage) -> f64 {
         + s.motor_j
         + s.controller_j
         + s.low_voltage_j
-        + s.comfort_j
+        + s.hvac_j
         + s.brakes_j
         + s.kinetic_j;
     (s.battery_j - sum).abs() / (s.battery_j.abs() + s.recovered_j + s.air_j + s.rolling_j).max(1.0)

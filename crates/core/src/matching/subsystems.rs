@@ -1,8 +1,8 @@
-//! The two sides of a choice: drives that turn power into pull, packs that give it; each with what a bound needs to know.
+//! The two sides of a configuration: drives that turn power into pull, packs that give it; each with what a bound needs to know.
 
 use std::sync::OnceLock;
 
-use super::space::{Choice, PLACES, Task};
+use super::space::{Configuration, PLACES, SearchProblem};
 use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
 use crate::figures::{cost, performance};
@@ -37,8 +37,8 @@ impl GearSide {
 
 /// Motors on a gearing.
 #[derive(Debug)]
-pub(super) struct Train {
-    pub(super) choice: Choice,
+pub(super) struct Drivetrain {
+    pub(super) configuration: Configuration,
     pub(super) map: MotorMap,
     pub(super) gears: Vec<GearSide>,
     pub(super) mass_kg: f64,
@@ -79,7 +79,7 @@ const MASS_STEPS: usize = 120;
 
 /// What is the same for every candidate.
 #[derive(Debug)]
-pub(super) struct Ground {
+pub(super) struct FixedVehicle {
     pub(super) radius_m: f64,
     /// Test mass without drive, pack and charger, kg.
     pub(super) bare_kg: f64,
@@ -98,9 +98,9 @@ pub(super) struct Ground {
     pub(super) mass_limits: Vec<(Rule, f64)>,
 }
 
-impl Ground {
-    pub(super) fn of(task: &Task) -> Self {
-        let base = &task.base;
+impl FixedVehicle {
+    pub(super) fn of(problem: &SearchProblem) -> Self {
+        let base = &problem.base;
         let bare = masses(base);
         let day = Conditions::of(base);
         let grip = |place: MotorPlace| {
@@ -156,15 +156,15 @@ impl Ground {
 }
 
 /// Every train: motors by mounts by gearings.
-pub(super) fn trains(task: &Task, ground: &Ground) -> Vec<Train> {
+pub(super) fn trains(problem: &SearchProblem, ground: &FixedVehicle) -> Vec<Drivetrain> {
     let mut all = Vec::new();
-    for (m, motor) in (0u16..).zip(&task.motors) {
-        for (place, count) in task.mounts(&motor.written) {
+    for (m, motor) in (0u16..).zip(&problem.motors) {
+        for (place, count) in problem.mounts(&motor.written) {
             let map = MotorMap::of(&motor.counted, count);
             let powers_w: Vec<f64> = (0..VOLT_STEPS).map(|i| most_power_w(&map, (i as f64 + 1.0) * VOLT_STEP)).collect();
-            for (g, gearing) in (0u16..).zip(&task.gearings).filter(|(_, g)| Task::fits(g, place)) {
+            for (g, gearing) in (0u16..).zip(&problem.gearings).filter(|(_, g)| SearchProblem::fits(g, place)) {
                 let place_at = PLACES.iter().position(|p| *p == place).unwrap_or_default() as u8;
-                let choice = Choice {
+                let configuration = Configuration {
                     motor: m,
                     count: count as u16,
                     place: place_at,
@@ -175,7 +175,7 @@ pub(super) fn trains(task: &Task, ground: &Ground) -> Vec<Train> {
                     parallel: 0,
                     charger: 0,
                 };
-                let geared = task.light.clone().with(|d| {
+                let geared = problem.light.clone().with(|d| {
                     d.design.motor = Some(motor.counted.clone());
                     d.design.motor_count = count;
                     d.design.motor_place = place;
@@ -201,8 +201,8 @@ pub(super) fn trains(task: &Task, ground: &Ground) -> Vec<Train> {
                     })
                     .collect();
                 let added = gearing.added.as_ref();
-                all.push(Train {
-                    choice,
+                all.push(Drivetrain {
+                    configuration,
                     gears,
                     mass_kg: motor.counted.mass_kg * f64::from(count) + added.map_or(0.0, |a| a.mass_kg),
                     price: motor.counted.price * f64::from(count) + added.map_or(0.0, |a| a.price),
@@ -225,7 +225,7 @@ fn most_power_w(map: &MotorMap, bus_v: f64) -> f64 {
     (0..CELLS).map(|i| 1.02 * map.curve_nm(f64::from(i) * width, bus_v) * f64::from(i + 1) * width).fold(0.0, f64::max)
 }
 
-impl Train {
+impl Drivetrain {
     /// Greatest shaft power up to a bus voltage, W.
     pub(super) fn power_w(&self, bus_v: f64) -> f64 {
         let i = (bus_v / VOLT_STEP).ceil() as usize;
@@ -233,9 +233,9 @@ impl Train {
     }
 
     /// Least energy of the trip that counts at a mass.
-    pub(super) fn energy(&self, task: &Task, ground: &Ground, trip: usize, mass_kg: f64) -> &TripEnergy {
+    pub(super) fn energy(&self, problem: &SearchProblem, ground: &FixedVehicle, trip: usize, mass_kg: f64) -> &TripEnergy {
         let step = ground.mass_step(mass_kg);
-        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(task, ground, self, trip, ground.mass_between(step))))
+        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(problem, ground, self, trip, ground.mass_between(step))))
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
@@ -249,17 +249,17 @@ impl Train {
 }
 
 /// Every train with every controller for its kind of motor, and how many pairs there are besides.
-pub(super) fn drives(task: &Task, trains: &[Train]) -> (Vec<Drive>, u64) {
+pub(super) fn drives(problem: &SearchProblem, trains: &[Drivetrain]) -> (Vec<Drive>, u64) {
     let mut all = Vec::new();
     let mut other_kind = 0;
     for (t, train) in (0u32..).zip(trains) {
-        let motor = &task.motors[usize::from(train.choice.motor)];
-        for (c, controller) in (0u16..).zip(&task.controllers) {
+        let motor = &problem.motors[usize::from(train.configuration.motor)];
+        for (c, controller) in (0u16..).zip(&problem.controllers) {
             if !controller.written.motor_kinds.contains(&motor.written.kind) {
                 other_kind += 1;
                 continue;
             }
-            let n = f64::from(train.choice.count);
+            let n = f64::from(train.configuration.count);
             let ready = &controller.counted;
             let torque = |peak| amps_to_torque(ready, peak, &motor.counted, &train.map, n, n);
             let peak_a = ready.battery_current_a * n;
@@ -319,14 +319,14 @@ pub(super) struct PackSide {
 
 impl PackSide {
     /// A pack without its chargers.
-    pub(super) fn of(task: &Task, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
-        let record = &task.modules[usize::from(module)].counted;
-        let pack = task.pack(record, series, parallel);
-        let (mass_kg, price) = task.pack_mass_and_price(module, series, parallel);
-        let with = task.light.clone().with(|d| d.design.pack = Some(pack.clone()));
+    pub(super) fn of(problem: &SearchProblem, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
+        let record = &problem.modules[usize::from(module)].counted;
+        let pack = problem.pack(record, series, parallel);
+        let (mass_kg, price) = problem.pack_mass_and_price(module, series, parallel);
+        let with = problem.light.clone().with(|d| d.design.pack = Some(pack.clone()));
         let day = Conditions::of(&with);
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
-        let trip = trip.map(|i| &task.trips[i].0);
+        let trip = trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
         let (usable_wh, start_v, feedback_a) = trip.map_or((0.0, model.full_v, f64::INFINITY), |trip| {
             let own = trip

@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import type { AxisInfo, Match, SchoolBest } from '../../api/types';
+import type { AxisInfo, Match, ApproachBest } from '../../api/types';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { figure, motorWords, packWords, valueOf } from './words';
@@ -14,12 +14,12 @@ const words: Record<string, string> = {
 };
 
 function Best({
-  school,
+  approach,
   best,
   axes,
   onVariant,
 }: {
-  school: string;
+  approach: string;
   best: Match | null;
   axes: AxisInfo[];
   onVariant: (m: Match) => void;
@@ -29,7 +29,7 @@ function Best({
   return (
     <Box sx={{ borderLeft: '2px solid', borderColor: best ? 'text.primary' : 'divider', pl: 1.25, minWidth: 0 }}>
       <Typography variant="caption" color="text.secondary" component="div">
-        {words[school] ?? school}
+        {words[approach] ?? approach}
       </Typography>
       {best ? (
         <>
@@ -53,7 +53,7 @@ function Best({
           </Box>
           <Button
             sx={{ px: 0.5, minWidth: 0 }}
-            aria-label={`Make the best of ${words[school] ?? school} a variant`}
+            aria-label={`Make the best of ${words[approach] ?? approach} a variant`}
             onClick={() => {
               onVariant(best);
             }}
@@ -68,25 +68,25 @@ function Best({
   );
 }
 
-/** The best of each school side by side, whether it is in the list or not. */
-export function Schools({
-  schools,
+/** The best of each approach side by side, whether it is in the list or not. */
+export function Approaches({
+  approaches,
   packs,
   axes,
   onVariant,
   onOther,
   other,
 }: {
-  schools: SchoolBest[];
-  /** Best of both schools of pack, once the other one has been searched. */
+  approaches: ApproachBest[];
+  /** Best of both approaches of pack, once the other one has been searched. */
   packs: [string, Match | null][];
   axes: AxisInfo[];
   onVariant: (m: Match) => void;
-  /** Searches with the other school of pack. */
+  /** Searches with the other approach of pack. */
   onOther: () => void;
   other: 'idle' | 'running' | 'done';
 }) {
-  const best = (key: string) => schools.find((s) => s.school === key)?.best ?? null;
+  const best = (key: string) => approaches.find((s) => s.approach === key)?.best ?? null;
   const pairs: [string, Match | null][][] = [
     ['direct', 'alternating'].map((k) => [k, best(k)]),
     ['new', 'salvaged'].map((k) => [k, best(k)]),
@@ -103,11 +103,11 @@ export function Schools({
                   {words[key]}
                 </Typography>
                 <Button disabled={other === 'running'} onClick={onOther} sx={{ px: 0.5 }}>
-                  {other === 'running' ? 'searching …' : 'search this school too'}
+                  {other === 'running' ? 'searching …' : 'search this approach too'}
                 </Button>
               </Box>
             ) : (
-              <Best key={key} school={key} best={m} axes={axes} onVariant={onVariant} />
+              <Best key={key} approach={key} best={m} axes={axes} onVariant={onVariant} />
             ),
           )}
         </Box>

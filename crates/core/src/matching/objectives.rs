@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::space::Must;
+use super::space::Constraint;
 use crate::document::{Document, MatchRequest, Measure};
 use crate::figures::{Duty, FigureKind};
 
@@ -71,17 +71,17 @@ pub struct AxisInfo {
 }
 
 /// Figures of one candidate in the order of [`Axis::ALL`]; infinite for what is never reached, zero for what plays no part.
-pub(super) type Six = [f64; 6];
-/// Six figures, then the shortfall of goals that are given way, in whole steps, lower is better; places not used are zero.
-pub(super) type Grades = [i32; 8];
-/// Place of the shortfall among [`Grades`].
+pub(super) type Figures6 = [f64; 6];
+/// Figures6 figures, then the shortfall of goals that are given way, in whole steps, lower is better; places not used are zero.
+pub(super) type Bins = [i32; 8];
+/// Place of the shortfall among [`Bins`].
 pub(super) const SHORTFALL: usize = 6;
 /// Shortfalls below this share of the targets count as the same.
 const SHORTFALL_STEP: f64 = 0.0005;
 
 /// How figures turn into steps and steps into a rank.
 #[derive(Debug, Clone)]
-pub(super) struct Scale {
+pub(super) struct Objectives {
     pub(super) axes: Vec<AxisInfo>,
     pub(super) kinds: [Option<FigureKind>; 6],
     /// What converted mass is counted from, kg.
@@ -89,7 +89,7 @@ pub(super) struct Scale {
     /// ln(1 + resolution).
     step: f64,
     /// Goals that may be missed; the least sum of shortfalls is looked for and nothing else counts. Empty in an ordinary search.
-    pub(super) soft: Vec<Must>,
+    pub(super) relaxed: Vec<Constraint>,
 }
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
@@ -101,7 +101,7 @@ const UNASKED: f64 = 0.4;
 const UNASKED_STEP: f64 = 3.0;
 const NEVER: i32 = 1_000_000;
 
-impl Scale {
+impl Objectives {
     pub(super) fn of(request: &MatchRequest, document: &Document) -> Self {
         let brief = &document.brief;
         let trip = request.trip_of(document);
@@ -175,11 +175,11 @@ impl Scale {
                 }
             })
             .collect();
-        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), soft: Vec::new() }
+        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), relaxed: Vec::new() }
     }
 
     /// The same judging by nothing but the shortfall of some goals.
-    pub(super) fn giving_way(mut self, soft: Vec<Must>) -> Self {
+    pub(super) fn relaxed_by(mut self, relaxed: Vec<Constraint>) -> Self {
         for info in &mut self.axes {
             info.active = false;
         }
@@ -187,7 +187,7 @@ impl Scale {
             // Both are known without simulating, and tell equals apart.
             *kind = kind.filter(|_| matches!(Axis::ALL[i], Axis::Cost | Axis::AddedMass));
         }
-        self.soft = soft;
+        self.relaxed = relaxed;
         self
     }
 
@@ -223,7 +223,7 @@ impl Scale {
     }
 
     /// Steps of one figure; lower is better. Falls or stays as the figure gets better.
-    pub(super) fn grade(&self, i: usize, value: f64) -> i32 {
+    pub(super) fn bin(&self, i: usize, value: f64) -> i32 {
         let info = &self.axes[i];
         if !info.active {
             return 0;
@@ -238,13 +238,13 @@ impl Scale {
         if x.is_finite() { (x.ln() / self.step_of(info)).floor() as i32 } else { NEVER }
     }
 
-    pub(super) fn grades(&self, figures: &Six) -> Grades {
-        std::array::from_fn(|i| figures.get(i).map_or(0, |f| self.grade(i, *f)))
+    pub(super) fn bins(&self, figures: &Figures6) -> Bins {
+        std::array::from_fn(|i| figures.get(i).map_or(0, |f| self.bin(i, *f)))
     }
 
     /// Rank from steps: higher is better. A shortfall against a target counts four times a surplus, each in proportion and by the weight
     /// of its goal; what nobody asked for counts as a surplus does. It never rises as a step gets worse.
-    pub(super) fn rank(&self, grades: &Grades) -> f64 {
+    pub(super) fn rank(&self, bins: &Bins) -> f64 {
         let one = |(info, grade): (&AxisInfo, &i32)| {
             if !info.active {
                 return 0.0;
@@ -260,12 +260,12 @@ impl Scale {
                 None => -info.weight * SURPLUS * x,
             }
         };
-        let given_way = f64::from(grades[SHORTFALL]) * SHORTFALL_STEP;
-        self.axes.iter().zip(grades).map(one).sum::<f64>() - given_way
+        let given_way = f64::from(bins[SHORTFALL]) * SHORTFALL_STEP;
+        self.axes.iter().zip(bins).map(one).sum::<f64>() - given_way
     }
 }
 
 /// Whether no step is worse.
-pub(super) fn covers(a: &Grades, b: &Grades) -> bool {
+pub(super) fn covers(a: &Bins, b: &Bins) -> bool {
     a.iter().zip(b).all(|(a, b)| a <= b)
 }

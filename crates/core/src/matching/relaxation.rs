@@ -6,7 +6,7 @@ use super::answer::{Match, row};
 use super::chosen::{assess, carried, reached};
 use super::count::SearchReport;
 use super::search::Search;
-use super::space::{Choice, Must, Task};
+use super::space::{Configuration, Constraint, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::{Certainty, Checked, MatchRequest};
 use crate::error::Result;
@@ -16,7 +16,7 @@ use crate::library::Part;
 /// One goal and by how much it gives way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Concession {
+pub struct GoalSlack {
     /// Goal id, or `request.` and the cap.
     pub goal: String,
     /// Name.
@@ -38,7 +38,7 @@ pub struct Concession {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Relaxation {
     /// What gives way; everything else is met.
-    pub concessions: Vec<Concession>,
+    pub slacks: Vec<GoalSlack>,
     /// The cheapest design that needs no more.
     pub design: Match,
 }
@@ -88,24 +88,24 @@ pub fn relaxations(
     mut go_on: impl FnMut(&RelaxProgress) -> bool,
 ) -> Result<Relaxations> {
     let request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
-    let plain = Task::of(document, library, &request)?;
-    let count = plain.musts.len();
+    let plain = SearchProblem::of(document, library, &request)?;
+    let count = plain.constraints.len();
     let mut out = Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: SearchReport::default() };
     let mut progress = RelaxProgress { goal: None, done: 0, of: (MOST.len() * (count + 1)) as u32 };
     // One goal alone, then all of them together.
     let alone: Vec<Vec<usize>> = (0..count).map(|i| vec![i]).collect();
     for groups in [alone, vec![(0..count).collect()]] {
         for most in MOST {
-            for soft in &groups {
-                progress.goal = (soft.len() == 1).then(|| plain.musts[soft[0]].name.clone());
-                let task = Task::of(document, library, &request)?.giving_way(soft, most);
-                let mut search = Search::new(&task, cancel)?;
+            for relaxed in &groups {
+                progress.goal = (relaxed.len() == 1).then(|| plain.constraints[relaxed[0]].name.clone());
+                let problem = SearchProblem::of(document, library, &request)?.relaxed_by(relaxed, most);
+                let mut search = Search::new(&problem, cancel)?;
                 search.run(|_| go_on(&progress))?;
                 progress.done += 1;
                 out.complete &= search.complete;
                 out.report = search.report();
                 if let Some(best) = search.front.kept.first() {
-                    out.options.push(relaxation(&plain, &carried(&task, &plain, &best.what.choice)?, soft, cancel)?);
+                    out.options.push(relaxation(&plain, &carried(&problem, &plain, &best.what.configuration)?, relaxed, cancel)?);
                 }
                 if !out.complete {
                     break;
@@ -119,9 +119,9 @@ pub fn relaxations(
             break;
         }
     }
-    let total = |r: &Relaxation| r.concessions.iter().map(|c| c.share).sum::<f64>();
+    let total = |r: &Relaxation| r.slacks.iter().map(|c| c.share).sum::<f64>();
     out.options.sort_by(|a, b| total(a).total_cmp(&total(b)));
-    for name in out.options.iter().flat_map(|o| o.concessions.iter().map(|c| c.name.clone())) {
+    for name in out.options.iter().flat_map(|o| o.slacks.iter().map(|c| c.name.clone())) {
         if !out.conflict.contains(&name) {
             out.conflict.push(name);
         }
@@ -130,24 +130,24 @@ pub fn relaxations(
 }
 
 /// A figure in the digits people use, rounded to the side that lets the design through.
-fn rounded(must: &Must, value: f64) -> f64 {
-    let step = match must.kind {
+fn rounded(constraint: &Constraint, value: f64) -> f64 {
+    let step = match constraint.kind {
         FigureKind::Cost => 1.0,
         _ => 0.1,
     };
     let steps = value / step;
-    (if must.more_is_better { (steps + 1e-9).floor() } else { (steps - 1e-9).ceil() }) * step
+    (if constraint.more_is_better { (steps + 1e-9).floor() } else { (steps - 1e-9).ceil() }) * step
 }
 
-fn relaxation(plain: &Task, choice: &Choice, soft: &[usize], cancel: &Cancel) -> Result<Relaxation> {
-    let values = reached(plain, choice, cancel)?;
-    let concessions = soft
+fn relaxation(plain: &SearchProblem, configuration: &Configuration, relaxed: &[usize], cancel: &Cancel) -> Result<Relaxation> {
+    let values = reached(plain, configuration, cancel)?;
+    let slacks = relaxed
         .iter()
-        .map(|i| (&plain.musts[*i], values[*i]))
+        .map(|i| (&plain.constraints[*i], values[*i]))
         .filter(|(m, value)| !m.met(*value))
         .map(|(m, value)| {
             let relaxed = rounded(m, value);
-            Concession {
+            GoalSlack {
                 goal: m.id.clone(),
                 name: m.name.clone(),
                 target: m.target,
@@ -158,5 +158,5 @@ fn relaxation(plain: &Task, choice: &Choice, soft: &[usize], cancel: &Cancel) ->
             }
         })
         .collect();
-    Ok(Relaxation { concessions, design: row(plain, 0, &assess(plain, choice, cancel)?) })
+    Ok(Relaxation { slacks, design: row(plain, 0, &assess(plain, configuration, cancel)?) })
 }
