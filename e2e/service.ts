@@ -110,4 +110,8 @@ export const test = base.extend<Fixtures>({
 export { expect } from '@playwright/test';
 
 /** Waits until everything is stored. */
-export const saved = (page: Page) => page.getByTestId('save-state').filter({ hasText: /^saved/ }).waitFor();
+export const saved = (page: Page) =>
+  page
+    .getByTestId('save-state')
+    .filter({ hasText: /^saved/ })
+    .waitFor();

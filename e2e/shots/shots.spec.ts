@@ -25,7 +25,7 @@ test('pictures of every main view', async ({ demo, page }) => {
   });
   await shot('evidence', `/c/${id}/donor/A`, async () => {
     await judged();
-    await page.getByRole('figure', { name: /Left over/ }).scrollIntoViewIfNeeded();
+    await page.getByRole('figure', { name: /Residuals/ }).scrollIntoViewIfNeeded();
   });
   await shot('match-needs', `/c/${id}/match/A`, () => expect(page.getByRole('table', { name: 'Asked of the wheels' })).toBeVisible());
   await shot('match', `/c/${id}/match/A`, async () => {
@@ -75,7 +75,7 @@ test('pictures of every main view', async ({ demo, page }) => {
   });
   await shot('alternatives', `/c/${id}/chain/B`, async () => {
     await page.getByRole('button', { name: /^Controller/ }).click();
-    await page.getByRole('button', { name: 'Exchange' }).click();
+    await page.getByRole('button', { name: 'Change' }).click();
     await expect(page.getByRole('button', { name: 'Use Ness 156/500 inverter' })).toContainText('EUR');
   });
   await shot('charge', `/c/${id}/charge/A`);

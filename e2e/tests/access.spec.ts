@@ -6,7 +6,16 @@ for (const scheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme: scheme });
     const id = await demo.find('Whimbrel');
     const trike = await demo.find('Pipit');
-    for (const path of ['/', '/library', `/c/${id}/brief/A`, `/c/${trike}/match/B`, `/c/${id}/donor/A`, `/c/${id}/chain/B`, `/c/${id}/charge/A`, `/c/${id}/compare/A`]) {
+    for (const path of [
+      '/',
+      '/library',
+      `/c/${id}/brief/A`,
+      `/c/${trike}/match/B`,
+      `/c/${id}/donor/A`,
+      `/c/${id}/chain/B`,
+      `/c/${id}/charge/A`,
+      `/c/${id}/compare/A`,
+    ]) {
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
       if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
@@ -15,14 +24,16 @@ for (const scheme of ['light', 'dark'] as const) {
         await expect(page.getByRole('region', { name: 'Pack, details' })).toBeVisible();
       }
       if (path.includes('match')) {
-        await page.getByRole('button', { name: 'parts in hand, approaches, caps' }).click();
+        await page.getByRole('button', { name: 'Constraints' }).click();
         await page.getByRole('button', { name: 'search the library' }).click();
         await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 60_000 });
         await page.getByTestId('match-1').click();
       }
       const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
       const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([]);
+      expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual(
+        [],
+      );
     }
   });
 }
@@ -35,15 +46,18 @@ test('everything by keyboard: stage, variant, link, exchange of a part', async (
   await page.keyboard.press(']');
   await expect(page).toHaveURL(/chain\/B$/);
   const motor = page.getByRole('button', { name: /^Motor/ });
-  for (let i = 0; i < 60 && !(await motor.evaluate((e) => e === document.activeElement)); i += 1) await page.keyboard.press('Tab');
+  for (let i = 0; i < 60 && !(await motor.evaluate((e) => e === document.activeElement)); i += 1)
+    await page.keyboard.press('Tab');
   await expect(motor).toBeFocused();
   await page.keyboard.press('Enter');
-  const exchange = page.getByRole('button', { name: 'Exchange' });
+  const exchange = page.getByRole('button', { name: 'Change', exact: true });
   await exchange.focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('textbox', { name: 'Search parts' })).toBeFocused();
   await page.keyboard.type('Shearwater 34');
-  const pick = page.getByRole('button', { name: 'Use Shearwater 34 induction' });
+  const pick = page.getByRole('button', {
+    name: 'Use Shearwater 34 induction',
+  });
   await expect(page.getByRole('button', { name: /^Use / })).toHaveCount(1);
   await page.keyboard.press('Tab');
   await page.keyboard.press('Tab');

@@ -34,9 +34,9 @@ test('every claim is a band that opens to what it hangs on and why it is so', as
   await page.getByRole('menuitem', { name: /guess/ }).click();
   await expect.poll(width).toBeGreaterThan(before * 1.5);
   await page.getByRole('button', { name: /Capacity when new: guess/ }).click();
-  await page.getByLabel('trusted to within').fill('60');
+  await page.getByLabel('Uncertainty ± (80 % of cases)').fill('60');
   await expect(page.getByText('0 to 40 % is accepted')).toBeVisible();
-  await page.getByLabel('trusted to within').fill('1');
+  await page.getByLabel('Uncertainty ± (80 % of cases)').fill('1');
   await page.keyboard.press('Escape');
   await expect.poll(width).toBeLessThan(before);
   await saved(page);
@@ -75,12 +75,18 @@ test('a recorded track becomes a trip, with its spike named; nonsense is refused
 test('a coast-down is fitted, drawn and taken over', async ({ demo: service, watched: page }) => {
   await page.goto(`${service.url}/c/${await service.find('Pipit')}/donor/A`);
   const file = page.getByLabel('Import a coast-down (CSV)');
-  await file.setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('time_s,speed_kmh\n0,50\n') });
+  await file.setInputFiles({
+    name: 'x.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('time_s,speed_kmh\n0,50\n'),
+  });
   await expect(page.getByText(/a column direction is needed/)).toBeVisible();
   await file.setInputFiles(demo('whimbrel-coast-down.csv'));
-  const evidence = page.getByRole('region', { name: 'Evidence for the road load' });
+  const evidence = page.getByRole('region', {
+    name: 'Evidence for the road load',
+  });
   await expect(evidence).toContainText('Coast-down best');
-  await expect(evidence.getByRole('figure', { name: /Left over/ })).toBeVisible();
+  await expect(evidence.getByRole('figure', { name: /Residuals/ })).toBeVisible();
   await evidence.getByRole('button', { name: 'Take it' }).first().click();
   await expect(evidence).toContainText('in use');
   await expect(page.getByRole('button', { name: /Rolling resistance: measured/ }).first()).toBeVisible();
@@ -93,7 +99,7 @@ test('an unknown motor goes over the bench into the library and the design', asy
 }) => {
   await page.goto(`${service.url}/c/${await service.find('Pipit')}/chain/A`);
   await page.getByRole('button', { name: /^Motor/ }).click();
-  await page.getByRole('button', { name: 'Bench an unknown motor' }).click();
+  await page.getByRole('button', { name: 'Bench-test an unknown motor' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name of the part').fill('Jetty find');
   await dialog.getByLabel('Highest speed').fill('4000');

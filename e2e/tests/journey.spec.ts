@@ -13,9 +13,9 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await page.getByRole('button', { name: 'Begin' }).click();
 
   // Nothing can be told yet, and the page says what is missing.
-  await expect(page.getByLabel('Claims')).toContainText('choose a motor');
+  await expect(page.getByLabel('Claims')).toContainText('Choose a motor');
   await page.getByRole('button', { name: /Donor/ }).click();
-  await page.getByRole('textbox', { name: 'Mass as it stands' }).fill('2200 lb');
+  await page.getByRole('textbox', { name: 'Kerb mass' }).fill('2200 lb');
   await expect(page.getByText('= 997.9 kg')).toBeVisible();
   await page.getByRole('button', { name: /Chain/ }).click();
   for (const [choose, part] of [
@@ -83,14 +83,16 @@ test('the wrong part is named, alternatives show what they would do, and variant
 }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/chain/B`);
   const stop = page.locator('[data-rule="volts.full-charge-over-controller"]');
-  await expect(stop).toContainText('Full charge is 151.2 V; the controller bears 150 V.');
+  await expect(stop).toContainText('Full charge is 151.2 V; the controller maximum is 150 V.');
   await page.getByRole('button', { name: /^Controller/ }).click();
-  await page.getByRole('button', { name: 'Exchange' }).click();
-  const better = page.getByRole('button', { name: 'Use Ness 168/650 inverter' });
+  await page.getByRole('button', { name: 'Change', exact: true }).click();
+  const better = page.getByRole('button', {
+    name: 'Use Ness 168/650 inverter',
+  });
   await expect(better).toContainText('+');
   await expect(better).toContainText('EUR');
   await expect(page.getByRole('button', { name: 'Use Ness 108/350 inverter' })).toContainText(
-    'the controller bears 130 V',
+    'the controller maximum is 130 V',
   );
   await better.click();
   await expect(stop).toHaveCount(0);
@@ -107,7 +109,11 @@ test('the wrong part is named, alternatives show what they would do, and variant
 test('a design file opens, and a broken one is refused with words', async ({ empty, watched: page }) => {
   await page.goto(empty.url);
   const good = readFileSync(new URL('../../demo/pipit-b.json', import.meta.url), 'utf8');
-  const file = (text: string) => ({ name: 'design.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+  const file = (text: string) => ({
+    name: 'design.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(text),
+  });
   const input = page.getByLabel('Design file');
   await input.setInputFiles(file('{"half":'));
   await expect(page.getByRole('alert')).toContainText('not a JSON document');
@@ -135,7 +141,10 @@ test('a conversion leaves as one file with all its variants and comes back whole
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Export Pipit, market trike' }).click();
   const file = await (await download).path();
-  const exported = JSON.parse(readFileSync(file, 'utf8')) as { name: string; designs: { label: string }[] };
+  const exported = JSON.parse(readFileSync(file, 'utf8')) as {
+    name: string;
+    designs: { label: string }[];
+  };
   expect([exported.name, ...exported.designs.map((d) => d.label)]).toEqual(['Pipit, market trike', 'A', 'B']);
   await page.getByLabel('Design file').setInputFiles({
     name: 'conversion.json',

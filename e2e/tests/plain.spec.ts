@@ -68,7 +68,13 @@ test('nonsense is refused and says what is accepted', () => {
 });
 
 test('figures keep three places and a true minus', () => {
-  expect([figures(94.895), figures(0.0061234), figures(12_345.6, 5), figures(-3.14159), figures(0)]).toEqual(['94.9', '0.00612', '12 346', '−3.14', '0']);
+  expect([figures(94.895), figures(0.0061234), figures(12_345.6, 5), figures(-3.14159), figures(0)]).toEqual([
+    '94.9',
+    '0.00612',
+    '12 346',
+    '−3.14',
+    '0',
+  ]);
   expect(showText(1000, 'kg', 'imperial', 4)).toBe('2 205 lb');
   expect(convert(1, 'kg', 'm')).toBe(1);
 });
@@ -76,10 +82,18 @@ test('figures keep three places and a true minus', () => {
 test('two windows that changed different places both keep theirs', () => {
   const base = { donor: { mass: 1, area: 2, gears: [1, 2] }, name: 'a' };
   const mine = { donor: { mass: 10, area: 2, gears: [1, 2] }, name: 'a' };
-  const theirs = { donor: { mass: 1, area: 20, gears: [1, 2, 3] }, name: 'a', notes: 'new' };
+  const theirs = {
+    donor: { mass: 1, area: 20, gears: [1, 2, 3] },
+    name: 'a',
+    notes: 'new',
+  };
   const { merged, clashes } = merge(base, mine, theirs);
   expect(clashes).toEqual([]);
-  expect(merged).toEqual({ donor: { mass: 10, area: 20, gears: [1, 2, 3] }, name: 'a', notes: 'new' });
+  expect(merged).toEqual({
+    donor: { mass: 10, area: 20, gears: [1, 2, 3] },
+    name: 'a',
+    notes: 'new',
+  });
 });
 
 test('the same place changed twice is listed, with mine standing', () => {

@@ -2,11 +2,11 @@ import { expect, saved, test } from '../service.js';
 
 test('nonsense is refused with words, stays visible and is never stored', async ({ demo, watched: page }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
-  const mass = page.getByRole('textbox', { name: 'Mass as it stands' });
+  const mass = page.getByRole('textbox', { name: 'Kerb mass' });
   for (const [typed, words] of [
     ['heavy', '"heavy" is no number; 10 to 40 000 kg accepted'],
     ['-5', '-5 is out of range; 10 to 40 000 kg accepted'],
-    ['3 hp', '"hp" is no unit of mass as it stands; accepted are kg, g, t, lb, oz'],
+    ['3 hp', '"hp" is no unit of kerb mass; accepted are kg, g, t, lb, oz'],
     ['', 'needed; 10 to 40 000 kg accepted'],
     ['1e999', '"1e999" is no number'],
   ] as const) {
@@ -44,7 +44,9 @@ test('two windows edit the same design and lose nothing', async ({ demo, watched
 
   // The same place: both values are shown and one is chosen.
   await field(page, 'Drag coefficient').fill('0.66');
-  const dialog = page.getByRole('dialog', { name: 'Changed in another window too' });
+  const dialog = page.getByRole('dialog', {
+    name: 'Changed in another window too',
+  });
   await expect(dialog).toContainText('mine: 0.66');
   await dialog.getByRole('button', { name: 'theirs: 0.8' }).click();
   await dialog.getByRole('button', { name: 'Keep these' }).click();
@@ -56,7 +58,7 @@ test('two windows edit the same design and lose nothing', async ({ demo, watched
 
 test('the service stops and starts again under an open page', async ({ demo, watched: page }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
-  const mass = page.getByRole('textbox', { name: 'Mass as it stands' });
+  const mass = page.getByRole('textbox', { name: 'Kerb mass' });
   await expect(mass).toHaveValue('260');
   await demo.down();
   await mass.fill('271');

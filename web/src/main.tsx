@@ -4,7 +4,7 @@ import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Refusal } from './api/client';
-import { Loading } from './shell/States';
+import { Loading } from './common/States';
 import { ConversionList } from './stages/list/ConversionList';
 import { theme } from './theme';
 

@@ -2,12 +2,13 @@
 
 use std::fmt::Write;
 
+use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
 use joulethesis_core::quantity::units::{SYSTEMS, UNITS};
 use serde_json::{Map, Value, json};
 
-/// Units, unit systems and the field catalogue, as the interface reads them.
+/// Units, unit systems, the field catalogue and the warnings a search keeps, as the interface reads them.
 pub(crate) fn interface() -> Value {
     let mut groups = Map::new();
     each_group(&mut |group| {
@@ -26,7 +27,8 @@ pub(crate) fn interface() -> Value {
         .iter()
         .map(|(dimension, metric, imperial, mix)| json!({ "dimension": dimension, "metric": metric, "imperial": imperial, "mix": mix }))
         .collect();
-    json!({ "units": UNITS, "systems": systems, "fields": groups })
+    let warnings: Vec<Value> = WARNINGS_KEPT.iter().map(|rule| json!({ "id": rule.id(), "name": rule.short() })).collect();
+    json!({ "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

@@ -117,7 +117,7 @@ impl Case<'_> {
                         "constant current, then constant voltage; NEC 625.42 for the continuous share",
                     )
                     .resting_on([
-                        Reason::step(&format!("held back by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
+                        Reason::step(&format!("limited by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
                         Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
                         self.input("design.charger.output_power_w", "W"),
                         self.input("design.charger.efficiency", ""),
@@ -132,7 +132,7 @@ impl Case<'_> {
                     .resting_on([self.pull(p.top_speed_limited_by.word()), self.resistance()]),
             ),
             "hill_start" => Some(self.hill("Hill start", p.hills.start.grade_percent, p.hills.start.limited_by.word())),
-            "cost" => Some(Reason::step("Budget", e.cost.net, &self.document.brief.currency).by("bought less sold", "").resting_on([
+            "cost" => Some(Reason::step("Cost", e.cost.net, &self.document.brief.currency).by("bought less sold", "").resting_on([
                 Reason::step("bought", e.cost.bought, &self.document.brief.currency),
                 Reason::step("sold", e.cost.sold, &self.document.brief.currency),
                 Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
@@ -248,7 +248,7 @@ impl Case<'_> {
         let line = Reason::step("driveline, first gear", self.estimate.gears.first().map_or(1.0, |g| g.overall_ratio), ":1")
             .by("pull = torque x ratio x efficiency / rolling radius", GILLESPIE)
             .resting_on([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);
-        Reason::step(&format!("pull at the wheels, held back by {cause}"), f64::NAN, "")
+        Reason::step(&format!("pull at the wheels, limited by {cause}"), f64::NAN, "")
             .by("least of grip, motor, controller, pack and heat", "")
             .resting_on([motor, controller, pack, line, self.input("donor.adhesion", "")])
     }

@@ -771,7 +771,7 @@ export interface components {
              */
             schedules?: components["schemas"]["Schedule"][];
             /**
-             * @description What is searched for in the library: parts in hand, approaches, caps. No figure of an estimate depends on it.
+             * @description What is searched for in the library: Constraints. No figure of an estimate depends on it.
              * @default {
              *       "allow": [],
              *       "cells": "any",
@@ -1118,7 +1118,7 @@ export interface components {
             altitude_m?: number;
             /**
              * Format: double
-             * @description Mass as rolled, with the people aboard, kg.
+             * @description Test mass at the coast-down, with the people aboard, kg.
              */
             mass_kg: number;
             /**
@@ -1553,7 +1553,7 @@ export interface components {
             cg_height_m?: number;
             /**
              * Format: double
-             * @description Mass as it stands, empty, fluids in, nobody aboard, kg.
+             * @description Kerb mass, empty, fluids in, nobody aboard, kg.
              */
             curb_mass_kg: number;
             /**

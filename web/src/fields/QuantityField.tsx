@@ -59,7 +59,7 @@ function Spread({
   return (
     <Box sx={{ px: 2, py: 1, borderTop: '1px solid', borderColor: 'divider', width: 210 }}>
       <TextField
-        label={claim ? 'may fall short by' : 'trusted to within'}
+        label={claim ? 'May fall short by' : 'Uncertainty ± (80 % of cases)'}
         value={typed}
         error={!sound}
         helperText={sound ? 'four times in five' : `0 to ${String(widest)} % is accepted`}

@@ -1,48 +1,20 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
-import type { Band } from '../api/types';
+import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
-import { show, showText } from '../units/units';
+import { showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
 import { useWorkbench } from '../workbench/WorkbenchContext';
-
-export const verdicts = {
-  met: { glyph: '●', word: 'met', color: 'success.main' },
-  likely: { glyph: '◕', word: 'likely', color: 'success.main' },
-  unlikely: { glyph: '◔', word: 'unlikely', color: 'warning.main' },
-  missed: { glyph: '○', word: 'missed', color: 'error.main' },
-  cannot_tell: { glyph: '?', word: 'cannot tell', color: 'text.secondary' },
-} as const;
-
-/** A stored figure of a claim with its unit; money takes the brief's currency. */
-export function useClaimFigure() {
-  const system = useUnits();
-  const { draft } = useWorkbench();
-  return (value: number, unit: string) =>
-    unit === 'money'
-      ? { text: show(Math.round(value), '', system, 7).text, unit: draft.brief.currency ?? '' }
-      : show(value, unit, system);
-}
 
 /** Where target and prediction lie on a scale that holds both, from 0 to 1. */
 function places(claim: JudgedClaim) {
   const { predicted, target, band } = claim;
   const most = Math.max(Math.abs(target), Math.abs(predicted ?? 0), Math.abs(band?.p90 ?? 0), 1e-9) * 1.25;
   const place = (v: number) => Math.min(1, Math.max(0, v / most));
-  // A band without an upper end is never reached by some draws: it runs off the scale.
+  // A band without an upper end is never reached by some samples: it runs off the scale.
   const ends = band ? ([place(band.p10 ?? most), place(band.p90 ?? most)] as const) : null;
   return { target: place(target), predicted: predicted == null ? null : place(predicted), ends };
-}
-
-/** What is said where a figure has no value: a trip is not followed, a speed never reached. */
-export const absentWord = (figureId: string) => (figureId.startsWith('trip.') ? 'not followed' : 'never');
-
-/** Ends of a band in words: "66.7 to 79.6". */
-export function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
-  const end = (v: number | null | undefined) => (v == null ? absentWord(band.id) : figure(v, band.unit).text);
-  if (band.p10 == null && band.p90 == null) return absentWord(band.id);
-  return `${end(band.p10)} to ${end(band.p90)}`;
 }
 
 function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
@@ -64,7 +36,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
   const asked = `${claim.more_is_better ? 'at least' : 'at most'} ${target.text} ${target.unit}`;
   return (
     <Tooltip
-      title={`${claim.why}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 draws`}`}
+      title={`${claim.why}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 samples`}`}
       placement="bottom"
     >
       <ButtonBase
@@ -72,7 +44,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
         onClick={() => {
           setFigure(claim.figure);
         }}
-        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see what it hangs on.`}
+        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
         sx={{
           flex: '1 0 150px',
           maxWidth: 260,
@@ -178,6 +150,9 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
   );
 }
 
+/** Words as a sentence. */
+const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
+
 /** One cell a goal, always in view: what is predicted, what was asked, what limits it. */
 export function ClaimsStrip() {
   const { claims, computed, draft } = useWorkbench();
@@ -204,7 +179,7 @@ export function ClaimsStrip() {
         <Box sx={{ p: 2, alignSelf: 'center' }}>
           <Typography color="text.secondary">
             {computed.problem
-              ? `Nothing can be predicted yet: ${missing.map((p) => p.accepted).join('; ') || computed.problem.detail}.`
+              ? sentence(missing.map((p) => p.accepted).join('; ') || computed.problem.detail)
               : computed.estimate
                 ? 'No goals yet. Say in the Brief what the vehicle must do, and each goal is judged here.'
                 : computed.away
@@ -213,8 +188,8 @@ export function ClaimsStrip() {
           </Typography>
           {missing.length > 0 && (draft.brief.goals ?? []).length > 0 && (
             <Typography variant="caption" color="text.secondary">
-              {(draft.brief.goals ?? []).length} goals wait to be judged, for{' '}
-              {showText(draft.donor.curb_mass_kg, 'kg', system)} of vehicle.
+              {(draft.brief.goals ?? []).length} goals to check; vehicle{' '}
+              {showText(draft.donor.curb_mass_kg, 'kg', system)}.
             </Typography>
           )}
         </Box>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { reasonQuery, tornadoQuery } from '../api/queries';
 import { useWorkbench } from '../workbench/WorkbenchContext';
-import { Failed, Loading } from './States';
+import { Failed, Loading } from '../common/States';
 
 const TornadoView = lazy(() => import('./TornadoView'));
 const ReasonTree = lazy(() => import('./ReasonTree'));
@@ -39,7 +39,7 @@ function Looked({ figure }: { figure: string }) {
         }}
         sx={{ px: 2.5, minHeight: 36, borderBottom: '1px solid', borderColor: 'divider' }}
       >
-        <Tab value="hangs" label="What it hangs on" sx={{ minHeight: 36, px: 0, mr: 3 }} />
+        <Tab value="hangs" label="Main influences" sx={{ minHeight: 36, px: 0, mr: 3 }} />
         <Tab value="why" label="Why this number" sx={{ minHeight: 36, px: 0 }} />
       </Tabs>
       <Box sx={{ p: 2.5, overflow: 'auto', opacity: query.isPlaceholderData ? 0.6 : 1 }}>

@@ -2,7 +2,7 @@ import { Box, Typography } from '@mui/material';
 import { useId, useState } from 'react';
 import type { Reason } from '../api/types';
 import { sourceWords } from '../fields/QuantityField';
-import { useClaimFigure } from './ClaimsStrip';
+import { useClaimFigure } from '../common/claims';
 
 /** One step from a result to what it stands on; opens to the steps below it. */
 function Step({ reason, depth }: { reason: Reason; depth: number }) {

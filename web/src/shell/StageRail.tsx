@@ -1,6 +1,6 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useNavigate, useParams } from 'react-router';
-import { searchOf, useSearch } from '../stages/match/searches';
+import { searchOf, useSearch } from '../workbench/searches';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
 interface StageState {

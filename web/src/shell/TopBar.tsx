@@ -1,8 +1,8 @@
 import { Box, Button, ButtonBase, Divider, IconButton, MenuItem, Select, Tooltip, Typography } from '@mui/material';
-import { useColorScheme } from '@mui/material/styles';
 import { Link, useNavigate, useParams } from 'react-router';
+import { SchemeButton } from '../common/SchemeButton';
 import { useWorkbench } from '../workbench/WorkbenchContext';
-import type { SaveState } from '../workbench/useAutosave';
+import type { SaveState } from '../workbench/saver';
 
 function saveWords(save: SaveState): { word: string; title: string; alarm: boolean } {
   switch (save.kind) {
@@ -28,26 +28,6 @@ function saveWords(save: SaveState): { word: string; title: string; alarm: boole
     case 'gone':
       return { word: 'removed elsewhere', title: 'This conversion was removed in another window.', alarm: true };
   }
-}
-
-export function SchemeButton() {
-  const { mode, systemMode, setMode } = useColorScheme();
-  const dark = (mode === 'system' ? systemMode : mode) === 'dark';
-  return (
-    <Tooltip title={dark ? 'Light sheet' : 'Dark sheet'}>
-      <IconButton
-        size="small"
-        aria-label={dark ? 'Switch to the light sheet' : 'Switch to the dark sheet'}
-        onClick={() => {
-          setMode(dark ? 'light' : 'dark');
-        }}
-      >
-        <span aria-hidden style={{ fontSize: 16, width: 20 }}>
-          {dark ? '☼' : '☾'}
-        </span>
-      </IconButton>
-    </Tooltip>
-  );
 }
 
 export function TopBar({ onHelp }: { onHelp: () => void }) {

@@ -3,7 +3,7 @@ import { useTheme } from '@mui/material/styles';
 import type { Tornado } from '../api/types';
 import { sourceWords } from '../fields/QuantityField';
 import { mono } from '../theme';
-import { useClaimFigure } from './ClaimsStrip';
+import { useClaimFigure } from '../common/claims';
 
 /** Inputs shown; the rest sways the figure less than these. */
 const shown = 10;
@@ -60,7 +60,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
         </Box>
       )}
       <Typography variant="h3" component="h3">
-        What sways it
+        Main influences
       </Typography>
       <Typography variant="caption" color="text.secondary" component="p" sx={{ mb: 1 }}>
         each input from its low end to its high end, the rest at their medians

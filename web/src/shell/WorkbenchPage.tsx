@@ -8,7 +8,7 @@ import { ClaimsStrip } from './ClaimsStrip';
 import { FigureDrawer } from './FigureDrawer';
 import { Shortcuts } from './Shortcuts';
 import { StageRail } from './StageRail';
-import { Failed, Loading } from './States';
+import { Failed, Loading } from '../common/States';
 import { TopBar } from './TopBar';
 
 const views = {

@@ -2,7 +2,7 @@ import { createContext, useContext } from 'react';
 import type { Bands, Design, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
 import type { Draft, Variant } from './draft';
 import type { JudgedClaim } from './judge';
-import type { SaveState } from './useAutosave';
+import type { SaveState } from './saver';
 
 /** The estimate of the active variant, and how fresh it is. */
 export interface Computed {

@@ -11,7 +11,8 @@ import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './dra
 import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
 import { judge } from './judge';
 import { type Clash, type Json, merge, put, same } from './merge';
-import { leftOver, useAutosave } from './useAutosave';
+import { leftOver } from './saver';
+import { useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
 import { type Workbench, WorkbenchContext } from './WorkbenchContext';
 
@@ -75,13 +76,13 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     if (news && found.length === 0) setMessage('Changes made in another window were taken over.');
   }, []);
   const autosave = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
-  const { sync } = autosave;
+  const { saver } = autosave;
 
   const changeVariants = useCallback(
     async (action: () => Promise<string | null>, done: string, to: string = stage) => {
       let next: string | null = null;
       try {
-        await sync(async () => {
+        await saver.sync(async () => {
           next = await action();
         });
         setMessage(done);
@@ -90,7 +91,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
         setMessage(error instanceof Error ? error.message : 'That did not work.');
       }
     },
-    [conversion.id, navigate, stage, sync],
+    [conversion.id, navigate, saver, stage],
   );
   const addVariant = useCallback(
     (design?: Design, to?: string) => {
@@ -175,7 +176,9 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     figure,
     setFigure,
     save: autosave.state,
-    retrySave: autosave.retry,
+    retrySave: () => {
+      saver.retry();
+    },
     canUndo: history.past.length > 0,
     canRedo: history.future.length > 0,
     undo,

@@ -47,6 +47,18 @@ export function merge(base: Json, mine: Json, theirs: Json): { merged: Json; cla
   return { merged: walk(base, mine, theirs, '') ?? null, clashes };
 }
 
+/** `base` with every place taken from `theirs` that is stored as it was `sent`: what one knows of the other side once an answer was lost. */
+export function confirmed(base: Json, sent: Json, theirs: Json): Json {
+  const walk = (b: Json | undefined, s: Json | undefined, t: Json | undefined): Json | undefined => {
+    if (same(s, t)) return t;
+    if (!isRecord(b) || !isRecord(s) || !isRecord(t)) return b;
+    const keys = [...new Set([...Object.keys(b), ...Object.keys(t)])];
+    const entries = keys.map((k) => [k, walk(b[k], s[k], t[k])] as const);
+    return Object.fromEntries(entries.filter((e): e is [string, Json] => e[1] !== undefined));
+  };
+  return walk(base, sent, theirs) ?? null;
+}
+
 /** The same value with one dotted place set; `undefined` removes it. Indexes are numbers between dots. */
 export function put<T>(value: T, path: string, next: unknown): T {
   const [head = '', ...rest] = path.split('.');

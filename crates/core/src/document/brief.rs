@@ -39,7 +39,7 @@ pub struct Brief {
     /// Provenance by key.
     #[serde(skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
-    /// What is searched for in the library: parts in hand, approaches, caps. No figure of an estimate depends on it.
+    /// What is searched for in the library: Constraints. No figure of an estimate depends on it.
     #[serde(skip_serializing_if = "MatchRequest::is_default")]
     pub search: MatchRequest,
 }

@@ -43,7 +43,7 @@ pub struct Donor {
     /// Remarks.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub notes: String,
-    /// Mass as it stands, empty, fluids in, nobody aboard, kg.
+    /// Kerb mass, empty, fluids in, nobody aboard, kg.
     pub curb_mass_kg: f64,
     /// Test mass that replaces curb - removed + added + driver + payload, kg. Absent: that sum.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -261,7 +261,7 @@ pub enum Fuel {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct CoastDown {
-    /// Mass as rolled, with the people aboard, kg.
+    /// Test mass at the coast-down, with the people aboard, kg.
     pub mass_kg: f64,
     /// Air temperature, degC.
     #[serde(default = "fifteen")]
@@ -328,17 +328,13 @@ impl Donor {
             problems.push(Problem::new(
                 at("removed"),
                 format!("{removed} kg in all"),
-                format!("it must be less than the mass as it stands, {} kg", self.curb_mass_kg),
+                format!("it must be less than the kerb mass, {} kg", self.curb_mass_kg),
             ));
         }
         if let Some(limit) = self.gross_limit_kg
             && limit < self.curb_mass_kg
         {
-            problems.push(Problem::new(
-                at("gross_limit_kg"),
-                limit,
-                format!("it cannot be below the mass as it stands, {} kg", self.curb_mass_kg),
-            ));
+            problems.push(Problem::new(at("gross_limit_kg"), limit, format!("it cannot be below the kerb mass, {} kg", self.curb_mass_kg)));
         }
     }
 }

@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use crate::document::Measure;
+use super::trips;
+use crate::document::{Document, Measure};
 
 /// One headline figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -52,27 +53,63 @@ impl Duty {
     }
 }
 
-/// Figure that a goal is judged by.
-#[must_use]
-pub fn figure_of_goal(measure: &Measure) -> String {
-    match measure {
-        Measure::Range { trip, .. } => format!("trip.{trip}.range_km"),
-        Measure::EnergyUse { trip, .. } => format!("trip.{trip}.wh_per_km"),
-        Measure::TopSpeed { .. } => "top_speed_kmh".to_owned(),
-        Measure::Sprint { from_kmh, to_kmh, .. } => format!("sprint.{from_kmh}-{to_kmh}"),
-        Measure::HillStart { .. } => "hill_start".to_owned(),
-        Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => hill_id(*speed_kmh, Duty::of(*continuous, *ten_minutes)),
-        Measure::ChargeTime { socket, .. } => format!("charge.{socket}"),
-        Measure::Cost { .. } => "cost".to_owned(),
-        Measure::AddedMass { .. } => "added_mass".to_owned(),
+impl FigureKind {
+    /// What a goal of a checked document is judged by.
+    pub(crate) fn of(document: &Document, measure: &Measure) -> Self {
+        let trip = |id: &str| trips::names(document).position(|(own, _)| own == id).unwrap_or_default();
+        match measure {
+            Measure::Range { trip: id, .. } => Self::Range(trip(id)),
+            Measure::EnergyUse { trip: id, .. } => Self::Energy(trip(id)),
+            Measure::TopSpeed { .. } => Self::TopSpeed,
+            Measure::Sprint { from_kmh, to_kmh, .. } => Self::Sprint(*from_kmh, *to_kmh),
+            Measure::HillStart { .. } => Self::HillStart,
+            Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => Self::Hill(*speed_kmh, Duty::of(*continuous, *ten_minutes)),
+            Measure::ChargeTime { socket, .. } => {
+                Self::Charge(document.brief.sockets.iter().position(|s| s.id == *socket).unwrap_or_default())
+            }
+            Measure::Cost { .. } => Self::Cost,
+            Measure::AddedMass { .. } => Self::AddedMass,
+        }
     }
-}
 
-pub(super) fn hill_id(kmh: f64, duty: Duty) -> String {
-    let duty = match duty {
-        Duty::Peak => "peak",
-        Duty::TenMinutes => "ten_minutes",
-        Duty::Continuous => "continuous",
-    };
-    format!("hill.{kmh}.{duty}")
+    /// Its identifier, name, unit and direction.
+    pub(crate) fn figure(self, document: &Document) -> Figure {
+        let trip = |i: usize| trips::names(document).nth(i).unwrap_or_default();
+        let figure = |id: String, name: String, unit, more_is_better| Figure { id, name, unit, more_is_better };
+        match self {
+            Self::Range(i) => figure(format!("trip.{}.range_km", trip(i).0), format!("Range, {}", trip(i).1), "km", true),
+            Self::Energy(i) => figure(format!("trip.{}.wh_per_km", trip(i).0), format!("Energy use, {}", trip(i).1), "Wh/km", false),
+            Self::TopSpeed => figure("top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true),
+            Self::Sprint(from, to) => figure(format!("sprint.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false),
+            Self::HillStart => figure("hill_start".to_owned(), "Hill start".to_owned(), "%", true),
+            Self::Hill(kmh, duty) => {
+                let (id, words) = match duty {
+                    Duty::Peak => ("peak", ""),
+                    Duty::TenMinutes => ("ten_minutes", ", ten minutes"),
+                    Duty::Continuous => ("continuous", ", continuous"),
+                };
+                figure(format!("hill.{kmh}.{id}"), format!("Hill at {kmh:.0} km/h{words}"), "%", true)
+            }
+            Self::Charge(i) => {
+                let (id, name) = document.brief.sockets.get(i).map_or(("", ""), |s| (&s.id, &s.name));
+                figure(format!("charge.{id}"), format!("Charged, {name}"), "h", false)
+            }
+            Self::Cost => figure("cost".to_owned(), "Cost".to_owned(), "money", false),
+            Self::AddedMass => figure("added_mass".to_owned(), "Added mass".to_owned(), "kg", false),
+        }
+    }
+
+    /// What a gap to a target is told as a share of: the target, or what counts as a step of its kind where the target is near zero
+    /// (judgement).
+    pub(crate) fn scale(self, target: f64) -> f64 {
+        let least = match self {
+            Self::Range(_) | Self::TopSpeed | Self::HillStart | Self::Hill(..) => 1.0,
+            Self::Energy(_) => 10.0,
+            Self::Sprint(..) => 0.5,
+            Self::Charge(_) => 0.25,
+            Self::Cost => 1000.0,
+            Self::AddedMass => 50.0,
+        };
+        target.abs().max(least)
+    }
 }

@@ -11,7 +11,7 @@ mod verdict;
 
 pub use cost::{CostSummary, cost};
 pub(crate) use evaluator::{Evaluator, OperatingPoint};
+pub use figure::Figure;
 pub(crate) use figure::{Duty, FigureKind};
-pub use figure::{Figure, figure_of_goal};
 pub(crate) use set::FigureSet;
 pub use verdict::Verdict;

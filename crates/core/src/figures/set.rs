@@ -1,10 +1,10 @@
 //! The headline figures of one document, evaluated together.
 
 use super::evaluator::{Evaluator, OperatingPoint};
-use super::figure::{Duty, Figure, FigureKind, hill_id};
+use super::figure::{Figure, FigureKind};
 use super::{performance, trips};
 use crate::cancel::Cancel;
-use crate::document::{Measure, Trip, TripPath};
+use crate::document::{Trip, TripPath};
 use crate::error::Result;
 use crate::inputs::Counted;
 use crate::trip::Trace;
@@ -23,34 +23,27 @@ impl FigureSet {
         for (i, mut trip) in trips::all(document).enumerate() {
             let chain = trips::chain(document, &trip)?;
             let trace = trips::trace(&chain, &trip, trip.manner);
-            set.add(FigureKind::Range(i), format!("trip.{}.range_km", trip.id), format!("Range, {}", trip.name), "km", true);
-            set.add(FigureKind::Energy(i), format!("trip.{}.wh_per_km", trip.id), format!("Energy use, {}", trip.name), "Wh/km", false);
+            set.add(document, [FigureKind::Range(i), FigureKind::Energy(i)]);
             trip.path = TripPath::Segments(Vec::new());
             set.trips.push((trip, trace));
         }
-        set.add(FigureKind::TopSpeed, "top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true);
-        for (from, to) in performance::sprint_ranges(document) {
-            set.add(FigureKind::Sprint(from, to), format!("sprint.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false);
-        }
-        set.add(FigureKind::HillStart, "hill_start".to_owned(), "Hill start".to_owned(), "%", true);
-        for goal in &document.brief.goals {
-            if let Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } = goal.measure {
-                let duty = Duty::of(continuous, ten_minutes);
-                set.add(FigureKind::Hill(speed_kmh, duty), hill_id(speed_kmh, duty), format!("Hill at {speed_kmh:.0} km/h"), "%", true);
-            }
-        }
-        for (i, socket) in document.brief.sockets.iter().enumerate() {
-            set.add(FigureKind::Charge(i), format!("charge.{}", socket.id), format!("Charged, {}", socket.name), "h", false);
-        }
-        set.add(FigureKind::Cost, "cost".to_owned(), "Budget".to_owned(), "money", false);
-        set.add(FigureKind::AddedMass, "added_mass".to_owned(), "Added mass".to_owned(), "kg", false);
+        let is_hill = |kind: &FigureKind| matches!(kind, FigureKind::Hill(..));
+        set.add(document, [FigureKind::TopSpeed]);
+        set.add(document, performance::sprint_ranges(document).into_iter().map(|(from, to)| FigureKind::Sprint(from, to)));
+        set.add(document, [FigureKind::HillStart]);
+        set.add(document, document.brief.goals.iter().map(|g| FigureKind::of(document, &g.measure)).filter(is_hill));
+        set.add(document, (0..document.brief.sockets.len()).map(FigureKind::Charge));
+        set.add(document, [FigureKind::Cost, FigureKind::AddedMass]);
         Ok(set)
     }
 
-    fn add(&mut self, kind: FigureKind, id: String, name: String, unit: &'static str, more_is_better: bool) {
-        if !self.figures.iter().any(|f| f.id == id) {
-            self.kinds.push(kind);
-            self.figures.push(Figure { id, name, unit, more_is_better });
+    fn add(&mut self, document: &Counted, kinds: impl IntoIterator<Item = FigureKind>) {
+        for kind in kinds {
+            let figure = kind.figure(document);
+            if !self.figures.iter().any(|f| f.id == figure.id) {
+                self.kinds.push(kind);
+                self.figures.push(figure);
+            }
         }
     }
 

@@ -25,6 +25,12 @@ pub(crate) fn all(document: &Document) -> impl Iterator<Item = Trip> {
     document.brief.trips.iter().cloned().chain(schedules)
 }
 
+/// Id and name of every trip and schedule, in the order of [`all`].
+pub(crate) fn names(document: &Document) -> impl Iterator<Item = (&str, &str)> {
+    let schedules = document.brief.schedules.iter().map(|s| (s.id(), s.title()));
+    document.brief.trips.iter().map(|t| (t.id.as_str(), t.name.as_str())).chain(schedules)
+}
+
 /// Test mass on a trip, with its own payload, kg.
 pub(crate) fn mass_kg(document: &Document, trip: &Trip) -> f64 {
     let test_kg = masses(document).test_kg;

@@ -47,7 +47,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FullChargeOverController,
             full,
             *max_voltage_v,
-            format!("Full charge is {full:.1} V; the controller bears {max_voltage_v:.0} V."),
+            format!("Full charge is {full:.1} V; the controller maximum is {max_voltage_v:.0} V."),
         ));
     }
     if let Some(Motor { max_voltage_v: Some(limit), .. }) = motor
@@ -57,7 +57,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FullChargeOverMotor,
             full,
             *limit,
-            format!("Full charge is {full:.1} V; the motor is insulated for {limit:.0} V."),
+            format!("Full charge is {full:.1} V; the motor is rated to {limit:.0} V."),
         ));
     }
     if let Some(Controller { max_voltage_v, .. }) = controller
@@ -239,7 +239,7 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::CableTooThin,
         trip.rms_current_a,
         cable_a,
-        format!("{} asks {:.0} A (RMS); the cable bears {cable_a:.0} A.", trip.name, trip.rms_current_a),
+        format!("{} asks {:.0} A (RMS); the cable is rated for {cable_a:.0} A.", trip.name, trip.rms_current_a),
     )]
 }
 
@@ -248,7 +248,7 @@ fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {
     if pack.monitored || !pack.modules().any(|m| m.chemistry.is_lithium()) {
         return Vec::new();
     }
-    vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, format!("{} cells in series are not watched one by one.", pack.cells_in_series()))]
+    vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, format!("{} cells in series have no cell monitoring.", pack.cells_in_series()))]
 }
 
 fn series_motor(e: &Evidence<'_>) -> Vec<Finding> {

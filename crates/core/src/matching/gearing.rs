@@ -42,15 +42,15 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
     let is_chain = |s: &Stage| matches!(s.kind, StageKind::Chain | StageKind::Belt);
     let mut all = Vec::new();
     let keep = match (own.gears.len(), own.stages.iter().find(|s| is_chain(s))) {
-        (0, Some(stage)) => format!("its drive as it stands, {} : 1", stage.ratio),
-        (0, None) => "its driveline as it stands".to_owned(),
+        (0, Some(stage)) => format!("existing final drive, {} : 1", stage.ratio),
+        (0, None) => "existing driveline".to_owned(),
         (n, _) => format!("gearbox kept, {n} gears"),
     };
     all.push(entry("keep".to_owned(), keep, None, None));
     if own.gears.len() > 1 {
         for (number, gear) in (1..).zip(&own.gears) {
             let locked = Driveline { gears: vec![gear.clone()], ..own.clone() };
-            all.push(entry(format!("gear-{number}"), format!("gearbox locked in {number}. gear"), Some(locked), None));
+            all.push(entry(format!("gear-{number}"), format!("gear {number} only"), Some(locked), None));
         }
     }
     if !own.gears.is_empty() {

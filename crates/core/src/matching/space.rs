@@ -5,14 +5,13 @@ use std::borrow::Cow;
 
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
-use crate::claims::{LEAST_ADDED_KG, LEAST_COST, scale_of};
 use crate::document::{
     CellApproach, Checked, CurrentApproach, Design, Document, GoalLevel, ItemKind, MatchRequest, Measure, MotorPlace, Pack, PackApproach,
     Trip, TripPath, Wiring,
 };
 use crate::error::Result;
+use crate::figures::FigureKind;
 use crate::figures::trips;
-use crate::figures::{Duty, FigureKind};
 use crate::findings::Rule;
 use crate::inputs::Counted;
 use crate::library::{Charger, Controller, Module, Motor, Part};
@@ -143,64 +142,39 @@ fn template(design: &Design) -> Design {
 }
 
 fn constraints(request: &MatchRequest, document: &Document) -> Vec<Constraint> {
-    let trips: Vec<Trip> = trips::all(document).collect();
-    let at = |id: &str| trips.iter().position(|t| t.id == id).unwrap_or_default();
-    let socket = |id: &str| document.brief.sockets.iter().position(|s| s.id == id).unwrap_or_default();
-    let currency = "money";
     let mut all: Vec<Constraint> = document
         .brief
         .goals
         .iter()
         .filter(|g| g.level == GoalLevel::Required)
         .map(|g| {
-            let (kind, more_is_better, unit, name) = match &g.measure {
-                Measure::Range { trip, .. } => (FigureKind::Range(at(trip)), true, "km", format!("Range, {}", trips[at(trip)].name)),
-                Measure::EnergyUse { trip, .. } => {
-                    (FigureKind::Energy(at(trip)), false, "Wh/km", format!("Energy use, {}", trips[at(trip)].name))
-                }
-                Measure::TopSpeed { .. } => (FigureKind::TopSpeed, true, "km/h", "Top speed".to_owned()),
-                Measure::Sprint { from_kmh, to_kmh, .. } => {
-                    (FigureKind::Sprint(*from_kmh, *to_kmh), false, "s", format!("{from_kmh:.0} to {to_kmh:.0} km/h"))
-                }
-                Measure::HillStart { .. } => (FigureKind::HillStart, true, "%", "Hill start".to_owned()),
-                Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => {
-                    (FigureKind::Hill(*speed_kmh, Duty::of(*continuous, *ten_minutes)), true, "%", format!("Hill at {speed_kmh:.0} km/h"))
-                }
-                Measure::ChargeTime { socket: id, .. } => {
-                    (FigureKind::Charge(socket(id)), false, "h", format!("Charged, {}", document.brief.sockets[socket(id)].name))
-                }
-                Measure::Cost { .. } => (FigureKind::Cost, false, currency, "Budget".to_owned()),
-                Measure::AddedMass { .. } => (FigureKind::AddedMass, false, "kg", "Added mass".to_owned()),
-            };
+            let kind = FigureKind::of(document, &g.measure);
+            let figure = kind.figure(document);
             let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
             Constraint {
                 id: g.id.clone(),
-                name: if g.name.trim().is_empty() { name } else { g.name.clone() },
+                name: if g.name.trim().is_empty() { figure.name } else { g.name.clone() },
                 kind,
                 target: g.measure.target() * share,
-                more_is_better,
-                unit,
-                scale: scale_of(&g.measure),
+                more_is_better: figure.more_is_better,
+                unit: figure.unit,
+                scale: kind.scale(g.measure.target()),
             }
         })
         .collect();
-    let mut cap = |id: &str, name: &str, kind, target: f64, unit| {
-        let least = match kind {
-            FigureKind::Cost => LEAST_COST,
-            FigureKind::AddedMass => LEAST_ADDED_KG,
-            _ => 0.25,
-        };
-        let scale = target.abs().max(least);
-        all.push(Constraint { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better: false, unit, scale });
+    let mut cap = |id: &str, name: &str, kind: FigureKind, target: f64| {
+        let figure = kind.figure(document);
+        let (more_is_better, unit, scale) = (figure.more_is_better, figure.unit, kind.scale(target));
+        all.push(Constraint { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better, unit, scale });
     };
     if let Some(budget) = request.budget {
-        cap("request.budget", "Budget of this search", FigureKind::Cost, budget, currency);
+        cap("request.budget", "Most cost in this search", FigureKind::Cost, budget);
     }
     if let Some(kg) = request.most_added_kg {
-        cap("request.most_added_kg", "Added mass of this search", FigureKind::AddedMass, kg, "kg");
+        cap("request.most_added_kg", "Added mass of this search", FigureKind::AddedMass, kg);
     }
     if let (PackApproach::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
-        cap("request.pack", "Small pack, filled again", FigureKind::Charge(socket), charge_h, "h");
+        cap("request.pack", "Small pack, filled again", FigureKind::Charge(socket), charge_h);
     }
     all
 }

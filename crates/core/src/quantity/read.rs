@@ -13,7 +13,10 @@ pub(crate) fn join(path: &str, key: &str) -> String {
 pub(crate) fn check_name(name: &str, path: &str, problems: &mut Problems) {
     let length = name.trim().chars().count();
     if length == 0 || length > 120 {
-        problems.push(Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"));
+        problems.push(match length {
+            0 => Problem::new(join(path, "name"), "", "give it a name, up to 120 characters"),
+            _ => Problem::new(join(path, "name"), format!("{length} characters long"), "1 to 120 characters are accepted"),
+        });
     }
 }
 

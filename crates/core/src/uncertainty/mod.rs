@@ -10,7 +10,7 @@ pub use tornado::{Influence, Narrowing, Tornado, tornado};
 use crate::cancel::Cancel;
 use crate::document::{Checked, Goal, Trip, TripPath};
 use crate::error::Result;
-use crate::figures::{Evaluator, Figure, FigureKind, FigureSet, OperatingPoint, Verdict, figure_of_goal};
+use crate::figures::{Evaluator, Figure, FigureKind, FigureSet, OperatingPoint, Verdict};
 use crate::inputs::{Counted, SAMPLES, UncertainInputs};
 use crate::trip::Trace;
 
@@ -122,7 +122,7 @@ pub fn bands(document: &Checked, cancel: &Cancel) -> Result<Bands> {
     let light = without_paths(document);
     let rows = rows(&set, &light, &UncertainInputs::of(document), cancel)?;
     let columns: Vec<Vec<f64>> = (0..set.figures.len()).map(|i| column(&rows, i)).collect();
-    let odds = document.brief.goals.iter().filter_map(|goal| odds(goal, &set, &columns)).collect();
+    let odds = document.brief.goals.iter().filter_map(|goal| odds(document, goal, &set, &columns)).collect();
     let bands = set.figures.iter().cloned().zip(&columns).map(|(figure, sorted)| band(figure, sorted)).collect();
     Ok(Bands { samples: SAMPLES, bands, odds })
 }
@@ -132,8 +132,8 @@ fn without_paths(document: &Checked) -> Checked {
     document.with_sound(|d| d.brief.trips.iter_mut().for_each(|t| t.path = TripPath::Segments(Vec::new())))
 }
 
-fn odds(goal: &Goal, set: &FigureSet, columns: &[Vec<f64>]) -> Option<Odds> {
-    let figure = figure_of_goal(&goal.measure);
+fn odds(document: &Checked, goal: &Goal, set: &FigureSet, columns: &[Vec<f64>]) -> Option<Odds> {
+    let figure = FigureKind::of(document, &goal.measure).figure(document).id;
     let place = set.figures.iter().position(|f| f.id == figure)?;
     let target = goal.measure.target();
     let more = set.figures[place].more_is_better;

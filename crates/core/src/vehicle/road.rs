@@ -17,7 +17,7 @@ pub struct Road {
     pub rolling_per_m_s: f64,
     /// Wind from ahead, m/s.
     pub headwind_m_s: f64,
-    /// Drag of an axle that turns along without driving, N.
+    /// Drag of the undriven axle without driving, N.
     pub undriven_axle_drag_n: f64,
 }
 

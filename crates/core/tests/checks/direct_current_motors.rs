@@ -184,7 +184,7 @@ fn windings_trade_speed_for_pull_for_each_amp() {
         assert!(pair[1].torque_constant_nm_a > pair[0].torque_constant_nm_a && pair[1].top_speed_kmh <= pair[0].top_speed_kmh);
         check("stall pull", pair[1].hill_start_percent, pair[0].hill_start_percent, 1e-9);
     }
-    // 360 V / 0.5 V s/rad is 720 rad/s or 19.1 rpm a volt without load; loaded it is a little less.
+    // 360 V / 0.5 V s/rad is 720 rad/s or 19.1 rpm per volt, no-load; loaded it is a little less.
     let need = &found.speed_needs[0];
     check(
         "unloaded rpm a volt",

@@ -125,7 +125,7 @@ fn the_way_out_is_the_least() {
     // The relaxed brief has an answer.
     poor = poor.with(|d| set_target(d, "budget", raised.slacks[0].relaxed)).expect("sound");
     assert!(!find(&poor, &MatchRequest::default()).designs.is_empty());
-    assert!(out.complete && out.conflict.contains(&"Budget".to_owned()), "{:?}", out.conflict);
+    assert!(out.complete && out.conflict.contains(&"Cost".to_owned()), "{:?}", out.conflict);
 }
 
 #[test]

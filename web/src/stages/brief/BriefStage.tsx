@@ -2,7 +2,7 @@ import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import type { Brief, Goal, Measure, Socket } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
-import { verdicts } from '../../shell/ClaimsStrip';
+import { verdicts } from '../../common/claims';
 import { field } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId, measureKinds, newMeasure, schedules } from './measures';
@@ -44,12 +44,12 @@ function MeasureFields({ index, measure }: { index: number; measure: Measure }) 
           onChange={(e) => {
             edit(at, { ...measure, continuous: e.target.value === 'ever', ten_minutes: e.target.value === 'ten' });
           }}
-          sx={{ width: 110 }}
+          sx={{ width: 130 }}
           slotProps={{ inputLabel: { shrink: true } }}
         >
-          <MenuItem value="peak">a peak</MenuItem>
+          <MenuItem value="peak">peak</MenuItem>
           <MenuItem value="ten">ten minutes</MenuItem>
-          <MenuItem value="ever">ever</MenuItem>
+          <MenuItem value="ever">continuously</MenuItem>
         </TextField>
       )}
     </>
@@ -173,7 +173,7 @@ function Sockets() {
   return (
     <Section
       title="Sockets"
-      note="A circuit bears only a share of its rating for hours; local code decides."
+      note="Only a share of a circuit's rating may be drawn for hours; local code decides."
       action={<Button onClick={add}>Add a socket</Button>}
     >
       {sockets.length === 0 && (

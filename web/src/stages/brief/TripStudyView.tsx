@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { tripStudyQuery } from '../../api/queries';
 import type { Trip, TripCase } from '../../api/types';
-import { Failed, Loading } from '../../shell/States';
+import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';

@@ -38,7 +38,7 @@ export const measureKinds: Record<Measure['kind'], Kind> = {
   hill_start: { word: 'Start on a hill', keys: ['at_least_percent'] },
   hill_at_speed: { word: 'Hill at a speed', keys: ['speed_kmh', 'at_least_percent'] },
   charge_time: { word: 'Charged within hours', keys: ['at_most_h'], reference: 'socket' },
-  cost: { word: 'Budget', keys: ['at_most'] },
+  cost: { word: 'Cost', keys: ['at_most'] },
   added_mass: { word: 'Added mass', keys: ['at_most_kg'] },
 };
 

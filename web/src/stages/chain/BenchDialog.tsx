@@ -16,7 +16,7 @@ import type { BenchResult, BenchSheet } from '../../api/types';
 import { QuantityField } from '../../fields/QuantityField';
 import { field, figures } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { rows } from './rows';
+import { rows } from '../../parts/rows';
 
 const numbers = ['max_speed_rpm', 'peak_current_a', 'continuous_power_w', 'mass_kg'] as const;
 
@@ -38,7 +38,7 @@ function Outcome({ result }: { result: BenchResult }) {
         </Box>
       ))}
       <Typography variant="caption" color="text.secondary">
-        {figures(result.rpm_per_volt)} rpm a volt without load; the readings lie within {figures(worst)} V of the fit
+        {figures(result.rpm_per_volt)} rpm per volt, no-load; the readings lie within {figures(worst)} V of the fit
       </Typography>
     </Box>
   );
@@ -103,7 +103,7 @@ export function BenchDialog() {
           setOpen(true);
         }}
       >
-        Bench an unknown motor
+        Bench-test an unknown motor
       </Button>
       <Dialog
         open={open}

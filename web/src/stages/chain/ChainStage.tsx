@@ -11,10 +11,10 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChoicesView } from './ChoicesView';
 import { EnergySplit } from './EnergySplit';
 import { HeadlineBands } from './HeadlineBands';
-import { Findings } from './Findings';
+import { Findings } from '../../parts/Findings';
 import { LinkSheet } from './LinkSheet';
 import { NewerRecords } from './NewerRecords';
-import { PartPicker } from './PartPicker';
+import { PartPicker } from '../../parts/PartPicker';
 import { PowerPath } from './PowerPath';
 
 function useSheet(): Sheet {
@@ -85,7 +85,7 @@ function Binding({ stretches }: { stretches: Estimate['curves']['binding'] }) {
   const system = useUnits();
   return (
     <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
-      held back by{' '}
+      limited by{' '}
       {stretches.map((s, i) => (
         <span key={String(i)}>
           {i > 0 && ', '}
@@ -177,7 +177,7 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
               onChoose(part);
             }}
           >
-            {done ? 'Exchange' : `Choose a ${word.toLowerCase()}`}
+            {done ? 'Change' : `Choose a ${word.toLowerCase()}`}
           </Button>
         </Box>
       ))}

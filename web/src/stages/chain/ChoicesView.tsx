@@ -52,7 +52,7 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
   const { data, isPlaceholderData } = useQuery(choicesQuery(document));
   const several = (data?.gears ?? []).some((g) => (g.range ?? 1) > 1);
   const place = (gear: number | null | undefined, range: number | null | undefined) =>
-    gear == null ? 'shifting' : `locked in ${String(gear)}${several ? `, range ${String(range ?? 1)}` : ''}`;
+    gear == null ? 'shifting' : `gear ${String(gear)} only${several ? `, range ${String(range ?? 1)}` : ''}`;
   return (
     <Box
       sx={{
@@ -78,7 +78,7 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
             time(g.to_50_kmh_s),
             showText(g.top_speed_kmh, 'km/h', system),
             `${figures(g.hill_start_percent)} %`,
-            g.wh_per_km == null ? 'falls behind' : showText(g.wh_per_km, 'Wh/km', system),
+            g.wh_per_km == null ? 'cannot keep up' : showText(g.wh_per_km, 'Wh/km', system),
           ])}
         />
       )}
@@ -97,7 +97,7 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
       {data && (
         <Sheet
           title={`Volts for ${showText(data.wanted_kmh, 'km/h', system)}`}
-          note="rpm a volt: needed under load, and what the motor has"
+          note="rpm per volt: needed under load, and available"
           head={['gear', 'motor', 'sagged bus', 'needed', 'has, loaded', 'unloaded']}
           rows={data.speed_needs.map((n) => [
             `${n.reached ? '●' : '○'} ${String(n.gear)}${several ? `, range ${String(n.range)}` : ''}`,

@@ -1,10 +1,10 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { Band } from '../../api/types';
-import { absentWord, useClaimFigure } from '../../shell/ClaimsStrip';
+import { absentWord, useClaimFigure } from '../../common/claims';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
-/** Every headline figure with its band; each opens to what it hangs on. */
+/** Every headline figure with its band; each opens to its main influences. */
 export function HeadlineBands() {
   const { bands, setFigure } = useWorkbench();
   const figure = useClaimFigure();
@@ -17,7 +17,7 @@ export function HeadlineBands() {
       <Typography variant="h2" component="h3">
         Headline figures{' '}
         <Typography component="span" variant="caption" color="text.secondary">
-          middle, and where they lie four times in five; open one to see what it hangs on
+          middle, and where they lie four times in five; open one to see its main influences
         </Typography>
       </Typography>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4 }}>

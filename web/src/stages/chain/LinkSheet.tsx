@@ -9,8 +9,8 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
 import { BenchDialog } from './BenchDialog';
 import { AddedStringsFields } from './AddedStrings';
-import { Ratings } from './Ratings';
-import { summary } from './parts';
+import { Ratings } from '../../parts/Ratings';
+import { summary } from '../../parts/summary';
 
 const partOf: Partial<Record<LinkKind, PartKind>> = { pack: 'module', controller: 'controller', motor: 'motor' };
 
@@ -92,7 +92,7 @@ function PackSheet() {
             }}
           />
         }
-        label="every cell watched"
+        label="Cell monitoring fitted"
       />
       {summaryOf && (
         <Typography variant="caption" color="text.secondary" className="figures" sx={{ width: '100%' }}>
@@ -175,7 +175,7 @@ export function LinkSheet({
               onExchange(part);
             }}
           >
-            {record ? 'Exchange' : 'Choose'}
+            {record ? 'Change' : 'Choose'}
           </Button>
         )}
         <IconButton size="small" aria-label="Close details" onClick={onClose} sx={{ fontSize: 14, width: 28 }}>
@@ -204,12 +204,12 @@ export function LinkSheet({
           <DesignNumbers group="Design" at="" keys={['controller_count']} width={150} />
           <Choice
             at={`designs.${active.id}.regeneration.approach`}
-            label="Braking by the motor"
+            label="Regenerative braking"
             fallback="brake"
             width={170}
             options={[
               ['none', 'none, coast freely'],
-              ['throttle', 'on lifting the pedal'],
+              ['throttle', 'on lift-off'],
               ['brake', 'with the brake pedal'],
               ['dial', 'by a dial'],
             ]}

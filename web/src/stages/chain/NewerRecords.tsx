@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { newerQuery } from '../../api/queries';
 import type { Claim, Newer } from '../../api/types';
-import { absentWord, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { absentWord, useClaimFigure, verdicts } from '../../common/claims';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Figures of the goals that the newer record moves. */
@@ -65,7 +65,7 @@ export function NewerRecords() {
               else editDesign(n.part, n.design[n.part as 'motor' | 'controller' | 'charger']);
             }}
           >
-            take it
+            Use this record
           </Button>
         </Box>
       ))}

@@ -1,11 +1,11 @@
 import { Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useState } from 'react';
 import { Section } from '../../fields/Fields';
-import { Ratings } from '../chain/Ratings';
+import { Ratings } from '../../parts/Ratings';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { PartPicker } from '../chain/PartPicker';
+import { PartPicker } from '../../parts/PartPicker';
 
 const limits: Record<string, string> = {
   circuit: 'the circuit of the socket',
@@ -38,7 +38,7 @@ export default function ChargeStage() {
               setPicking(true);
             }}
           >
-            {charger ? 'Exchange the charger' : 'Choose a charger'}
+            {charger ? 'Change the charger' : 'Choose a charger'}
           </Button>
         }
       >
@@ -78,7 +78,7 @@ export default function ChargeStage() {
                 <TableCell align="right">from the socket</TableCell>
                 <TableCell align="right">at most</TableCell>
                 <TableCell align="right">price</TableCell>
-                <TableCell>held back by</TableCell>
+                <TableCell>limited by</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>

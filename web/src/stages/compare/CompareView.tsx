@@ -13,7 +13,7 @@ import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
 import { bandsQuery, estimateQuery } from '../../api/queries';
 import type { Document, Estimate } from '../../api/types';
-import { absentWord, bandWords, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
+import { absentWord, bandWords, useClaimFigure, verdicts } from '../../common/claims';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { documentOf } from '../../workbench/draft';

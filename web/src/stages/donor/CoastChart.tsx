@@ -44,7 +44,7 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
           height={200}
         />
         <SheetLines
-          title={<Title level="h3" word="Left over" note="measured less fit; a slope in it means the fit is wrong" />}
+          title={<Title level="h3" word="Residuals" note="measured less fit; a slope in it means the fit is wrong" />}
           summary={`Between ${figures(Math.min(...residuals))} and ${figures(Math.max(...residuals))} N.`}
           x={x}
           xUnit={unit}

@@ -6,7 +6,7 @@ import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { field, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { kindWords } from '../list/kinds';
+import { kindWords } from '../../common/kinds';
 import { EvidenceSection } from './EvidenceSection';
 import { RemoveButton } from '../../fields/RemoveButton';
 

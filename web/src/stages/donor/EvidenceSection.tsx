@@ -8,7 +8,7 @@ import type { RoadLoadProposal } from '../../api/types';
 import { Choice, Numbers, Row, Section } from '../../fields/Fields';
 import { FileButton } from '../../fields/FileButton';
 import { sourceWords } from '../../fields/QuantityField';
-import { Loading } from '../../shell/States';
+import { Loading } from '../../common/States';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 const CoastChart = lazy(() => import('./CoastChart'));

@@ -19,12 +19,12 @@ import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
 import type { PartKind, PartView, UnitSystem } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
-import { Failed, Loading } from '../../shell/States';
-import { SchemeButton } from '../../shell/TopBar';
+import { Failed, Loading } from '../../common/States';
+import { SchemeButton } from '../../common/SchemeButton';
 import { UnitsContext } from '../../units/UnitsContext';
-import { summary } from '../chain/parts';
+import { summary } from '../../parts/summary';
 import { PartEditor } from './PartEditor';
-import { blank, copyOf, one, titles } from './records';
+import { blank, copyOf, one, titles } from '../../parts/records';
 
 interface Editing {
   start: unknown;
@@ -81,11 +81,11 @@ export default function LibraryPage() {
         alarm: false,
         lines: [
           `${name}: ${String(done.added)} added, ${String(done.replaced)} replaced.`,
-          ...(done.doubted.length > 0 ? [`To be looked at again: ${done.doubted.join(', ')}.`] : []),
+          ...(done.doubted.length > 0 ? [`Check these: ${done.doubted.join(', ')}.`] : []),
         ],
       });
     } catch (error) {
-      refused(error, `${name} was not taken over; nothing was changed.`);
+      refused(error, `${name} was not imported; nothing was changed.`);
     }
   };
   const act = async (what: string, run: () => Promise<{ data?: unknown; error?: unknown; response: Response }>) => {
@@ -137,7 +137,7 @@ export default function LibraryPage() {
             own as JSON
           </Button>
           <FileButton
-            label="read a file"
+            label="Import"
             accept=".csv,.json,text/csv,application/json"
             onText={(text, name) => void read(text, name)}
             onRefused={(message) => {
@@ -221,7 +221,7 @@ export default function LibraryPage() {
                 }}
               />
             }
-            label="files replace parts of the same name"
+            label="Overwrite parts with the same name"
           />
         </Box>
         {library.isPending && <Loading what="the library" />}
@@ -268,7 +268,7 @@ export default function LibraryPage() {
         {library.data && listed.length === 0 && (
           <Typography color="text.secondary" sx={{ py: 3 }}>
             {ownOnly
-              ? 'No part of your own of this kind yet. Copy a built-in one that is near, or read a file: "all as CSV" shows the columns.'
+              ? 'No part of your own of this kind yet. Copy a built-in one that is near, or import a file: "all as CSV" shows the columns.'
               : `No part matches “${words}”.`}
           </Typography>
         )}
@@ -341,7 +341,7 @@ export default function LibraryPage() {
                         }
                         sx={{ minWidth: 0 }}
                       >
-                        {p.retired ? 'take up' : 'retire'}
+                        {p.retired ? 'Restore' : 'Retire'}
                       </Button>
                       {p.retired && (
                         <Button

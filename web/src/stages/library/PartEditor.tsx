@@ -17,8 +17,8 @@ import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { field, keysOf } from '../../units/units';
 import { get, put } from '../../workbench/merge';
-import { curvePoints, rows } from '../chain/rows';
-import { chemistries, groups, modelKeys, models, motorKinds, one } from './records';
+import { curvePoints, rows } from '../../parts/rows';
+import { chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
 
 /** A record that is being written; its shape is the service's to check. */
 type Draft = Record<string, unknown>;

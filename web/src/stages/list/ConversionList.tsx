@@ -15,9 +15,9 @@ import { Link, useNavigate } from 'react-router';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { conversionsQuery } from '../../api/queries';
 import type { ConversionSummary } from '../../api/types';
-import { Failed, Loading } from '../../shell/States';
-import { SchemeButton } from '../../shell/TopBar';
-import { kindWords } from './kinds';
+import { Failed, Loading } from '../../common/States';
+import { SchemeButton } from '../../common/SchemeButton';
+import { kindWords } from '../../common/kinds';
 import { NewConversion } from './NewConversion';
 import { RemoveDialog } from './RemoveDialog';
 

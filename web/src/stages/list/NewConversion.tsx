@@ -14,7 +14,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, reach, unwrap } from '../../api/client';
 import type { VehicleKind } from '../../api/types';
-import { kindWords } from './kinds';
+import { kindWords } from '../../common/kinds';
 
 /** Asks for a name and a kind; everything else starts from the handbook. */
 export function NewConversion({ open, onClose }: { open: boolean; onClose: () => void }) {

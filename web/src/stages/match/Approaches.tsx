@@ -10,7 +10,7 @@ const words: Record<string, string> = {
   new: 'new cells',
   salvaged: 'salvaged cells',
   big: 'big pack',
-  small: 'small pack, charged in between',
+  small: 'small pack, charging en route',
 };
 
 function Best({

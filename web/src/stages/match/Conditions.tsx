@@ -1,3 +1,4 @@
+import catalogue from '../../units/catalogue.json' with { type: 'json' };
 import { Autocomplete, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { libraryQuery } from '../../api/queries';
@@ -20,7 +21,7 @@ const number = (key: string, label: string, unit: string, min: number, max: numb
 });
 
 const caps: Field[] = [
-  number('budget', 'Budget of this search', 'money', 0, 1e9, 'that of the brief'),
+  number('budget', 'Most cost in this search', 'money', 0, 1e9, 'that of the brief'),
   number('most_added_kg', 'Most mass added', 'kg', -20_000, 20_000, 'not capped'),
   number('most_modules', 'Modules at hand', '', 1, 24_000, 'as many as needed'),
   number('hill_kmh', 'Hill counts at', 'km/h', 1, 200, 'the brief’s, or 30 km/h'),
@@ -33,14 +34,8 @@ const kinds: Record<PartKind, string> = {
   charger: 'chargers',
 };
 
-/** Warnings that a match keeps unless they are put up with; ids as in the findings. */
-const warnings: Record<string, string> = {
-  'volts.charger-under-pack': 'charger never gets to full charge',
-  'volts.sag-below-cutoff': 'sags below the cut-off at full throttle',
-  'amps.controller-over-pack': 'controller asks more than the cells bear',
-  'trip.not-followed': 'cannot keep up on the trip',
-  'heat.trip': 'heat holds it back on the trip',
-};
+/** Warnings that a match keeps unless they are allowed; ids as in the findings. */
+const warnings = Object.fromEntries(catalogue.warnings.map((w) => [w.id, w.name]));
 
 function Many({
   label,
@@ -83,7 +78,7 @@ function Many({
   );
 }
 
-/** What is searched for: parts in hand, approaches, caps. Stored with the conversion. */
+/** What is searched for: Constraints. Stored with the conversion. */
 export function Conditions({ gearings }: { gearings: Gearing[] }) {
   const { draft, edit } = useWorkbench();
   const library = useQuery(libraryQuery());
@@ -137,7 +132,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
     <Box data-testid="conditions" sx={{ display: 'grid', gap: 2.5, pb: 1 }}>
       <Row>
         <Many
-          label="Parts in hand: used, and cost nothing"
+          label="Parts you own: used, and cost nothing"
           options={names}
           value={request.in_hand ?? []}
           groupOf={group}
@@ -184,7 +179,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           request.pack?.approach ?? 'big',
           [
             ['big', 'big: every range on one charge'],
-            ['small', 'small, charged in between'],
+            ['small', 'small, charging en route'],
           ],
           240,
           (v) => {
@@ -216,7 +211,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           'A must is met when',
           request.certainty ?? 'p50',
           [
-            ['p50', 'the central figure meets it'],
+            ['p50', 'the median meets it'],
             ['p10', 'nine draws in ten meet it (slower)'],
           ],
           240,
@@ -263,7 +258,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
       </Row>
       <Row>
         <Many
-          label="Warnings put up with"
+          label="Warnings to allow"
           options={Object.keys(warnings)}
           word={(id) => warnings[id] ?? id}
           value={request.allow ?? []}
@@ -273,7 +268,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           }}
         />
         <QuantityField
-          of={{ ...number('resolution_percent', 'Figures count as equal within', '%', 0.1, 25, '5'), whole: false }}
+          of={{ ...number('resolution_percent', 'Treat as equal within', '%', 0.1, 25, '5'), whole: false }}
           value={request.resolution_percent ?? 5}
           width={200}
           onChange={(v) => {
@@ -304,8 +299,8 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
         ))}
       </Row>
       <Typography variant="caption" color="text.secondary">
-        Stops of the findings are never put up with. Goals marked <i>must</i> in the Brief filter; wishes and weights
-        rank.
+        Stops of the findings are never allowed. Goals marked <i>required</i> in the Brief filter; wanted ones and
+        weights rank.
       </Typography>
     </Box>
   );

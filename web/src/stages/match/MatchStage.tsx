@@ -5,7 +5,7 @@ import { api, reach, Refusal, unwrap } from '../../api/client';
 import { needsQuery } from '../../api/queries';
 import type { Match, MatchRequest } from '../../api/types';
 import { Section } from '../../fields/Fields';
-import { Failed, Loading } from '../../shell/States';
+import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
@@ -16,7 +16,7 @@ import { NeedsView } from './NeedsView';
 import { RelaxView } from './RelaxView';
 import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
-import { askedFor, startSearch, stopSearch, useSearch } from './searches';
+import { askedFor, startSearch, stopSearch, useSearch } from '../../workbench/searches';
 import { keyOf, type Plane, TradeOff, within } from './TradeOff';
 import { WhyNotView } from './WhyNotView';
 import { conditionWords, count, whole } from './words';
@@ -142,7 +142,7 @@ export default function MatchStage() {
                 setShowConditions(!showConditions);
               }}
             >
-              {showConditions ? 'close the conditions' : 'parts in hand, approaches, caps'}
+              {showConditions ? 'Close constraints' : 'Constraints'}
             </Button>
             {search.running ? (
               <Button

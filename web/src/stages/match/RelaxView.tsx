@@ -100,7 +100,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
               take(option);
             }}
           >
-            take this over
+            Use this value
           </Button>
           <Button
             onClick={() => {

@@ -153,7 +153,7 @@ export function TradeOff({
       <figure aria-labelledby={id} style={{ margin: 0 }}>
         <figcaption id={id}>
           <Title
-            word="What one figure costs in another"
+            word="Trade-off"
             note="round: alternating current, square: direct; hollow: salvaged cells; drag a frame to keep what is inside"
           />
         </figcaption>

@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { libraryQuery, whyNotQuery } from '../../api/queries';
 import type { AxisInfo, Examined, Gearing, Match, MatchRequest, Question } from '../../api/types';
-import { Failed } from '../../shell/States';
+import { Failed } from '../../common/States';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { Findings } from '../chain/Findings';
+import { Findings } from '../../parts/Findings';
 import { ReportView } from './ReportView';
 import { figure, motorWords, packWords, valueOf } from './words';
 

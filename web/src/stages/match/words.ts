@@ -37,7 +37,7 @@ export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} 
 
 /** A large count, in words where figures would not be read. */
 export function whole(n: number): string {
-  if (n >= 1e9) return `${(n / 1e9).toLocaleString('en', { maximumSignificantDigits: 3 })} thousand million`;
+  if (n >= 1e9) return `${(n / 1e9).toLocaleString('en', { maximumSignificantDigits: 3 })} billion`;
   if (n >= 1e6) return `${(n / 1e6).toLocaleString('en', { maximumSignificantDigits: 3 })} million`;
   return n.toLocaleString('en').replaceAll(',', ' ');
 }
@@ -53,7 +53,7 @@ export const motorWords = (m: Match) =>
 /** The conditions of a search in one line. */
 export function conditionWords(r: MatchRequest, currency: string): string {
   const said = [
-    r.in_hand?.length ? `in hand: ${r.in_hand.join(', ')}` : '',
+    r.in_hand?.length ? `owned: ${r.in_hand.join(', ')}` : '',
     r.exclude?.length ? `without ${r.exclude.join(', ')}` : '',
     r.current === 'direct' ? 'direct current' : r.current === 'alternating' ? 'alternating current' : '',
     r.cells === 'new' ? 'new cells' : r.cells === 'salvaged' ? 'salvaged cells' : '',
@@ -64,7 +64,7 @@ export function conditionWords(r: MatchRequest, currency: string): string {
     r.budget == null ? '' : `up to ${String(r.budget)} ${currency}`,
     r.most_added_kg == null ? '' : `at most ${String(r.most_added_kg)} kg added`,
     r.certainty === 'p10' ? 'nine draws in ten' : '',
-    r.allow?.length ? count(r.allow.length, 'warning put up with', 'warnings put up with') : '',
+    r.allow?.length ? count(r.allow.length, 'warning allowed', 'warnings allowed') : '',
   ].filter((s) => s !== '');
   return said.length === 0 ? 'every part in the library, every way of gearing' : said.join('; ');
 }

@@ -54,10 +54,10 @@ pub(super) const TRIP: &Group = &Group {
             required: false,
             default: "the gear that draws the least power at each step",
         }),
-        may("payload_kg", "Payload on this trip", "kg", 0.0, 20_000.0, "the brief's payload_kg"),
+        may("payload_kg", "Payload on this trip", "kg", 0.0, 20_000.0, "same as the brief's payload"),
         may("hvac_w", "Heater, demister, cooling", "W", 0.0, 20_000.0, "0"),
         may("start_soc", "Charge at the start", "", 0.02, 1.0, "top of the pack's window"),
-        count("repeat", "Times on end", 50.0, "1"),
+        count("repeat", "Repeats", 50.0, "1"),
         Entry::Number(Field {
             key: "transfer_range",
             label: "Range of the transfer box",
@@ -114,7 +114,7 @@ pub(super) const SEGMENT: &Group = &Group {
         may("climb_m", "Climb", "m", -3000.0, 3000.0, "0"),
         may("acceleration_m_s2", "Acceleration", "m/s²", 0.1, 4.0, "0.8"),
         may("stop_s", "Standing at each stop", "s", 0.0, 600.0, "0"),
-        may("liveliness", "Liveliness", "", 0.05, 1.0, "fixed"),
+        may("liveliness", "Driving style", "", 0.05, 1.0, "as set"),
     ],
 };
 

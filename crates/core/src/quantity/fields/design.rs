@@ -54,7 +54,7 @@ pub const PACK: &Group = &Group {
         may("box_mass_kg", "Box and monitoring, mass", "kg", 0.0, 2000.0, "0"),
         may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
         may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
-        may("interconnect_resistance_ohm", "Link between modules, with joints", "Ω", 0.0, 0.1, "0"),
+        may("interconnect_resistance_ohm", "Busbar and joint resistance", "Ω", 0.0, 0.1, "0"),
         List("added_strings", ADDED_STRINGS, 8),
     ],
 };

@@ -7,7 +7,7 @@ use super::{Group, may, need};
 pub const DONOR: &Group = &Group {
     name: "Donor",
     entries: &[
-        need("curb_mass_kg", "Mass as it stands", "kg", 10.0, 40_000.0),
+        need("curb_mass_kg", "Kerb mass", "kg", 10.0, 40_000.0),
         may("test_mass_kg", "Test mass, all in", "kg", 15.0, 60_000.0, "curb - removed + added + driver + payload"),
         List("removed", REMOVED, 200),
         may("gross_limit_kg", "Rated gross mass", "kg", 20.0, 60_000.0, "not checked"),
@@ -20,8 +20,8 @@ pub const DONOR: &Group = &Group {
         need("drag_coefficient", "Drag coefficient", "", 0.05, 2.0),
         need("frontal_area_m2", "Frontal area", "m²", 0.1, 12.0),
         need("rolling_coefficient", "Rolling resistance", "", 0.001, 0.3),
-        may("rolling_coefficient_per_m_s", "Rolling resistance, growth with speed", "s/m", 0.0, 0.01, "0"),
-        may("undriven_axle_drag_n", "Drag of an axle that turns along", "N", 0.0, 5000.0, "0"),
+        may("rolling_coefficient_per_m_s", "Speed-dependent rolling resistance", "s/m", 0.0, 0.01, "0"),
+        may("undriven_axle_drag_n", "Drag of the undriven axle", "N", 0.0, 5000.0, "0"),
         Object("evidence", EVIDENCE),
         Object("tyre", TYRE),
         may("rotating_mass_factor", "Rotating-mass factor", "", 1.0, 3.0, "1.04 + rotor inertia, else 1.04 + 0.0025 N²"),
@@ -37,7 +37,7 @@ pub(super) const EVIDENCE: &Group = &Group {
 pub(super) const COAST_DOWN: &Group = &Group {
     name: "CoastDown",
     entries: &[
-        need("mass_kg", "Mass as rolled", "kg", 15.0, 60_000.0),
+        need("mass_kg", "Test mass at the coast-down", "kg", 15.0, 60_000.0),
         may("temperature_c", "Air temperature", "°C", -50.0, 55.0, "15"),
         may("altitude_m", "Height above sea", "m", -430.0, 6000.0, "0"),
         may("rotating_mass_factor", "Rotating-mass factor in neutral", "", 1.0, 2.0, "1.03"),

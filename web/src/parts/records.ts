@@ -1,4 +1,4 @@
-import type { Part, PartKind } from '../../api/types';
+import type { Part, PartKind } from '../api/types';
 
 /** Group of the field catalogue and its kinds, by kind of part. */
 export const groups: Record<PartKind, string> = {

@@ -1,6 +1,6 @@
 import { EventSourceParserStream } from 'eventsource-parser/stream';
 import { useSyncExternalStore } from 'react';
-import { clientHeader, Refusal, Unreachable } from '../../api/client';
+import { clientHeader, Refusal, Unreachable } from '../api/client';
 import type {
   Document,
   MatchAnswer,
@@ -9,7 +9,7 @@ import type {
   Relaxations,
   RelaxProgress,
   SearchProgress,
-} from '../../api/types';
+} from '../api/types';
 
 /** A search as far as it has come. */
 export interface SearchState {

@@ -1,4 +1,4 @@
-import type { VehicleKind } from '../../api/types';
+import type { VehicleKind } from '../api/types';
 
 export const kindWords: Record<VehicleKind, string> = {
   car: 'car',

@@ -1,6 +1,6 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useWorkbench } from '../workbench/WorkbenchContext';
 import { curvePoints, rows } from './rows';
 
 /** The torque curve of a data sheet, pasted; with efficiencies the losses are fitted to it. */

@@ -1,10 +1,10 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
-import type { PartKind } from '../../api/types';
-import { Numbers, Row } from '../../fields/Fields';
-import { sourceWords } from '../../fields/QuantityField';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { modelKeys } from '../library/records';
+import type { PartKind } from '../api/types';
+import { Numbers, Row } from '../fields/Fields';
+import { sourceWords } from '../fields/QuantityField';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { modelKeys } from './records';
 import { CurvePaste } from './CurvePaste';
 
 /** Where each kind of part stands in a design, and the numbers of its record. */

@@ -1,5 +1,5 @@
-import type { Part, UnitSystem } from '../../api/types';
-import { showText } from '../../units/units';
+import type { Part, UnitSystem } from '../api/types';
+import { showText } from '../units/units';
 
 const kinds: Record<string, string> = {
   series_dc: 'series DC',

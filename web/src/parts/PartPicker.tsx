@@ -1,14 +1,14 @@
 import { Box, ButtonBase, Drawer, IconButton, LinearProgress, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { alternativesQuery, libraryQuery } from '../../api/queries';
-import type { Alternative, Claim, Part, PartKind, PartView } from '../../api/types';
-import { absentWord, useClaimFigure, verdicts } from '../../shell/ClaimsStrip';
-import { Failed } from '../../shell/States';
-import { figures, showText } from '../../units/units';
-import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { summary } from './parts';
+import { alternativesQuery, libraryQuery } from '../api/queries';
+import type { Alternative, Claim, Part, PartKind, PartView } from '../api/types';
+import { absentWord, useClaimFigure, verdicts } from '../common/claims';
+import { Failed } from '../common/States';
+import { figures, showText } from '../units/units';
+import { useUnits } from '../units/UnitsContext';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { summary } from './summary';
 
 const titles: Record<PartKind, string> = {
   motor: 'Motor',

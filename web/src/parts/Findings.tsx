@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material';
-import type { Finding } from '../../api/types';
+import type { Finding } from '../api/types';
 
 export const severities = {
   stop: { glyph: '■', word: 'Stop', color: 'error.main' },

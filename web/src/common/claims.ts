@@ -1,0 +1,33 @@
+import type { Band } from '../api/types';
+import { show } from '../units/units';
+import { useUnits } from '../units/UnitsContext';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+
+/** How a claim stands: glyph, word and colour. */
+export const verdicts = {
+  met: { glyph: '●', word: 'met', color: 'success.main' },
+  likely: { glyph: '◕', word: 'likely', color: 'success.main' },
+  unlikely: { glyph: '◔', word: 'unlikely', color: 'warning.main' },
+  missed: { glyph: '○', word: 'missed', color: 'error.main' },
+  cannot_tell: { glyph: '?', word: 'cannot tell', color: 'text.secondary' },
+} as const;
+
+/** A stored figure of a claim with its unit; money takes the brief's currency. */
+export function useClaimFigure() {
+  const system = useUnits();
+  const { draft } = useWorkbench();
+  return (value: number, unit: string) =>
+    unit === 'money'
+      ? { text: show(Math.round(value), '', system, 7).text, unit: draft.brief.currency ?? '' }
+      : show(value, unit, system);
+}
+
+/** What is said where a figure has no value: a trip is not followed, a speed never reached. */
+export const absentWord = (figureId: string) => (figureId.startsWith('trip.') ? 'not followed' : 'not reached');
+
+/** Ends of a band in words: "66.7 to 79.6". */
+export function bandWords(band: Band, figure: (value: number, unit: string) => { text: string; unit: string }) {
+  const end = (v: number | null | undefined) => (v == null ? absentWord(band.id) : figure(v, band.unit).text);
+  if (band.p10 == null && band.p90 == null) return absentWord(band.id);
+  return `${end(band.p10)} to ${end(band.p90)}`;
+}
