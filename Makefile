@@ -16,6 +16,7 @@ check:     ## quick checks without a database or a browser
 	cargo fmt --all -- --check
 	cargo clippy --workspace --all-targets -- -D warnings
 	cd web && npm run --silent typecheck && npm run --silent lint
+	@scripts/test-share.sh
 
 dev:       ## interface with reload at port 5173, beside a running "make demo"
 	cd web && npm run dev

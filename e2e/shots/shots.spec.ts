@@ -75,7 +75,7 @@ test('pictures of every main view', async ({ demo, page }) => {
   });
   await shot('alternatives', `/c/${id}/chain/B`, async () => {
     await page.getByRole('button', { name: /^Controller/ }).click();
-    await page.getByRole('button', { name: 'Change' }).click();
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
     await expect(page.getByRole('button', { name: 'Use Ness 156/500 inverter' })).toContainText('EUR');
   });
   await shot('charge', `/c/${id}/charge/A`);

@@ -55,7 +55,7 @@ fn benches(c: &mut Criterion) {
         b.iter(|| drive_trace(&chain, &wltc, ShiftPolicy { gear: Some(4), ..ShiftPolicy::default() }, black_box(0.9)));
     });
     c.bench_function("1800 s trip, choosing among five gears", |b| {
-        b.iter(|| drive_trace(&chain, &wltc, ShiftPolicy::default(), black_box(0.9)))
+        b.iter(|| drive_trace(&chain, &wltc, ShiftPolicy::default(), black_box(0.9)));
     });
     c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, ShiftPolicy::default(), black_box(0.9))));
     let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);

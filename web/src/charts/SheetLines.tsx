@@ -25,6 +25,8 @@ interface Props {
   summary: string;
   x: number[];
   xUnit: string;
+  /** Quantity of the vertical axis. */
+  yWord: string;
   yUnit: string;
   yMin?: number;
   yMax?: number;
@@ -72,8 +74,20 @@ function Labels({ lines, x, yMax }: { lines: Line[]; x: number[]; yMax: number |
   );
 }
 
+const axis = { fontSize: 11, opacity: 0.75 } as const;
+
+/** What is counted along the horizontal axis, by its unit. */
+const quantities: Record<string, string> = {
+  'km/h': 'Speed',
+  mph: 'Speed',
+  'm/s': 'Speed',
+  s: 'Time',
+  km: 'Distance',
+  mi: 'Distance',
+};
+
 /** Lines over a common x, with hairline axes and each line named where it lies. */
-export function SheetLines({ title, summary, x, xUnit, yUnit, yMin = 0, yMax, lines, height }: Props) {
+export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, yMax, lines, height }: Props) {
   const id = useId();
   const byId = new Map(lines.map((l) => [l.id, l]));
   const tick = { fontFamily: mono, fontSize: 11 };
@@ -81,6 +95,9 @@ export function SheetLines({ title, summary, x, xUnit, yUnit, yMin = 0, yMax, li
     <figure aria-labelledby={id} style={{ margin: 0 }}>
       <figcaption id={id}>{title}</figcaption>
       <p className="unseen">{summary}</p>
+      <div style={axis}>
+        {yWord}, {yUnit}
+      </div>
       <LineChart
         height={height}
         margin={{ left: 0, right: 44, top: 14, bottom: 0 }}
@@ -123,18 +140,8 @@ export function SheetLines({ title, summary, x, xUnit, yUnit, yMin = 0, yMax, li
       >
         <Labels lines={lines} x={x} yMax={yMax} />
       </LineChart>
-      <div
-        style={{
-          display: 'flex',
-          justifyContent: 'space-between',
-          fontSize: 11,
-          opacity: 0.75,
-          paddingLeft: 38,
-          paddingRight: 44,
-        }}
-      >
-        <span>{yUnit} over</span>
-        <span>{xUnit}</span>
+      <div style={{ ...axis, textAlign: 'center', paddingLeft: 38, paddingRight: 44 }}>
+        {quantities[xUnit] ?? ''}, {xUnit}
       </div>
     </figure>
   );

@@ -60,7 +60,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
       >
         <Typography variant="caption" color="text.secondary" noWrap sx={{ display: 'block' }}>
           {claim.name}
-          {claim.level === 'wanted' && <i> · wish</i>}
+          {claim.level === 'wanted' && <i> · wanted</i>}
         </Typography>
         <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', gap: 1 }}>
           <Box

@@ -26,6 +26,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
         {...chart}
         title={<Title level="h3" word="Speed" note="asked for, and driven where the two part" />}
         summary={`${name}: up to ${figures(kmh(Math.max(...along.speed_kmh)))} ${speed}.`}
+        yWord="Speed"
         yUnit={speed}
         lines={[
           {
@@ -43,6 +44,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
         {...chart}
         title={<Title word="Height" note={flat ? 'level' : 'above the start, after cleaning'} />}
         summary={`Between ${figures(Math.min(...heights))} and ${figures(Math.max(...heights))} m.`}
+        yWord="Height"
         yUnit="m"
         yMin={Math.min(0, Math.floor(Math.min(...heights) / 10) * 10)}
         yMax={Math.max(10, Math.ceil(Math.max(...heights) / 10) * 10)}
@@ -52,6 +54,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
         {...chart}
         title={<Title level="h3" word="Charge" note="of the pack" />}
         summary={`From ${figures((along.soc[0] ?? 0) * 100)} to ${figures((along.soc.at(-1) ?? 0) * 100)} %.`}
+        yWord="State of charge"
         yUnit="%"
         yMax={100}
         lines={[
@@ -75,6 +78,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
           />
         }
         summary={`Hottest ${figures(celsius(hottest))} ${rise}.`}
+        yWord="Temperature"
         yUnit={rise}
         yMin={Math.min(0, Math.floor(celsius(coldest) / 10) * 10)}
         yMax={Math.ceil(celsius(hottest * 1.15 + 5) / 10) * 10}

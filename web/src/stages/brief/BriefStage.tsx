@@ -77,7 +77,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
       <Words at={`${at}.name`} label="Goal" placeholder={claim?.name ?? ''} width={180} />
       <TextField
         select
-        label="is a"
+        label="is"
         value={goal.level ?? 'required'}
         onChange={(e) => {
           edit(`${at}.level`, e.target.value);
@@ -85,8 +85,8 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
         sx={{ width: 80 }}
         slotProps={{ inputLabel: { shrink: true } }}
       >
-        <MenuItem value="required">must</MenuItem>
-        <MenuItem value="wanted">wish</MenuItem>
+        <MenuItem value="required">required</MenuItem>
+        <MenuItem value="wanted">wanted</MenuItem>
       </TextField>
       <MeasureFields index={index} measure={goal.measure} />
       <Box sx={{ flex: 1 }} />

@@ -67,11 +67,12 @@ const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves
   return (
     <SheetLines
       title={
-        <Title word="Pull at the wheels" note="by gear at peak; red: best gear, continuous; dashed: what grades take" />
+        <Title word="Tractive force" note="by gear at peak; red: best gear, continuous; dashed: what grades take" />
       }
       summary={`From rest the wheels pull at most ${figures(y(best) ?? 0)} ${force}. The tyres slip at ${figures(y(curves.grip_n) ?? 0)} ${force}.`}
       x={x}
       xUnit={speedUnit}
+      yWord="Tractive force"
       yUnit={force}
       yMax={yMax}
       lines={[...grades, continuous, ...gears]}
@@ -108,6 +109,7 @@ const RunChart = memo(function RunChart({ run }: { run: Estimate['curves']['run'
       summary={`Reaches ${showText(run.speed_kmh.at(-1) ?? 0, 'km/h', system)} after ${figures(x.at(-1) ?? 0)} s.`}
       x={x}
       xUnit="s"
+      yWord="Speed"
       yUnit={unit}
       lines={[
         {
@@ -132,7 +134,7 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
     [
       'controller',
       'Controller',
-      'must drive this kind of motor and bear the full-charge voltage',
+      'must drive this kind of motor and be rated above the full-charge voltage',
       d.controller != null,
     ],
     ['module', 'Pack', 'a cell or module; then how many in series and in parallel', d.pack != null],

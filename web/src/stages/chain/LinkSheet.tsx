@@ -67,12 +67,12 @@ function PackSheet() {
       ))}
       <Choice
         at={`designs.${active.id}.pack.window_approach`}
-        label="Charge used"
+        label="Usable window"
         fallback="usual"
         width={170}
         options={[
           ['long_life', 'the middle, long life'],
-          ['usual', 'as usual'],
+          ['usual', 'normal'],
           ['all', 'all of it'],
         ]}
       />

@@ -126,13 +126,7 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
       {chain.links.map((link) => {
         const tight = link.kind === chain.weakest_peak;
         const tightEver = link.kind === chain.weakest_continuous;
-        const mark = tight
-          ? tightEver
-            ? 'weakest of all'
-            : 'weakest at peak'
-          : tightEver
-            ? 'weakest, continuous'
-            : '';
+        const mark = tight ? (tightEver ? 'weakest link' : 'weakest at peak') : tightEver ? 'weakest, continuous' : '';
         return (
           <li key={link.kind}>
             <ButtonBase

@@ -29,6 +29,7 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
           summary={`The fit is off by ${figures(fit.residual_n)} N on the mean.`}
           x={x}
           xUnit={unit}
+          yWord="Force"
           yUnit="N"
           lines={[
             { id: 'fit', label: 'fit', data: fit.forces.map((f) => f.fitted_n), color: sheet.strong, width: 2 },
@@ -48,11 +49,12 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
           summary={`Between ${figures(Math.min(...residuals))} and ${figures(Math.max(...residuals))} N.`}
           x={x}
           xUnit={unit}
+          yWord="Force"
           yUnit="N"
           yMin={-widest}
           yMax={widest}
           lines={[
-            { id: 'left', label: 'left over', data: residuals, color: sheet.signal, marks: true, labelled: false },
+            { id: 'left', label: 'residual', data: residuals, color: sheet.signal, marks: true, labelled: false },
           ]}
           height={200}
         />

@@ -208,7 +208,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
         )}
         {select(
           'certainty',
-          'A must is met when',
+          'Count a required goal as met when',
           request.certainty ?? 'p50',
           [
             ['p50', 'the median meets it'],

@@ -286,7 +286,7 @@ export function MatchTable({
           inputProps={{ 'aria-label': 'Columns left out' }}
           sx={{ fontSize: '0.8rem' }}
         >
-          {[['pack', 'Pack'], ...active.map((a) => [a.axis, a.name]), ['held', 'Held back by']].map(
+          {[['pack', 'Pack'], ...active.map((a) => [a.axis, a.name]), ['held', 'Limited by']].map(
             ([key = '', word]) => (
               <MenuItem key={key} value={key} dense>
                 <Checkbox size="small" checked={!hidden.includes(key)} sx={{ p: 0, mr: 1 }} />
@@ -303,7 +303,7 @@ export function MatchTable({
             <TableCell>Motor, controller, gearing</TableCell>
             {!hidden.includes('pack') && <TableCell>Pack</TableCell>}
             {columns.map((a) => header(a.axis, short(a)))}
-            {!hidden.includes('held') && <TableCell>Held back by</TableCell>}
+            {!hidden.includes('held') && <TableCell>Limited by</TableCell>}
             <TableCell align="right">compare</TableCell>
           </TableRow>
         </TableHead>

@@ -72,6 +72,7 @@ function NeedsChart({ needs }: { needs: Needs }) {
         .join(' ')}
       x={x}
       xUnit={speed}
+      yWord="Tractive force"
       yUnit={force}
       yMax={y(most)}
       lines={[...roads, grip, peak, ...points]}
