@@ -1,7 +1,8 @@
 //! The best that a configuration can do, from closed forms; never worse than what the model computes.
 
+use super::constraint::Constraint;
 use super::objectives::{Axis, Bins, Figures6, Objectives, SHORTFALL};
-use super::space::{Constraint, SearchProblem};
+use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide, PackSide};
 use crate::figures::{Duty, FigureKind};
 use crate::findings::Rule;

@@ -5,9 +5,10 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use rayon::prelude::*;
 
 use super::bounds::Bound;
+use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::objectives::Bins;
-use super::space::{Configuration, Constraint, SearchProblem};
+use super::space::{Configuration, SearchProblem};
 use super::subsystems::{ChargerSide, Drive, Drivetrain, FixedVehicle, PackSide, drives, trains};
 use crate::cancel::Cancel;
 use crate::charge::charge;

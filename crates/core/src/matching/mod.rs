@@ -2,10 +2,12 @@
 
 mod bounds;
 mod chosen;
+mod constraint;
 mod count;
 mod enumerate;
 mod gearing;
 mod needs;
+mod needs_answer;
 mod objectives;
 mod pareto;
 mod relaxation;
@@ -22,7 +24,8 @@ pub use answer::{ApproachBest, Holdback, Match, MatchAnswer, Pick, Progress, Wea
 pub use chosen::design_of;
 pub use count::{Cut, SearchReport};
 pub use gearing::{Gearing, gearings};
-pub use needs::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed, needs};
+pub use needs::needs;
+pub use needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};
 pub use objectives::{Axis, AxisInfo};
 pub use relaxation::{GoalSlack, RelaxProgress, Relaxation, Relaxations, relaxations};
 pub use request::{WARNINGS_KEPT, is_direct, is_salvaged};

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::space::Constraint;
+use super::constraint::Constraint;
 use crate::document::{Document, MatchRequest, Measure};
 use crate::figures::{Duty, FigureKind};
 

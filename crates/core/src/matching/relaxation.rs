@@ -4,9 +4,10 @@ use serde::Serialize;
 
 use super::answer::{Match, row};
 use super::chosen::{assess, carried, reached};
+use super::constraint::Constraint;
 use super::count::SearchReport;
 use super::search::Search;
-use super::space::{Configuration, Constraint, SearchProblem};
+use super::space::{Configuration, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::{Certainty, Checked, MatchRequest};
 use crate::error::Result;

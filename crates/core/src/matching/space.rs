@@ -3,11 +3,11 @@
 
 use std::borrow::Cow;
 
+use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    CellApproach, Checked, CurrentApproach, Design, Document, GoalLevel, ItemKind, MatchRequest, Measure, MotorPlace, Pack, PackApproach,
-    Trip, TripPath, Wiring,
+    CellApproach, Checked, CurrentApproach, Design, Document, ItemKind, MatchRequest, MotorPlace, Pack, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -22,38 +22,6 @@ use crate::trip::Trace;
 pub(super) struct Ready<T> {
     pub(super) written: T,
     pub(super) counted: T,
-}
-
-/// A goal that must be met, or a cap of the request.
-#[derive(Debug, Clone)]
-pub(super) struct Constraint {
-    /// Id of the goal; `request.budget`, `request.most_added_kg` or `request.pack` for what the request itself asks.
-    pub(super) id: String,
-    pub(super) name: String,
-    pub(super) kind: FigureKind,
-    pub(super) target: f64,
-    pub(super) more_is_better: bool,
-    pub(super) unit: &'static str,
-    /// What a miss is told as a share of.
-    pub(super) scale: f64,
-}
-
-impl Constraint {
-    pub(super) fn met(&self, value: f64) -> bool {
-        if self.more_is_better { value >= self.target } else { value <= self.target }
-    }
-
-    /// As [`Self::met`] with a hair of room, for bounds computed in another order of sums.
-    pub(super) fn may_be_met(&self, best: f64) -> bool {
-        let hair = 1e-9 * self.target.abs().max(1.0);
-        if self.more_is_better { best >= self.target - hair } else { best <= self.target + hair }
-    }
-
-    /// By how much it is missed, share of the target; zero when met.
-    pub(super) fn shortfall(&self, value: f64) -> f64 {
-        let gap = if self.more_is_better { self.target - value } else { value - self.target };
-        (gap / self.scale).max(0.0)
-    }
 }
 
 /// The search made ready.
@@ -139,44 +107,6 @@ fn template(design: &Design) -> Design {
         sources: design.sources.clone(),
         ..Design::default()
     }
-}
-
-fn constraints(request: &MatchRequest, document: &Document) -> Vec<Constraint> {
-    let mut all: Vec<Constraint> = document
-        .brief
-        .goals
-        .iter()
-        .filter(|g| g.level == GoalLevel::Required)
-        .map(|g| {
-            let kind = FigureKind::of(document, &g.measure);
-            let figure = kind.figure(document);
-            let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
-            Constraint {
-                id: g.id.clone(),
-                name: if g.name.trim().is_empty() { figure.name } else { g.name.clone() },
-                kind,
-                target: g.measure.target() * share,
-                more_is_better: figure.more_is_better,
-                unit: figure.unit,
-                scale: kind.scale(g.measure.target()),
-            }
-        })
-        .collect();
-    let mut cap = |id: &str, name: &str, kind: FigureKind, target: f64| {
-        let figure = kind.figure(document);
-        let (more_is_better, unit, scale) = (figure.more_is_better, figure.unit, kind.scale(target));
-        all.push(Constraint { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better, unit, scale });
-    };
-    if let Some(budget) = request.budget {
-        cap("request.budget", "Most cost in this search", FigureKind::Cost, budget);
-    }
-    if let Some(kg) = request.most_added_kg {
-        cap("request.most_added_kg", "Added mass of this search", FigureKind::AddedMass, kg);
-    }
-    if let (PackApproach::Small { charge_h, .. }, Some(socket)) = (request.pack, request.socket_of(document)) {
-        cap("request.pack", "Small pack, filled again", FigureKind::Charge(socket), charge_h);
-    }
-    all
 }
 
 impl SearchProblem {

@@ -2,13 +2,16 @@
 
 mod chain;
 mod driveline;
+mod flow;
 pub mod heat;
 mod limits;
 mod motor;
 
-pub use chain::{Chain, MotorPoint, PowerFlow};
-pub(crate) use chain::{GearCost, amps_to_torque};
+pub use chain::Chain;
+pub(crate) use chain::amps_to_torque;
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
+pub(crate) use flow::GearCost;
+pub use flow::{MotorPoint, PowerFlow};
 pub use limits::{Cause, Limits, Rating, Supply};
 pub use motor::{MotorMap, loss_coefficients, rated_point};

@@ -4,63 +4,18 @@
 //! kept as sums of powers of the power; a passage then follows the pack in blocks instead of seconds. The rest is driven in
 //! full. A test holds the two to one another.
 
-use super::drive::{CycleRun, Drive, ShiftPolicy, Split, manner, step};
+use super::block::{BLOCK_STEPS, Easy, StepBlock, TERMS, Work};
+use super::drive::{CycleRun, Drive, ShiftPolicy, manner, step};
 use super::followed::Tolerance;
+use super::temperature::{COOL, COOL_BY_TORQUE, Heat, HeatStep};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, GearCost, GearPath, MotorPoint, Supply};
-use crate::trip::{Point, Trace};
+use crate::powertrain::{Chain, GearPath};
+use crate::trip::Trace;
 
-/// Most steps of a block: short enough that the open-circuit voltage hardly moves within.
-const BLOCK_STEPS: usize = 16;
-/// Terms of the series of the current.
-const TERMS: usize = 8;
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
 const CATALAN: [f64; TERMS] = [1.0, 1.0, 2.0, 5.0, 14.0, 42.0, 132.0, 429.0];
 /// Greatest `4 R P / V^2` for the series: the first term left out is then below 5e-6 of the current.
 const SERIES_REACH: f64 = 0.35;
-
-/// One step that is easy at any charge, as long as the voltage holds.
-#[derive(Debug, Clone, Copy)]
-struct Easy {
-    /// At the terminals, W.
-    power_w: f64,
-    /// Below this voltage at the terminals it may meet a limit; infinite when it always may.
-    least_v: f64,
-}
-
-/// A run of easy steps, or of others.
-#[derive(Debug, Clone)]
-struct StepBlock {
-    /// First step and the one after the last.
-    steps: (usize, usize),
-    /// Whether all of them are easy.
-    easy: bool,
-    duration_s: f64,
-    distance_m: f64,
-    /// ShiftPolicy of the trace up to its end, m.
-    until_m: f64,
-    /// `sum P^(n+1) dt`.
-    moments: [f64; TERMS],
-    greatest_w: f64,
-    least_w: f64,
-    /// Voltage above which all stay easy.
-    least_v: f64,
-    fed_back_j: f64,
-    /// What does not depend on the pack.
-    split: Split,
-    /// Temperature rise of motor and controller at its end from none at its start.
-    warmed: (f64, f64),
-    /// Highest rise within it from none at its start.
-    highest_rise: (f64, f64),
-    /// Share of the rise at its start that is left at its end.
-    left: (f64, f64),
-}
-
-/// Share of the highest rise up to which a trip, or a block whose battery amps warm the controller, counts as cool: the rest is for what
-/// the sag adds.
-const COOL: f64 = 0.9;
-/// The same for a block where torque does, which no sag changes while all of it is easy.
-const COOL_BY_TORQUE: f64 = 0.999;
 
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
@@ -79,9 +34,6 @@ pub struct Demands<'a> {
     heats: Vec<HeatStep>,
     cancel: Cancel,
 }
-
-/// Temperature rise that a step tends to, and the share of the way it goes, of motor and controller.
-type HeatStep = ((f64, f64), (f64, f64));
 
 impl<'a> Demands<'a> {
     /// Demands of a trip between two states of charge. Once `cancel` is told to stop, what is driven from them is cut short and means
@@ -346,214 +298,5 @@ impl<'a> Demands<'a> {
     #[must_use]
     pub(super) fn aux_w(&self) -> f64 {
         self.chain.low_voltage_w + self.manner.hvac_w
-    }
-}
-
-impl StepBlock {
-    fn at(step: usize, easy: bool) -> Self {
-        Self {
-            steps: (step, step),
-            easy,
-            duration_s: 0.0,
-            distance_m: 0.0,
-            until_m: 0.0,
-            moments: [0.0; TERMS],
-            greatest_w: f64::NEG_INFINITY,
-            least_w: f64::INFINITY,
-            least_v: 0.0,
-            fed_back_j: 0.0,
-            split: Split::default(),
-            warmed: (0.0, 0.0),
-            highest_rise: (0.0, 0.0),
-            left: (1.0, 1.0),
-        }
-    }
-
-    #[inline]
-    fn warm(&mut self, (targets, gains): HeatStep) {
-        self.warmed.0 += (targets.0 - self.warmed.0) * gains.0;
-        self.warmed.1 += (targets.1 - self.warmed.1) * gains.1;
-        self.highest_rise = (self.highest_rise.0.max(self.warmed.0), self.highest_rise.1.max(self.warmed.1));
-        self.left.0 *= 1.0 - gains.0;
-        self.left.1 *= 1.0 - gains.1;
-    }
-
-    #[inline]
-    fn add(&mut self, chain: &Chain, easy: Easy, from: Point, to: Point, effort: Option<(MotorPoint, &GearPath)>, hvac_w: f64) {
-        self.steps.1 += 1;
-        if !self.easy {
-            return;
-        }
-        let dt = to.time_s - from.time_s;
-        let v = 0.5 * (from.speed_m_s + to.speed_m_s);
-        let p = easy.power_w;
-        self.duration_s += dt;
-        self.distance_m += v * dt;
-        let mut power = dt;
-        for moment in &mut self.moments {
-            power *= p;
-            *moment += power;
-        }
-        self.greatest_w = self.greatest_w.max(p);
-        self.least_w = self.least_w.min(p);
-        self.least_v = self.least_v.max(easy.least_v);
-        self.fed_back_j -= (p * dt).min(0.0);
-        let split = &mut self.split;
-        split.low_voltage_j += chain.low_voltage_w * dt;
-        split.hvac_j += hvac_w * dt;
-        if let Some((e, gear)) = effort {
-            let road = &chain.road;
-            let way = v * dt;
-            let (air_n, rolling_n, climb_n) = (road.air_n(v), road.rolling_n(v, from.cos), road.climb_n(from.sin));
-            let kinetic_j = 0.5 * road.mass_kg * gear.rotating_factor * (to.speed_m_s * to.speed_m_s - from.speed_m_s * from.speed_m_s);
-            let shaft_w = e.torque_nm * e.speed_rad_s;
-            let asked_j = (air_n + rolling_n + climb_n) * way + kinetic_j;
-            let wheel_j = e.wheel_n * way;
-            split.air_j += air_n * way;
-            split.rolling_j += rolling_n * way;
-            split.climb_j += climb_n * way;
-            split.kinetic_j += kinetic_j;
-            split.driveline_j += shaft_w * dt - wheel_j;
-            split.motor_j += e.motor_w * dt;
-            split.controller_j += (e.bus_w - (shaft_w + e.motor_w)) * dt;
-            split.brakes_j += wheel_j - asked_j;
-        }
-    }
-}
-
-/// What every step needs.
-struct Work<'a> {
-    chain: &'a Chain,
-    manner: Drive<'a>,
-    costs: Vec<GearCost>,
-    high: Supply,
-    low: Supply,
-    aux_w: f64,
-}
-
-impl<'a> Work<'a> {
-    #[inline]
-    fn step(&self, from: Point, to: Point) -> (Easy, Option<MotorPoint>, Option<&'a GearPath>) {
-        let chain = self.chain;
-        let v = 0.5 * (from.speed_m_s + to.speed_m_s);
-        let hard = Easy { power_w: self.aux_w, least_v: f64::INFINITY };
-        if v == 0.0 {
-            return (Easy { least_v: 0.0, ..hard }, None, None);
-        }
-        let accel = (to.speed_m_s - from.speed_m_s) / (to.time_s - from.time_s);
-        let resistance_n = chain.road.resistance_n(v, (from.sin, from.cos));
-        // The cheapest gear that is not far beyond reach, as the second itself takes it; where all are, the cheapest tells the heat.
-        let mut refused = 0u32;
-        let mut first = None;
-        let (effort, gear, force_n) = loop {
-            let Some((i, gear)) = self.cheapest(v, resistance_n, accel, refused) else {
-                return first.map_or((hard, None, None), |(e, g)| (hard, Some(e), Some(g)));
-            };
-            let force_n = resistance_n + chain.road.mass_kg * gear.rotating_factor * accel;
-            let Some(effort) = chain.effort(gear, v, force_n, &self.high) else { return (hard, None, None) };
-            if !chain.is_beyond(effort.torque_nm, effort.speed_rad_s, self.high.ocv_v) {
-                break (effort, gear, force_n);
-            }
-            first = first.or(Some((effort, gear)));
-            refused |= 1 << i;
-        };
-        if from.speed_m_s.max(to.speed_m_s) * gear.rad_per_m > chain.motor.max_speed_rad_s || force_n > chain.traction.drive_n {
-            return (hard, Some(effort), Some(gear));
-        }
-        // Feeding back may meet the pack's limits at either end of the charge.
-        let same_when_low = force_n >= 0.0 || chain.effort(gear, v, force_n, &self.low).is_some_and(|low| low.bus_w == effort.bus_w);
-        let least_v = if same_when_low { chain.easy_above_v(&effort) } else { f64::INFINITY };
-        (Easy { power_w: effort.bus_w + self.aux_w, least_v }, Some(effort), Some(gear))
-    }
-
-    /// The gear that draws the least, whatever the limits, among those not refused (as bits).
-    #[inline]
-    fn cheapest(&self, v: f64, resistance_n: f64, accel: f64, refused: u32) -> Option<(usize, &'a GearPath)> {
-        let gears = self.manner.gears;
-        if let [gear] = gears {
-            return (refused == 0).then_some((0, gear));
-        }
-        let open = |i: usize| refused & (1 << i) == 0;
-        let mut best: Option<(usize, f64)> = None;
-        let mut all_pull = !self.costs.is_empty();
-        for (i, cost) in self.costs.iter().enumerate().filter(|(i, _)| open(*i)) {
-            match cost.at(v, resistance_n, accel) {
-                Some(watts) if watts.is_infinite() => {}
-                Some(watts) => {
-                    if best.is_none_or(|b| watts < b.1) {
-                        best = Some((i, watts));
-                    }
-                }
-                None => {
-                    all_pull = false;
-                    break;
-                }
-            }
-        }
-        if all_pull {
-            return best.map(|b| (b.0, &gears[b.0]));
-        }
-        best = None;
-        for (i, gear) in gears.iter().enumerate().filter(|(i, _)| open(*i)) {
-            let force_n = resistance_n + self.chain.road.mass_kg * gear.rotating_factor * accel;
-            if let Some(watts) = self.chain.bus_power_w(gear, v, force_n, &self.high)
-                && best.is_none_or(|b| watts < b.1)
-            {
-                best = Some((i, watts));
-            }
-        }
-        best.map(|b| (b.0, &gears[b.0]))
-    }
-}
-
-/// Temperature rise over a passage, from cold, and what a warm start would leave of itself.
-struct Heat<'a> {
-    chain: &'a Chain,
-    motor: f64,
-    controller: f64,
-    /// Share of the rise at the start that is left now.
-    left: (f64, f64),
-    /// Highest of rise from cold, with the share of a warm start left then.
-    highest: [(f64, f64); 2],
-    /// Gains of a one-second step, which nearly all are.
-    gains: (f64, f64),
-}
-
-impl<'a> Heat<'a> {
-    fn new(chain: &'a Chain) -> Self {
-        let gains = (chain.motor_heat.gain(1.0), chain.controller_heat.gain(1.0));
-        Self { chain, motor: 0.0, controller: 0.0, left: (1.0, 1.0), highest: [(0.0, 1.0); 2], gains }
-    }
-
-    #[inline]
-    fn step(&mut self, torque_nm: f64, bus_a: f64, dt: f64) -> HeatStep {
-        let (motor, controller) = (&self.chain.motor_heat, &self.chain.controller_heat);
-        let gains = if dt == 1.0 { self.gains } else { (motor.gain(dt), controller.gain(dt)) };
-        let controller_load = if self.chain.controller_heats_by_torque { torque_nm } else { bus_a };
-        let targets = (motor.target(torque_nm), controller.target(controller_load));
-        self.motor += (targets.0 - self.motor) * gains.0;
-        self.controller += (targets.1 - self.controller) * gains.1;
-        self.left.0 *= 1.0 - gains.0;
-        self.left.1 *= 1.0 - gains.1;
-        if self.motor > self.highest[0].0 {
-            self.highest[0] = (self.motor, self.left.0);
-        }
-        if self.controller > self.highest[1].0 {
-            self.highest[1] = (self.controller, self.left.1);
-        }
-        (targets, gains)
-    }
-
-    /// Temperature rise at the start that comes out again at the end: `x = end + left x`.
-    fn settled(&self) -> (f64, f64) {
-        let x = |end: f64, left: f64, limit: f64| (end / (1.0 - left).max(1e-6)).min(limit);
-        (x(self.motor, self.left.0, self.chain.motor_heat.limit), x(self.controller, self.left.1, self.chain.controller_heat.limit))
-    }
-
-    /// Whether a start at some rise may reach a limit; with a tenth to spare, for what the sag adds.
-    fn may_limit(&self, (motor, controller): (f64, f64)) -> bool {
-        let reaches = |(high, left): (f64, f64), start: f64, limit: f64| (high + left * start).max(start) > COOL * limit;
-        reaches(self.highest[0], motor, self.chain.motor_heat.limit)
-            || reaches(self.highest[1], controller, self.chain.controller_heat.limit)
     }
 }

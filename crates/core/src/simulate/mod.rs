@@ -1,5 +1,6 @@
 //! Simulation: trips and range on the schedule's clock, sprints, top speed and hills at full force.
 
+mod block;
 mod demand;
 mod drive;
 mod follow;
@@ -8,6 +9,7 @@ mod full_force;
 mod hill;
 mod range;
 mod sprint;
+mod temperature;
 mod top_speed;
 
 pub use demand::Demands;

@@ -50,9 +50,9 @@ const HEIGHT_NOISE_M: f64 = 12.0;
 const FASTEST_M_S: f64 = 70.0;
 /// Harder than tyres can, m/s2.
 const HARDEST_M_S2: f64 = 9.0;
-/// ShiftPolicy over which heights are levelled, m: receivers wander by several metres within it.
+/// Way over which heights are levelled, m: receivers wander by several metres within it.
 const LEVELLED_M: f64 = 150.0;
-/// ShiftPolicy within which readings count as one place, m.
+/// Way within which readings count as one place, m.
 const SAME_PLACE_M: f64 = 0.25;
 /// Pause beyond which a recording counts as stopped, s.
 const PAUSE_S: f64 = 60.0;
