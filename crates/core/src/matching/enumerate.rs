@@ -7,12 +7,14 @@ use rayon::prelude::*;
 use super::bounds::Bound;
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
+use super::groups::{Group, groups};
 use super::objectives::Bins;
+use super::size::{MOST_CANDIDATES, check_size};
 use super::space::{Configuration, SearchProblem};
 use super::subsystems::{ChargerSide, Drive, Drivetrain, FixedVehicle, PackSide, drives, trains};
 use crate::cancel::Cancel;
 use crate::charge::charge;
-use crate::error::{Error, Result};
+use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::findings::limits::{charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, pack_below, sags_below};
@@ -29,17 +31,6 @@ pub(super) struct SearchSpace {
     /// Places of the groups each pack may feed.
     feeds: Vec<Vec<usize>>,
     pub(super) raw: u64,
-}
-
-/// Drives that take the same voltages.
-#[derive(Debug)]
-struct Group {
-    min_v: f64,
-    controller_max_v: f64,
-    motor_max_v: f64,
-    drives: Vec<u32>,
-    least_price: f64,
-    least_kg: f64,
 }
 
 /// One combination that may be in the answer, with the best it can be.
@@ -367,64 +358,3 @@ impl SearchSpace {
 
 /// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
 const CHARGERS_APART: f64 = 1.05;
-
-/// Most motors on gearings, those with controllers, packs, and candidates held at once: under a gigabyte in all, whatever the library.
-const MOST_TRAINS: usize = 30_000;
-const MOST_DRIVES: usize = 2_000_000;
-const MOST_PACKS: usize = 400_000;
-pub(super) const MOST_CANDIDATES: usize = 2_000_000;
-
-/// The refusal of a library that would not fit into memory.
-pub(super) fn too_many(most: usize, what: &str) -> Error {
-    Error::field(
-        "library",
-        format!("more than {most} {what}"),
-        "a narrower search is accepted: name the parts that may be used, exclude some, name ways of gearing or counts, or retire parts",
-    )
-}
-
-/// Refuses a search that memory would not bear, before anything is made for it.
-fn check_size(problem: &SearchProblem) -> Result<()> {
-    let (mut trains, mut drives) = (0usize, 0usize);
-    for motor in &problem.motors {
-        let controllers = problem.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
-        for (place, _) in problem.mounts(&motor.written) {
-            let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place)).count();
-            trains += own;
-            drives += own * controllers;
-        }
-    }
-    let packs: usize = problem.modules.iter().flat_map(|m| problem.series(&m.written)).map(|s| problem.parallel(s).len()).sum();
-    for (count, most, what) in [
-        (trains, MOST_TRAINS, "motors on gearings"),
-        (drives, MOST_DRIVES, "pairs of motor, gearing and controller"),
-        (packs, MOST_PACKS, "packs (modules in series and parallel)"),
-    ] {
-        if count > most {
-            return Err(too_many(most, what));
-        }
-    }
-    Ok(())
-}
-
-fn groups(problem: &SearchProblem, trains: &[Drivetrain], drives: &[Drive]) -> Vec<Group> {
-    let mut groups: Vec<Group> = Vec::new();
-    for (number, drive) in (0u32..).zip(drives) {
-        let controller_max_v = problem.controllers[usize::from(drive.controller)].written.max_voltage_v;
-        let motor_max_v = trains[drive.train as usize].motor_max_v;
-        let same = |g: &&mut Group| g.min_v == drive.min_v && g.controller_max_v == controller_max_v && g.motor_max_v == motor_max_v;
-        let group = match groups.iter_mut().find(same) {
-            Some(group) => group,
-            None => {
-                let (least_price, least_kg) = (f64::INFINITY, f64::INFINITY);
-                groups.push(Group { min_v: drive.min_v, controller_max_v, motor_max_v, drives: Vec::new(), least_price, least_kg });
-                let last = groups.len() - 1;
-                &mut groups[last]
-            }
-        };
-        group.drives.push(number);
-        group.least_price = group.least_price.min(drive.price);
-        group.least_kg = group.least_kg.min(drive.mass_kg);
-    }
-    groups
-}

@@ -6,10 +6,11 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use rayon::prelude::*;
 
 use super::count::{Counts, SearchReport, Why, goal, rule};
-use super::enumerate::{Candidate, MOST_CANDIDATES, SearchSpace, too_many};
+use super::enumerate::{Candidate, SearchSpace};
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::{Kept, ParetoFront, Tie};
 use super::request::{is_direct, is_salvaged};
+use super::size::{MOST_CANDIDATES, too_many};
 use super::space::{Configuration, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::Certainty;

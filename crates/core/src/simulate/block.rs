@@ -1,6 +1,7 @@
 //! Runs of steps that are easy at any charge, kept as sums, and how each step is told to be easy.
 
-use super::drive::{Drive, Split};
+use super::cycle_run::Split;
+use super::drive::Drive;
 use super::temperature::HeatStep;
 use crate::powertrain::{Chain, GearCost, GearPath, MotorPoint, Supply};
 use crate::trip::Point;

@@ -5,7 +5,8 @@
 //! full. A test holds the two to one another.
 
 use super::block::{BLOCK_STEPS, Easy, StepBlock, TERMS, Work};
-use super::drive::{CycleRun, Drive, ShiftPolicy, manner, step};
+use super::cycle_run::CycleRun;
+use super::drive::{Drive, ShiftPolicy, manner, step};
 use super::followed::Tolerance;
 use super::temperature::{COOL, COOL_BY_TORQUE, Heat, HeatStep};
 use crate::cancel::Cancel;

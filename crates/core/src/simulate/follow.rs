@@ -1,6 +1,7 @@
 //! Following a trace in short steps where a limit falls inside: at full force until back on it.
 
-use super::drive::{CycleRun, Drive, Motion, least_draw};
+use super::cycle_run::{CycleRun, Motion};
+use super::drive::{Drive, least_draw};
 use crate::powertrain::{Chain, GearPath, Limits, PowerFlow, Rating, Supply};
 use crate::trip::Point;
 

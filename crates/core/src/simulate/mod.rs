@@ -1,6 +1,7 @@
 //! Simulation: trips and range on the schedule's clock, sprints, top speed and hills at full force.
 
 mod block;
+mod cycle_run;
 mod demand;
 mod drive;
 mod follow;
@@ -12,8 +13,9 @@ mod sprint;
 mod temperature;
 mod top_speed;
 
+pub use cycle_run::{CycleRun, Split};
 pub use demand::Demands;
-pub use drive::{CycleRun, ShiftPolicy, Split, drive_trace, drive_trace_finely, drive_trace_watched};
+pub use drive::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watched};
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, Pull};
 pub(crate) use hill::climb_and_grip;

@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use super::drive::{CycleRun, ShiftPolicy};
+use super::cycle_run::CycleRun;
+use super::drive::ShiftPolicy;
 use super::{Best, Demands};
 use crate::cancel::Cancel;
 use crate::powertrain::{Chain, Rating};

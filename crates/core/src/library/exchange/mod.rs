@@ -1,15 +1,18 @@
 //! Library files: many parts in and out as CSV or JSON, all or nothing, every fault with its row.
 
+mod cells;
+
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
+use cells::{flat, guarded, number, pairs, put, source, unguarded};
+
 use super::Part;
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::fields::{Entry, Field, Group, group_of_part};
 use crate::quantity::parse_json;
-use crate::quantity::units::{UNITS, Unit};
 
 /// Word in the `format` key of a library file.
 pub const LIBRARY_FORMAT: &str = "joulethesis-library";
@@ -116,98 +119,6 @@ impl Columns {
         }
         all.push(OCV.to_owned());
         all
-    }
-}
-
-fn spellings(dimension: &str) -> Vec<&'static str> {
-    UNITS.iter().filter(|u| u.dimension == dimension).map(|u| u.symbol).collect()
-}
-
-fn unit_named(word: &str, dimension: &str) -> Option<&'static Unit> {
-    let lower = word.to_lowercase();
-    let of = || UNITS.iter().filter(|u| u.dimension == dimension);
-    // Exact first: mW and MW differ by case alone.
-    of().find(|u| u.symbol == word).or_else(|| of().find(|u| u.symbol.to_lowercase() == lower || u.aliases.contains(&lower.as_str())))
-}
-
-/// A number as people write it, with or without a unit, in the unit of its field.
-fn number(text: &str, field: &Field) -> std::result::Result<f64, String> {
-    let text = text.trim();
-    let end = text.find(|c: char| !(c.is_ascii_digit() || "+-.eE".contains(c))).unwrap_or(text.len());
-    // An exponent needs digits behind it; `5 e` is a unit nobody has.
-    let (figures, word) = (text[..end].trim(), text[end..].trim());
-    let home = UNITS.iter().find(|u| u.symbol == field.unit);
-    let accepted = || match home {
-        Some(u) => {
-            format!("a plain number in {} or one with {} is accepted, with a decimal point", u.symbol, spellings(u.dimension).join(", "))
-        }
-        None => "a plain number with a decimal point is accepted".to_owned(),
-    };
-    let value: f64 = figures.parse().map_err(|_| accepted())?;
-    if word.is_empty() {
-        return Ok(value);
-    }
-    let (home, given) = home.and_then(|h| Some((h, unit_named(word, h.dimension)?))).ok_or_else(accepted)?;
-    Ok((value * given.factor + given.offset - home.offset) / home.factor)
-}
-
-/// `0:3.0 0.5:3.3 1:3.6` as a list of records.
-fn pairs(text: &str, keys: &[&str]) -> std::result::Result<Value, String> {
-    let accepted = || format!("{} with colons between and blanks between the points, as {} is accepted", keys.join(":"), "0:3.0 1:3.6");
-    text.split_whitespace()
-        .map(|point| {
-            let parts: Vec<&str> = point.split(':').collect();
-            if parts.len() < 2 || parts.len() > keys.len() {
-                return Err(accepted());
-            }
-            let mut map = Map::new();
-            for (key, part) in keys.iter().zip(parts) {
-                map.insert((*key).to_owned(), json!(part.parse::<f64>().map_err(|_| accepted())?));
-            }
-            Ok(Value::Object(map))
-        })
-        .collect::<std::result::Result<Vec<_>, _>>()
-        .map(Value::from)
-}
-
-/// What makes a spreadsheet run a cell as a formula.
-const RUN: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
-
-fn would_run(text: &str) -> bool {
-    text.trim_start_matches('\'').starts_with(RUN)
-}
-
-/// Words of a cell as a spreadsheet may show them: an apostrophe keeps it from running what looks like a formula.
-fn guarded(text: &str) -> String {
-    if would_run(text) { format!("'{text}") } else { text.to_owned() }
-}
-
-/// The words of a cell that [`guarded`] wrote.
-fn unguarded(cell: &str) -> &str {
-    cell.strip_prefix('\'').filter(|_| would_run(cell)).unwrap_or(cell)
-}
-
-fn put(record: &mut Map<String, Value>, column: &str, value: Value) {
-    match column.split_once('.') {
-        Some((outer, inner)) => {
-            let child = record.entry(outer).or_insert_with(|| json!({}));
-            if let Some(map) = child.as_object_mut() {
-                map.insert(inner.to_owned(), value);
-            }
-        }
-        None => {
-            record.insert(column.to_owned(), value);
-        }
-    }
-}
-
-fn source(text: &str) -> Value {
-    match text.trim().split_once(' ') {
-        Some((from, percent)) => match percent.trim().trim_end_matches('%').trim().parse::<f64>() {
-            Ok(p) => json!({ "from": from, "spread_percent": p }),
-            Err(_) => json!({ "from": text.trim() }),
-        },
-        None => json!({ "from": text.trim() }),
     }
 }
 
@@ -369,44 +280,6 @@ fn located(error: &Error, at: &str) -> Vec<Problem> {
             .collect(),
         other => vec![Problem::new(at, other, "a JSON record is accepted")],
     }
-}
-
-fn cell(value: &Value) -> String {
-    match value {
-        Value::String(s) => s.clone(),
-        Value::Null => String::new(),
-        Value::Array(items) => items
-            .iter()
-            .map(|item| match item {
-                Value::Object(point) => {
-                    let order = ["soc", "volts_v", "speed_rpm", "torque_nm", "efficiency"];
-                    order.iter().filter_map(|k| point.get(*k)).map(Value::to_string).collect::<Vec<_>>().join(":")
-                }
-                other => cell(other),
-            })
-            .collect::<Vec<_>>()
-            .join(" "),
-        other => other.to_string(),
-    }
-}
-
-fn flat(record: &Map<String, Value>) -> BTreeMap<String, String> {
-    let mut out = BTreeMap::new();
-    for (key, value) in record {
-        match value {
-            Value::Object(inner) if key == "sources" => {
-                for (of, source) in inner {
-                    let spread = source.get("spread_percent").and_then(Value::as_f64).map_or_else(String::new, |p| format!(" {p} %"));
-                    out.insert(format!("sources.{of}"), cell(&source["from"]) + &spread);
-                }
-            }
-            Value::Object(inner) => out.extend(inner.iter().map(|(k, v)| (format!("{key}.{k}"), cell(v)))),
-            other => {
-                out.insert(key.clone(), cell(other));
-            }
-        }
-    }
-    out
 }
 
 /// Parts as CSV; read again by [`from_csv`] they are the same parts.
