@@ -73,6 +73,15 @@ const LARMINIE: &str = "Larminie and Lowry, Electric Vehicle Technology Explaine
 ///
 /// # Errors
 /// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::{cancel::Cancel, explain::explain};
+/// let reason = explain(&Document::from_json(&demo("pipit-b")?)?, "top_speed_kmh", &Cancel::new())?;
+/// assert!(reason.source.contains("Gillespie") && !reason.parts.is_empty());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn explain(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Reason> {
     let estimate = estimate(&Counted::of(document), cancel)?;
     let json = serde_json::to_value(&**document).unwrap_or_default();

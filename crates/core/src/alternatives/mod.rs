@@ -33,6 +33,16 @@ pub struct Outcome {
 
 /// The same document with a part put into its place. A module keeps series and parallel counts so that the pack's
 /// nominal voltage stays as near as can be and its energy at least as large, within one string.
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::{alternatives::with_part, library::builtin};
+/// let kart = Document::from_json(&demo("pipit-b")?)?;
+/// let motor = builtin().iter().find(|p| p.kind() == "motor").ok_or("a motor")?;
+/// assert_eq!(with_part(&kart, motor).design.motor.as_ref().map(|m| m.name.as_str()), Some(motor.name()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn with_part(document: &Checked, part: &Part) -> Checked {
     document.with_sound(|d| put_in(&mut d.design, part))

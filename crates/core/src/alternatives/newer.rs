@@ -91,23 +91,26 @@ pub fn newer(document: &Checked, library: &[Part], cancel: &Cancel) -> Vec<Newer
             if changes.is_empty() {
                 return None;
             }
-            let changed = document.with_sound(|d| match new {
-                Part::Motor(m) => d.design.motor = Some(m),
-                Part::Controller(c) => d.design.controller = Some(c),
+            let mut design = document.design.clone();
+            match new {
+                Part::Motor(m) => design.motor = Some(m),
+                Part::Controller(c) => design.controller = Some(c),
                 Part::Module(m) => {
-                    if let Some(pack) = &mut d.design.pack {
+                    if let Some(pack) = &mut design.pack {
                         pack.module = m;
                     }
                 }
-                Part::Charger(c) => d.design.charger = Some(c),
-            });
+                Part::Charger(c) => design.charger = Some(c),
+            }
+            // A newer record may break what the old one allowed, such as a window of charge of its own.
+            let changed = document.with(|d| d.design = design.clone());
             Some(Newer {
                 part: old.kind().to_owned(),
                 name: old.name().to_owned(),
                 changes,
                 before: before.get_or_init(|| report_until(document, cancel).ok().map(Outcome::of)).clone(),
-                after: report_until(&changed, cancel).ok().map(Outcome::of),
-                design: changed.design.clone(),
+                after: changed.and_then(|c| report_until(&c, cancel)).ok().map(Outcome::of),
+                design,
             })
         })
         .collect()

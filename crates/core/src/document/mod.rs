@@ -7,6 +7,7 @@ mod donor;
 mod items;
 mod schedule;
 mod search;
+mod socket;
 mod starter;
 mod steps;
 mod trip;
@@ -16,7 +17,7 @@ mod whole;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
-pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, Socket, SocketKind, SprintRange};
+pub use brief::{Brief, Goal, GoalLevel, Measure, Performance, Site, SprintRange};
 pub use chain::{
     AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationApproach, WindowApproach, Wiring,
 };
@@ -29,6 +30,7 @@ pub use donor::{
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
+pub use socket::{Socket, SocketKind};
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};

@@ -11,6 +11,15 @@ pub(crate) const LEAST_M_S2: f64 = 0.05;
 pub(crate) const MOST_M_S2: f64 = 8.0;
 
 /// Steps of a trip in its own manner, repeats counted; never fewer than its trace will have, by more than a few for each stop.
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::document::{MOST_STEPS, steps_of};
+/// let van = Document::from_json(&demo("whimbrel-9-a")?)?;
+/// assert!(van.brief.trips.iter().map(steps_of).sum::<f64>() < MOST_STEPS);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn steps_of(trip: &Trip) -> f64 {
     let once = match &trip.path {

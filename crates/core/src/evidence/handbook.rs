@@ -14,6 +14,12 @@ pub struct Typical {
 }
 
 /// Ranges of a kind of vehicle.
+///
+/// ```
+/// use joulethesis_core::{document::VehicleKind, evidence::typical};
+/// let (kart, tug) = (typical(VehicleKind::Kart), typical(VehicleKind::Utility));
+/// assert!(kart.drag_area_m2.1 < tug.drag_area_m2.0);
+/// ```
 #[must_use]
 pub fn typical(kind: VehicleKind) -> Typical {
     let t = |drag_area_m2, rolling| Typical { drag_area_m2, rolling };

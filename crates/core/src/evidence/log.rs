@@ -9,6 +9,14 @@ use crate::trip::table::table;
 ///
 /// # Errors
 /// Names every row that cannot be read.
+///
+/// ```
+/// use joulethesis_core::evidence::runs_from_csv;
+/// let runs = runs_from_csv("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n0,60,back\n1,58,back\n")?;
+/// assert_eq!(runs.len(), 2);
+/// assert!(runs_from_csv("time_s,speed_kmh,direction\n0,60,sideways\n").is_err());
+/// # Ok::<(), joulethesis_core::error::Error>(())
+/// ```
 pub fn runs_from_csv(text: &str) -> Result<Vec<CoastRun>> {
     let columns = table(text, &["time_s", "speed", "direction"])?;
     let mut runs: Vec<CoastRun> = Vec::new();

@@ -2,8 +2,9 @@
 
 use super::constraint::Constraint;
 use super::objectives::{Axis, Bins, Figures6, Objectives, SHORTFALL};
+use super::packs::PackSide;
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide, PackSide};
+use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
 use crate::figures::{Duty, FigureKind};
 use crate::findings::Rule;
 use crate::quantity::units::KMH_PER_M_S;

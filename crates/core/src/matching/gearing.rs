@@ -29,6 +29,16 @@ const REDUCTIONS: [f64; 4] = [1.5, 2.0, 2.5, 3.0];
 const CHAIN_RATIOS: [f64; 9] = [3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0, 12.0];
 
 /// Every way of gearing that fits a donor. Masses and prices of what is added are guesses of the usual (common practice).
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::matching::gearings;
+/// let van = gearings(&Document::from_json(&demo("whimbrel-9-a")?)?);
+/// assert_eq!(van[0].id, "keep");
+/// assert!(van.iter().any(|g| g.id == "gear-3") && van.iter().any(|g| g.in_wheels));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn gearings(document: &Checked) -> Vec<Gearing> {
     let own = &document.donor.driveline;

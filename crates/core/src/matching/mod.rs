@@ -10,6 +10,7 @@ mod groups;
 mod needs;
 mod needs_answer;
 mod objectives;
+mod packs;
 mod pareto;
 mod relaxation;
 mod request;

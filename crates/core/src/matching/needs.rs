@@ -273,6 +273,15 @@ impl Asking<'_> {
 ///
 /// # Errors
 /// As [`Document::check`].
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::matching::needs;
+/// let needs = needs(&Document::from_json(&demo("pipit-b")?)?)?;
+/// assert!(needs.peak_power_w >= needs.continuous_power_w && needs.impossible.is_empty());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn needs(document: &Checked) -> Result<Needs> {
     let complete = document.design.motor.is_some() && document.design.pack.is_some();
     let m = masses(document);

@@ -116,6 +116,15 @@ fn band(figure: Figure, sorted: &[f64]) -> Band {
 ///
 /// # Errors
 /// As [`crate::estimate::estimate`].
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::{cancel::Cancel, uncertainty::bands};
+/// let bands = bands(&Document::from_json(&demo("pipit-b")?)?, &Cancel::new())?;
+/// assert!(bands.bands.iter().all(|b| b.p10 <= b.p50 && b.p50 <= b.p90 || b.p90.is_none() || b.p10.is_none()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn bands(document: &Checked, cancel: &Cancel) -> Result<Bands> {
     let set = FigureSet::of(&Counted::of(document))?;
     // Claims are sampled from the claim itself, not from its median.

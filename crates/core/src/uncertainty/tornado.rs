@@ -80,6 +80,15 @@ fn width(band: &Band) -> Option<f64> {
 ///
 /// # Errors
 /// Names the figure when there is none of that id; otherwise as [`crate::estimate::estimate`].
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::{cancel::Cancel, uncertainty::tornado};
+/// let cost = tornado(&Document::from_json(&demo("pipit-b")?)?, "cost", &Cancel::new())?;
+/// assert!(cost.influences.iter().all(|i| i.path.contains("price")), "nothing but prices moves the cost");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn tornado(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Tornado> {
     let whole = FigureSet::of(&Counted::of(document))?;
     let light = &without_paths(document);

@@ -35,6 +35,17 @@ pub struct Masses {
 }
 
 /// Adds up the masses of a document.
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::vehicle::masses;
+/// let van = Document::from_json(&demo("whimbrel-9-a")?)?;
+/// let m = masses(&van);
+/// let put_in = m.motors_kg + m.controllers_kg + m.pack_kg + m.charger_kg + m.other_kg;
+/// assert!((m.change_kg - (put_in - m.removed_kg)).abs() < 1e-9);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn masses(document: &Document) -> Masses {
     let (donor, design, brief) = (&document.donor, &document.design, &document.brief);

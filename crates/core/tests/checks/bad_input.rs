@@ -1,6 +1,6 @@
 //! Bad input is refused with the field's path, what was given and what is accepted; nothing panics, nothing is repaired.
 
-use crate::common::{plain, with};
+use crate::common::{cases, plain, with};
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::library::Part;
@@ -100,7 +100,7 @@ fn pointers(value: &Value, at: &str, out: &mut Vec<String>) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 300, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(cases(300))]
 
     /// Any one value replaced by anything: refused with words, or computed to finite numbers; never a panic.
     #[test]

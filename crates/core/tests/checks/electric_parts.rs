@@ -1,6 +1,6 @@
 //! Pack, motor, controller and charging against closed forms, brute force and worked examples.
 
-use crate::common::{check, plain, read, with};
+use crate::common::{cases, check, plain, read, with};
 use joulethesis_core::charge::{ChargeLimit, charge};
 use joulethesis_core::library::{Motor, Part, builtin};
 use joulethesis_core::powertrain::{Cause, Chain, MotorMap, Rating, rated_point};
@@ -70,7 +70,7 @@ fn two_motors_do_what_one_does_at_half_the_torque() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 200, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(cases(200))]
 
     /// The sagging curve solved in closed form or by insertion equals the greatest torque found by trying.
     #[test]

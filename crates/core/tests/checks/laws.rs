@@ -2,13 +2,13 @@
 //!
 //! Generators draw from the field catalogue's own bounds, narrowed to vehicles that can move.
 
-use crate::common::{imbalance, plain, read, sound_demo, with};
+use crate::common::{cases, imbalance, plain, read, sound_demo, with};
 use joulethesis_core::document::Schedule;
 use joulethesis_core::document::TripPath;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::report::report;
 use joulethesis_core::simulate::{
-    CycleRun, Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+    CycleRun, Pull, RangeEnd, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
 };
 use joulethesis_core::trip::Trace;
 use proptest::prelude::*;
@@ -63,7 +63,7 @@ prop_compose! {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 64, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(cases(64))]
 
     #[test]
     fn the_energy_account_closes((mass, torque, power, ratio, resistance, share) in vehicle(), pick in 0usize..11) {
@@ -88,7 +88,10 @@ proptest! {
         let without = |m: f64| chain(&lossy(m, torque, power, ratio, resistance, 0.0));
         let (a, b) = (without(mass), without(mass * more));
         if drive_trace(&b, &trace, ShiftPolicy::default(), 0.5).off_trace_s == 0.0 {
-            prop_assert!(range(&b, &trace, ShiftPolicy::default(), 0.5).distance_m <= range(&a, &trace, ShiftPolicy::default(), 0.5).distance_m);
+            let (light, heavy) = (range(&a, &trace, ShiftPolicy::default(), 0.5), range(&b, &trace, ShiftPolicy::default(), 0.5));
+            // Where heat decides, a heavier vehicle may take a lower gear, whose torque is less, and stay cooler for it.
+            let hot = light.end == RangeEnd::Heat || heavy.end == RangeEnd::Heat;
+            prop_assert!(hot || heavy.distance_m <= light.distance_m, "{light:?}, heavier {heavy:?}");
         }
     }
 

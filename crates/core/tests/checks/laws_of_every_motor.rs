@@ -2,7 +2,7 @@
 //! are kept, blocks are the seconds they stand for, and what is asked of the pack is what the wheels, losses and loads take.
 
 use crate::common::drawn::{Drawn, described, drawn};
-use crate::common::{check, imbalance, plain, read, with};
+use crate::common::{cases, check, imbalance, plain, read, with};
 use joulethesis_core::document::{Checked, Schedule};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
@@ -32,7 +32,7 @@ fn hills() -> TripPath {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 96, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(cases(96))]
 
     #[test]
     fn the_account_closes_on_every_trip(d in drawn(), pick in 0usize..12) {
@@ -131,7 +131,7 @@ mod garbage {
     use joulethesis_core::trip::track::{from_csv, from_gpx};
 
     proptest! {
-        #![proptest_config(ProptestConfig { cases: 200, failure_persistence: None, ..ProptestConfig::default() })]
+        #![proptest_config(cases(200))]
 
         #[test]
         fn any_bytes(bytes in prop::collection::vec(any::<u8>(), 0..400)) {

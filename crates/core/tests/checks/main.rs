@@ -6,6 +6,7 @@ mod air_and_tyres;
 mod bad_input;
 mod bands;
 mod brute_force;
+mod catalogue;
 mod closed_forms;
 mod coast_down;
 mod direct_current_motors;

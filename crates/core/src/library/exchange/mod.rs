@@ -283,6 +283,13 @@ fn located(error: &Error, at: &str) -> Vec<Problem> {
 }
 
 /// Parts as CSV; read again by [`from_csv`] they are the same parts.
+///
+/// ```
+/// use joulethesis_core::library::{builtin, exchange};
+/// let some = &builtin()[..3];
+/// assert_eq!(exchange::from_csv(&exchange::to_csv(some))?, some);
+/// # Ok::<(), joulethesis_core::error::Error>(())
+/// ```
 #[must_use]
 pub fn to_csv(parts: &[Part]) -> String {
     let rows: Vec<BTreeMap<String, String>> = parts.iter().filter_map(|p| serde_json::to_value(p).ok()?.as_object().map(flat)).collect();

@@ -7,7 +7,7 @@ pub(crate) mod spoilt;
 
 use joulethesis_core::document::{Checked, Document};
 use joulethesis_core::simulate::CycleRun;
-use proptest::test_runner::{Config as ProptestConfig, RngSeed};
+use proptest::test_runner::{Config as ProptestConfig, FailurePersistence, FileFailurePersistence, RngSeed};
 use serde_json::{Value, json};
 
 /// A plain vehicle with one fixed ratio, an ideal driveline and a pack that never limits.
@@ -44,11 +44,15 @@ pub(crate) fn plain() -> Value {
     })
 }
 
+/// Seeds of cases that failed once, each replayed before any other case is drawn.
+const REGRESSIONS: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../core/tests/checks/regressions.txt");
+
 /// The same cases each time, so that a failure is one of the change at hand; `make torture` draws others, and more of them.
 pub(crate) fn cases(usual: u32) -> ProptestConfig {
     let more = std::env::var("JOULETHESIS_TORTURE_CASES").ok().and_then(|n| n.parse().ok());
     let rng_seed = if more.is_some() { RngSeed::Random } else { RngSeed::Fixed(20_261_126) };
-    ProptestConfig { cases: more.unwrap_or(usual), failure_persistence: None, rng_seed, ..ProptestConfig::default() }
+    let failure_persistence: Option<Box<dyn FailurePersistence>> = Some(Box::new(FileFailurePersistence::Direct(REGRESSIONS)));
+    ProptestConfig { cases: more.unwrap_or(usual), failure_persistence, rng_seed, ..ProptestConfig::default() }
 }
 
 /// Sets one value by its JSON pointer, making the last key if need be.

@@ -1,0 +1,82 @@
+//! Packs with the chargers that suit them, as closed forms need them.
+
+use super::space::SearchProblem;
+use crate::figures::performance;
+use crate::findings::limits::lowest_v;
+use crate::pack::PackModel;
+use crate::vehicle::Conditions;
+
+/// A charger on a pack.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct ChargerSide {
+    pub(super) place: u16,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    /// h at the socket that counts; infinite when it never fills, zero without a socket.
+    pub(super) hours: f64,
+    /// Shortfall of the charging goals that may be missed, share of their targets.
+    pub(super) shortfall: f64,
+}
+
+/// A pack with the chargers that fit it.
+#[derive(Debug)]
+pub(super) struct PackSide {
+    pub(super) module: u16,
+    pub(super) series: u16,
+    pub(super) parallel: u16,
+    pub(super) model: PackModel,
+    pub(super) mass_kg: f64,
+    pub(super) price: f64,
+    /// Open-circuit voltage of runs, V.
+    pub(super) run_v: f64,
+    /// Open-circuit voltage at the start of the trip that counts, V.
+    pub(super) start_v: f64,
+    /// Amps fed back that its cells take on that day, as far as that is respected.
+    pub(super) feedback_a: f64,
+    /// Within the window on the day of the trip that counts, J.
+    pub(super) usable_j: f64,
+    pub(super) chargers: Vec<ChargerSide>,
+}
+
+impl PackSide {
+    /// A pack without its chargers.
+    pub(super) fn of(problem: &SearchProblem, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
+        let record = &problem.modules[usize::from(module)].counted;
+        let pack = problem.pack(record, series, parallel);
+        let (mass_kg, price) = problem.pack_mass_and_price(module, series, parallel);
+        let with = problem.light.clone().with(|d| d.design.pack = Some(pack.clone()));
+        let day = Conditions::of(&with);
+        let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
+        let trip = trip.map(|i| &problem.trips[i].0);
+        let respected = with.design.regeneration.respect_pack_limits;
+        let (usable_wh, start_v, feedback_a) = trip.map_or((0.0, model.full_v, f64::INFINITY), |trip| {
+            let own = trip
+                .weather
+                .is_some()
+                .then(|| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
+            let on_day = own.as_ref().unwrap_or(&model);
+            let start = trip.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min);
+            let feedback_a = if respected { on_day.charge_a } else { f64::INFINITY };
+            (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start), feedback_a)
+        });
+        let run_v = model.ocv_v(performance::run_soc(&with, &model));
+        Self {
+            module,
+            series,
+            parallel,
+            mass_kg,
+            price,
+            run_v,
+            start_v,
+            feedback_a,
+            usable_j: usable_wh * 3600.0,
+            chargers: Vec::new(),
+            model,
+        }
+    }
+
+    /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.
+    pub(super) fn lowest_v(&self, amps: f64) -> f64 {
+        lowest_v(self.model.ocv_v(self.model.soc_min), self.model.resistance_ohm, amps)
+    }
+}
