@@ -74,9 +74,11 @@ pub(crate) fn serve(settings: &Serve, with_demo: bool) -> Result<(), Failure> {
         if !has_page {
             eprintln!("joulethesis: no interface in {}; serving the API alone", settings.web.display());
         }
+        // Whoever reads the address may stop it at once, and it still ends in order.
+        let stopped = stopped().map_err(Failure::other)?;
         println!("Joulethesis is served at http://{address} - stop with Ctrl-C");
         let app = Settings { web: has_page.then(|| settings.web.clone()), hosts: settings.host.clone() };
-        joulethesis_server::run(listener, store, app, stopped()).await.map_err(Failure::other)
+        joulethesis_server::run(listener, store, app, stopped).await.map_err(Failure::other)
     });
     // Computations have been told to stop; one that does not listen is not waited for.
     runtime.shutdown_timeout(LONGEST_END);
@@ -115,15 +117,14 @@ async fn listen(address: IpAddr, port: u16) -> Result<TcpListener, Failure> {
     )))
 }
 
-/// Completes on Ctrl-C or a termination signal.
-async fn stopped() {
+/// Completes on Ctrl-C or a termination signal. The signals are heard from this call on, not only once it is waited for.
+fn stopped() -> std::io::Result<impl Future<Output = ()>> {
     use tokio::signal::unix::{SignalKind, signal};
-    let Ok(mut terminate) = signal(SignalKind::terminate()) else {
-        let _ = tokio::signal::ctrl_c().await;
-        return;
-    };
-    tokio::select! {
-        _ = tokio::signal::ctrl_c() => {}
-        _ = terminate.recv() => {}
-    }
+    let (mut terminate, mut interrupt) = (signal(SignalKind::terminate())?, signal(SignalKind::interrupt())?);
+    Ok(async move {
+        tokio::select! {
+            _ = interrupt.recv() => {}
+            _ = terminate.recv() => {}
+        }
+    })
 }
