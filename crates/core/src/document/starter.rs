@@ -1,8 +1,8 @@
 //! A first document for a kind of vehicle, filled with handbook values and marked so.
 
 use super::{
-    Brief, Design, Document, Donor, Driveline, DrivenAxle, DrivingStyle, Evidence, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site,
-    Socket, SocketKind, Stage, StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
+    Brief, Design, Document, Donor, Driveline, DrivenAxle, Evidence, FORMAT, Gear, Goal, GoalLevel, Measure, Season, Site, Socket,
+    SocketKind, Stage, StageKind, TravelSegment, Trip, TripPath, Tyre, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
 
@@ -87,19 +87,11 @@ impl Document {
             version: VERSION,
             name: name.to_owned(),
             brief: Brief {
-                trips: vec![Trip {
-                    id: "usual".to_owned(),
-                    name: "Usual trip".to_owned(),
-                    path: TripPath::Segments(vec![segment(2.0, (t.trip_kmh * 0.6).round(), 2.0), segment(8.0, t.trip_kmh, 0.4)]),
-                    gear: None,
-                    payload_kg: None,
-                    hvac_w: 0.0,
-                    start_soc: None,
-                    manner: DrivingStyle::Normal,
-                    repeat: 1,
-                    transfer_range: None,
-                    weather: None,
-                }],
+                trips: vec![Trip::plain(
+                    "usual",
+                    "Usual trip",
+                    TripPath::Segments(vec![segment(2.0, (t.trip_kmh * 0.6).round(), 2.0), segment(8.0, t.trip_kmh, 0.4)]),
+                )],
                 sockets: vec![Socket {
                     id: "home".to_owned(),
                     name: "Home socket".to_owned(),

@@ -42,6 +42,26 @@ pub struct Trip {
     pub weather: Option<Weather>,
 }
 
+impl Trip {
+    /// A trip as it is usually made: once, with the brief's payload, in the site's weather, nothing held.
+    #[must_use]
+    pub fn plain(id: &str, name: &str, path: TripPath) -> Self {
+        Self {
+            id: id.to_owned(),
+            name: name.to_owned(),
+            path,
+            gear: None,
+            payload_kg: None,
+            hvac_w: 0.0,
+            start_soc: None,
+            manner: DrivingStyle::Normal,
+            repeat: once(),
+            transfer_range: None,
+            weather: None,
+        }
+    }
+}
+
 fn once() -> u32 {
     1
 }

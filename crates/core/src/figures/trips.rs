@@ -9,19 +9,7 @@ use crate::vehicle::{Conditions, masses};
 
 /// Every trip of a brief, then every schedule as a trip.
 pub(crate) fn all(document: &Document) -> impl Iterator<Item = Trip> {
-    let schedules = document.brief.schedules.iter().map(|s| Trip {
-        id: s.id().to_owned(),
-        name: s.title().to_owned(),
-        path: TripPath::Schedule(*s),
-        gear: None,
-        payload_kg: None,
-        hvac_w: 0.0,
-        start_soc: None,
-        manner: DrivingStyle::Normal,
-        repeat: 1,
-        transfer_range: None,
-        weather: None,
-    });
+    let schedules = document.brief.schedules.iter().map(|s| Trip::plain(s.id(), s.title(), TripPath::Schedule(*s)));
     document.brief.trips.iter().cloned().chain(schedules)
 }
 

@@ -39,10 +39,7 @@ proptest! {
             distance_km, speed_kmh, stops_per_km, climb_m: 0.0, acceleration_m_s2, stop_s: 30.0, liveliness: lively.then_some(0.5),
         };
         let path = TripPath::Segments(vec![segment.clone(), TravelSegment { speed_kmh: second_kmh, stops_per_km: 0.0, ..segment }]);
-        let trip = Trip {
-            id: "t".to_owned(), name: "T".to_owned(), path, gear: None, payload_kg: None, hvac_w: 0.0, start_soc: None, manner, repeat,
-            transfer_range: None, weather: None,
-        };
+        let trip = Trip { manner, repeat, ..Trip::plain("t", "T", path) };
         let told = steps_of(&trip);
         let trace = Trace::of_trip(&trip, manner, &|_| Some(offered));
         let steps = trace.points.len() as f64 - 1.0;
