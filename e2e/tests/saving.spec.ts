@@ -143,6 +143,18 @@ test('an edit is saved once, and one taken back leaves nothing', async () => {
   expect([w.state.kind, rows.conversion.version]).toEqual(['saved', 2]);
 });
 
+test('an edit whose answer was lost and that is taken back is taken back where it is stored', async () => {
+  const rows = new Rows();
+  const w = new Window(rows);
+  rows.fate = ['lost after'];
+  w.type({ name: 'Wren 2' });
+  await w.pass(1);
+  expect([w.state.kind, rows.conversion.name]).toEqual(['offline', 'Wren 2']);
+  w.type({ name: 'Wren' });
+  await w.pass();
+  expect([w.state.kind, rows.conversion.name, w.clashes, w.kept.size]).toEqual(['saved', 'Wren', 0, 0]);
+});
+
 test('a refusal keeps the edit and says so; a lost service is asked again; a removed conversion is told', async () => {
   const rows = new Rows();
   const w = new Window(rows);

@@ -2272,7 +2272,7 @@ export interface components {
             peak_s?: number | null;
             /**
              * Format: double
-             * @description In a peak, W at the wheels; absent when the link states no rating.
+             * @description At peak, W at the wheels; absent when the link states no rating.
              */
             peak_w?: number | null;
             /** @description The rating behind it, in the link's own terms. */
@@ -3326,7 +3326,7 @@ export interface components {
             limit_c: number;
             /**
              * Format: double
-             * @description Seconds the greatest load of this chain can be held from the air's temperature; absent when continuously.
+             * @description Seconds the greatest load of this chain can be held from the air's temperature; absent when it is held continuously.
              */
             peak_cold_s?: number | null;
             /**

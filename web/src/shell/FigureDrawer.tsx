@@ -47,7 +47,7 @@ function Looked({ figure }: { figure: string }) {
           {query.isError ? (
             <Failed error={query.error} onRetry={() => void query.refetch()} />
           ) : query.isPending ? (
-            <Loading what="256 draws of the design" />
+            <Loading what="256 samples of the design" />
           ) : tab === 'hangs' ? (
             tornado.data && <TornadoView tornado={tornado.data} />
           ) : (

@@ -28,7 +28,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
         </Box>
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
-        four times in five; half of the draws lie below {text(band.p50)} {unit}
+        four times in five; half of the samples lie below {text(band.p50)} {unit}
       </Typography>
       {narrowings.length > 0 && (
         <Box component="section" aria-label="What to measure" sx={{ mb: 3 }}>

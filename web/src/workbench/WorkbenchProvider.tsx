@@ -16,7 +16,7 @@ import { useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
 import { type Workbench, WorkbenchContext } from './WorkbenchContext';
 
-/** Pause after the last edit before 256 draws are asked for; both cores then work for a moment. */
+/** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
 const bandsAfterMs = 200;
 
 /** The stored draft, with edits that were left unsaved here put back on top. */

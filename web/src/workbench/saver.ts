@@ -65,7 +65,7 @@ export class Saver {
   private takeBack = () => {};
   /** Rows sent whose answers were lost: they may be stored, and then they are no news from elsewhere. */
   private unanswered: Draft[] = [];
-  private sending: Draft;
+  private sending: Draft | null = null;
 
   constructor(
     private readonly id: string,
@@ -77,7 +77,6 @@ export class Saver {
   ) {
     this.saved = savedOf(initial);
     this.latest = this.saved.draft;
-    this.sending = this.latest;
   }
 
   /** Whom to tell when another window's changes came in. */
@@ -88,7 +87,7 @@ export class Saver {
   /** A newer state of the draft. */
   change(draft: Draft): void {
     this.latest = draft;
-    if (same(draft, this.saved.draft)) {
+    if (same(draft, this.saved.draft) && this.unanswered.length === 0) {
       this.kept.removeItem(keyOf(this.id));
       this.takeBack();
       // An edit that was taken back leaves nothing to store, whatever had become of it.
@@ -130,6 +129,8 @@ export class Saver {
     this.busy = true;
     try {
       this.tell(() => ({ kind: 'saving' }));
+      // What became of a write whose answer was lost is found out first: an edit taken back since may be stored.
+      if (this.unanswered.length > 0) await this.takeTheirs();
       await this.write();
       this.attempt = 0;
       if (same(this.latest, this.saved.draft)) {
@@ -147,7 +148,8 @@ export class Saver {
 
   private async failed(error: unknown): Promise<void> {
     if (!(error instanceof Refusal)) {
-      this.unanswered = [...this.unanswered, this.sending].slice(-MOST_UNANSWERED);
+      if (this.sending) this.unanswered = [...this.unanswered, this.sending].slice(-MOST_UNANSWERED);
+      this.sending = null;
       this.attempt += 1;
       const message = error instanceof Unreachable ? error.message : 'The service does not answer.';
       this.tell(() => ({ kind: 'offline', message }));
@@ -187,6 +189,7 @@ export class Saver {
         draft: { ...draft, designs: { ...draft.designs, [id]: design } },
       };
     }
+    this.sending = null;
   }
 
   private async takeTheirs(): Promise<void> {

@@ -37,7 +37,7 @@ pub struct Link {
     /// Continuous, W at the wheels; absent when the link states no rating.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub continuous_w: Option<f64>,
-    /// In a peak, W at the wheels; absent when the link states no rating.
+    /// At peak, W at the wheels; absent when the link states no rating.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub peak_w: Option<f64>,
     /// How long the peak holds, s; absent when it does not tire.

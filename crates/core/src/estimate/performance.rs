@@ -59,7 +59,7 @@ pub struct PartHeat {
     pub limit_c: f64,
     /// Temperature when warm, degC.
     pub warm_c: f64,
-    /// Seconds the greatest load of this chain can be held from the air's temperature; absent when continuously.
+    /// Seconds the greatest load of this chain can be held from the air's temperature; absent when it is held continuously.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub peak_cold_s: Option<f64>,
     /// The same from warm.

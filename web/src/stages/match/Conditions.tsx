@@ -212,7 +212,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           request.certainty ?? 'p50',
           [
             ['p50', 'the median meets it'],
-            ['p10', 'nine draws in ten meet it (slower)'],
+            ['p10', 'nine samples in ten meet it (slower)'],
           ],
           240,
         )}

@@ -63,7 +63,7 @@ export function conditionWords(r: MatchRequest, currency: string): string {
     r.gearings?.length ? `${String(r.gearings.length)} ways of gearing` : '',
     r.budget == null ? '' : `up to ${String(r.budget)} ${currency}`,
     r.most_added_kg == null ? '' : `at most ${String(r.most_added_kg)} kg added`,
-    r.certainty === 'p10' ? 'nine draws in ten' : '',
+    r.certainty === 'p10' ? 'nine samples in ten' : '',
     r.allow?.length ? count(r.allow.length, 'warning allowed', 'warnings allowed') : '',
   ].filter((s) => s !== '');
   return said.length === 0 ? 'every part in the library, every way of gearing' : said.join('; ');
