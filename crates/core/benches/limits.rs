@@ -64,7 +64,7 @@ fn main() {
         designs.push((format!("{share} of the continuous power"), with(&[a.clone(), b.clone()])));
         designs.push((format!("{share} of the continuous power, 40 strings"), with(&[a, b, strings.clone()])));
     }
-    // Far beyond any pack that weighs something: passages by the hundred, each of them hot.
+    // Far beyond any pack that weighs something: runs by the hundred, each of them hot.
     let weightless = ("/donor/test_mass_kg", json!(1500));
     for share in [0.26, 0.22, 0.18, 0.14] {
         let [a, b] = continuous(share);

@@ -130,8 +130,8 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
         let (trip, chain) = on_trip.as_ref()?;
         let trace = trips::trace(chain, trip, trip.manner);
         let (way, start) = (ShiftPolicy { hvac_w: trip.hvac_w, ..way }, chain.pack.soc_max);
-        let passage = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).passage_while_followed(start);
-        (!passage.behind && passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m)
+        let run = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).run_while_followed(start);
+        (!run.behind && run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m)
     };
     let of = |gears: &[GearPath], gear: Option<&GearPath>| {
         let mut pulls = [Pull::new(chain, gears, &peak, SPRINT_STEP_M_S)];

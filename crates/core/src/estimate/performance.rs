@@ -3,9 +3,9 @@
 use serde::Serialize;
 
 use crate::document::Document;
-use crate::figures::performance::{highest, hill_speeds, level_warmth, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
+use crate::figures::performance::{highest, hill_speeds, level_rise, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
 use crate::powertrain::heat::ThermalModel;
-use crate::powertrain::{Cause, Chain, Limits, Rating};
+use crate::powertrain::{Cause, Chain, Limits, Rating, Rise};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{HillGrade, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
 
@@ -140,7 +140,7 @@ pub struct HillAtSpeed {
     pub ten_minutes: HillGrade,
 }
 
-fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, rise: (f64, f64)) -> HeatResults {
+fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, rise: Rise) -> HeatResults {
     // The greatest torque this chain makes, wherever along the speeds that is.
     let (torque_nm, _) = chain.full_torque(0.0, peak);
     let amps = peak.bus_w / peak.ocv_v;
@@ -152,8 +152,8 @@ fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, rise: (f64, f64)) -> HeatRe
         peak_warm_s: w.seconds_left(load, warm),
     };
     HeatResults {
-        motor: part(&chain.motor_heat, torque_nm, rise.0),
-        controller: part(&chain.controller_heat, if chain.controller_heats_by_torque { torque_nm } else { amps }, rise.1),
+        motor: part(&chain.motor_heat, torque_nm, rise.motor),
+        controller: part(&chain.controller_heat, chain.controller_load(torque_nm, amps), rise.controller),
         warm_kmh,
     }
 }
@@ -172,7 +172,7 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
         .map(|(from, to)| SprintResult::of(from, to, &quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S)))
         .collect();
     let warm_kmh = warm_kmh(document, best.speed_m_s * KMH_PER_M_S);
-    let rise = level_warmth(chain, soc, warm_kmh / KMH_PER_M_S);
+    let rise = level_rise(chain, soc, warm_kmh / KMH_PER_M_S);
     let at_speed = |kmh: f64| {
         let hill = |rating| hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating);
         HillAtSpeed { speed_kmh: kmh, peak: hill(Rating::Peak), continuous: hill(Rating::Continuous), ten_minutes: hill(ten_minutes(rise)) }

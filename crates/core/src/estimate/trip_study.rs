@@ -8,7 +8,7 @@ use crate::document::{DrivingStyle, Season};
 use crate::error::Result;
 use crate::figures::trips::{chain, find, mass_kg, trace, way};
 use crate::inputs::Counted;
-use crate::powertrain::Chain;
+use crate::powertrain::{Chain, Rise};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{CycleRun, drive_trace_watched};
 use crate::vehicle::Conditions;
@@ -31,7 +31,7 @@ pub struct TripCase {
     /// Range when repeated, km; absent when not even the first run is followed.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub range_km: Option<f64>,
-    /// Duration of one passage, s.
+    /// Duration of one run, s.
     pub duration_s: f64,
     /// Seconds more than 2 km/h below the trace.
     pub off_trace_s: f64,
@@ -54,17 +54,17 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
         for manner in DrivingStyle::ALL {
             let trace = trace(&chain, &trip, manner);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-            let (passage, range) = driven(&chain, &trace, way, start, cancel);
+            let (run, range) = driven(&chain, &trace, way, start, cancel);
             cancel.check()?;
             cases.push(TripCase {
                 season: name.to_owned(),
                 manner,
                 temperature_c: day.temperature_c,
                 usable_kwh: usable_kwh(&chain),
-                wh_per_km: (passage.distance_m > 0.0).then(|| passage.split.battery_j / 3.6 / passage.distance_m),
+                wh_per_km: (run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m),
                 range_km: range.headline(),
                 duration_s: trace.duration_s(),
-                off_trace_s: passage.off_trace_s,
+                off_trace_s: run.off_trace_s,
             });
         }
     }
@@ -122,10 +122,10 @@ pub fn along(document: &Counted, id: &str) -> Result<TripAlong> {
         out.speed_kmh.push(state.speed_m_s * KMH_PER_M_S);
         out.height_m.push(height_m);
         out.soc.push(state.soc);
-        out.motor_c.push(chain.motor_heat.temperature_c(state.motor_rise));
-        out.controller_c.push(chain.controller_heat.temperature_c(state.controller_rise));
+        out.motor_c.push(chain.motor_heat.temperature_c(state.rise.motor));
+        out.controller_c.push(chain.controller_heat.temperature_c(state.rise.controller));
     };
-    push(&CycleRun::at_rest(start), 0.0, 0.0);
+    push(&CycleRun::at_rest(start, Rise::default()), 0.0, 0.0);
     let (mut count, mut height_m, mut last_m, mut sin) = (0, 0.0, 0.0, trace.points.first().map_or(0.0, |p| p.sin));
     let _ = drive_trace_watched(&chain, &trace, way(&trip), start, |state, to| {
         count += 1;

@@ -6,7 +6,7 @@ use crate::cancel::Cancel;
 use crate::document::{Document, Trip};
 use crate::error::Result;
 use crate::figures::trips::{all, chain, mass_kg, trace, way};
-use crate::powertrain::Chain;
+use crate::powertrain::{Chain, Rise};
 use crate::simulate::{CycleRun, Demands, RangeEnd, RangeResult, ShiftPolicy, range_after};
 use crate::trip::Trace;
 use crate::vehicle::masses;
@@ -45,7 +45,7 @@ pub struct TripResult {
     pub socket_wh_per_km: Option<f64>,
     /// Where it goes.
     pub split: EnergySplit,
-    /// State of charge used by one passage.
+    /// State of charge used by one run.
     pub soc_used: f64,
     /// Range when repeated, km; absent when not even the first run is followed.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -55,7 +55,7 @@ pub struct TripResult {
     /// What ends the range.
     pub range_ends_by: RangeEnd,
     /// CycleRuns within the range.
-    pub passages: f64,
+    pub runs: f64,
     /// Seconds within the range in which heat held the torque back.
     pub range_derated_s: f64,
     /// Root mean square battery current, A.
@@ -98,10 +98,10 @@ pub struct EnergySplit {
     pub recovered_wh_per_km: f64,
 }
 
-fn split(passage: &CycleRun) -> EnergySplit {
-    let s = &passage.split;
+fn split(run: &CycleRun) -> EnergySplit {
+    let s = run.split();
     // J over m is 1000 J over km; 3600 J is 1 Wh.
-    let per_km = |joule: f64| if passage.distance_m > 0.0 { joule / 3.6 / passage.distance_m } else { 0.0 };
+    let per_km = |joule: f64| if run.distance_m > 0.0 { joule / 3.6 / run.distance_m } else { 0.0 };
     EnergySplit {
         air_wh_per_km: per_km(s.air_j),
         rolling_wh_per_km: per_km(s.rolling_j),
@@ -133,19 +133,19 @@ pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64
         .collect()
 }
 
-/// One passage, and the range that begins with it.
+/// One run, and the range that begins with it.
 pub(super) fn driven(chain: &Chain, trace: &Trace, way: ShiftPolicy, start: f64, cancel: &Cancel) -> (CycleRun, RangeResult) {
     let demands = Demands::of(chain, trace, way, (start, chain.pack.soc_min.min(start)), cancel);
-    let passage = demands.passage(start, (0.0, 0.0));
-    let range = range_after(&demands, start, passage.clone());
-    (passage, range)
+    let run = demands.run(start, Rise::default());
+    let range = range_after(&demands, start, run.clone());
+    (run, range)
 }
 
 fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, cancel: &Cancel) -> TripResult {
     let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-    let (passage, range) = driven(chain, trace, way(trip), start, cancel);
-    let split = split(&passage);
-    let driven_km = passage.distance_m / 1000.0;
+    let (run, range) = driven(chain, trace, way(trip), start, cancel);
+    let split = split(&run);
+    let driven_km = run.distance_m / 1000.0;
     let per_km = |x: f64| (driven_km > 0.0).then(|| x / driven_km);
     let distance_km = trace.distance_m() / 1000.0;
     TripResult {
@@ -154,24 +154,24 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         distance_km,
         driven_km,
         duration_s: trace.duration_s(),
-        off_trace_s: passage.off_trace_s,
+        off_trace_s: run.off_trace_s,
         lost_km: (distance_km - driven_km).max(0.0),
-        followed: !passage.behind && passage.distance_m > 0.0 && range.end != RangeEnd::NotFollowed,
-        derated_s: passage.derated_s,
-        motor_hottest_c: chain.motor_heat.temperature_c(passage.motor_highest_rise),
-        controller_hottest_c: chain.controller_heat.temperature_c(passage.controller_highest_rise),
-        wh_per_km: per_km(passage.split.battery_j / 3600.0),
-        socket_wh_per_km: socket_per_cell.and_then(|ratio| per_km(ratio * chain.pack.energy_wh(passage.soc, start))),
+        followed: !run.behind && run.distance_m > 0.0 && range.end != RangeEnd::NotFollowed,
+        derated_s: run.derated_s,
+        motor_hottest_c: chain.motor_heat.temperature_c(run.highest_rise.motor),
+        controller_hottest_c: chain.controller_heat.temperature_c(run.highest_rise.controller),
+        wh_per_km: per_km(run.battery_j() / 3600.0),
+        socket_wh_per_km: socket_per_cell.and_then(|ratio| per_km(ratio * chain.pack.energy_wh(run.soc, start))),
         split,
-        soc_used: start - passage.soc,
+        soc_used: start - run.soc,
         range_km: range.headline(),
         usable_kwh: usable_kwh(chain),
         range_ends_by: range.end,
-        passages: range.passages,
+        runs: range.runs,
         range_derated_s: range.derated_s,
-        rms_current_a: passage.rms_current_a(),
-        peak_current_a: passage.peak_current_a,
-        lowest_v: if passage.lowest_v.is_finite() { passage.lowest_v } else { 0.0 },
+        rms_current_a: run.rms_current_a(),
+        peak_current_a: run.peak_current_a,
+        lowest_v: if run.lowest_v.is_finite() { run.lowest_v } else { 0.0 },
     }
 }
 

@@ -53,7 +53,7 @@ pub(crate) struct Evaluator<'a> {
     trips: &'a [(Trip, Trace)],
     pulls: Vec<Pull<'a>>,
     top: Option<TopSpeed>,
-    /// Range and energy use come from the same passages.
+    /// Range and energy use come from the same runs.
     driven: Vec<Option<Driven>>,
     cancel: &'a Cancel,
 }
@@ -81,7 +81,7 @@ impl<'a> Evaluator<'a> {
                     Duty::Continuous => Rating::Continuous,
                     Duty::TenMinutes => {
                         let warm_m_s = performance::warm_kmh(document, self.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
-                        performance::ten_minutes(performance::level_warmth(chain, soc, warm_m_s))
+                        performance::ten_minutes(performance::level_rise(chain, soc, warm_m_s))
                     }
                 };
                 hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
@@ -113,11 +113,11 @@ impl<'a> Evaluator<'a> {
         let chain = own.as_ref().unwrap_or(&self.point.chain);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
         let demands = Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel);
-        let once = demands.passage_while_followed(start);
+        let once = demands.run_while_followed(start);
         let result = if once.behind || once.distance_m <= 0.0 {
             Driven { range_km: f64::NEG_INFINITY, wh_per_km: f64::INFINITY, followed: false, derated: once.derated_s > 0.0 }
         } else {
-            let wh_per_km = once.split.battery_j / 3.6 / once.distance_m;
+            let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
             let range = range_after(&demands, start, once);
             Driven {
                 range_km: range.headline().unwrap_or(f64::NEG_INFINITY),

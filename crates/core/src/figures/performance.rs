@@ -3,7 +3,7 @@
 use crate::document::{Document, Measure};
 use crate::pack::PackModel;
 use crate::powertrain::heat::ThermalModel;
-use crate::powertrain::{Cause, Chain, GearPath, Limits, Rating};
+use crate::powertrain::{Cause, Chain, GearPath, Limits, PowerFlow, Rating, Rise};
 use crate::simulate::{Pull, SPRINT_STEP_M_S, TopSpeed, top_speed};
 
 /// Sprints always computed, km/h.
@@ -79,17 +79,19 @@ const USUAL_KMH: f64 = 50.0;
 const TOP_SPEED_SHARE: f64 = 0.6;
 
 /// Temperature rise of motor and controller after hours on the level at a speed, each no higher than its limit.
-pub(crate) fn level_warmth(chain: &Chain, soc: f64, v_m_s: f64) -> (f64, f64) {
+pub(crate) fn level_rise(chain: &Chain, soc: f64, v_m_s: f64) -> Rise {
     let supply = chain.supply(soc, chain.low_voltage_w);
     let force_n = chain.road.steady_n(v_m_s, 0.0);
-    let draws = chain.gears.iter().filter_map(|g| chain.draw(g, v_m_s, force_n, &supply));
-    let Some(draw) = draws.min_by(|a, b| a.bus_w.total_cmp(&b.bus_w)) else { return (0.0, 0.0) };
-    let controller_load = if chain.controller_heats_by_torque { draw.torque_nm } else { draw.bus_w / draw.terminals.volts_v };
+    let flows = chain.gears.iter().filter_map(|g| chain.power_flow(chain.motor_point(g, v_m_s, force_n, &supply)?, &supply));
+    let Some(PowerFlow { point, terminals }) = flows.min_by(|a, b| a.point.bus_w.total_cmp(&b.point.bus_w)) else { return Rise::default() };
     let at = |w: &ThermalModel, load: f64| w.target(load).min(w.limit);
-    (at(&chain.motor_heat, draw.torque_nm), at(&chain.controller_heat, controller_load))
+    Rise {
+        motor: at(&chain.motor_heat, point.torque_nm),
+        controller: at(&chain.controller_heat, chain.controller_load(point.torque_nm, point.bus_w / terminals.volts_v)),
+    }
 }
 
 /// Ratings of ten minutes from warm.
-pub(crate) fn ten_minutes((motor_rise, controller_rise): (f64, f64)) -> Rating {
-    Rating::Held { seconds: 600.0, motor_rise, controller_rise }
+pub(crate) fn ten_minutes(rise: Rise) -> Rating {
+    Rating::Held { seconds: 600.0, rise }
 }

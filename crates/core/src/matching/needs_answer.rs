@@ -70,13 +70,13 @@ pub struct TripNeed {
     pub season: String,
     /// Air, degC.
     pub temperature_c: f64,
-    /// Length of one passage, km.
+    /// Length of one run, km.
     pub distance_km: f64,
     /// At the wheels to move, braking not counted, Wh/km.
     pub wheel_wh_per_km: f64,
     /// From the pack with usual losses, low-voltage and comfort loads and the regeneration chosen, Wh/km.
     pub pack_wh_per_km: f64,
-    /// Usable energy of the pack for the range asked (or one passage where none is), kWh.
+    /// Usable energy of the pack for the range asked (or one run where none is), kWh.
     pub usable_kwh: f64,
     /// Range it is worked out for, km.
     pub range_km: f64,

@@ -5,7 +5,7 @@ use super::subsystems::{Drivetrain, FixedVehicle};
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::vehicle::{Conditions, Road};
 
-/// Sums over one passage that hold for every mass of an interval.
+/// Sums over one run that hold for every mass of an interval.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct TripEnergy {
     /// Length, m.
@@ -18,7 +18,7 @@ pub(super) struct TripEnergy {
     drawn_w2_s: f64,
     /// Most that braking can give back, motor side, J, where no more power is taken than each of [`TAKEN_W`].
     given_back_j: [f64; TAKEN_W.len()],
-    /// Furthest that a passage broken off gets beyond its share of the energy, m.
+    /// Furthest that a run broken off gets beyond its share of the energy, m.
     head_start_m: f64,
     /// Comfort load, W.
     pub(super) hvac_w: f64,
@@ -27,11 +27,11 @@ pub(super) struct TripEnergy {
 /// Powers that braking energy is summed up to, W.
 const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 
-/// Energy of a passage that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
+/// Energy of a run that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
 /// cruising speed at all has caught up before it brakes: what it saves on air and kinetic energy stays below a hundredth.
 const LAG: f64 = 0.99;
-/// Numerical room: ranges are bridged between passages within 0.05 %.
+/// Numerical room: ranges are bridged between runs within 0.05 %.
 const ROOM: f64 = 1.003;
 
 impl TripEnergy {
@@ -110,7 +110,7 @@ impl TripEnergy {
             let last = along.len().saturating_sub(1);
             along.iter_mut().enumerate().for_each(|(i, p)| p.3 = if i == last { *least_s } else { 0.0 });
         }
-        // How far the cheap beginning of a passage reaches beyond its share, without braking energy and with all of it; other shares and
+        // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let so_far = sums;
         for taken in [0, TAKEN_W.len() - 1] {
@@ -144,10 +144,10 @@ impl TripEnergy {
         let at_terminals = self.energy_j(sums, efficiency, taken_w > 0.0, low_voltage_w);
         // Heat inside the pack at the least current that this power can take.
         let amps2_s = self.drawn_w2_s * (LAG / (efficiency * full_v)).powi(2);
-        let passage_j = at_terminals + resistance_ohm * amps2_s;
-        if passage_j <= 0.0 {
+        let run_j = at_terminals + resistance_ohm * amps2_s;
+        if run_j <= 0.0 {
             return f64::INFINITY;
         }
-        (self.length_m * usable_j / passage_j + self.head_start_m + 0.002 * self.length_m) * ROOM
+        (self.length_m * usable_j / run_j + self.head_start_m + 0.002 * self.length_m) * ROOM
     }
 }

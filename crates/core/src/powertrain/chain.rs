@@ -1,7 +1,7 @@
 //! The whole power path of one design, ready to be asked for power.
 
 use super::heat::ThermalModel;
-use super::{GearPath, MotorMap, Supply, gear_paths};
+use super::{GearPath, MotorMap, gear_paths};
 use crate::document::Document;
 use crate::error::{Error, Problem, Result};
 use crate::library::{Controller, Motor};
@@ -187,12 +187,5 @@ impl Chain {
     pub fn gear(&self, number: u32) -> &GearPath {
         let gears = self.range(None);
         &gears[(number as usize - 1).min(gears.len() - 1)]
-    }
-
-    /// The supply at a state of charge, with `aux_w` drawn beside the controller.
-    #[inline]
-    #[must_use]
-    pub fn supply(&self, soc: f64, aux_w: f64) -> Supply {
-        Supply { ocv_v: self.pack.ocv_v(soc), aux_w }
     }
 }

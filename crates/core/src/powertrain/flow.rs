@@ -2,39 +2,17 @@
 
 use super::{Cause, Chain, GearPath, Limits, Supply};
 use crate::pack::Terminals;
+use crate::quantity::larger;
 
 /// Share of a limit up to which a demand counts as far from it.
 const ROOM: f64 = 0.94;
 
-/// Power flow of one instant, W; all sums at the battery terminals.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct PowerFlow {
-    /// Motor torque, N m.
-    pub torque_nm: f64,
-    /// Motor speed, rad/s.
-    pub speed_rad_s: f64,
-    /// Power at the motor shaft.
-    pub shaft_w: f64,
-    /// Lost in gears and stages.
-    pub driveline_w: f64,
-    /// Lost in the motor.
-    pub motor_w: f64,
-    /// Lost in the controller.
-    pub controller_w: f64,
-    /// Turned to heat in the friction brakes.
-    pub brakes_w: f64,
-    /// At the controller's input; negative when it feeds back.
-    pub bus_w: f64,
-    /// Terminals of the pack.
-    pub terminals: Terminals,
-}
-
-/// What the motor does in an instant, before the pack is asked.
+/// What motor and controller do in an instant, before the pack is asked.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct MotorPoint {
-    /// N m.
+    /// Motor torque, N m; negative when braking.
     pub torque_nm: f64,
-    /// rad/s.
+    /// Motor speed, rad/s.
     pub speed_rad_s: f64,
     /// Pull at the wheels, N.
     pub wheel_n: f64,
@@ -42,6 +20,29 @@ pub struct MotorPoint {
     pub motor_w: f64,
     /// At the controller's input, W; negative when it feeds back.
     pub bus_w: f64,
+    /// Whether the bus held the braking back: its voltage, or what may be fed into it.
+    pub held_back: bool,
+}
+
+impl MotorPoint {
+    /// Motor and controller switched off.
+    pub(crate) const OFF: Self = Self { torque_nm: 0.0, speed_rad_s: 0.0, wheel_n: 0.0, motor_w: 0.0, bus_w: 0.0, held_back: false };
+
+    /// Power at the motor shaft, W.
+    #[inline]
+    #[must_use]
+    pub fn shaft_w(&self) -> f64 {
+        self.torque_nm * self.speed_rad_s
+    }
+}
+
+/// Power flow of one instant.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PowerFlow {
+    /// Motor and controller.
+    pub point: MotorPoint,
+    /// Terminals of the pack.
+    pub terminals: Terminals,
 }
 
 /// Electrical power of one gear as a polynomial of pull and speed, less what is the same in every gear.
@@ -75,13 +76,21 @@ impl GearCost {
 }
 
 impl Chain {
+    /// The supply at a state of charge, with `aux_w` drawn beside the controller.
+    #[inline]
+    #[must_use]
+    pub fn supply(&self, soc: f64, aux_w: f64) -> Supply {
+        let ocv_v = self.pack.ocv_v(soc);
+        Supply { ocv_v, aux_w, feedback_w: self.feedback_w(ocv_v, aux_w) }
+    }
+
     /// Most power that the controller may feed back to the bus, W.
     ///
     /// The controller passes its own amps at the voltage they lift the bus to; what is drawn beside it leaves the pack that much more
     /// room, the controller none.
     #[inline]
-    fn feedback_w(&self, supply: &Supply) -> f64 {
-        let (ocv_v, r, aux_w) = (supply.ocv_v, self.pack.resistance_ohm, supply.aux_w);
+    fn feedback_w(&self, ocv_v: f64, aux_w: f64) -> f64 {
+        let r = self.pack.resistance_ohm;
         // V = ocv + R (I - aux / V), the larger root.
         let b = ocv_v + r * self.regeneration_a;
         let root = b * b - 4.0 * r * aux_w;
@@ -98,86 +107,74 @@ impl Chain {
         watts
     }
 
-    /// Motor torque (N m, negative when braking) and the pull it makes at the wheels (N) when `force_n` is asked of them.
-    ///
-    /// Braking is shared: the motor takes its share as far as grip, amps, power, pack and its own torque allow,
-    /// the friction brakes the rest.
-    #[inline]
-    fn torque(&self, gear: &GearPath, v_m_s: f64, speed_rad_s: f64, force_n: f64, supply: &Supply) -> (f64, f64) {
-        if force_n >= 0.0 {
-            return (force_n * gear.pull_nm_per_n, force_n);
-        }
-        let fade = ((v_m_s - self.fade_to_m_s) * self.fade_per_m_s).clamp(0.0, 1.0);
-        let share = self.regeneration_share * fade;
-        if share <= 0.0 {
-            return (0.0, 0.0);
-        }
-        let wheel_n = (-force_n * share).min(self.traction.brake_n);
-        let mut torque = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_peak_nm).min(self.motor.best_braking_nm(speed_rad_s));
-        torque = torque.min(self.motor.curve_nm(speed_rad_s, supply.ocv_v));
-        let electric_w = -torque * speed_rad_s + self.motor.loss_w(-torque, speed_rad_s);
-        let feedback_w = self.feedback_w(supply);
-        if -electric_w * self.efficiency > feedback_w {
-            torque = -self.motor.torque_for_power_nm(speed_rad_s, -feedback_w * self.inverse_efficiency).min(0.0);
-        }
-        (-torque, -torque * gear.brake_n_per_nm)
-    }
-
-    /// Power at the controller's input for a torque at a speed, W; negative when it feeds back.
-    #[inline]
-    fn bus_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
-        let electric_w = torque_nm * speed_rad_s + self.motor.loss_w(torque_nm, speed_rad_s);
-        if electric_w >= 0.0 { electric_w * self.inverse_efficiency } else { electric_w * self.efficiency }
-    }
-
-    /// Power at the controller's input when the wheels are asked for `force_n`, W; `None` when the motor would turn too fast.
-    #[inline]
-    #[must_use]
-    pub fn bus_power_w(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<f64> {
-        let speed_rad_s = v_m_s * gear.rad_per_m;
-        if speed_rad_s > self.motor.max_speed_rad_s {
-            return None;
-        }
-        let (torque_nm, _) = self.torque(gear, v_m_s, speed_rad_s, force_n, supply);
-        Some(self.bus_w(torque_nm, speed_rad_s))
+    /// Power at the controller's input for an electrical power of the motor, W; negative when it feeds back.
+    #[inline(always)]
+    fn bus_w(&self, electric_w: f64) -> f64 {
+        // The loss is always a loss: of the two products the one that costs more.
+        larger(electric_w * self.inverse_efficiency, electric_w * self.efficiency)
     }
 
     /// What the motor does when the wheels are asked for `force_n` at `v_m_s` (> 0), before the pack is asked; `None` when it would turn
     /// too fast.
-    #[inline]
+    ///
+    /// Braking is shared: the motor takes its share as far as grip, amps, power, pack and its own torque allow,
+    /// the friction brakes the rest.
+    #[inline(always)]
     #[must_use]
-    pub fn effort(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<MotorPoint> {
+    pub fn motor_point(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<MotorPoint> {
         let speed_rad_s = v_m_s * gear.rad_per_m;
         if speed_rad_s > self.motor.max_speed_rad_s {
             return None;
         }
-        let (torque_nm, wheel_n) = self.torque(gear, v_m_s, speed_rad_s, force_n, supply);
+        if force_n < 0.0 {
+            return Some(self.braking_point(gear, v_m_s, force_n, supply));
+        }
+        let torque_nm = force_n * gear.pull_nm_per_n;
         let motor_w = self.motor.loss_w(torque_nm, speed_rad_s);
-        let electric_w = torque_nm * speed_rad_s + motor_w;
-        let bus_w = if electric_w >= 0.0 { electric_w * self.inverse_efficiency } else { electric_w * self.efficiency };
-        Some(MotorPoint { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w })
-    }
-
-    /// Power flow when the wheels are asked for `force_n` at `v_m_s` (> 0), or `None` when the motor would turn too fast
-    /// or the pack cannot give the power at all.
-    #[inline]
-    #[must_use]
-    pub fn draw(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> Option<PowerFlow> {
-        let effort = self.effort(gear, v_m_s, force_n, supply)?;
-        let MotorPoint { torque_nm, speed_rad_s, wheel_n, motor_w, bus_w } = effort;
-        let shaft_w = torque_nm * speed_rad_s;
-        let terminals = self.pack.under(supply.ocv_v, bus_w + supply.aux_w)?;
-        Some(PowerFlow {
+        Some(MotorPoint {
             torque_nm,
             speed_rad_s,
-            shaft_w,
-            driveline_w: shaft_w - wheel_n * v_m_s,
+            wheel_n: force_n,
             motor_w,
-            controller_w: bus_w - (shaft_w + motor_w),
-            brakes_w: (wheel_n - force_n) * v_m_s,
-            bus_w,
-            terminals,
+            bus_w: self.bus_w(torque_nm * speed_rad_s + motor_w),
+            held_back: false,
         })
+    }
+
+    #[inline]
+    fn braking_point(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> MotorPoint {
+        let speed_rad_s = v_m_s * gear.rad_per_m;
+        let fade = ((v_m_s - self.fade_to_m_s) * self.fade_per_m_s).clamp(0.0, 1.0);
+        let share = self.regeneration_share * fade;
+        let at = |torque_nm: f64, held_back: bool| {
+            let motor_w = self.motor.loss_w(-torque_nm, speed_rad_s);
+            let bus_w = self.bus_w(motor_w - torque_nm * speed_rad_s);
+            MotorPoint { torque_nm: -torque_nm, speed_rad_s, wheel_n: -torque_nm * gear.brake_n_per_nm, motor_w, bus_w, held_back }
+        };
+        if share <= 0.0 {
+            return at(0.0, false);
+        }
+        let wheel_n = (-force_n * share).min(self.traction.brake_n);
+        let torque_nm = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_peak_nm).min(self.motor.best_braking_nm(speed_rad_s));
+        let within_volts = self.motor.gives(torque_nm, speed_rad_s, supply.ocv_v);
+        let point = at(if within_volts { torque_nm } else { self.motor.curve_nm(speed_rad_s, supply.ocv_v) }, !within_volts);
+        if -point.bus_w <= supply.feedback_w {
+            return point;
+        }
+        at(-self.motor.torque_for_power_nm(speed_rad_s, -supply.feedback_w * self.inverse_efficiency).min(0.0), true)
+    }
+
+    /// Whether braking that one supply did not hold back is the same on another.
+    #[inline]
+    pub(crate) fn brakes_alike(&self, point: &MotorPoint, other: &Supply) -> bool {
+        !point.held_back && -point.bus_w <= other.feedback_w && self.motor.gives(-point.torque_nm, point.speed_rad_s, other.ocv_v)
+    }
+
+    /// What flows when the pack feeds motor and controller at a point, or `None` when it cannot give the power at all.
+    #[inline]
+    #[must_use]
+    pub fn power_flow(&self, point: MotorPoint, supply: &Supply) -> Option<PowerFlow> {
+        Some(PowerFlow { point, terminals: self.pack.under(supply.ocv_v, point.bus_w + supply.aux_w)? })
     }
 
     /// What each gear asks of the bus for a pull, as polynomials; empty where the motor's losses are no polynomial.
@@ -198,21 +195,6 @@ impl Chain {
             .collect()
     }
 
-    /// Torque that takes neither motor nor controller beyond its temperature within `dt` s from some rise, N m, at the voltage of
-    /// some limits.
-    #[must_use]
-    pub(crate) fn within_heat_nm(&self, limits: &Limits, (motor, controller): (f64, f64), dt: f64) -> f64 {
-        let controller = self.controller_heat.within(controller, dt);
-        let controller_nm = if self.controller_heats_by_torque {
-            controller
-        } else {
-            // Battery amps heat it: the share of the greatest torque that the amps are of theirs.
-            let amps = limits.bus_w.max(1.0) / limits.ocv_v;
-            if controller < amps { self.motor.greatest_nm() * controller / amps } else { f64::INFINITY }
-        };
-        self.motor_heat.within(motor, dt).min(controller_nm)
-    }
-
     /// Current below which the cells' peak rating is far, A.
     #[inline]
     #[must_use]
@@ -230,45 +212,57 @@ impl Chain {
     /// Whether a demand is far enough inside every peak limit that none can fall within its second.
     #[inline]
     #[must_use]
-    pub fn is_easy(&self, draw: &PowerFlow, supply: &Supply) -> bool {
-        let Terminals { volts_v, current_a } = draw.terminals;
-        draw.torque_nm <= 0.0
-            || (draw.torque_nm <= ROOM * self.motor_amps_peak_nm
+    pub fn is_easy(&self, flow: &PowerFlow, supply: &Supply) -> bool {
+        let (point, Terminals { volts_v, current_a }) = (&flow.point, flow.terminals);
+        point.torque_nm <= 0.0
+            || (self.is_far_from_ratings(point)
                 && current_a <= self.easy_amps()
-                && draw.bus_w <= ROOM * volts_v * self.battery_peak_a
-                && draw.bus_w <= ROOM * self.max_power_w
+                && point.bus_w <= ROOM * volts_v * self.battery_peak_a
                 && self.has_room(volts_v, supply.ocv_v)
-                && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, volts_v))
+                && self.is_far_from_curve(point, volts_v))
     }
 
     /// Voltage at the terminals above which a demand stays far inside the limits of motor and controller, V; infinite when
     /// that depends on more. What the cells and the cut-off say is left to [`Chain::easy_amps`] and [`Chain::has_room`].
+    #[inline]
     #[must_use]
-    pub(crate) fn easy_above_v(&self, draw: &MotorPoint) -> f64 {
-        if draw.torque_nm <= 0.0 {
+    pub(crate) fn easy_above_v(&self, point: &MotorPoint) -> f64 {
+        if point.torque_nm <= 0.0 {
             return 0.0;
         }
-        let within = draw.torque_nm <= ROOM * self.motor_amps_peak_nm && draw.bus_w <= ROOM * self.max_power_w;
-        let amps_v = draw.bus_w / (ROOM * self.battery_peak_a);
+        let amps_v = point.bus_w / (ROOM * self.battery_peak_a);
         let lowest_v = amps_v.max(self.cutoff_v);
-        if within && draw.torque_nm <= ROOM * self.motor.curve_nm(draw.speed_rad_s, lowest_v) { lowest_v } else { f64::INFINITY }
+        if self.is_far_from_ratings(point) && self.is_far_from_curve(point, lowest_v) { lowest_v } else { f64::INFINITY }
     }
 
-    /// Whether a torque is so far beyond what motor and controller give at a speed, even at `volts_v` unsagged, that no moment of its
+    #[inline]
+    fn is_far_from_ratings(&self, point: &MotorPoint) -> bool {
+        point.torque_nm <= ROOM * self.motor_amps_peak_nm && point.bus_w <= ROOM * self.max_power_w
+    }
+
+    #[inline]
+    fn is_far_from_curve(&self, point: &MotorPoint, volts_v: f64) -> bool {
+        self.motor.gives(point.torque_nm * (1.0 / ROOM), point.speed_rad_s, volts_v)
+    }
+
+    /// Whether a torque is so far beyond what motor and controller give at its speed, even at `volts_v` unsagged, that no moment of its
     /// second has it.
     #[inline]
     #[must_use]
-    pub(crate) fn is_beyond(&self, torque_nm: f64, speed_rad_s: f64, volts_v: f64) -> bool {
-        torque_nm > 0.0 && ROOM * torque_nm > self.motor_amps_peak_nm.min(self.motor.curve_nm(speed_rad_s, volts_v))
+    pub(crate) fn is_beyond(&self, point: &MotorPoint, volts_v: f64) -> bool {
+        let torque_nm = ROOM * point.torque_nm;
+        torque_nm > 0.0 && (torque_nm > self.motor_amps_peak_nm || !self.motor.gives(torque_nm, point.speed_rad_s, volts_v))
     }
 
     /// Whether a demand keeps within every peak limit.
     #[inline]
     #[must_use]
-    pub fn fits(&self, draw: &PowerFlow, limits: &Limits) -> bool {
-        draw.torque_nm <= 0.0
-            || (draw.bus_w <= limits.bus_w
-                && draw.torque_nm <= self.motor.curve_nm(draw.speed_rad_s, draw.terminals.volts_v).min(limits.amps_nm).min(limits.heat_nm))
+    pub fn fits(&self, flow: &PowerFlow, limits: &Limits) -> bool {
+        let point = &flow.point;
+        point.torque_nm <= 0.0
+            || (point.bus_w <= limits.bus_w
+                && point.torque_nm <= limits.amps_nm.min(limits.heat_nm)
+                && self.motor.gives(point.torque_nm, point.speed_rad_s, flow.terminals.volts_v))
     }
 
     /// Greatest pull at the wheels in a gear, N, and what stops more, tyres included.

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::Chain;
+use super::{Chain, Rise};
 
 /// Which ratings hold: those for a peak, continuously, or what heat allows for some time.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -15,10 +15,8 @@ pub enum Rating {
     Held {
         /// How long, s.
         seconds: f64,
-        /// Temperature rise of the motor at the start, in rises of its continuous rating.
-        motor_rise: f64,
-        /// Temperature rise of the controller at the start.
-        controller_rise: f64,
+        /// Temperature rise at the start.
+        rise: Rise,
     },
 }
 
@@ -99,6 +97,8 @@ pub struct Supply {
     pub ocv_v: f64,
     /// Power drawn beside the controller, W.
     pub aux_w: f64,
+    /// Most power that the controller may feed back, W.
+    pub(super) feedback_w: f64,
 }
 
 impl Chain {
@@ -110,9 +110,9 @@ impl Chain {
         let (cells_a, controller_a, amps_nm, heat_nm) = match rating {
             Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm, f64::INFINITY),
             Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm, f64::INFINITY),
-            Rating::Held { seconds, motor_rise, controller_rise } => {
-                let motor_nm = self.motor_heat.held_for(seconds, motor_rise);
-                let controller = self.controller_heat.held_for(seconds, controller_rise);
+            Rating::Held { seconds, rise } => {
+                let motor_nm = self.motor_heat.held_for(seconds, rise.motor);
+                let controller = self.controller_heat.held_for(seconds, rise.controller);
                 let (battery_a, controller_nm) =
                     if self.controller_heats_by_torque { (self.battery_peak_a, controller) } else { (controller, f64::INFINITY) };
                 (self.pack.continuous_a, battery_a.min(self.battery_peak_a), self.motor_amps_peak_nm, motor_nm.min(controller_nm))

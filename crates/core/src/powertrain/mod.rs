@@ -6,6 +6,7 @@ mod flow;
 pub mod heat;
 mod limits;
 mod motor;
+mod rise;
 
 pub use chain::Chain;
 pub(crate) use chain::amps_to_torque;
@@ -15,3 +16,5 @@ pub(crate) use flow::GearCost;
 pub use flow::{MotorPoint, PowerFlow};
 pub use limits::{Cause, Limits, Rating, Supply};
 pub use motor::{MotorMap, loss_coefficients, rated_point};
+pub(crate) use rise::HeatStep;
+pub use rise::Rise;

@@ -1,16 +1,17 @@
 //! What a trip asks of the pack, worked out once and then drawn from any state of charge.
 //!
 //! Where no limit is near, neither the gear nor the power a second takes depends on the charge left. Runs of such seconds are
-//! kept as sums of powers of the power; a passage then follows the pack in blocks instead of seconds. The rest is driven in
+//! kept as sums of powers of the power; a run then follows the pack in blocks instead of seconds. The rest is driven in
 //! full. A test holds the two to one another.
 
-use super::block::{BLOCK_STEPS, Easy, StepBlock, TERMS, Work};
 use super::cycle_run::CycleRun;
-use super::drive::{Drive, ShiftPolicy, manner, step};
+use super::driver::{Driver, ShiftPolicy};
 use super::followed::Tolerance;
-use super::temperature::{COOL, COOL_BY_TORQUE, Heat, HeatStep};
+use super::split::{Motion, Moving};
+use super::step_block::{BLOCK_STEPS, StepBlock, StepDemand, TERMS, demand};
+use super::temperature::{Heat, cool_share};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, GearPath};
+use crate::powertrain::{Chain, GearPath, HeatStep, Rise};
 use crate::trip::Trace;
 
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
@@ -21,17 +22,16 @@ const SERIES_REACH: f64 = 0.35;
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
 pub struct Demands<'a> {
-    chain: &'a Chain,
+    driver: Driver<'a>,
     trace: &'a Trace,
-    manner: Drive<'a>,
-    steps: Vec<Easy>,
+    steps: Vec<StepDemand>,
     blocks: Vec<StepBlock>,
     /// Whether heat may hold the torque back when the trip is made over and over.
     may_get_hot: bool,
-    /// Share of the rise of motor and controller at the start that is left after one passage.
-    left: (f64, f64),
+    /// Share of a rise at the start that is left after one run.
+    left: Rise,
     tolerance: Tolerance,
-    /// What each step does to the rise of motor and controller: where it tends to, and how far it gets.
+    /// What each step does to the rise of motor and controller.
     heats: Vec<HeatStep>,
     cancel: Cancel,
 }
@@ -40,84 +40,78 @@ impl<'a> Demands<'a> {
     /// Demands of a trip between two states of charge. Once `cancel` is told to stop, what is driven from them is cut short and means
     /// nothing; whoever holds the token says so.
     #[must_use]
-    pub fn of(chain: &'a Chain, trace: &'a Trace, way: ShiftPolicy, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
-        let manner = manner(chain, way, 1);
-        let aux_w = chain.low_voltage_w + way.hvac_w;
-        let work = Work {
-            chain,
-            manner,
-            costs: chain.gear_costs(manner.gears),
-            high: chain.supply(soc_from, aux_w),
-            low: chain.supply(soc_to, aux_w),
-            aux_w,
-        };
+    pub fn of(chain: &'a Chain, trace: &'a Trace, policy: ShiftPolicy, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
+        let driver = Driver::of(chain, policy, 1);
+        let (high, low) = (chain.supply(soc_from, driver.aux_w), chain.supply(soc_to, driver.aux_w));
+        // A demand beyond the motor warms it no more than the motor's own greatest torque.
+        let most_nm = chain.motor.greatest_nm();
+        let per_ocv_v = 1.0 / high.ocv_v;
         let count = trace.points.len().saturating_sub(1);
-        let mut steps = Vec::with_capacity(count);
+        let mut steps: Vec<StepDemand> = Vec::with_capacity(count);
+        let mut heats: Vec<HeatStep> = Vec::with_capacity(count);
         let mut blocks: Vec<StepBlock> = Vec::with_capacity(count / BLOCK_STEPS * 2 + 8);
-        let mut heats = Vec::with_capacity(count);
         let mut heat = Heat::new(chain);
-        let mut way_m = 0.0;
+        let mut block = StepBlock::at(0, true, 0.0);
+        let mut close = |block: &mut StepBlock, steps: &[StepDemand]| {
+            block.close(&driver, &steps[block.steps.0..]);
+            heat.add(block);
+            blocks.push(block.clone());
+        };
         for (i, pair) in trace.points.windows(2).enumerate() {
-            let (easy, effort, gear) = work.step(pair[0], pair[1]);
-            let dt = pair[1].time_s - pair[0].time_s;
-            // A demand beyond the motor warms it no more than the motor's own greatest torque.
-            let most_nm = chain.motor.greatest_nm();
-            let torque_nm = effort.map_or(0.0, |e| e.torque_nm.clamp(-most_nm, most_nm));
-            let heat_step = heat.step(torque_nm, effort.map_or(0.0, |e| e.bus_w) / work.high.ocv_v, dt);
-            let is_easy = easy.least_v.is_finite();
-            if blocks.last().is_none_or(|s| s.easy != is_easy || s.steps.1 - s.steps.0 >= BLOCK_STEPS) {
-                blocks.push(StepBlock::at(i, is_easy));
+            let motion = Motion::between(pair[0], pair[1]);
+            let v = motion.mean_m_s();
+            let road = chain.road.resistance(v, motion.slope);
+            let (step, taken) = if v == 0.0 {
+                (StepDemand { power_w: driver.aux_w, least_v: 0.0 }, None)
+            } else {
+                demand(&driver, &motion, road.total_n(), (&high, &low))
+            };
+            if block.easy != step.is_easy() || block.count() == BLOCK_STEPS {
+                if block.count() > 0 {
+                    close(&mut block, &steps);
+                }
+                block = StepBlock::at(i, step.is_easy(), block.until_m);
             }
-            if let Some(block) = blocks.last_mut() {
-                block.add(chain, easy, pair[0], pair[1], effort.zip(gear), way.hvac_w);
-                block.warm(heat_step);
-                way_m += 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s) * dt;
-                block.until_m = way_m;
+            let (torque_nm, bus_w) = taken.map_or((0.0, 0.0), |(_, point)| (point.torque_nm, point.bus_w));
+            let warming = chain.heat_step(torque_nm.abs().min(most_nm), bus_w * per_ocv_v, motion.dt);
+            block.add(&motion, &warming);
+            if let Some((gear, point)) = taken {
+                block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });
             }
-            steps.push(easy);
-            heats.push(heat_step);
+            steps.push(step);
+            heats.push(warming);
         }
-        let may_get_hot = heat.may_limit(heat.settled());
-        Self {
-            chain,
-            trace,
-            manner,
-            steps,
-            blocks,
-            may_get_hot,
-            left: heat.left,
-            tolerance: Tolerance::of(trace),
-            heats,
-            cancel: cancel.clone(),
+        if block.count() > 0 {
+            close(&mut block, &steps);
         }
+        let (may_get_hot, left) = (heat.may_limit(), heat.left());
+        Self { trace, steps, blocks, may_get_hot, left, tolerance: Tolerance::of(trace), heats, cancel: cancel.clone(), driver }
     }
 
-    /// One whole passage from rest at a state of charge, with motor and controller at some rise.
+    /// One whole run from rest at a state of charge, with motor and controller at some rise.
     #[must_use]
-    pub fn passage(&self, soc: f64, rise: (f64, f64)) -> CycleRun {
+    pub fn run(&self, soc: f64, rise: Rise) -> CycleRun {
         self.drive(soc, f64::NEG_INFINITY, rise, false)
     }
 
-    /// As [`Self::passage`], ended where `soc_end` is reached or the trip is no longer followed.
+    /// As [`Self::run`], ended where `soc_end` is reached or the trip is no longer followed.
     #[must_use]
-    pub(super) fn passage_within(&self, soc: f64, soc_end: f64, rise: (f64, f64)) -> CycleRun {
+    pub(super) fn run_within(&self, soc: f64, soc_end: f64, rise: Rise) -> CycleRun {
         self.drive(soc, soc_end, rise, true)
     }
 
-    /// As [`Self::passage`], ended where the trip is no longer followed.
+    /// As [`Self::run`], ended where the trip is no longer followed.
     #[must_use]
-    pub(crate) fn passage_while_followed(&self, soc: f64) -> CycleRun {
-        self.drive(soc, f64::NEG_INFINITY, (0.0, 0.0), true)
+    pub(crate) fn run_while_followed(&self, soc: f64) -> CycleRun {
+        self.drive(soc, f64::NEG_INFINITY, Rise::default(), true)
     }
 
-    fn drive(&self, soc: f64, soc_end: f64, rise: (f64, f64), give_up: bool) -> CycleRun {
-        let mut state = CycleRun::at_rest(soc);
-        (state.motor_rise, state.controller_rise) = rise;
-        (state.motor_highest_rise, state.controller_highest_rise) = rise;
+    fn drive(&self, soc: f64, soc_end: f64, rise: Rise, give_up: bool) -> CycleRun {
+        let mut state = CycleRun::at_rest(soc, rise);
         for block in &self.blocks {
             let easy = block.easy && (!self.may_get_hot || self.stays_cool(block, &state));
             let strode = easy && (self.block(block, &mut state, soc_end) || self.pace(block, &mut state, soc_end));
-            let in_window = state.soc > self.chain.pack.soc_min;
+            let in_window = state.soc > self.chain().pack.soc_min;
             if !strode && self.walk(block, &mut state, soc_end) {
                 break;
             }
@@ -133,15 +127,13 @@ impl<'a> Demands<'a> {
 
     /// Whether heat holds nothing back within a block.
     fn stays_cool(&self, block: &StepBlock, state: &CycleRun) -> bool {
-        let controller = if self.chain.controller_heats_by_torque { COOL_BY_TORQUE } else { COOL };
-        state.motor_rise + block.highest_rise.0 <= COOL_BY_TORQUE * self.chain.motor_heat.limit
-            && state.controller_rise + block.highest_rise.1 <= controller * self.chain.controller_heat.limit
+        !self.chain().is_hotter_than(cool_share(self.chain()), state.rise.plus(block.highest_rise))
     }
 
     /// Takes a whole block; false, with nothing changed, when a limit may be met or the window may end in it.
     #[inline]
     fn block(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
-        let (chain, pack) = (self.chain, &self.chain.pack);
+        let (chain, pack) = (self.chain(), &self.chain().pack);
         let points = &self.trace.points;
         if pack.has_peukert() || (state.speed_m_s - points[block.steps.0].speed_m_s).abs() > 1e-9 {
             return false;
@@ -180,7 +172,7 @@ impl<'a> Demands<'a> {
 
     /// As [`Self::block`] with the charge counted second by second, for cells whose charge is no power series of the power.
     fn pace(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
-        let (chain, pack) = (self.chain, &self.chain.pack);
+        let (chain, pack) = (self.chain(), &self.chain().pack);
         let points = &self.trace.points;
         if !pack.has_peukert() || (state.speed_m_s - points[block.steps.0].speed_m_s).abs() > 1e-9 {
             return false;
@@ -188,7 +180,7 @@ impl<'a> Demands<'a> {
         let four_r = 4.0 * pack.resistance_ohm;
         let (mut soc, mut square, mut peak, mut lowest) = (state.soc, 0.0, state.peak_current_a, state.lowest_v);
         for i in block.steps.0..block.steps.1 {
-            let Easy { power_w, least_v } = self.steps[i];
+            let StepDemand { power_w, least_v } = self.steps[i];
             let ocv_v = pack.ocv_v(soc);
             let root = ocv_v * ocv_v - four_r * power_w;
             let volts_v = 0.5 * (ocv_v + root.max(0.0).sqrt());
@@ -215,38 +207,26 @@ impl<'a> Demands<'a> {
         state.speed_m_s = self.trace.points[block.steps.1].speed_m_s;
         state.distance_m += block.distance_m;
         state.time_s += block.duration_s;
-        state.split.add(&block.split);
-        state.split.battery_j += block.moments[0];
-        state.split.recovered_j += block.fed_back_j;
-        state.split.pack_j += square_a2_s * self.chain.pack.resistance_ohm;
+        state.account.add(&block.account);
+        state.account.pack_j += square_a2_s * self.chain().pack.resistance_ohm;
         state.current_squared_a2_s += square_a2_s;
-        self.remember_hottest(block, state);
-        state.motor_rise = state.motor_rise * block.left.0 + block.warmed.0;
-        state.controller_rise = state.controller_rise * block.left.1 + block.warmed.1;
+        // The highest rise within a block is looked for step by step only where it may be a new one.
+        let highest = state.rise.plus(block.highest_rise);
+        if highest.motor > state.highest_rise.motor || highest.controller > state.highest_rise.controller {
+            let mut now = state.rise;
+            for step in &self.heats[block.steps.0..block.steps.1] {
+                now = step.after(now);
+                state.highest_rise = state.highest_rise.max(now);
+            }
+        }
+        state.rise = state.rise.times(block.left).plus(block.warmed);
     }
 
-    /// Keeps the highest rise within a block; looked at step by step only where it may be a new one.
-    #[inline]
-    fn remember_hottest(&self, block: &StepBlock, state: &mut CycleRun) {
-        if state.motor_rise + block.highest_rise.0 <= state.motor_highest_rise
-            && state.controller_rise + block.highest_rise.1 <= state.controller_highest_rise
-        {
-            return;
-        }
-        let (mut motor, mut controller) = (state.motor_rise, state.controller_rise);
-        for (targets, gains) in &self.heats[block.steps.0..block.steps.1] {
-            motor += (targets.0 - motor) * gains.0;
-            controller += (targets.1 - controller) * gains.1;
-            state.motor_highest_rise = state.motor_highest_rise.max(motor);
-            state.controller_highest_rise = state.controller_highest_rise.max(controller);
-        }
-    }
-
-    /// Takes a block step by step; true when the passage is over.
+    /// Takes a block step by step; true when the run is over.
     fn walk(&self, block: &StepBlock, state: &mut CycleRun, soc_end: f64) -> bool {
         for i in block.steps.0..block.steps.1 {
-            let before = (state.soc, state.distance_m, state.split.battery_j);
-            step(self.chain, &self.manner, state, self.trace.points[i], self.trace.points[i + 1]);
+            let before = (state.soc, state.distance_m, state.account.battery_j);
+            self.driver.step(state, self.trace.points[i], self.trace.points[i + 1]);
             if state.exhausted || state.end_at(soc_end, before) {
                 return true;
             }
@@ -260,15 +240,14 @@ impl<'a> Demands<'a> {
         self.may_get_hot
     }
 
-    /// Whether motor and controller, as warm as `before` at the start of a passage and `after` at its end, are as warm as they get by
-    /// making it over and over: a passage takes a rise `w` to `a w + b`, which comes to rest at `w*` with
-    /// `w' - w* = a (w' - w) / (1 - a)`.
+    /// Whether motor and controller, at a rise `before` a run and `after` it, are as warm as they get by making it over and over: a run
+    /// takes a rise `w` to `a w + b`, which comes to rest at `w*` with `w' - w* = a (w' - w) / (1 - a)`.
     #[must_use]
-    pub(super) fn has_settled(&self, before: (f64, f64), after: (f64, f64)) -> bool {
+    pub(super) fn has_settled(&self, before: Rise, after: Rise) -> bool {
         const NEAR: f64 = 1e-3;
         let rest = |w: f64, end: f64, left: f64, limit: f64| left * (end - w).abs() <= NEAR * limit * (1.0 - left);
-        rest(before.0, after.0, self.left.0, self.chain.motor_heat.limit)
-            && rest(before.1, after.1, self.left.1, self.chain.controller_heat.limit)
+        rest(before.motor, after.motor, self.left.motor, self.chain().motor_heat.limit)
+            && rest(before.controller, after.controller, self.left.controller, self.chain().controller_heat.limit)
     }
 
     /// Whether whatever it is worked out for has been told to stop.
@@ -280,7 +259,7 @@ impl<'a> Demands<'a> {
     /// The chain it was worked out for.
     #[must_use]
     pub(super) fn chain(&self) -> &'a Chain {
-        self.chain
+        self.driver.chain
     }
 
     /// The trace it was worked out for.
@@ -292,12 +271,12 @@ impl<'a> Demands<'a> {
     /// Gears allowed.
     #[must_use]
     pub(super) fn gears(&self) -> &'a [GearPath] {
-        self.manner.gears
+        self.driver.choice.gears
     }
 
     /// Power drawn beside the drive, W.
     #[must_use]
     pub(super) fn aux_w(&self) -> f64 {
-        self.chain.low_voltage_w + self.manner.hvac_w
+        self.driver.aux_w
     }
 }

@@ -1,26 +1,29 @@
 //! Simulation: trips and range on the schedule's clock, sprints, top speed and hills at full force.
 
-mod block;
 mod cycle_run;
 mod demand;
-mod drive;
+mod driver;
 mod follow;
 mod followed;
 mod full_force;
+mod gear_choice;
 mod hill;
 mod range;
+mod split;
 mod sprint;
+mod step_block;
 mod temperature;
 mod top_speed;
 
-pub use cycle_run::{CycleRun, Split};
+pub use cycle_run::CycleRun;
 pub use demand::Demands;
-pub use drive::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watched};
+pub use driver::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watched};
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, Pull};
 pub(crate) use hill::climb_and_grip;
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
 pub(crate) use range::range_after;
 pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
+pub use split::Split;
 pub use sprint::{SPRINT_STEP_M_S, Sprint, SprintPoint, quickest, sprint};
 pub use top_speed::{TopSpeed, top_speed};

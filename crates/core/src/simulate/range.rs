@@ -3,10 +3,10 @@
 use serde::Serialize;
 
 use super::cycle_run::CycleRun;
-use super::drive::ShiftPolicy;
+use super::driver::ShiftPolicy;
 use super::{Best, Demands};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, Rating};
+use crate::powertrain::{Chain, Rating, Rise};
 use crate::trip::Trace;
 
 /// What ended the range.
@@ -36,7 +36,7 @@ pub struct RangeResult {
     /// What ended it.
     pub end: RangeEnd,
     /// Times the trip was made, the last one in part.
-    pub passages: f64,
+    pub runs: f64,
     /// Seconds in which heat held the torque back.
     pub derated_s: f64,
 }
@@ -49,34 +49,34 @@ impl RangeResult {
     }
 }
 
-/// CycleRuns after which a range is called unlimited: far beyond any pack accepted here.
-const MOST_PASSAGES: u32 = 4000;
+/// Runs after which a range is called unlimited: far beyond any pack accepted here.
+const MOST_RUNS: u32 = 4000;
 
 /// Distance after which the same holds, m.
 const FURTHEST_M: f64 = 3e6;
 
-/// Stretches of state of charge bridged at once when many short passages fit into them: the widest first, narrower where it is not smooth.
+/// Stretches of state of charge bridged at once when many short runs fit into them: the widest first, narrower where it is not smooth.
 const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
-/// CycleRuns that must fit into a bridge to be worth it.
-const BRIDGE_PASSAGES: f64 = 5.0;
-/// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its passages. Where the open-circuit voltage has a
+/// Runs that must fit into a bridge to be worth it.
+const BRIDGE_RUNS: f64 = 5.0;
+/// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its runs. Where the open-circuit voltage has a
 /// corner, a third of it is left in the sum.
 const BRIDGE_ERROR: f64 = 3e-3;
 
 /// Repeats a trip from `start_soc` down to the bottom of the window.
 ///
-/// Short trips are repeated dozens of times with hardly any change; over a stretch where that holds, the number of passages is the
+/// Short trips are repeated dozens of times with hardly any change; over a stretch where that holds, the number of runs is the
 /// integral of d soc / used(soc) by Simpson's rule, with the first Euler-Maclaurin term for whole steps. Where the trapezoid
-/// rule says otherwise (regeneration set in, a limit reached) every passage is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a passage.
+/// rule says otherwise (regeneration set in, a limit reached) every run is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a run.
 #[must_use]
-pub fn range(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, true)
+pub fn range(chain: &Chain, trace: &Trace, policy: ShiftPolicy, start_soc: f64) -> RangeResult {
+    repeat(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, true)
 }
 
-/// As [`range`], every passage made.
+/// As [`range`], every run made.
 #[must_use]
-pub fn range_in_full(chain: &Chain, trace: &Trace, way: ShiftPolicy, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, way, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false)
+pub fn range_in_full(chain: &Chain, trace: &Trace, policy: ShiftPolicy, start_soc: f64) -> RangeResult {
+    repeat(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false)
 }
 
 /// As [`range`], from demands already worked out.
@@ -85,7 +85,7 @@ pub fn range_of(demands: &Demands<'_>, start_soc: f64) -> RangeResult {
     repeat(demands, start_soc, None, true)
 }
 
-/// As [`range_of`], when one whole passage from `start_soc` and no rise has been made already.
+/// As [`range_of`], when one whole run from `start_soc` and no rise has been made already.
 #[must_use]
 pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: CycleRun) -> RangeResult {
     repeat(demands, start_soc, Some(first), true)
@@ -93,33 +93,33 @@ pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: CycleRun
 
 /// What a stretch of state of charge holds.
 struct Bridge {
-    passages: f64,
+    runs: f64,
     distance_m: f64,
     derated_s: f64,
 }
 
-/// A stretch of state of charge from passages begun at its top, middle and bottom; `None` where they do not change smoothly.
+/// A stretch of state of charge from runs begun at its top, middle and bottom; `None` where they do not change smoothly.
 fn bridge(stretch: f64, starts: [f64; 3], ends: [&CycleRun; 3]) -> Option<Bridge> {
     let used = [0, 1, 2].map(|i| starts[i] - ends[i].soc);
     if used.iter().any(|u| *u <= 0.0) || ends.iter().any(|e| e.behind) {
         return None;
     }
     let simpson = |f: [f64; 3]| stretch / 6.0 * (f[0] + 4.0 * f[1] + f[2]);
-    let passages = simpson(used.map(|u| 1.0 / u));
+    let runs = simpson(used.map(|u| 1.0 / u));
     let trapezoid = stretch / 2.0 * (1.0 / used[0] + 1.0 / used[2]);
-    if (passages - trapezoid).abs() > BRIDGE_ERROR * passages {
+    if (runs - trapezoid).abs() > BRIDGE_ERROR * runs {
         return None;
     }
     let whole_steps = 0.5 * (used[2] / used[0]).ln();
     let sum = |of: fn(&CycleRun) -> f64| simpson([0, 1, 2].map(|i| of(ends[i]) / used[i])) + whole_steps * of(ends[2]);
-    Some(Bridge { passages: passages + whole_steps, distance_m: sum(|e| e.distance_m), derated_s: sum(|e| e.derated_s) })
+    Some(Bridge { runs: runs + whole_steps, distance_m: sum(|e| e.distance_m), derated_s: sum(|e| e.derated_s) })
 }
 
 fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridging: bool) -> RangeResult {
     let (chain, trace) = (demands.chain(), demands.trace());
     let soc_end = chain.pack.soc_min;
     let mut derated_s = 0.0;
-    let ended = |end, distance_m: f64, passages: f64| RangeResult { distance_m, end, passages, derated_s: 0.0 };
+    let ended = |end, distance_m: f64, runs: f64| RangeResult { distance_m, end, runs, derated_s: 0.0 };
     if start_soc <= soc_end {
         return ended(RangeEnd::Window, 0.0, 0.0);
     }
@@ -128,19 +128,19 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
     if Best::among(chain, demands.gears(), 0.0, &limits).force_n <= chain.road.steady_n(0.0, 0.0) {
         return ended(RangeEnd::Stalled, 0.0, 0.0);
     }
-    // Where heat may hold the torque back, each passage starts as warm as the one before ended, and none is skipped until that no longer
+    // Where heat may hold the torque back, each run starts as warm as the one before ended, and none is skipped until that no longer
     // changes.
     let hot = demands.may_get_hot();
-    let drive = |soc: f64, rise: (f64, f64)| demands.passage_within(soc, soc_end, if hot { rise } else { (0.0, 0.0) });
-    let (mut soc, mut total_m, mut passages, mut rise) = (start_soc, 0.0, 0.0, (0.0, 0.0));
+    let drive = |soc: f64, rise: Rise| demands.run_within(soc, soc_end, if hot { rise } else { Rise::default() });
+    let (mut soc, mut total_m, mut runs, mut rise) = (start_soc, 0.0, 0.0, Rise::default());
     let (mut next_try, mut pause, mut width) = (0, 3, 0);
-    // A whole passage that stays within the window is the one that would be made here.
+    // A whole run that stays within the window is the one that would be made here.
     let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, rise));
     let whole_m = trace.distance_m();
-    for count in 0..MOST_PASSAGES {
+    for count in 0..MOST_RUNS {
         let last = |end| RangeResult {
             derated_s: derated_s + state.derated_s,
-            ..ended(end, total_m + state.distance_m, passages + state.distance_m / whole_m.max(1.0))
+            ..ended(end, total_m + state.distance_m, runs + state.distance_m / whole_m.max(1.0))
         };
         if state.behind {
             return last(match (count, state.derated_s > 0.0) {
@@ -156,36 +156,36 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
             break;
         }
         let used = soc - state.soc;
-        let ends_at = (state.motor_rise, state.controller_rise);
+        let ends_at = state.rise;
         // Narrower where less than the widest is left, too.
         while width < BRIDGES_SOC.len() - 1 && soc - BRIDGES_SOC[width] - used <= soc_end {
             width += 1;
         }
         let stretch = BRIDGES_SOC[width];
         let (middle_soc, low_soc) = (soc - 0.5 * stretch, soc - stretch);
-        let many = used > 0.0 && used * BRIDGE_PASSAGES < stretch && low_soc - used > soc_end;
+        let many = used > 0.0 && used * BRIDGE_RUNS < stretch && low_soc - used > soc_end;
         if bridging && count >= next_try && many && (!hot || demands.has_settled(rise, ends_at)) {
             let (middle, low) = (drive(middle_soc, ends_at), drive(low_soc, ends_at));
             if let Some(more) = bridge(stretch, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
-                passages += more.passages;
+                runs += more.runs;
                 total_m += more.distance_m;
                 derated_s += more.derated_s;
                 (soc, state, rise) = (low_soc, low, ends_at);
                 continue;
             }
-            if width + 1 < BRIDGES_SOC.len() && used * BRIDGE_PASSAGES < BRIDGES_SOC[width + 1] {
+            if width + 1 < BRIDGES_SOC.len() && used * BRIDGE_RUNS < BRIDGES_SOC[width + 1] {
                 width += 1;
             } else {
-                // Further on it may be smoother; each try that fails costs two passages, so they become rarer.
+                // Further on it may be smoother; each try that fails costs two runs, so they become rarer.
                 (width, next_try, pause) = (0, count + pause, 2 * pause);
             }
         }
-        passages += 1.0;
+        runs += 1.0;
         derated_s += state.derated_s;
         total_m += state.distance_m;
         soc = state.soc;
         rise = ends_at;
         state = drive(soc, rise);
     }
-    ended(RangeEnd::Unlimited, total_m, passages)
+    ended(RangeEnd::Unlimited, total_m, runs)
 }

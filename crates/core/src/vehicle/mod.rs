@@ -9,5 +9,5 @@ mod traction;
 pub use conditions::Conditions;
 pub use mass::{Masses, masses};
 pub use road::Road;
-pub(crate) use road::{radius_m, slope};
+pub(crate) use road::{Resistance, radius_m, slope};
 pub use traction::Traction;

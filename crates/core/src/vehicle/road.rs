@@ -21,6 +21,22 @@ pub struct Road {
     pub undriven_axle_drag_n: f64,
 }
 
+/// What holds a vehicle back at one speed, N.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Resistance {
+    pub(crate) air_n: f64,
+    pub(crate) rolling_n: f64,
+    pub(crate) climb_n: f64,
+}
+
+impl Resistance {
+    /// The sum.
+    #[inline]
+    pub(crate) fn total_n(&self) -> f64 {
+        self.air_n + self.rolling_n + self.climb_n
+    }
+}
+
 impl Road {
     /// Road load of a document's donor at `mass_kg` on a day.
     #[must_use]
@@ -67,8 +83,15 @@ impl Road {
     /// Whole resistance in N at a speed on a slope given by its sine and cosine.
     #[inline]
     #[must_use]
-    pub fn resistance_n(&self, v_m_s: f64, (sin, cos): (f64, f64)) -> f64 {
-        self.air_n(v_m_s) + self.rolling_n(v_m_s, cos) + self.climb_n(sin)
+    pub fn resistance_n(&self, v_m_s: f64, slope: (f64, f64)) -> f64 {
+        self.resistance(v_m_s, slope).total_n()
+    }
+
+    /// The parts of the resistance at a speed on a slope given by its sine and cosine.
+    #[inline]
+    #[must_use]
+    pub(crate) fn resistance(&self, v_m_s: f64, (sin, cos): (f64, f64)) -> Resistance {
+        Resistance { air_n: self.air_n(v_m_s), rolling_n: self.rolling_n(v_m_s, cos), climb_n: self.climb_n(sin) }
     }
 
     /// Steepest grade (rise over run) on which `force_n` balances the resistance at `v_m_s`; `None` when not even

@@ -46,10 +46,10 @@ fn coasting_follows_the_arctangent() {
     let run_up = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 30.0).collect() };
     let (up, all) = (drive_trace(&chain, &run_up, ShiftPolicy::default(), 0.5), drive_trace(&chain, &whole, ShiftPolicy::default(), 0.5));
     let (drawn, resisted) =
-        (all.split.battery_j - up.split.battery_j, all.split.air_j + all.split.rolling_j - up.split.air_j - up.split.rolling_j);
+        (all.battery_j() - up.battery_j(), all.split().air_j + all.split().rolling_j - up.split().air_j - up.split().rolling_j);
     println!("drawn {drawn:.1} J while {resisted:.0} J were resisted");
     assert!(drawn.abs() < 1e-3 * resisted, "drawn {drawn} J of {resisted} J");
-    check("kinetic energy given up", up.split.kinetic_j - all.split.kinetic_j, resisted, 1e-3);
+    check("kinetic energy given up", up.split().kinetic_j - all.split().kinetic_j, resisted, 1e-3);
 }
 
 #[test]
@@ -62,7 +62,7 @@ fn steady_speed_draws_force_times_speed() {
     let at_60: Trace = Trace { points: whole.points.iter().copied().filter(|p| p.time_s <= 60.0).collect() };
     let (a, b) = (drive_trace(&chain, &at_60, ShiftPolicy::default(), 0.5), drive_trace(&chain, &whole, ShiftPolicy::default(), 0.5));
     let force = 1000.0 * 9.806_65 * 0.01 + 0.5 * 1.25 * 0.6 * 400.0;
-    check("power at 20 m/s", (b.split.battery_j - a.split.battery_j) / 60.0, force * 20.0, 1e-9);
+    check("power at 20 m/s", (b.battery_j() - a.battery_j()) / 60.0, force * 20.0, 1e-9);
 }
 
 #[test]

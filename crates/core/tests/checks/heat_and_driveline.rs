@@ -46,7 +46,7 @@ fn derating_does_not_hang_on_the_step() {
     let (coarse, fine) =
         (drive_trace(&chain, &trace, ShiftPolicy::default(), 0.9), drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.9, 10));
     check("distance", coarse.distance_m, fine.distance_m, 2e-3);
-    check("energy per metre", coarse.split.battery_j / coarse.distance_m, fine.split.battery_j / fine.distance_m, 1e-3);
+    check("energy per metre", coarse.battery_j() / coarse.distance_m, fine.battery_j() / fine.distance_m, 1e-3);
 }
 
 fn hauler() -> Value {

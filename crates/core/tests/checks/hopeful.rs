@@ -102,7 +102,7 @@ fn a_heater_does_not_lift_the_controllers_feedback() {
         let points =
             json!([{ "time_s": 0, "speed_kmh": 72, "grade_percent": -8 }, { "time_s": seconds, "speed_kmh": 72, "grade_percent": -8 }]);
         let path: TripPath = serde_json::from_value(json!({ "trace": points })).expect("a path");
-        drive_trace(&chain, &Trace::of(&path), ShiftPolicy { hvac_w, ..ShiftPolicy::default() }, 0.5).split.brakes_j
+        drive_trace(&chain, &Trace::of(&path), ShiftPolicy { hvac_w, ..ShiftPolicy::default() }, 0.5).split().brakes_j
     };
     check("left to the brakes with 5 kW of heat", brakes(60.0, 5000.0), brakes(60.0, 0.0), 1e-6);
     // By hand: 1000 kg x g x sin(atan 0.08) less rolling and air at 20 m/s, less 20 A x 360 V.
@@ -219,8 +219,8 @@ proptest! {
         let chain = Chain::of(&document, masses(&document).test_kg).expect("complete");
         let trace = Trace::of(&document.brief.trips[0].path);
         let (blocks, seconds) = (drive_trace(&chain, &trace, ShiftPolicy::default(), 0.8), drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.8, 1));
-        prop_assert!((blocks.motor_highest_rise - seconds.motor_highest_rise).abs() <= 2e-3 * seconds.motor_highest_rise.max(0.05),
-            "{} in blocks, {} by the second", blocks.motor_highest_rise, seconds.motor_highest_rise);
+        prop_assert!((blocks.highest_rise.motor - seconds.highest_rise.motor).abs() <= 2e-3 * seconds.highest_rise.motor.max(0.05),
+            "{} in blocks, {} by the second", blocks.highest_rise.motor, seconds.highest_rise.motor);
     }
 }
 

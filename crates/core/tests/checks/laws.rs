@@ -69,7 +69,7 @@ proptest! {
     fn the_energy_account_closes((mass, torque, power, ratio, resistance, share) in vehicle(), pick in 0usize..11) {
         let c = chain(&lossy(mass, torque, power, ratio, resistance, share));
         let p = drive_trace(&c, &Trace::of(&TripPath::Schedule(Schedule::ALL[pick])), ShiftPolicy { hvac_w: 300.0, ..ShiftPolicy::default() }, 0.8);
-        prop_assert!(imbalance(&p) < 1e-9, "{}: {:?}", imbalance(&p), p.split);
+        prop_assert!(imbalance(&p) < 1e-9, "{}: {:?}", imbalance(&p), p.split());
         prop_assert!(p.soc <= 0.8 && p.distance_m >= 0.0);
     }
 
@@ -115,7 +115,7 @@ fn trips_are_within_a_thousandth_of_ten_times_finer_steps() {
             let coarse = drive_trace(&chain, &trace, ShiftPolicy::default(), 0.9);
             let fine = drive_trace_finely(&chain, &trace, ShiftPolicy::default(), 0.9, 10);
             // A weak vehicle is compared per kilometre driven.
-            let per_m = |p: &CycleRun| p.split.battery_j / p.distance_m;
+            let per_m = |p: &CycleRun| p.battery_j() / p.distance_m;
             crate::common::check(&format!("{name} {}", schedule.title()), per_m(&coarse), per_m(&fine), 1e-3);
         }
     }
@@ -132,27 +132,27 @@ fn strides_are_the_steps_they_stand_for() {
             let way = ShiftPolicy { hvac_w: 200.0, ..ShiftPolicy::default() };
             let (blocks, steps) = (drive_trace(&chain, &trace, way, 0.9), drive_trace_finely(&chain, &trace, way, 0.9, 1));
             let title = format!("{name} {}", schedule.title());
-            same_passage(&title, &blocks, &steps);
+            same_run(&title, &blocks, &steps);
             assert!(imbalance(&blocks) < 1e-9, "{title}: {}", imbalance(&blocks));
         }
     }
 }
 
-fn same_passage(title: &str, blocks: &CycleRun, steps: &CycleRun) {
+fn same_run(title: &str, blocks: &CycleRun, steps: &CycleRun) {
     let used = |p: &CycleRun| 0.9 - p.soc;
     crate::common::check(&format!("{title}, charge used"), used(blocks), used(steps), 1e-4);
     crate::common::check(&format!("{title}, distance"), blocks.distance_m, steps.distance_m, 1e-6);
-    crate::common::check(&format!("{title}, energy"), blocks.split.battery_j, steps.split.battery_j, 1e-5);
+    crate::common::check(&format!("{title}, energy"), blocks.battery_j(), steps.battery_j(), 1e-5);
     crate::common::check(&format!("{title}, rms amps"), blocks.rms_current_a(), steps.rms_current_a(), 1e-3);
     crate::common::check(&format!("{title}, lowest volts"), blocks.lowest_v, steps.lowest_v, 4e-3);
-    crate::common::check(&format!("{title}, lost in the pack"), blocks.split.pack_j, steps.split.pack_j, 2e-3);
+    crate::common::check(&format!("{title}, lost in the pack"), blocks.split().pack_j, steps.split().pack_j, 2e-3);
     // Strides note the rise at their ends only.
-    let (a, b) = (blocks.motor_highest_rise, steps.motor_highest_rise);
+    let (a, b) = (blocks.highest_rise.motor, steps.highest_rise.motor);
     assert!((a - b).abs() < 0.002 + 0.03 * b, "{title}: rise {a} and {b}");
 }
 
 #[test]
-fn bridged_ranges_are_those_of_every_passage_made() {
+fn bridged_ranges_are_those_of_every_run_made() {
     for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
         let document = sound_demo(name);
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
@@ -163,10 +163,10 @@ fn bridged_ranges_are_those_of_every_passage_made() {
                 range_in_full(&chain, &trace, ShiftPolicy::default(), chain.pack.soc_max),
             );
             assert_eq!(bridged.end, full.end, "{name} {schedule:?}");
-            // Where in its last passage the charge ends shifts with the count, and a passage does not use its charge evenly.
-            let tolerance = 5e-4 + 0.3 / full.passages;
+            // Where in its last run the charge ends shifts with the count, and a run does not use its charge evenly.
+            let tolerance = 5e-4 + 0.3 / full.runs;
             crate::common::check(&format!("{name} {} km", schedule.title()), bridged.distance_m, full.distance_m, tolerance);
-            crate::common::check(&format!("{name} {} passages", schedule.title()), bridged.passages, full.passages, tolerance);
+            crate::common::check(&format!("{name} {} runs", schedule.title()), bridged.runs, full.runs, tolerance);
         }
     }
 }

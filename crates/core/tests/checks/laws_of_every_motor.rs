@@ -41,11 +41,11 @@ proptest! {
         let path = Schedule::ALL.get(pick).map_or_else(hills, |s| TripPath::Schedule(*s));
         let way = ShiftPolicy { hvac_w: 250.0, transfer_range: d.ranges.then_some(2), ..ShiftPolicy::default() };
         let p = drive_trace(&c, &Trace::of(&path), way, 0.9);
-        prop_assert!(imbalance(&p) < 1e-3, "{}: {:?}", imbalance(&p), p.split);
-        prop_assert!(p.motor_highest_rise <= c.motor_heat.limit * 1.01 + 0.02, "{} over {}", p.motor_highest_rise, c.motor_heat.limit);
-        prop_assert!(p.split.recovered_j >= 0.0 && (d.kind < 3 || p.split.recovered_j == 0.0), "a series motor feeds nothing back");
+        prop_assert!(imbalance(&p) < 1e-3, "{}: {:?}", imbalance(&p), p.split());
+        prop_assert!(p.highest_rise.motor <= c.motor_heat.limit * 1.01 + 0.02, "{} over {}", p.highest_rise.motor, c.motor_heat.limit);
+        prop_assert!(p.split().recovered_j >= 0.0 && (d.kind < 3 || p.split().recovered_j == 0.0), "a series motor feeds nothing back");
         // Braking may still feed the loads beside the pack, to within rounding.
-        prop_assert!(d.celsius > 0.0 || p.split.recovered_j < 1.0, "lithium takes nothing in frost: {}", p.split.recovered_j);
+        prop_assert!(d.celsius > 0.0 || p.split().recovered_j < 1.0, "lithium takes nothing in frost: {}", p.split().recovered_j);
     }
 
     #[test]
@@ -56,7 +56,7 @@ proptest! {
         let (blocks, seconds) = (drive_trace(&c, &trace, ShiftPolicy::default(), 0.85), drive_trace_finely(&c, &trace, ShiftPolicy::default(), 0.85, 1));
         let near = |a: f64, b: f64, share: f64| (a - b).abs() <= share * b.abs().max(1e-6);
         prop_assert!(near(blocks.distance_m, seconds.distance_m, 1e-6), "{} and {}", blocks.distance_m, seconds.distance_m);
-        prop_assert!(near(blocks.split.battery_j, seconds.split.battery_j, 1e-4), "{} and {}", blocks.split.battery_j, seconds.split.battery_j);
+        prop_assert!(near(blocks.battery_j(), seconds.battery_j(), 1e-4), "{} and {}", blocks.battery_j(), seconds.battery_j());
         prop_assert!(near(0.85 - blocks.soc, 0.85 - seconds.soc, 3e-4), "{} and {}", blocks.soc, seconds.soc);
     }
 

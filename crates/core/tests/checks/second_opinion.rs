@@ -206,7 +206,7 @@ fn trip_energy() {
     let mut solver = Rk4::new(Trip, 0.0, Vector2::new(0.8, 0.0), STEPS as f64, 0.02);
     solver.integrate().expect("solved");
     let end = solver.y_out().last().expect("an end");
-    check("energy at the terminals", got.split.battery_j, end[1], TOLERANCE);
+    check("energy at the terminals", got.battery_j(), end[1], TOLERANCE);
     check("charge used", 0.8 - got.soc, 0.8 - end[0], TOLERANCE);
 }
 

@@ -7,9 +7,47 @@ use crate::quantity::units::RAD_S_PER_RPM;
 #[derive(Debug, Clone, PartialEq)]
 pub(super) enum Curve {
     Envelope { torque_nm: f64, power_w: f64 },
-    Points { speed_rad_s: Vec<f64>, torque_nm: Vec<f64>, slope: Vec<f64> },
+    Points(CurvePoints),
     Constants(PermanentMagnet),
     Series(SeriesWound),
+}
+
+/// Points of a curve, straight in between.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct CurvePoints {
+    speed_rad_s: Vec<f64>,
+    torque_nm: Vec<f64>,
+    slope: Vec<f64>,
+    /// Torque and power that lie within the curve at every speed up to its last, N m and W.
+    within: (f64, f64),
+}
+
+impl CurvePoints {
+    fn of(points: impl Iterator<Item = (f64, f64)>) -> Self {
+        let (speed_rad_s, torque_nm): (Vec<f64>, Vec<f64>) = points.unzip();
+        let slope = (1..speed_rad_s.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
+        // Constant torque up to a point and constant power from there on, convex, lie below the chords between points they lie below.
+        let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
+        let powers: Vec<f64> = speed_rad_s.iter().zip(&torque_nm).map(|(w, t)| w * t).collect();
+        let corner_at = |i: usize| {
+            let torque = least(&mut torque_nm[..=i].iter().copied());
+            (torque, least(&mut powers[i..].iter().copied()).min(torque * speed_rad_s[i]))
+        };
+        let within = (0..powers.len()).map(corner_at).max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or_default();
+        Self { speed_rad_s, torque_nm, slope, within }
+    }
+
+    fn torque_nm(&self, speed_rad_s: f64) -> f64 {
+        let last = self.slope.len() - 1;
+        if speed_rad_s > self.speed_rad_s[last + 1] {
+            return 0.0;
+        }
+        let mut i = 0;
+        while i < last && speed_rad_s > self.speed_rad_s[i + 1] {
+            i += 1;
+        }
+        self.torque_nm[i] + (speed_rad_s - self.speed_rad_s[i]).max(0.0) * self.slope[i]
+    }
 }
 
 /// Permanent-magnet motor by its constants.
@@ -93,10 +131,7 @@ impl Curve {
                 Self::Envelope { torque_nm: motors * peak_torque_nm, power_w: motors * peak_power_w }
             }
             MotorModel::Points { points } => {
-                let speed_rad_s: Vec<f64> = points.iter().map(|p| p.speed_rpm * RAD_S_PER_RPM).collect();
-                let torque_nm: Vec<f64> = points.iter().map(|p| motors * p.torque_nm).collect();
-                let slope = (1..points.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
-                Self::Points { speed_rad_s, torque_nm, slope }
+                Self::Points(CurvePoints::of(points.iter().map(|p| (p.speed_rpm * RAD_S_PER_RPM, motors * p.torque_nm))))
             }
             MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, peak_current_a, field_weakening } => {
                 Self::Constants(PermanentMagnet {
@@ -140,20 +175,27 @@ impl Curve {
                 let power_w = power_w * reference_v.map_or(1.0, |v| bus_v / v);
                 if speed_rad_s * torque_nm <= power_w { *torque_nm } else { power_w / speed_rad_s }
             }
-            Self::Points { speed_rad_s: speeds, torque_nm, slope } => {
-                let at = speed_rad_s / reference_v.map_or(1.0, |v| bus_v / v).max(1e-9);
-                let last = slope.len() - 1;
-                if at > speeds[last + 1] {
-                    return 0.0;
-                }
-                let mut i = 0;
-                while i < last && at > speeds[i + 1] {
-                    i += 1;
-                }
-                torque_nm[i] + (at - speeds[i]).max(0.0) * slope[i]
-            }
+            Self::Points(points) => points.torque_nm(speed_rad_s / reference_v.map_or(1.0, |v| bus_v / v).max(1e-9)),
             Self::Constants(m) => m.torque_nm(speed_rad_s, bus_v),
             Self::Series(m) => m.torque_nm(speed_rad_s, bus_v),
+        }
+    }
+
+    /// Whether it gives a torque at a speed: as [`Self::torque_nm`], without its division where a multiplication tells.
+    #[inline]
+    pub(super) fn gives(&self, torque_nm: f64, speed_rad_s: f64, bus_v: f64, reference_v: Option<f64>) -> bool {
+        let power_w = torque_nm * speed_rad_s * reference_v.unwrap_or(1.0);
+        let volts_v = if reference_v.is_some() { bus_v } else { 1.0 };
+        match self {
+            Self::Envelope { torque_nm: greatest_nm, power_w: greatest_w } => torque_nm <= *greatest_nm && power_w <= greatest_w * volts_v,
+            Self::Points(CurvePoints { within, speed_rad_s: speeds, .. })
+                if torque_nm <= within.0
+                    && power_w <= within.1 * volts_v
+                    && speed_rad_s * reference_v.unwrap_or(1.0) <= speeds[speeds.len() - 1] * volts_v =>
+            {
+                true
+            }
+            _ => torque_nm <= self.torque_nm(speed_rad_s, bus_v, reference_v),
         }
     }
 
@@ -161,7 +203,7 @@ impl Curve {
     pub(super) fn greatest_nm(&self) -> f64 {
         match self {
             Self::Envelope { torque_nm, .. } => *torque_nm,
-            Self::Points { torque_nm, .. } => torque_nm.iter().copied().fold(0.0, f64::max),
+            Self::Points(points) => points.torque_nm.iter().copied().fold(0.0, f64::max),
             Self::Constants(m) => m.motors * m.constant * (m.peak_a - m.no_load_a).max(0.0),
             Self::Series(m) => m.motors * (m.gross_nm(m.peak_a) - m.drag_nm).max(0.0),
         }
@@ -170,7 +212,7 @@ impl Curve {
     /// Torque of all motors together when each carries `amps`, N m; `None` where the record does not say.
     pub(super) fn torque_at_amps_nm(&self, amps: f64) -> Option<f64> {
         match self {
-            Self::Envelope { .. } | Self::Points { .. } => None,
+            Self::Envelope { .. } | Self::Points(_) => None,
             Self::Constants(m) => Some(m.motors * m.constant * (amps - m.no_load_a).max(0.0)),
             Self::Series(m) => Some(m.motors * (m.gross_nm(amps) - m.drag_nm).max(0.0)),
         }
@@ -181,7 +223,7 @@ impl Curve {
         match self {
             Self::Constants(m) => m.peak_a = m.peak_a.min(amps),
             Self::Series(m) => m.peak_a = m.peak_a.min(amps),
-            Self::Envelope { .. } | Self::Points { .. } => {}
+            Self::Envelope { .. } | Self::Points(_) => {}
         }
     }
 
@@ -189,7 +231,7 @@ impl Curve {
     pub(super) fn base_speed_rad_s(&self, reference_v: Option<f64>, max_speed_rad_s: f64) -> f64 {
         match self {
             Self::Envelope { torque_nm, power_w } => power_w / torque_nm,
-            Self::Points { speed_rad_s, torque_nm, .. } => {
+            Self::Points(CurvePoints { speed_rad_s, torque_nm, .. }) => {
                 speed_rad_s.iter().zip(torque_nm).max_by(|a, b| (a.0 * a.1).total_cmp(&(b.0 * b.1))).map_or(0.0, |best| *best.0)
             }
             Self::Constants(m) => reference_v.map_or(max_speed_rad_s, |v| ((v - m.peak_a * m.resistance_ohm) / m.constant).max(0.0)),

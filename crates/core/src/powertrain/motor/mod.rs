@@ -52,7 +52,7 @@ impl MotorMap {
         let losses = match &curve {
             Curve::Constants(m) => Losses::of_constants(m, motor.reference_voltage_v),
             Curve::Series(m) => Losses::Series(*m),
-            Curve::Envelope { .. } | Curve::Points { .. } => Losses::quadratic(&loss_coefficients(motor), n),
+            Curve::Envelope { .. } | Curve::Points(_) => Losses::quadratic(&loss_coefficients(motor), n),
         };
         let (_, continuous_nm) = rated_point(motor);
         Self {
@@ -122,6 +122,12 @@ impl MotorMap {
             return 0.0;
         }
         self.curve.torque_nm(speed_rad_s, bus_v, self.reference_v)
+    }
+
+    /// Whether the curve gives a torque at a speed and a bus voltage: as [`Self::curve_nm`] without its division.
+    #[inline]
+    pub(super) fn gives(&self, torque_nm: f64, speed_rad_s: f64, bus_v: f64) -> bool {
+        speed_rad_s <= self.max_speed_rad_s && self.curve.gives(torque_nm, speed_rad_s, bus_v, self.reference_v)
     }
 
     /// Greatest torque of the curve itself, N m.

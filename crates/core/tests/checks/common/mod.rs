@@ -85,7 +85,7 @@ pub(crate) fn check(what: &str, got: f64, want: f64, tolerance: f64) {
 
 /// Relative error of `battery = air + rolling + ... + kinetic`.
 pub(crate) fn imbalance(p: &CycleRun) -> f64 {
-    let s = &p.split;
+    let s = p.split();
     let sum = s.air_j
         + s.rolling_j
         + s.climb_j
