@@ -10,6 +10,7 @@ use crate::figures::trips;
 use crate::inputs::Counted;
 use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
+use crate::quantity::crossing;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, ShiftPolicy, hill_at_speed, quickest, top_speed};
 use crate::vehicle::masses;
@@ -164,19 +165,9 @@ fn speed_need(document: &Document, chain: &Chain, gear: &GearPath, v_m_s: f64) -
     let rpm = |rad_s: f64| rad_s / RAD_S_PER_RPM;
     // The highest speed at which the curve still has this torque at this voltage; the curve falls with speed.
     let fastest = |bus_v: f64, torque: f64| {
-        let (mut low, mut high) = (0.0, chain.motor.max_speed_rad_s);
-        if chain.motor.curve_nm(high, bus_v) >= torque {
-            return high;
-        }
-        for _ in 0..60 {
-            let middle = 0.5 * (low + high);
-            if chain.motor.curve_nm(middle, bus_v) >= torque {
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
-        low
+        let highest = chain.motor.max_speed_rad_s;
+        let over = |speed: f64| chain.motor.curve_nm(speed, bus_v) - torque;
+        if over(highest) >= 0.0 { highest } else { crossing(0.0, highest, over).unwrap_or(0.0) }
     };
     let no_load = document.design.motor.as_ref().and_then(|m| match m.model {
         MotorModel::Constants { torque_constant_nm_a, resistance_ohm, no_load_current_a, .. } => {

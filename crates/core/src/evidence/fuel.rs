@@ -3,7 +3,7 @@
 use super::handbook::{middle, typical};
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{Document, Fuel, Schedule, TripPath};
-use crate::quantity::Provenance;
+use crate::quantity::{Provenance, crossing};
 use crate::trip::{Flag, Trace};
 use crate::vehicle::{Conditions, Road};
 
@@ -60,7 +60,7 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<Roa
     };
     let path = document.brief.trips.first().map_or(TripPath::Schedule(Schedule::Wltc2), |t| t.path.clone());
     let trace = Trace::of(&path);
-    let (mut low, mut high) = EXPLAINED;
+    let (low, high) = EXPLAINED;
     let (least, most) = (at_wheels_wh_per_km(&road, &trace, low), at_wheels_wh_per_km(&road, &trace, high));
     if !(least..=most).contains(&wanted_wh_per_km) {
         let litres = |wh_per_km: f64| wh_per_km / (kwh_l * 10.0 * efficiency.value);
@@ -74,15 +74,7 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<Roa
             ),
         });
     }
-    for _ in 0..60 {
-        let scale = 0.5 * (low + high);
-        if at_wheels_wh_per_km(&road, &trace, scale) < wanted_wh_per_km {
-            low = scale;
-        } else {
-            high = scale;
-        }
-    }
-    let scale = 0.5 * (low + high);
+    let scale = crossing(low, high, |scale| at_wheels_wh_per_km(&road, &trace, scale) - wanted_wh_per_km).unwrap_or(high);
     // The doubt in the engine's efficiency passes to the whole wheel energy, of which the road load is a part.
     let share = efficiency.half_width / efficiency.value;
     let load_share = 1.0 - at_wheels_wh_per_km(&road, &trace, 0.0).min(0.9 * wanted_wh_per_km) / wanted_wh_per_km;

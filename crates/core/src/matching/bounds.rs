@@ -7,6 +7,7 @@ use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
 use crate::figures::{Duty, FigureKind};
 use crate::findings::Rule;
+use crate::quantity::crossing;
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::climb_and_grip;
 use crate::vehicle::{Road, Traction};
@@ -203,16 +204,10 @@ impl Bound<'_> {
         let efficiency = self.train.gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
         let road = self.road();
         // Power over speed falls and the resistance rises: what holds at a speed holds at every lower one.
-        let holds = |v: f64| power.shaft_w * efficiency / v.max(1e-9) >= road.steady_n(v, 0.0);
-        let (mut low, mut high) = (0.0, target_kmh / KMH_PER_M_S);
-        if holds(high) {
-            return target_kmh;
-        }
-        for _ in 0..20 {
-            let middle = 0.5 * (low + high);
-            if holds(middle) { low = middle } else { high = middle }
-        }
-        high * KMH_PER_M_S
+        let surplus_n = |v: f64| power.shaft_w * efficiency / v.max(1e-9) - road.steady_n(v, 0.0);
+        let target = target_kmh / KMH_PER_M_S;
+        let held = if surplus_n(target) >= 0.0 { target } else { crossing(0.0, target, surplus_n).unwrap_or(0.0) };
+        held * KMH_PER_M_S * (1.0 + 1e-9)
     }
 
     /// Steps of the best it can be.

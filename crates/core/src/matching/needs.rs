@@ -5,8 +5,10 @@ use super::needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, Roa
 use crate::document::{Checked, Document, Measure, Season, SocketKind, Trip};
 use crate::error::Result;
 use crate::figures::trips;
-use crate::powertrain::gear_paths;
+use crate::powertrain::{Chain, Rating, gear_paths};
+use crate::quantity::crossing;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
+use crate::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace_watched, sprint};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
 
@@ -14,40 +16,26 @@ use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
 const PACK_TO_WHEEL: f64 = 0.79;
 /// From socket to pack: charger 0.90, cells 0.98 (handbook, from memory).
 const SOCKET_TO_PACK: f64 = 0.88;
-/// Rotating-mass factor before the motor is known: an ordinary car in its upper gears (Gillespie, Fundamentals of Vehicle Dynamics).
-const ROTATING: f64 = 1.06;
 /// Share of the nominal voltage left when the motor turns at its highest under load (common practice).
 const SAGGED: f64 = 0.9;
+/// Power that no trip comes near, W.
+const AMPLE_W: f64 = 1e9;
+/// State of charge of a source that does not mind.
+const IDEAL_SOC: f64 = 0.5;
 /// System voltages that revolutions are given for, V.
 const VOLTAGES: [f64; 4] = [48.0, 96.0, 144.0, 320.0];
 
-/// Time to pass from one speed to another with a power at the wheels behind a grip, s; infinite where it is not reached.
-fn sprint_s(road: &Road, grip_n: f64, power_w: f64, (from, to): (f64, f64)) -> f64 {
-    const STEPS: u32 = 400;
-    let dv = (to - from) / f64::from(STEPS);
-    let inert_kg = road.mass_kg * ROTATING;
-    (0..STEPS)
-        .map(|i| {
-            let v = from + (f64::from(i) + 0.5) * dv;
-            let net_n = grip_n.min(power_w / v) - road.steady_n(v, 0.0);
-            if net_n > 0.0 { inert_kg * dv / net_n } else { f64::INFINITY }
-        })
-        .sum()
-}
-
-/// Least power at the wheels for a sprint, W; `Err` with the least time that the grip allows.
-fn sprint_power_w(road: &Road, grip_n: f64, speeds: (f64, f64), within_s: f64) -> std::result::Result<f64, f64> {
-    let time = |watts: f64| sprint_s(road, grip_n, watts, speeds);
-    let most = grip_n * speeds.1 * 1.01;
-    if time(most) > within_s {
-        return Err(time(most));
-    }
-    let (mut low, mut high) = (0.0, most);
-    for _ in 0..60 {
-        let middle = 0.5 * (low + high);
-        if time(middle) <= within_s { high = middle } else { low = middle }
-    }
-    Ok(high)
+/// Least power at the wheels for a run between two speeds, W; `Err` with the least time that the grip allows.
+fn sprint_power_w(ideal: impl Fn(f64) -> Chain, grip_n: f64, (from, to): (f64, f64), within_s: f64) -> std::result::Result<f64, f64> {
+    let time = |watts: f64| {
+        let chain = ideal(watts);
+        let limits = chain.limits(IDEAL_SOC, 0.0, Rating::Peak);
+        sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), from, to).time_s.unwrap_or(f64::INFINITY)
+    };
+    let most = grip_n * to * 1.01;
+    // How much quicker than asked; never reached is not quick at all.
+    let margin = |watts: f64| within_s / time(watts) - 1.0;
+    if margin(most) < 0.0 { Err(time(most)) } else { Ok(crossing(0.0, most, margin).unwrap_or(most)) }
 }
 
 struct Asking<'a> {
@@ -85,6 +73,11 @@ impl Asking<'_> {
         });
     }
 
+    /// The vehicle with an ideal chain of some power at the wheels, on the usual day.
+    fn ideal(&self, wheel_power_w: f64) -> Chain {
+        Chain::ideal(self.document, self.road.mass_kg, &Conditions::of(self.document), PACK_TO_WHEEL, wheel_power_w)
+    }
+
     /// A hill at a speed: the pull, and whether the tyres pass it.
     fn hill(&mut self, goal: &crate::document::Goal, name: String, v_m_s: f64, percent: f64, held_for: HeldFor) {
         let grade = percent / 100.0;
@@ -114,7 +107,7 @@ impl Asking<'_> {
                 Measure::Sprint { from_kmh, to_kmh, at_most_s } => {
                     let name = format!("{from_kmh:.0} to {to_kmh:.0} km/h");
                     let speeds = (from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S);
-                    match sprint_power_w(&self.road, self.grip_n, speeds, *at_most_s) {
+                    match sprint_power_w(|watts| self.ideal(watts), self.grip_n, speeds, *at_most_s) {
                         Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Peak),
                         Err(least_s) => {
                             let axle = match (document.donor.driven_axle, document.design.motor_place) {
@@ -157,31 +150,25 @@ impl Asking<'_> {
         let day = season.1.map_or_else(|| Conditions::of_trip(document, trip), |s| Conditions::of_season(document, s));
         let payload_kg = trip.payload_kg.map_or(0.0, |kg| kg - document.brief.payload_kg);
         let mass_kg = if document.donor.test_mass_kg.is_some() { self.road.mass_kg } else { self.road.mass_kg + payload_kg };
-        let road = Road::of(document, mass_kg, &day);
-        let (mut pulled_j, mut braked_j, mut pulled_s, mut peak_w) = (0.0, 0.0, 0.0, 0.0_f64);
-        for pair in trace.points.windows(2) {
-            let (from, to) = (pair[0], pair[1]);
-            let dt = to.time_s - from.time_s;
-            let v = 0.5 * (from.speed_m_s + to.speed_m_s);
-            let accel = (to.speed_m_s - from.speed_m_s) / dt;
-            let force_n = road.resistance_n(v, (from.sin, from.cos)) + mass_kg * ROTATING * accel;
-            let watts = force_n * v;
-            if watts > 0.0 {
-                pulled_j += watts * dt;
-                pulled_s += dt;
-                peak_w = peak_w.max(watts);
-            } else {
-                braked_j -= watts * dt;
-            }
-        }
-        let length_m = trace.distance_m().max(1.0);
-        let low = &document.design.low_voltage;
         let hvac_w = trip.hvac_w + season.1.map_or(0.0, |s| s.hvac_w);
-        let beside_j = (low.load_w / low.converter_efficiency + hvac_w) * trace.duration_s();
-        let back_j = document.design.regeneration.share_or_usual() * PACK_TO_WHEEL * braked_j;
-        let pack_j = (pulled_j / PACK_TO_WHEEL - back_j + beside_j).max(0.0);
+        let chain = Chain::ideal(document, mass_kg, &day, PACK_TO_WHEEL, AMPLE_W);
+        let beside_w = chain.low_voltage_w + hvac_w;
+        let (mut pulled_j, mut pulled_s, mut peak_w) = (0.0, 0.0, 0.0_f64);
+        let (mut last_j, mut last_s) = (0.0, trace.points.first().map_or(0.0, |p| p.time_s));
+        let run = drive_trace_watched(&chain, trace, ShiftPolicy { hvac_w, ..ShiftPolicy::default() }, IDEAL_SOC, |state, to| {
+            let dt = to.time_s - last_s;
+            let wheel_w = ((state.battery_j() - last_j) / dt - beside_w) * PACK_TO_WHEEL;
+            (last_j, last_s) = (state.battery_j(), to.time_s);
+            // Rounding may leave a hair of standing still.
+            if wheel_w > 1e-6 {
+                pulled_j += wheel_w * dt;
+                pulled_s += dt;
+                peak_w = peak_w.max(wheel_w);
+            }
+        });
+        let length_m = trace.distance_m().max(1.0);
         // J over m is kJ over km; 3.6 kJ are a watt-hour.
-        let pack_wh_per_km = pack_j / 3.6 / length_m;
+        let pack_wh_per_km = run.battery_j().max(0.0) / 3.6 / length_m;
         let range_km = asked_km.unwrap_or(length_m / 1000.0);
         TripNeed {
             trip: trip.id.clone(),

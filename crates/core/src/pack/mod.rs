@@ -84,6 +84,28 @@ impl PackModel {
         }
     }
 
+    /// A source that gives and takes whatever is asked at one voltage.
+    pub(crate) fn ideal() -> Self {
+        const VOLTS: f64 = 400.0;
+        const AMPLE: f64 = 1e9;
+        Self {
+            ocv: Table::new(vec![0.0, 1.0], vec![VOLTS, VOLTS]),
+            resistance_ohm: 0.0,
+            capacity_a_s: AMPLE,
+            per_a_s: 1.0 / AMPLE,
+            rated_current_a: AMPLE,
+            peukert_less_one: 0.0,
+            cutoff_v: 0.0,
+            full_v: VOLTS,
+            nominal_v: VOLTS,
+            peak_a: AMPLE,
+            continuous_a: AMPLE,
+            charge_a: AMPLE,
+            soc_min: 0.0,
+            soc_max: 1.0,
+        }
+    }
+
     /// Whether Peukert's law takes extra charge at some current.
     #[inline]
     #[must_use]

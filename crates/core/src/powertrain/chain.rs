@@ -2,7 +2,7 @@
 
 use super::heat::ThermalModel;
 use super::{GearPath, MotorMap, gear_paths};
-use crate::document::Document;
+use crate::document::{Document, Regeneration};
 use crate::error::{Error, Problem, Result};
 use crate::library::{Controller, Motor};
 use crate::pack::PackModel;
@@ -157,14 +157,19 @@ impl Chain {
             regeneration_a: controller.regeneration_current_a * controllers,
             feedback_cap_w: regeneration.power_cap_w.unwrap_or(f64::INFINITY),
             fade_to_m_s: regeneration.fade_to_kmh / KMH_PER_M_S,
-            // A fade of no width is a step, which a very steep ramp stands for.
-            fade_per_m_s: KMH_PER_M_S / (regeneration.fade_from_kmh - regeneration.fade_to_kmh).max(1e-6),
+            fade_per_m_s: Self::fade_per_m_s(regeneration),
             inverse_efficiency: 1.0 / controller.efficiency,
             regeneration_share,
             respect_pack_limits: regeneration.respect_pack_limits,
             low_voltage_w: design.low_voltage.load_w / design.low_voltage.converter_efficiency,
             pack,
         })
+    }
+
+    /// Growth of the braking share with speed, 1/(m/s).
+    pub(super) fn fade_per_m_s(regeneration: &Regeneration) -> f64 {
+        // A fade of no width is a step, which a very steep ramp stands for.
+        KMH_PER_M_S / (regeneration.fade_from_kmh - regeneration.fade_to_kmh).max(1e-6)
     }
 
     /// Paths of one range of the transfer box; without a number, of the range with the smallest ratio.

@@ -25,6 +25,23 @@ pub struct GearPath {
     pub brake_n_per_nm: f64,
 }
 
+impl GearPath {
+    /// From the numbers of gear and range, the overall ratio and its efficiency, the rotating-mass factor and the rolling radius.
+    pub(super) fn of((gear, range): (u32, u32), (ratio, efficiency): (f64, f64), rotating_factor: f64, radius_m: f64) -> Self {
+        Self {
+            gear,
+            range,
+            ratio,
+            efficiency,
+            rotating_factor,
+            rad_per_m: ratio / radius_m,
+            pull_nm_per_n: radius_m / (ratio * efficiency),
+            brake_nm_per_n: radius_m * efficiency / ratio,
+            brake_n_per_nm: ratio / (radius_m * efficiency),
+        }
+    }
+}
+
 /// Rotating-mass factor without the rotor's part: wheels, tyres and brakes.
 const WHEELS_FACTOR: f64 = 1.04;
 /// Growth of the factor with the square of the overall ratio when the rotor's inertia is not known.
@@ -71,17 +88,7 @@ pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearP
             let rotor = rotors_kg_m2.map_or(RATIO_SQUARED_FACTOR, |j| j / (mass_kg * radius_m * radius_m));
             WHEELS_FACTOR + rotor * ratio * ratio
         });
-        GearPath {
-            gear,
-            range,
-            ratio,
-            efficiency,
-            rotating_factor,
-            rad_per_m: ratio / radius_m,
-            pull_nm_per_n: radius_m / (ratio * efficiency),
-            brake_nm_per_n: radius_m * efficiency / ratio,
-            brake_n_per_nm: ratio / (radius_m * efficiency),
-        }
+        GearPath::of((gear, range), (ratio, efficiency), rotating_factor, radius_m)
     };
     let or_direct = |list: Vec<(f64, f64)>| if list.is_empty() { vec![(1.0, 1.0)] } else { list };
     let gears = or_direct(driveline.gears.iter().map(|g| (g.ratio, g.efficiency_or_usual())).collect());

@@ -4,6 +4,7 @@ mod chain;
 mod driveline;
 mod flow;
 pub mod heat;
+mod ideal;
 mod limits;
 mod motor;
 mod rise;

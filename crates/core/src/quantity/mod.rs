@@ -3,6 +3,7 @@
 pub mod fields;
 pub mod provenance;
 mod read;
+mod root;
 mod text;
 pub mod units;
 mod walk;
@@ -10,6 +11,7 @@ mod walk;
 pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub(crate) use read::{check_currency, check_name, deserialize, join};
+pub(crate) use root::{crossing, newton, straight_crossing};
 pub(crate) use text::check_texts;
 pub use text::parse_json;
 pub(crate) use walk::check_numbers;

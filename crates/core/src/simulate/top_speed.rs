@@ -1,6 +1,7 @@
 //! Top speed in a gear and its cause.
 
 use crate::powertrain::{Cause, Chain, GearPath, Limits};
+use crate::quantity::crossing;
 
 /// Top speed in one gear.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -32,16 +33,8 @@ pub fn top_speed(chain: &Chain, gear: &GearPath, limits: &Limits) -> TopSpeed {
     while low < rpm_limit_m_s {
         let high = (low + SCAN_M_S).min(rpm_limit_m_s * (1.0 - 1e-12));
         if surplus(high) < 0.0 {
-            let (mut a, mut b) = (low, high);
-            for _ in 0..40 {
-                let middle = 0.5 * (a + b);
-                if surplus(middle) >= 0.0 {
-                    a = middle;
-                } else {
-                    b = middle;
-                }
-            }
-            return at(a, chain.full_force(gear, a, limits).1);
+            let v = crossing(low, high, surplus).unwrap_or(low);
+            return at(v, chain.full_force(gear, v, limits).1);
         }
         if low + SCAN_M_S >= rpm_limit_m_s {
             break;

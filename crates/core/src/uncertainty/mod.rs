@@ -4,6 +4,7 @@ mod tornado;
 
 use rayon::prelude::*;
 use serde::Serialize;
+use statrs::statistics::{Data, OrderStatistics};
 
 pub use tornado::{Influence, Narrowing, Tornado, tornado};
 
@@ -58,13 +59,11 @@ pub struct Bands {
     pub odds: Vec<Odds>,
 }
 
-/// Where a quantile lies in sorted values, linear between neighbours; absent where it is never reached.
-fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
-    let at = share * (sorted.len() - 1) as f64;
-    let (low, high) = (sorted[at.floor() as usize], sorted[at.ceil() as usize]);
-    let value = low + (high - low) * at.fract();
-    // Infinity less infinity, when both neighbours are never reached.
-    value.is_finite().then_some(value)
+/// A quantile of some values by the definition that is unbiased for the median (number 8 of Hyndman and Fan, Sample Quantiles in
+/// Statistical Packages, The American Statistician 50, 1996); absent where it is never reached.
+fn quantile(values: &mut Data<Vec<f64>>, share: f64) -> Option<f64> {
+    // Infinity less infinity is no number, when both neighbours are never reached.
+    Some(values.quantile(share)).filter(|value| value.is_finite())
 }
 
 /// Every figure of every sample, a row a sample. Samples are independent and each has its place, so the threads used do not matter.
@@ -106,7 +105,8 @@ fn column(rows: &[Vec<f64>], i: usize) -> Vec<f64> {
 }
 
 fn band(figure: Figure, sorted: &[f64]) -> Band {
-    Band { figure, p10: quantile(sorted, 0.1), p50: quantile(sorted, 0.5), p90: quantile(sorted, 0.9) }
+    let mut values = Data::new(sorted.to_vec());
+    Band { figure, p10: quantile(&mut values, 0.1), p50: quantile(&mut values, 0.5), p90: quantile(&mut values, 0.9) }
 }
 
 /// Bands of a document: P10, P50 and P90 of every headline figure over [`SAMPLES`] samples of its uncertain inputs.

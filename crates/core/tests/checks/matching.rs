@@ -162,6 +162,7 @@ fn demands_are_closed_forms() {
     let mut d = with(plain(), "/donor/drag_coefficient", json!(0.05));
     d = with(d, "/donor/rolling_coefficient", json!(0.001));
     d = with(d, "/donor/adhesion", json!(2));
+    d = with(d, "/donor/rotating_mass_factor", json!(null));
     d = with(
         d,
         "/brief/goals",
@@ -174,6 +175,8 @@ fn demands_are_closed_forms() {
     let n = needs(&document).expect("sound");
     let run = n.wheels.iter().find(|w| w.goal == "run").expect("asked");
     check("power for a run", run.power_w, n.test_kg * 1.06 * 20.0 * 20.0 / (2.0 * 5.0), 0.02);
+    let stated = needs(&read(&with(d.clone(), "/donor/rotating_mass_factor", json!(1.3)))).expect("sound");
+    check("with the donor's own rotating mass", stated.wheels[0].power_w, run.power_w * 1.3 / 1.06, 0.01);
     let hill = n.wheels.iter().find(|w| w.goal == "hill").expect("asked");
     check("pull up a hill", hill.force_n, n.test_kg * 9.80665 * (0.1 + 0.001) / 1.01_f64.sqrt(), 8e-3);
     check("power up a hill", hill.power_w, hill.force_n * 10.0, 1e-12);

@@ -2,6 +2,7 @@
 
 use super::curve::{PermanentMagnet, SeriesWound};
 use crate::library::LossCoefficients;
+use crate::quantity::newton;
 
 /// Losses of all motors together.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -30,6 +31,10 @@ struct AtSpeed {
 }
 
 impl Losses {
+    /// None at all.
+    pub(super) const NONE: Self =
+        Self::Quadratic { copper: 0.0, linear: 0.0, iron: 0.0, windage: 0.0, constant: 0.0, weak_from_rad_s: f64::INFINITY, weakest: 1.0 };
+
     pub(super) fn quadratic(losses: &LossCoefficients, n: f64) -> Self {
         // n motors share the torque: n kc (T/n)^2 = (kc/n) T^2; the rest is spent n times.
         Self::Quadratic {
@@ -106,18 +111,12 @@ impl Losses {
         if each_w <= 0.0 {
             return -m.motors * m.drag_nm;
         }
-        let mut amps = (each_w / m.resistance_ohm).sqrt();
-        for _ in 0..60 {
+        let f = |amps: f64| m.gross_nm(amps) * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v) - each_w;
+        let slope = |amps: f64| {
             let sum = amps + m.half_a;
-            let f = m.gross_nm(amps) * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v) - each_w;
-            let slope =
-                m.saturated * amps * (amps + 2.0 * m.half_a) / (sum * sum) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v;
-            let step = f / slope;
-            amps -= step;
-            if step.abs() <= 1e-12 * amps {
-                break;
-            }
-        }
+            m.saturated * amps * (amps + 2.0 * m.half_a) / (sum * sum) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v
+        };
+        let amps = newton((each_w / m.resistance_ohm).sqrt(), f, slope);
         m.motors * (m.gross_nm(amps) - m.drag_nm)
     }
 

@@ -5,6 +5,7 @@ mod loss_fit;
 mod losses;
 
 use crate::library::Motor;
+use crate::quantity::straight_crossing;
 use crate::quantity::units::RAD_S_PER_RPM;
 use curve::Curve;
 pub use loss_fit::loss_coefficients;
@@ -62,6 +63,18 @@ impl MotorMap {
             continuous_nm: n * continuous_nm.min(curve.greatest_nm() / n),
             continuous_w: n * motor.continuous_power_w,
             curve,
+        }
+    }
+
+    /// A motor without losses that gives a torque up to a power, at any speed and voltage.
+    pub(super) fn ideal(torque_nm: f64, power_w: f64) -> Self {
+        Self {
+            curve: Curve::Envelope { torque_nm, power_w },
+            losses: Losses::NONE,
+            reference_v: None,
+            max_speed_rad_s: f64::INFINITY,
+            continuous_nm: torque_nm,
+            continuous_w: power_w,
         }
     }
 
@@ -161,35 +174,9 @@ impl MotorMap {
         {
             return torque;
         }
-        // What the curve leaves over at the sag of a torque falls with that torque: a bracketed secant (the Illinois rule) finds its zero.
+        // What the curve leaves over at the sag of a torque falls with that torque. Where the curve ends it jumps over zero.
         let left_over = |torque: f64| bus_v(torque).map_or(-torque - 1.0, |v| self.curve_nm(speed_rad_s, v) - torque);
-        let ((mut low, mut over), (mut high, mut under)) = ((0.0, left_over(0.0)), (top, left_over(top)));
-        if over <= 0.0 {
-            return 0.0;
-        }
-        let mut last_was_over = None;
-        for _ in 0..80 {
-            let middle = (low * under - high * over) / (under - over);
-            let value = left_over(middle);
-            if value.abs() <= 1e-11 * top {
-                return middle;
-            }
-            // Where the curve ends the remainder jumps over zero; then the torque that is still within it counts.
-            if high - low <= 1e-12 * top {
-                return low;
-            }
-            let is_over = value > 0.0;
-            if is_over {
-                (low, over) = (middle, value);
-            } else {
-                (high, under) = (middle, value);
-            }
-            if last_was_over == Some(is_over) {
-                if is_over { under *= 0.5 } else { over *= 0.5 }
-            }
-            last_was_over = Some(is_over);
-        }
-        low
+        straight_crossing(0.0, top, 1e-11 * top, left_over).unwrap_or(0.0)
     }
 
     /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a
@@ -209,7 +196,7 @@ impl MotorMap {
         let c = self.loss_w(0.0, speed_rad_s) / efficiency + aux_w;
         let root = b * b - 4.0 * a * c;
         let volts = if root >= 0.0 { (-b + root.sqrt()) / (2.0 * a) } else { return None };
-        // Below half of the open-circuit voltage the power falls again; there the bisection decides.
+        // Below half of the open-circuit voltage the power falls again; there the search decides.
         (volts >= 0.5 * ocv_v).then_some((slope * volts).max(0.0))
     }
 }
