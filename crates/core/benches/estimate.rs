@@ -13,7 +13,7 @@ use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, range, sprint};
+use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace, range};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
 use joulethesis_core::vehicle::masses;
@@ -60,7 +60,7 @@ fn benches(c: &mut Criterion) {
     c.bench_function("range, 1800 s trip repeated", |b| b.iter(|| range(&chain, &wltc, ShiftPolicy::default(), black_box(0.9))));
     let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);
     c.bench_function("0-100 km/h, five gears with changes", |b| {
-        b.iter(|| sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, black_box(100.0 / 3.6)));
+        b.iter(|| accelerate(&mut TractiveForce::new(&chain, &chain.gears, &limits, ACCELERATION_STEP_M_S), 0.0, black_box(100.0 / 3.6)));
     });
     for name in ["whimbrel-9-a", "pipit-a", "pipit-b"] {
         let document = demo(name);

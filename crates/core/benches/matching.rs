@@ -116,7 +116,7 @@ fn main() {
                                 d.pick.charger,
                                 d.cost,
                                 d.range_km,
-                                d.sprint_s,
+                                d.acceleration_s,
                                 d.added_kg,
                                 d.charge_h,
                                 d.hill_percent

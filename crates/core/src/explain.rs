@@ -108,8 +108,8 @@ impl Case<'_> {
                 _ => None,
             };
         }
-        if let Some(range) = figure.strip_prefix("sprint.") {
-            let run = p.sprints.iter().find(|s| format!("{}-{}", s.from_kmh, s.to_kmh) == range)?;
+        if let Some(range) = figure.strip_prefix("acceleration.") {
+            let run = p.accelerations.iter().find(|s| format!("{}-{}", s.from_kmh, s.to_kmh) == range)?;
             return Some(
                 Reason::step(&format!("{range} km/h"), run.time_s.unwrap_or(f64::INFINITY), "s")
                     .by("t = integral of m k dv / (pull - resistance), plus the time of each gear change", GILLESPIE)

@@ -1,6 +1,6 @@
 //! Storage against a real PostgreSQL, a database a test.
 
-use joulethesis_core::document::{Checked, Document, VehicleKind};
+use joulethesis_core::document::{AccelerationRange, Checked, Document, DrivingStyle, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, NewConversion, NewDesign, StoreError, UnitSystem};
@@ -182,20 +182,31 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
     let note = r#"he said "burst_s": 60 and "level": "must""#;
     let mut van = demo("whimbrel-9-a").into_written();
     note.clone_into(&mut van.donor.notes);
+    van.brief.trips[0].driving_style = DrivingStyle::Brisk;
+    van.brief.search.acceleration = Some(AccelerationRange { from_kmh: 20.0, to_kmh: 60.0 });
     let added = db.store.add_conversion(new("Whimbrel", vec![van.clone().checked().expect("sound")])).await.expect("added");
-    let [down, up] = [
-        include_str!("../migrations/2026-11-26-000002_field_words/down.sql"),
-        include_str!("../migrations/2026-11-26-000002_field_words/up.sql"),
-    ];
+    macro_rules! words {
+        ($migration:literal) => {
+            [
+                include_str!(concat!("../migrations/", $migration, "/down.sql")),
+                include_str!(concat!("../migrations/", $migration, "/up.sql")),
+            ]
+        };
+    }
+    let migrations = [words!("2026-11-26-000002_field_words"), words!("2026-11-26-000003_acceleration")];
     let run = async |sql: &str| {
         for statement in sql.lines().filter(|l| l.starts_with("UPDATE")) {
             db.execute(statement).await;
         }
     };
-    run(down).await;
+    for [down, _] in migrations.iter().rev() {
+        run(down).await;
+    }
     let earlier = db.store.conversion(added.head.id).await;
     assert!(earlier.is_err(), "the keys of before are not those of today");
-    run(up).await;
+    for [_, up] in &migrations {
+        run(up).await;
+    }
     let now = db.store.conversion(added.head.id).await.expect("read");
     assert_eq!((&now.head.brief, &now.head.donor, &now.designs[0].design), (&van.brief, &van.donor, &van.design));
     assert!(now.head.problems.is_empty(), "{:?}", now.head.problems);

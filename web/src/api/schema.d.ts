@@ -527,6 +527,51 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Two speeds. */
+        AccelerationRange: {
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            from_kmh: number;
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            to_kmh: number;
+        };
+        /** @description Time between two speeds. */
+        AccelerationResult: {
+            /**
+             * Format: double
+             * @description Distance, m.
+             */
+            distance_m: number;
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            from_kmh: number;
+            /** @description Gears used, in order. */
+            gears: number[];
+            /** @description What limits it for most of the time. */
+            limited_by: components["schemas"]["Cause"];
+            /**
+             * Format: double
+             * @description Highest speed reached, km/h.
+             */
+            reached_kmh: number;
+            /**
+             * Format: double
+             * @description s; absent when the second speed is not reached.
+             */
+            time_s?: number | null;
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            to_kmh: number;
+        };
         /** @description Anything else put into the vehicle. */
         AddedItem: {
             /**
@@ -587,7 +632,7 @@ export interface components {
          * @description One of the six figures.
          * @enum {string}
          */
-        Axis: "cost" | "range" | "sprint" | "added_mass" | "charge" | "hill";
+        Axis: "cost" | "range" | "acceleration" | "added_mass" | "charge" | "hill";
         /** @description One axis of an answer: what it is, what is asked, and how far. */
         AxisInfo: {
             /** @description Whether it plays a part in this search. */
@@ -755,7 +800,7 @@ export interface components {
             /**
              * @description Conditions of acceleration, top-speed and hill figures.
              * @default {
-             *       "sprints": []
+             *       "accelerations": []
              *     }
              */
             performance?: components["schemas"]["Performance"];
@@ -1381,9 +1426,9 @@ export interface components {
         Curves: {
             /** @description What holds the greatest pull back, from rest upwards. */
             binding: components["schemas"]["Binding"][];
-            /** @description Pull in the best gear on continuous ratings, N. */
+            /** @description TractiveForce in the best gear on continuous ratings, N. */
             continuous_n: number[];
-            /** @description Pull in each gear on peak ratings; grip already taken into account. */
+            /** @description TractiveForce in each gear on peak ratings; grip already taken into account. */
             gears: components["schemas"]["GearCurve"][];
             /** @description Resistance of the road on some grades. */
             grades: components["schemas"]["GradeLine"][];
@@ -1637,30 +1682,6 @@ export interface components {
              */
             wheelbase_m?: number;
         };
-        /** @description A rating to look at again. */
-        Doubt: {
-            /**
-             * Format: double
-             * @description The figure found.
-             */
-            found: number;
-            /** @description Key of the rating, dotted. */
-            key: string;
-            /** @description What is odd, with both figures. */
-            message: string;
-            /** @description Unit of the three. */
-            unit: string;
-            /**
-             * Format: double
-             * @description Usual range of the class, lowest.
-             */
-            usual_from: number;
-            /**
-             * Format: double
-             * @description Usual range of the class, highest.
-             */
-            usual_to: number;
-        };
         /** @description Gears and fixed stages between motor and wheel. */
         Driveline: {
             /**
@@ -1789,7 +1810,7 @@ export interface components {
             masses: components["schemas"]["Masses"];
             /** @description The pack as a whole. */
             pack: components["schemas"]["PackSummary"];
-            /** @description Sprints, top speed and hills. */
+            /** @description Accelerations, top speed and hills. */
             performance: components["schemas"]["PerformanceResults"];
             /**
              * Format: double
@@ -1837,7 +1858,7 @@ export interface components {
         /** @description One headline figure. */
         Figure: {
             /**
-             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.peak`,
+             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
              *     `charge.SOCKET`, `cost`, `added_mass`.
              */
             id: string;
@@ -1959,7 +1980,7 @@ export interface components {
              */
             wh_per_km?: number | null;
         };
-        /** @description Pull in one gear. */
+        /** @description TractiveForce in one gear. */
         GearCurve: {
             /** @description N at each speed, absent past the motor's highest speed. */
             force_n: (number | null)[];
@@ -2193,6 +2214,30 @@ export interface components {
             /** @description Its rating. */
             weakest_rating: string;
         };
+        /** @description A rating to look at again. */
+        Implausible: {
+            /**
+             * Format: double
+             * @description The figure found.
+             */
+            found: number;
+            /** @description Key of the rating, dotted. */
+            key: string;
+            /** @description What is odd, with both figures. */
+            message: string;
+            /** @description Unit of the three. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Usual range of the class, lowest.
+             */
+            usual_from: number;
+            /**
+             * Format: double
+             * @description Usual range of the class, highest.
+             */
+            usual_to: number;
+        };
         /** @description What a library file came to. */
         Imported: {
             /** @description New parts. */
@@ -2406,6 +2451,11 @@ export interface components {
         Match: {
             /**
              * Format: double
+             * @description Time between the speeds that count, s; absent when never reached.
+             */
+            acceleration_s?: number | null;
+            /**
+             * Format: double
              * @description Mass added, kg.
              */
             added_kg: number;
@@ -2458,11 +2508,6 @@ export interface components {
             salvaged: boolean;
             /**
              * Format: double
-             * @description Time between the speeds that count, s; absent when never reached.
-             */
-            sprint_s?: number | null;
-            /**
-             * Format: double
              * @description Energy within the window, kWh.
              */
             usable_kwh: number;
@@ -2484,6 +2529,8 @@ export interface components {
         };
         /** @description A search over the library for one brief and donor. */
         MatchRequest: {
+            /** @default null */
+            acceleration?: components["schemas"]["AccelerationRange"] | null;
             /**
              * @description Ids of warning rules that are put up with.
              * @default []
@@ -2598,8 +2645,6 @@ export interface components {
              * @default null
              */
             socket?: string | null;
-            /** @default null */
-            sprint?: components["schemas"]["SprintRange"] | null;
             /**
              * Format: int32
              * @description Strings in parallel; absent: up to `most_in_parallel`.
@@ -2653,7 +2698,7 @@ export interface components {
              */
             from_kmh: number;
             /** @enum {string} */
-            kind: "sprint";
+            kind: "acceleration";
             /**
              * Format: double
              * @description km/h.
@@ -3034,7 +3079,7 @@ export interface components {
             gears: components["schemas"]["GearNeed"][];
             /**
              * Format: double
-             * @description Pull the driven tyres pass, N.
+             * @description TractiveForce the driven tyres pass, N.
              */
             grip_n: number;
             /** @description Goals that no motor meets. */
@@ -3352,13 +3397,13 @@ export interface components {
         PartKind: "motor" | "controller" | "module" | "charger";
         /** @description A library part. */
         PartView: {
-            /** @description Ratings far outside the class. */
-            doubts: components["schemas"]["Doubt"][];
             /**
              * Format: uuid
              * @description Id of an own part; absent for a built-in one.
              */
             id?: string | null;
+            /** @description Ratings far outside the class. */
+            implausible: components["schemas"]["Implausible"][];
             /** @description Names of parts that seem to be the same one. */
             look_alikes: string[];
             /** @description The record. */
@@ -3374,8 +3419,13 @@ export interface components {
         /** @description Conditions of acceleration, top-speed and hill figures. */
         Performance: {
             /**
+             * @description Accelerations computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
+             * @default []
+             */
+            accelerations?: components["schemas"]["AccelerationRange"][];
+            /**
              * Format: int32
-             * @description Gear held in sprints, counted from 1. Absent: the quickest use of the gears, changes included.
+             * @description Gear held in accelerations, counted from 1. Absent: the quickest use of the gears, changes included.
              * @default null
              */
             gear?: number | null;
@@ -3391,14 +3441,11 @@ export interface components {
              * @default null
              */
             soc?: number | null;
-            /**
-             * @description Sprints computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
-             * @default []
-             */
-            sprints?: components["schemas"]["SprintRange"][];
         };
         /** @description Performance figures at one state of charge. */
         PerformanceResults: {
+            /** @description Times between speeds. */
+            accelerations: components["schemas"]["AccelerationResult"][];
             /**
              * Format: double
              * @description Top speed on continuous ratings, km/h.
@@ -3417,8 +3464,6 @@ export interface components {
              * @description State of charge they hold at.
              */
             soc: number;
-            /** @description Times between speeds. */
-            sprints: components["schemas"]["SprintResult"][];
             /**
              * Format: int32
              * @description In this gear.
@@ -3977,51 +4022,6 @@ export interface components {
             /** @description Whether it gets there. */
             reached: boolean;
         };
-        /** @description Two speeds. */
-        SprintRange: {
-            /**
-             * Format: double
-             * @description km/h.
-             */
-            from_kmh: number;
-            /**
-             * Format: double
-             * @description km/h.
-             */
-            to_kmh: number;
-        };
-        /** @description Time between two speeds. */
-        SprintResult: {
-            /**
-             * Format: double
-             * @description Distance, m.
-             */
-            distance_m: number;
-            /**
-             * Format: double
-             * @description km/h.
-             */
-            from_kmh: number;
-            /** @description Gears used, in order. */
-            gears: number[];
-            /** @description What limits it for most of the time. */
-            limited_by: components["schemas"]["Cause"];
-            /**
-             * Format: double
-             * @description Highest speed reached, km/h.
-             */
-            reached_kmh: number;
-            /**
-             * Format: double
-             * @description s; absent when the second speed is not reached.
-             */
-            time_s?: number | null;
-            /**
-             * Format: double
-             * @description km/h.
-             */
-            to_kmh: number;
-        };
         /** @description One fixed stage. */
         Stage: {
             /**
@@ -4171,6 +4171,8 @@ export interface components {
         };
         /** @description A trip the vehicle makes. */
         Trip: {
+            /** @description How it is driven. */
+            driving_style?: components["schemas"]["DrivingStyle"];
             /**
              * Format: int32
              * @description Gear held from start to end, counted from 1. Absent: at each step the gear that draws the least power.
@@ -4183,8 +4185,6 @@ export interface components {
             hvac_w?: number;
             /** @description Stable identifier within the brief. */
             id: string;
-            /** @description How it is driven. */
-            manner?: components["schemas"]["DrivingStyle"];
             /** @description Name shown. */
             name: string;
             /** @description Speed and grade over time. */
@@ -4240,15 +4240,15 @@ export interface components {
             /** @description s. */
             time_s: number[];
         };
-        /** @description One trip in one season and manner. */
+        /** @description One trip in one season and driving style. */
         TripCase: {
+            /** @description How it is driven. */
+            driving_style: components["schemas"]["DrivingStyle"];
             /**
              * Format: double
-             * @description Duration of one passage, s.
+             * @description Duration of one run, s.
              */
             duration_s: number;
-            /** @description How it is driven. */
-            manner: components["schemas"]["DrivingStyle"];
             /**
              * Format: double
              * @description Seconds more than 2 km/h below the trace.
@@ -4281,7 +4281,7 @@ export interface components {
         TripNeed: {
             /**
              * Format: double
-             * @description Length of one passage, km.
+             * @description Length of one run, km.
              */
             distance_km: number;
             /**
@@ -4317,7 +4317,7 @@ export interface components {
             trip: string;
             /**
              * Format: double
-             * @description Usable energy of the pack for the range asked (or one passage where none is), kWh.
+             * @description Usable energy of the pack for the range asked (or one run where none is), kWh.
              */
             usable_kwh: number;
             /**
@@ -4396,11 +4396,6 @@ export interface components {
             off_trace_s: number;
             /**
              * Format: double
-             * @description CycleRuns within the range.
-             */
-            passages: number;
-            /**
-             * Format: double
              * @description Greatest battery current, A.
              */
             peak_current_a: number;
@@ -4423,7 +4418,12 @@ export interface components {
             rms_current_a: number;
             /**
              * Format: double
-             * @description State of charge used by one passage.
+             * @description CycleRuns within the range.
+             */
+            runs: number;
+            /**
+             * Format: double
+             * @description State of charge used by one run.
              */
             soc_used: number;
             /**
@@ -4565,7 +4565,7 @@ export interface components {
         WheelNeed: {
             /**
              * Format: double
-             * @description Pull at the wheels, N.
+             * @description TractiveForce at the wheels, N.
              */
             force_n: number;
             /** @description Goal id. */

@@ -41,6 +41,7 @@ export type TripResult = S['TripResult'];
 export type Alternative = S['Alternative'];
 export type Part = S['Part'];
 export type PartView = S['PartView'];
+export type UnreadablePartView = S['UnreadablePartView'];
 export type PartKind = S['PartKind'];
 export type Conversion = S['ConversionView'];
 export type ConversionSummary = S['ConversionSummary'];

@@ -30,8 +30,8 @@ pub(super) fn predict(kind: FigureKind, document: &Document, estimate: &Estimate
             let (stops, gear, held) = (p.top_speed_limited_by.word(), p.top_speed_gear, p.continuous_top_speed_kmh);
             known(p.top_speed_kmh, stops, format!("{stops} stops it in gear {gear}; {held:.0} km/h can be held continuously"))
         }
-        FigureKind::Sprint(from, to) => {
-            let Some(run) = p.sprints.iter().find(|s| (s.from_kmh, s.to_kmh) == (from, to)) else { return unknown() };
+        FigureKind::Acceleration(from, to) => {
+            let Some(run) = p.accelerations.iter().find(|s| (s.from_kmh, s.to_kmh) == (from, to)) else { return unknown() };
             let gears = run.gears.iter().map(u32::to_string).collect::<Vec<_>>().join(", ");
             let why = match run.time_s {
                 Some(_) => format!("{} limits most of the run, in gear {gears}", run.limited_by.word()),

@@ -126,7 +126,7 @@ pub enum Measure {
         at_least_kmh: f64,
     },
     /// Time between two speeds.
-    Sprint {
+    Acceleration {
         /// km/h.
         from_kmh: f64,
         /// km/h.
@@ -179,7 +179,7 @@ impl Measure {
             Self::Range { at_least_km: x, .. }
             | Self::EnergyUse { at_most_wh_per_km: x, .. }
             | Self::TopSpeed { at_least_kmh: x }
-            | Self::Sprint { at_most_s: x, .. }
+            | Self::Acceleration { at_most_s: x, .. }
             | Self::HillStart { at_least_percent: x }
             | Self::HillAtSpeed { at_least_percent: x, .. }
             | Self::ChargeTime { at_most_h: x, .. }
@@ -215,7 +215,7 @@ impl Default for Site {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct SprintRange {
+pub struct AccelerationRange {
     /// km/h.
     pub from_kmh: f64,
     /// km/h.
@@ -230,11 +230,11 @@ pub struct Performance {
     /// State of charge, 0..1. Absent: 0.8, kept within the pack's window.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub soc: Option<f64>,
-    /// Gear held in sprints, counted from 1. Absent: the quickest use of the gears, changes included.
+    /// Gear held in accelerations, counted from 1. Absent: the quickest use of the gears, changes included.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub gear: Option<u32>,
-    /// Sprints computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
-    pub sprints: Vec<SprintRange>,
+    /// Accelerations computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
+    pub accelerations: Vec<AccelerationRange>,
     /// Speed at which the links of the chain are compared, km/h. Absent: 50, or 60 % of the top speed if that is lower.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub reference_kmh: Option<f64>,
@@ -271,8 +271,8 @@ impl Brief {
                 problems.push(Problem::new(at(format!("sockets[{i}].id")), format!("\"{}\"", socket.id), "every socket needs its own id"));
             }
         }
-        for (i, range) in self.performance.sprints.iter().enumerate() {
-            rising(range.from_kmh, range.to_kmh, &at(format!("performance.sprints[{i}]")), problems);
+        for (i, range) in self.performance.accelerations.iter().enumerate() {
+            rising(range.from_kmh, range.to_kmh, &at(format!("performance.accelerations[{i}]")), problems);
         }
         for (i, goal) in self.goals.iter().enumerate() {
             let here = at(format!("goals[{i}]"));
@@ -287,7 +287,7 @@ impl Brief {
                         format!("known trips and schedules are: {}", ids.join(", ")),
                     ));
                 }
-                Measure::Sprint { from_kmh, to_kmh, .. } => rising(*from_kmh, *to_kmh, &format!("{here}.measure"), problems),
+                Measure::Acceleration { from_kmh, to_kmh, .. } => rising(*from_kmh, *to_kmh, &format!("{here}.measure"), problems),
                 Measure::ChargeTime { socket, .. } if !self.sockets.iter().any(|s| s.id == *socket) => {
                     let known: Vec<&str> = self.sockets.iter().map(|s| s.id.as_str()).collect();
                     problems.push(Problem::new(

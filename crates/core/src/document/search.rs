@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::SprintRange;
+use super::AccelerationRange;
 
 /// A search over the library for one brief and donor.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -14,9 +14,9 @@ pub struct MatchRequest {
     /// Trip or schedule whose range counts. Absent: that of the first range goal that must be met, else the first trip.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub trip: Option<String>,
-    /// Speeds whose time counts. Absent: those of the first sprint goal, else 0 to 50 km/h.
+    /// Speeds whose time counts. Absent: those of the first acceleration goal, else 0 to 50 km/h.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub sprint: Option<SprintRange>,
+    pub acceleration: Option<AccelerationRange>,
     /// Speed at which the continuous hill counts, km/h. Absent: that of the first held-hill goal, else 30.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub hill_kmh: Option<f64>,
@@ -70,7 +70,7 @@ impl Default for MatchRequest {
     fn default() -> Self {
         Self {
             trip: None,
-            sprint: None,
+            acceleration: None,
             hill_kmh: None,
             socket: None,
             certainty: Certainty::default(),

@@ -10,7 +10,7 @@ pub const MOST_STEPS: f64 = 100_000.0;
 pub(crate) const LEAST_M_S2: f64 = 0.05;
 pub(crate) const MOST_M_S2: f64 = 8.0;
 
-/// Steps of a trip in its own manner, repeats counted; never fewer than its trace will have, by more than a few for each stop.
+/// Steps of a trip in its own driving style, repeats counted; never fewer than its trace will have, by more than a few for each stop.
 ///
 /// ```
 /// # use joulethesis_core::document::Document;
@@ -23,27 +23,27 @@ pub(crate) const MOST_M_S2: f64 = 8.0;
 #[must_use]
 pub fn steps_of(trip: &Trip) -> f64 {
     let once = match &trip.path {
-        TripPath::Schedule(schedule) => schedule.seconds() / trip.manner.speed_factor(),
+        TripPath::Schedule(schedule) => schedule.seconds() / trip.driving_style.speed_factor(),
         TripPath::Trace(points) => {
             // A step a second, one at least for each point; standing takes one however long.
             let own: f64 = points
                 .windows(2)
                 .map(|w| {
                     let still = w[0].speed_kmh == 0.0 && w[1].speed_kmh == 0.0;
-                    if still { 1.0 } else { ((w[1].time_s - w[0].time_s) / trip.manner.speed_factor()).ceil().max(1.0) }
+                    if still { 1.0 } else { ((w[1].time_s - w[0].time_s) / trip.driving_style.speed_factor()).ceil().max(1.0) }
                 })
                 .sum();
             own
         }
-        TripPath::Segments(segments) => segments.iter().map(|s| of_segment(s, trip.manner)).sum(),
+        TripPath::Segments(segments) => segments.iter().map(|s| of_segment(s, trip.driving_style)).sum(),
     };
     once * f64::from(trip.repeat)
 }
 
-fn of_segment(s: &TravelSegment, manner: DrivingStyle) -> f64 {
-    let v = s.speed_kmh / KMH_PER_M_S * manner.speed_factor().min(1.0);
+fn of_segment(s: &TravelSegment, driving_style: DrivingStyle) -> f64 {
+    let v = s.speed_kmh / KMH_PER_M_S * driving_style.speed_factor().min(1.0);
     // What the chain has to offer is not known here: the least there may be.
-    let own = if s.liveliness.is_some() { LEAST_M_S2 } else { s.acceleration_m_s2 * manner.acceleration_factor() };
+    let own = if s.liveliness.is_some() { LEAST_M_S2 } else { s.acceleration_m_s2 * driving_style.acceleration_factor() };
     let a = own.clamp(LEAST_M_S2, MOST_M_S2);
     let legs = (s.stops_per_km * s.distance_km).round().max(1.0);
     let length_m = s.distance_km * 1000.0 / legs;

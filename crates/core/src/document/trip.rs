@@ -30,7 +30,7 @@ pub struct Trip {
     pub start_soc: Option<f64>,
     /// How it is driven.
     #[serde(default)]
-    pub manner: DrivingStyle,
+    pub driving_style: DrivingStyle,
     /// Times the path is driven on end. Default 1.
     #[serde(default = "once")]
     pub repeat: u32,
@@ -54,7 +54,7 @@ impl Trip {
             payload_kg: None,
             hvac_w: 0.0,
             start_soc: None,
-            manner: DrivingStyle::Normal,
+            driving_style: DrivingStyle::Normal,
             repeat: once(),
             transfer_range: None,
             weather: None,

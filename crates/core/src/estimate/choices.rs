@@ -12,7 +12,7 @@ use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
 use crate::quantity::crossing;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
-use crate::simulate::{Demands, Pull, SPRINT_STEP_M_S, ShiftPolicy, hill_at_speed, quickest, top_speed};
+use crate::simulate::{ACCELERATION_STEP_M_S, Demands, ShiftPolicy, TractiveForce, hill_at_speed, quickest, top_speed};
 use crate::vehicle::masses;
 
 /// One use of the gears.
@@ -129,13 +129,13 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
     let on_trip = trip.as_ref().map(|t| Ok::<_, Error>((t, trips::chain(document, t)?))).transpose()?;
     let drive = |way: ShiftPolicy| {
         let (trip, chain) = on_trip.as_ref()?;
-        let trace = trips::trace(chain, trip, trip.manner);
+        let trace = trips::trace(chain, trip, trip.driving_style);
         let (way, start) = (ShiftPolicy { hvac_w: trip.hvac_w, ..way }, chain.pack.soc_max);
         let run = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).run_while_followed(start);
         (!run.behind && run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m)
     };
     let of = |gears: &[GearPath], gear: Option<&GearPath>| {
-        let mut pulls = [Pull::new(chain, gears, &peak, SPRINT_STEP_M_S)];
+        let mut pulls = [TractiveForce::new(chain, gears, &peak, ACCELERATION_STEP_M_S)];
         let start = crate::simulate::hill_start_in(chain, gears, &peak);
         GearChoice {
             gear: gear.map(|g| g.gear),
@@ -159,7 +159,7 @@ fn speed_need(document: &Document, chain: &Chain, gear: &GearPath, v_m_s: f64) -
     let soc = run_soc(document, &chain.pack);
     let supply = chain.supply(soc, chain.low_voltage_w);
     let speed = v_m_s * gear.rad_per_m;
-    let torque = chain.road.steady_n(v_m_s, 0.0) * gear.pull_nm_per_n;
+    let torque = chain.road.steady_n(v_m_s, 0.0) * gear.drive_nm_per_n;
     let power_w = (torque * speed + chain.motor.loss_w(torque, speed)) / chain.efficiency + supply.aux_w;
     let bus_v = chain.pack.under(supply.ocv_v, power_w).map(|t| t.volts_v);
     let rpm = |rad_s: f64| rad_s / RAD_S_PER_RPM;
@@ -211,7 +211,8 @@ fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
         let chain = Chain::of(&wound, masses(&wound).test_kg)?;
         let soc = run_soc(&wound, &chain.pack);
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
-        let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|g| Pull::new(&chain, g, &peak, SPRINT_STEP_M_S)).collect();
+        let mut pulls: Vec<TractiveForce<'_>> =
+            chain.ranges().map(|g| TractiveForce::new(&chain, g, &peak, ACCELERATION_STEP_M_S)).collect();
         out.push(Winding {
             turns,
             torque_constant_nm_a: constant,

@@ -13,7 +13,7 @@ pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
 pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
-pub use performance::{GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults, SprintResult};
+pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
 pub use trip_study::{TripAlong, TripCase, along, cases};
 pub use trips::{EnergySplit, TripResult};
 
@@ -47,7 +47,7 @@ pub struct Estimate {
     pub cost: CostSummary,
     /// Trips, then schedules.
     pub trips: Vec<TripResult>,
-    /// Sprints, top speed and hills.
+    /// Accelerations, top speed and hills.
     pub performance: PerformanceResults,
     /// Charging of the usable window at each socket.
     pub charging: Vec<SocketResult>,

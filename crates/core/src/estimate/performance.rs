@@ -1,13 +1,13 @@
-//! Sprints, top speed in each gear and hills.
+//! Accelerations, top speed in each gear and hills.
 
 use serde::Serialize;
 
 use crate::document::Document;
-use crate::figures::performance::{highest, hill_speeds, level_rise, pulls, run_soc, sprint_ranges, ten_minutes, top, warm_kmh};
+use crate::figures::performance::{acceleration_ranges, highest, hill_speeds, level_rise, pulls, run_soc, ten_minutes, top, warm_kmh};
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, Limits, Rating, Rise};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{HillGrade, Sprint, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
+use crate::simulate::{Acceleration, HillGrade, TopSpeed, hill_at_speed, hill_start, quickest, top_speed};
 
 /// Performance figures at one state of charge.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -30,7 +30,7 @@ pub struct PerformanceResults {
     /// Top speed in each gear.
     pub gears: Vec<GearTopSpeed>,
     /// Times between speeds.
-    pub sprints: Vec<SprintResult>,
+    pub accelerations: Vec<AccelerationResult>,
     /// Hills.
     pub hills: HillResults,
     /// How long the peak ratings hold.
@@ -84,7 +84,7 @@ pub struct GearTopSpeed {
 /// Time between two speeds.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct SprintResult {
+pub struct AccelerationResult {
     /// km/h.
     pub from_kmh: f64,
     /// km/h.
@@ -102,8 +102,8 @@ pub struct SprintResult {
     pub limited_by: Cause,
 }
 
-impl SprintResult {
-    pub(crate) fn of(from_kmh: f64, to_kmh: f64, run: &Sprint) -> Self {
+impl AccelerationResult {
+    pub(crate) fn of(from_kmh: f64, to_kmh: f64, run: &Acceleration) -> Self {
         Self {
             from_kmh,
             to_kmh,
@@ -167,9 +167,9 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
     let best = highest(tops.iter().copied());
     let continuous = top(chain, &continuous);
     let mut pulls = pulls(document, chain, &peak);
-    let sprints = sprint_ranges(document)
+    let accelerations = acceleration_ranges(document)
         .into_iter()
-        .map(|(from, to)| SprintResult::of(from, to, &quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S)))
+        .map(|(from, to)| AccelerationResult::of(from, to, &quickest(&mut pulls, from / KMH_PER_M_S, to / KMH_PER_M_S)))
         .collect();
     let warm_kmh = warm_kmh(document, best.speed_m_s * KMH_PER_M_S);
     let rise = level_rise(chain, soc, warm_kmh / KMH_PER_M_S);
@@ -189,7 +189,7 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
             .iter()
             .map(|t| GearTopSpeed { gear: t.gear, range: t.range, speed_kmh: t.speed_m_s * KMH_PER_M_S, limited_by: t.cause })
             .collect(),
-        sprints,
+        accelerations,
         hills: HillResults { start: hill_start(chain, soc), at_speed: hill_speeds(document).into_iter().map(at_speed).collect() },
         heat: heat(chain, &peak, warm_kmh, rise),
     }

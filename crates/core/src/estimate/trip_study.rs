@@ -13,14 +13,14 @@ use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{CycleRun, drive_trace_watched};
 use crate::vehicle::Conditions;
 
-/// One trip in one season and manner.
+/// One trip in one season and driving style.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TripCase {
     /// Season: `summer` or `winter`, or `usual` for the trip's own weather.
     pub season: String,
     /// How it is driven.
-    pub manner: DrivingStyle,
+    pub driving_style: DrivingStyle,
     /// Air, degC.
     pub temperature_c: f64,
     /// Usable energy of the pack, kWh.
@@ -51,14 +51,14 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
         let chain = Chain::on(document, mass_kg(document, &trip), &day)?;
         let mut way = way(&trip);
         way.hvac_w += season.map_or(0.0, |s| s.hvac_w);
-        for manner in DrivingStyle::ALL {
-            let trace = trace(&chain, &trip, manner);
+        for driving_style in DrivingStyle::ALL {
+            let trace = trace(&chain, &trip, driving_style);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
             let (run, range) = driven(&chain, &trace, way, start, cancel);
             cancel.check()?;
             cases.push(TripCase {
                 season: name.to_owned(),
-                manner,
+                driving_style,
                 temperature_c: day.temperature_c,
                 usable_kwh: usable_kwh(&chain),
                 wh_per_km: (run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m),
@@ -107,7 +107,7 @@ const SAMPLES: usize = 400;
 pub fn along(document: &Counted, id: &str) -> Result<TripAlong> {
     let trip = find(document, id)?;
     let chain = chain(document, &trip)?;
-    let trace = trace(&chain, &trip, trip.manner);
+    let trace = trace(&chain, &trip, trip.driving_style);
     let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
     let every = trace.points.len().div_ceil(SAMPLES).max(1);
     let mut out = TripAlong {

@@ -9,7 +9,7 @@ use crate::error::Result;
 use crate::inputs::Counted;
 use crate::powertrain::{Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Demands, Pull, RangeEnd, TopSpeed, hill_at_speed, hill_start, quickest, range_after};
+use crate::simulate::{Demands, RangeEnd, TopSpeed, TractiveForce, hill_at_speed, hill_start, quickest, range_after};
 use crate::trip::Trace;
 use crate::vehicle::{Masses, masses};
 
@@ -51,7 +51,7 @@ pub(crate) struct Evaluator<'a> {
     point: &'a OperatingPoint,
     /// Trips with their traces, in the order that kinds count them.
     trips: &'a [(Trip, Trace)],
-    pulls: Vec<Pull<'a>>,
+    pulls: Vec<TractiveForce<'a>>,
     top: Option<TopSpeed>,
     /// Range and energy use come from the same runs.
     driven: Vec<Option<Driven>>,
@@ -73,7 +73,9 @@ impl<'a> Evaluator<'a> {
             FigureKind::Range(i) => self.trip(i)?.range_km,
             FigureKind::Energy(i) => self.trip(i)?.wh_per_km,
             FigureKind::TopSpeed => self.top().speed_m_s * KMH_PER_M_S,
-            FigureKind::Sprint(from, to) => quickest(&mut self.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
+            FigureKind::Acceleration(from, to) => {
+                quickest(&mut self.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY)
+            }
             FigureKind::HillStart => hill_start(chain, soc).grade_percent,
             FigureKind::Hill(kmh, duty) => {
                 let rating = match duty {

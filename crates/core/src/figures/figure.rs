@@ -9,7 +9,7 @@ use crate::document::{Document, Measure};
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Figure {
-    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `sprint.0-50`, `hill_start`, `hill.KMH.peak`,
+    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
     /// `charge.SOCKET`, `cost`, `added_mass`.
     pub id: String,
     /// Name shown.
@@ -26,7 +26,7 @@ pub(crate) enum FigureKind {
     Range(usize),
     Energy(usize),
     TopSpeed,
-    Sprint(f64, f64),
+    Acceleration(f64, f64),
     HillStart,
     Hill(f64, Duty),
     Charge(usize),
@@ -61,7 +61,7 @@ impl FigureKind {
             Measure::Range { trip: id, .. } => Self::Range(trip(id)),
             Measure::EnergyUse { trip: id, .. } => Self::Energy(trip(id)),
             Measure::TopSpeed { .. } => Self::TopSpeed,
-            Measure::Sprint { from_kmh, to_kmh, .. } => Self::Sprint(*from_kmh, *to_kmh),
+            Measure::Acceleration { from_kmh, to_kmh, .. } => Self::Acceleration(*from_kmh, *to_kmh),
             Measure::HillStart { .. } => Self::HillStart,
             Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => Self::Hill(*speed_kmh, Duty::of(*continuous, *ten_minutes)),
             Measure::ChargeTime { socket, .. } => {
@@ -80,7 +80,7 @@ impl FigureKind {
             Self::Range(i) => figure(format!("trip.{}.range_km", trip(i).0), format!("Range, {}", trip(i).1), "km", true),
             Self::Energy(i) => figure(format!("trip.{}.wh_per_km", trip(i).0), format!("Energy use, {}", trip(i).1), "Wh/km", false),
             Self::TopSpeed => figure("top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true),
-            Self::Sprint(from, to) => figure(format!("sprint.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false),
+            Self::Acceleration(from, to) => figure(format!("acceleration.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false),
             Self::HillStart => figure("hill_start".to_owned(), "Hill start".to_owned(), "%", true),
             Self::Hill(kmh, duty) => {
                 let (id, words) = match duty {
@@ -105,7 +105,7 @@ impl FigureKind {
         let least = match self {
             Self::Range(_) | Self::TopSpeed | Self::HillStart | Self::Hill(..) => 1.0,
             Self::Energy(_) => 10.0,
-            Self::Sprint(..) => 0.5,
+            Self::Acceleration(..) => 0.5,
             Self::Charge(_) => 0.25,
             Self::Cost => 1000.0,
             Self::AddedMass => 50.0,

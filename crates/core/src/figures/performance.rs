@@ -4,10 +4,10 @@ use crate::document::{Document, Measure};
 use crate::pack::PackModel;
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, GearPath, Limits, PowerFlow, Rating, Rise};
-use crate::simulate::{Pull, SPRINT_STEP_M_S, TopSpeed, top_speed};
+use crate::simulate::{ACCELERATION_STEP_M_S, TopSpeed, TractiveForce, top_speed};
 
-/// Sprints always computed, km/h.
-const USUAL_SPRINTS: [(f64, f64); 4] = [(0.0, 30.0), (0.0, 50.0), (0.0, 80.0), (0.0, 100.0)];
+/// Accelerations always computed, km/h.
+const USUAL_ACCELERATIONS: [(f64, f64); 4] = [(0.0, 30.0), (0.0, 50.0), (0.0, 80.0), (0.0, 100.0)];
 /// State of charge of performance runs when none is given.
 const USUAL_SOC: f64 = 0.8;
 
@@ -27,24 +27,24 @@ pub(crate) fn highest(tops: impl Iterator<Item = TopSpeed>) -> TopSpeed {
 }
 
 /// Tables of the runs a document asks for: the gear it holds, or every range of the transfer box.
-pub(crate) fn pulls<'a>(document: &Document, chain: &'a Chain, limits: &'a Limits) -> Vec<Pull<'a>> {
+pub(crate) fn pulls<'a>(document: &Document, chain: &'a Chain, limits: &'a Limits) -> Vec<TractiveForce<'a>> {
     let held: Option<&GearPath> = document.brief.performance.gear.map(|g| chain.gear(g));
     match held {
-        Some(gear) => vec![Pull::new(chain, std::slice::from_ref(gear), limits, SPRINT_STEP_M_S)],
-        None => chain.ranges().map(|gears| Pull::new(chain, gears, limits, SPRINT_STEP_M_S)).collect(),
+        Some(gear) => vec![TractiveForce::new(chain, std::slice::from_ref(gear), limits, ACCELERATION_STEP_M_S)],
+        None => chain.ranges().map(|gears| TractiveForce::new(chain, gears, limits, ACCELERATION_STEP_M_S)).collect(),
     }
 }
 
-/// Sprints of a brief in km/h: the usual ones, those asked for and those of its goals, each once.
-pub(crate) fn sprint_ranges(document: &Document) -> Vec<(f64, f64)> {
+/// Accelerations of a brief in km/h: the usual ones, those asked for and those of its goals, each once.
+pub(crate) fn acceleration_ranges(document: &Document) -> Vec<(f64, f64)> {
     let brief = &document.brief;
-    let asked = brief.performance.sprints.iter().map(|s| (s.from_kmh, s.to_kmh));
+    let asked = brief.performance.accelerations.iter().map(|s| (s.from_kmh, s.to_kmh));
     let goals = brief.goals.iter().filter_map(|g| match g.measure {
-        Measure::Sprint { from_kmh, to_kmh, .. } => Some((from_kmh, to_kmh)),
+        Measure::Acceleration { from_kmh, to_kmh, .. } => Some((from_kmh, to_kmh)),
         _ => None,
     });
     let mut ranges = Vec::new();
-    for range in USUAL_SPRINTS.into_iter().chain(asked).chain(goals) {
+    for range in USUAL_ACCELERATIONS.into_iter().chain(asked).chain(goals) {
         if !ranges.contains(&range) {
             ranges.push(range);
         }

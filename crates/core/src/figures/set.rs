@@ -22,14 +22,14 @@ impl FigureSet {
         let mut set = Self { figures: Vec::new(), kinds: Vec::new(), trips: Vec::new() };
         for (i, mut trip) in trips::all(document).enumerate() {
             let chain = trips::chain(document, &trip)?;
-            let trace = trips::trace(&chain, &trip, trip.manner);
+            let trace = trips::trace(&chain, &trip, trip.driving_style);
             set.add(document, [FigureKind::Range(i), FigureKind::Energy(i)]);
             trip.path = TripPath::Segments(Vec::new());
             set.trips.push((trip, trace));
         }
         let is_hill = |kind: &FigureKind| matches!(kind, FigureKind::Hill(..));
         set.add(document, [FigureKind::TopSpeed]);
-        set.add(document, performance::sprint_ranges(document).into_iter().map(|(from, to)| FigureKind::Sprint(from, to)));
+        set.add(document, performance::acceleration_ranges(document).into_iter().map(|(from, to)| FigureKind::Acceleration(from, to)));
         set.add(document, [FigureKind::HillStart]);
         set.add(document, document.brief.goals.iter().map(|g| FigureKind::of(document, &g.measure)).filter(is_hill));
         set.add(document, (0..document.brief.sockets.len()).map(FigureKind::Charge));

@@ -1,9 +1,9 @@
-//! Trips as they are driven: on their own day, at their own mass, in their own manner.
+//! Trips as they are driven: on their own day, at their own mass, in their own driving style.
 
 use crate::document::{Document, DrivingStyle, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::powertrain::{Chain, Rating};
-use crate::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, quickest};
+use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, quickest};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -38,15 +38,16 @@ pub(crate) fn chain(document: &Document, trip: &Trip) -> Result<Chain> {
     Chain::on(document, mass_kg(document, trip), &Conditions::of_trip(document, trip))
 }
 
-/// The trace of a trip in a manner; stretches that ask for a share of the acceleration get it from the chain.
-pub(crate) fn trace(chain: &Chain, trip: &Trip, manner: DrivingStyle) -> Trace {
+/// The trace of a trip in a driving style; stretches that ask for a share of the acceleration get it from the chain.
+pub(crate) fn trace(chain: &Chain, trip: &Trip, driving_style: DrivingStyle) -> Trace {
     let available = |v_m_s: f64| {
         let soc = 0.5 * (chain.pack.soc_min + chain.pack.soc_max);
         let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
-        let mut pulls: Vec<Pull<'_>> = chain.ranges().map(|gears| Pull::new(chain, gears, &limits, SPRINT_STEP_M_S)).collect();
+        let mut pulls: Vec<TractiveForce<'_>> =
+            chain.ranges().map(|gears| TractiveForce::new(chain, gears, &limits, ACCELERATION_STEP_M_S)).collect();
         quickest(&mut pulls, 0.0, v_m_s).time_s.map(|t| v_m_s / t)
     };
-    Trace::of_trip(trip, manner, &available)
+    Trace::of_trip(trip, driving_style, &available)
 }
 
 /// A trip or schedule by its id.

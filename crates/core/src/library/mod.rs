@@ -3,20 +3,20 @@
 mod builtin;
 mod charger;
 mod controller;
-mod doubts;
 pub mod exchange;
 mod handbook;
 mod module;
 mod motor;
+mod plausibility;
 
 use serde::{Deserialize, Serialize};
 
 pub use builtin::builtin;
 pub use charger::Charger;
 pub use controller::Controller;
-pub use doubts::{Doubt, doubts, look_alikes};
 pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+pub use plausibility::{Implausible, implausible, look_alikes};
 
 use crate::error::{Problem, Problems, Result};
 use crate::quantity::{check_numbers, check_texts, deserialize};

@@ -3,13 +3,14 @@
 use rayon::prelude::*;
 use serde::Serialize;
 
+use super::configuration::{Configuration, PLACES};
 use super::count::SearchReport;
 use super::gearing::mount_words;
 use super::objectives::{AxisInfo, Figures6};
 use super::pareto::Kept;
 use super::request::{is_direct, is_salvaged};
 use super::search::{APPROACHES, Found, Search};
-use super::space::{Configuration, PLACES, SearchProblem};
+use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{Checked, MatchRequest, MotorPlace};
 use crate::error::Result;
@@ -50,7 +51,7 @@ pub struct Match {
     pub range_km: Option<f64>,
     /// Time between the speeds that count, s; absent when never reached.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub sprint_s: Option<f64>,
+    pub acceleration_s: Option<f64>,
     /// Mass added, kg.
     pub added_kg: f64,
     /// Hours to fill at the socket that counts; absent when it never fills.
@@ -260,7 +261,7 @@ pub(super) fn pick(problem: &SearchProblem, configuration: &Configuration) -> Pi
 pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
     let configuration = &found.configuration;
     let pick = pick(problem, configuration);
-    let [cost, range_km, sprint_s, added_kg, charge_h, hill_percent]: Figures6 = found.figures;
+    let [cost, range_km, acceleration_s, added_kg, charge_h, hill_percent]: Figures6 = found.figures;
     let active = |i: usize| problem.objectives.axes[i].active;
     let reached = |i: usize, x: f64| (active(i) && x.is_finite()).then_some(x);
     let ready = &problem.modules[usize::from(configuration.module)];
@@ -291,7 +292,7 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
         usable_kwh: pack.energy_wh(pack.soc_min, pack.soc_max) / 1000.0,
         cost,
         range_km: reached(1, range_km),
-        sprint_s: reached(2, sprint_s),
+        acceleration_s: reached(2, acceleration_s),
         added_kg,
         charge_h: reached(4, charge_h),
         hill_percent,

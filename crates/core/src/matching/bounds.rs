@@ -12,14 +12,14 @@ use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::climb_and_grip;
 use crate::vehicle::{Road, Traction};
 
-/// Steps of speed in a bound of a sprint.
-const SPRINT_STEPS: usize = 24;
+/// Steps of speed in a bound of an acceleration.
+const ACCELERATION_STEPS: usize = 24;
 
 /// Everything a bound of one configuration looks at.
 pub(super) struct Bound<'a> {
     pub(super) problem: &'a SearchProblem,
-    pub(super) ground: &'a FixedVehicle,
-    pub(super) train: &'a Drivetrain,
+    pub(super) vehicle: &'a FixedVehicle,
+    pub(super) drivetrain: &'a Drivetrain,
     pub(super) drive: &'a Drive,
     /// Absent: whatever pack there is.
     pub(super) pack: Option<&'a PackSide>,
@@ -51,19 +51,19 @@ impl Bound<'_> {
         let cells_a = if r > 0.0 { cells_a.min(v / (2.0 * r)) } else { cells_a };
         let bus_w = (cells_a * (v - cells_a * r)).min(controller_a * v);
         let motor_w = bus_w.min(drive.max_power_w) * drive.efficiency;
-        Power { torque_nm, shaft_w: motor_w.min(self.train.power_w(v)).min(own_w), motor_w }
+        Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(v)).min(own_w), motor_w }
     }
 
-    /// Pull at the wheels in a gear, N.
+    /// TractiveForce at the wheels in a gear, N.
     #[inline]
     fn gear_n(&self, gear: &GearSide, v_m_s: f64, power: &Power) -> f64 {
         let simply = (power.torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
         match self.pack {
             Some(pack) if self.close => {
-                let speed = (v_m_s * gear.rad_per_m).min(self.train.map.max_speed_rad_s);
-                let map = &self.train.map;
+                let speed = (v_m_s * gear.rad_per_m).min(self.drivetrain.map.max_speed_rad_s);
+                let map = &self.drivetrain.map;
                 let ceiling = power.torque_nm.min(map.torque_for_power_nm(speed, power.motor_w)).min(simply / gear.pull_n_per_nm);
-                let (r, aux_w) = (pack.model.resistance_ohm, self.ground.low_voltage_w);
+                let (r, aux_w) = (pack.model.resistance_ohm, self.vehicle.low_voltage_w);
                 map.sagged_nm(ceiling.max(0.0), speed, pack.run_v, r, self.drive.efficiency, aux_w) * gear.pull_n_per_nm * (1.0 + 1e-9)
             }
             _ => simply,
@@ -71,22 +71,22 @@ impl Bound<'_> {
     }
 
     fn road(&self) -> Road {
-        self.ground.road_at(self.mass_kg)
+        self.vehicle.road_at(self.mass_kg)
     }
 
     fn grip_n(&self) -> f64 {
-        self.ground.grip_n(self.train.configuration.place, self.mass_kg)
+        self.vehicle.grip_n(self.drivetrain.configuration.place, self.mass_kg)
     }
 
     /// Greatest pull at a speed over the gears that can turn so fast, N.
-    fn pull_n(&self, v_m_s: f64, power: &Power) -> f64 {
-        let gears = self.train.gears.iter().filter(|g| v_m_s <= g.fastest_m_s * (1.0 + 1e-9));
+    fn tractive_n(&self, v_m_s: f64, power: &Power) -> f64 {
+        let gears = self.drivetrain.gears.iter().filter(|g| v_m_s <= g.fastest_m_s * (1.0 + 1e-9));
         gears.map(|g| self.gear_n(g, v_m_s, power)).fold(0.0, f64::max)
     }
 
-    fn grade_percent(&self, pull_n: f64, v_m_s: f64) -> f64 {
+    fn grade_percent(&self, tractive_n: f64, v_m_s: f64) -> f64 {
         let traction = Traction { drive_n: self.grip_n(), brake_n: 0.0 };
-        let (percent, grip) = climb_and_grip(&self.road(), &traction, pull_n.min(traction.drive_n), v_m_s);
+        let (percent, grip) = climb_and_grip(&self.road(), &traction, tractive_n.min(traction.drive_n), v_m_s);
         percent.min(grip).min(100.0)
     }
 
@@ -94,11 +94,11 @@ impl Bound<'_> {
     ///
     /// Between two steps of speed the pull is no greater than at the slower and the resistance no less than there. A run in one gear
     /// takes at least its own sum; a run through several at least the sum of the best gear at each speed, and one change.
-    fn sprint_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
+    fn acceleration_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
         let road = self.road();
         let (grip_n, power) = (self.grip_n(), self.power(false));
-        let gears = &self.train.gears;
-        let steps = if self.close { 2 * SPRINT_STEPS } else { SPRINT_STEPS };
+        let gears = &self.drivetrain.gears;
+        let steps = if self.close { 2 * ACCELERATION_STEPS } else { ACCELERATION_STEPS };
         let width = (to_m_s - from_m_s) / steps as f64;
         let mut any_s = 0.0;
         let mut alone = [0.0_f64; 12];
@@ -109,8 +109,8 @@ impl Bound<'_> {
             let mut best = 0.0_f64;
             for (k, gear) in gears.iter().enumerate() {
                 let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
-                let pull_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
-                let accel = ((pull_n - resistance_n) / gear.inert(self.mass_kg)).max(0.0);
+                let tractive_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
+                let accel = ((tractive_n - resistance_n) / gear.inert(self.mass_kg)).max(0.0);
                 best = best.max(accel);
                 if k < counted {
                     alone[k] += width / accel;
@@ -125,7 +125,7 @@ impl Bound<'_> {
     }
 
     fn shift_s(&self) -> f64 {
-        let gearing = &self.problem.gearings[usize::from(self.train.configuration.gearing)];
+        let gearing = &self.problem.gearings[usize::from(self.drivetrain.configuration.gearing)];
         gearing.driveline.as_ref().unwrap_or(&self.problem.base.donor.driveline).shift_s
     }
 
@@ -133,7 +133,7 @@ impl Bound<'_> {
         let v = kmh / KMH_PER_M_S;
         // Over ten minutes: cells continuously, motor and controller as long as their heat allows, at most their peak.
         let power = self.power(hold == Duty::Continuous);
-        self.grade_percent(self.pull_n(v, &power), v) * (1.0 + 1e-9)
+        self.grade_percent(self.tractive_n(v, &power), v) * (1.0 + 1e-9)
     }
 
     fn range_km(&self, trip: usize) -> f64 {
@@ -143,17 +143,17 @@ impl Bound<'_> {
         if self.problem.trip != Some(trip) || !keeps_up {
             return f64::INFINITY;
         }
-        let energy = self.train.energy(self.problem, self.ground, trip, self.mass_kg);
+        let energy = self.drivetrain.energy(self.problem, self.vehicle, trip, self.mass_kg);
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
         let at = |amps: f64| amps * (pack.start_v + amps * pack.model.resistance_ohm);
         let (own_a, cells_a) = (self.drive.feedback_a, pack.feedback_a);
-        let feedback_w = at(own_a).min(at(cells_a) + self.ground.low_voltage_w + energy.hvac_w);
+        let feedback_w = at(own_a).min(at(cells_a) + self.vehicle.low_voltage_w + energy.hvac_w);
         let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
         energy.furthest_m(
             pack.usable_j,
             (pack.start_v, pack.model.resistance_ohm),
             (self.drive.efficiency, taken_w),
-            self.ground.low_voltage_w,
+            self.vehicle.low_voltage_w,
         ) / 1000.0
     }
 
@@ -164,9 +164,9 @@ impl Bound<'_> {
             // Known only once the trip is driven, or to the caller.
             FigureKind::Energy(_) => f64::NEG_INFINITY,
             FigureKind::Charge(_) | FigureKind::Cost | FigureKind::AddedMass => 0.0,
-            FigureKind::TopSpeed => self.train.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
-            FigureKind::Sprint(from, to) => self.sprint_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
-            FigureKind::HillStart => self.grade_percent(self.pull_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
+            FigureKind::TopSpeed => self.drivetrain.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
+            FigureKind::Acceleration(from, to) => self.acceleration_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
+            FigureKind::HillStart => self.grade_percent(self.tractive_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
             FigureKind::Hill(kmh, hold) => self.hill_percent(kmh, hold),
         }
     }
@@ -178,8 +178,8 @@ impl Bound<'_> {
             // Holding the wanted speed takes the power of the level road there.
             FigureKind::TopSpeed => {
                 let v = constraint.target / KMH_PER_M_S * (1.0 - 1e-9);
-                let pull_n = self.pull_n(v, &self.power(false)).min(self.grip_n());
-                constraint.may_be_met(self.best(constraint.kind)) && pull_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
+                let tractive_n = self.tractive_n(v, &self.power(false)).min(self.grip_n());
+                constraint.may_be_met(self.best(constraint.kind)) && tractive_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
             }
             kind => constraint.may_be_met(self.best(kind)),
         }
@@ -201,7 +201,7 @@ impl Bound<'_> {
     /// The greatest speed up to `target_kmh` at which the greatest power still holds the level road, km/h.
     fn held_kmh(&self, target_kmh: f64) -> f64 {
         let power = self.power(false);
-        let efficiency = self.train.gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
+        let efficiency = self.drivetrain.gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
         let road = self.road();
         // Power over speed falls and the resistance rises: what holds at a speed holds at every lower one.
         let surplus_n = |v: f64| power.shaft_w * efficiency / v.max(1e-9) - road.steady_n(v, 0.0);

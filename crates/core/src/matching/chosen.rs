@@ -1,9 +1,10 @@
 //! From the names of a pick to its design and its exact figures.
 
 use super::answer::{Pick, pick};
+use super::configuration::{Configuration, PLACES};
 use super::objectives::Figures6;
 use super::search::Found;
-use super::space::{Configuration, PLACES, Ready, SearchProblem};
+use super::space::{Ready, SearchProblem};
 use crate::cancel::Cancel;
 use crate::document::{Checked, Design, MatchRequest};
 use crate::error::{Problem, Problems, Result};

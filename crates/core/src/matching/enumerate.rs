@@ -1,49 +1,34 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
-use std::sync::atomic::{AtomicUsize, Ordering};
-
 use rayon::prelude::*;
 
 use super::bounds::Bound;
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::groups::{Group, groups};
-use super::objectives::Bins;
 use super::packs::{ChargerSide, PackSide};
-use super::size::{MOST_CANDIDATES, check_size};
-use super::space::{Configuration, SearchProblem};
-use super::subsystems::{Drive, Drivetrain, FixedVehicle, drives, trains};
+use super::size::check_size;
+use super::space::SearchProblem;
+use super::subsystems::{Drive, Drivetrain, FixedVehicle, drives, drivetrains};
 use crate::cancel::Cancel;
 use crate::charge::charge;
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
-use crate::findings::limits::{charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, pack_below, sags_below};
+use crate::findings::limits::{charger_over_pack, charger_under_pack, full_charge_over, pack_below};
 use crate::library::Module;
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]
 pub(super) struct SearchSpace {
-    pub(super) ground: FixedVehicle,
-    pub(super) trains: Vec<Drivetrain>,
+    pub(super) vehicle: FixedVehicle,
+    pub(super) drivetrains: Vec<Drivetrain>,
     pub(super) drives: Vec<Drive>,
-    groups: Vec<Group>,
+    pub(super) groups: Vec<Group>,
     pub(super) packs: Vec<PackSide>,
     /// Places of the groups each pack may feed.
-    feeds: Vec<Vec<usize>>,
+    pub(super) feeds: Vec<Vec<usize>>,
     pub(super) raw: u64,
-}
-
-/// One combination that may be in the answer, with the best it can be.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Candidate {
-    pub(super) drive: u32,
-    pub(super) pack: u32,
-    pub(super) charger: u32,
-    pub(super) bins: Bins,
-    pub(super) rank: f64,
-    pub(super) cost: f64,
-    pub(super) added_kg: f64,
 }
 
 impl SearchSpace {
@@ -51,13 +36,13 @@ impl SearchSpace {
     /// Where the library is too large to be held in memory, or the search was told to stop.
     pub(super) fn of(problem: &SearchProblem, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
         check_size(problem)?;
-        let ground = FixedVehicle::of(problem);
-        let trains = trains(problem, &ground);
-        let (all, other_kind) = drives(problem, &trains);
+        let vehicle = FixedVehicle::of(problem);
+        let drivetrains = drivetrains(problem, &vehicle);
+        let (all, other_kind) = drives(problem, &drivetrains);
         let packs = |m: &Module| problem.series(m).map(|s| problem.parallel(s).len() as u64).sum::<u64>();
         let strings: u64 = problem.modules.iter().map(|m| packs(&m.written)).sum();
         let energies = strings * problem.chargers.len() as u64;
-        let raw = trains.len() as u64 * problem.controllers.len() as u64 * energies;
+        let raw = drivetrains.len() as u64 * problem.controllers.len() as u64 * energies;
         counts.cut(rule(Rule::MotorKind), other_kind * energies);
         let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
         let least_pack_kg = problem.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
@@ -66,18 +51,18 @@ impl SearchSpace {
             if i % 4096 == 0 {
                 cancel.check()?;
             }
-            let train = &trains[drive.train as usize];
-            let mass_kg = ground.test_kg(drive.mass_kg + least_pack_kg);
-            let look = Bound { problem, ground: &ground, train, drive: &drive, pack: None, mass_kg, close: false };
-            // Hills and top speed only get harder with mass; sprints are left to where the mass is known.
-            let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Sprint(..)) && !look.may_meet(m));
+            let drivetrain = &drivetrains[drive.drivetrain as usize];
+            let mass_kg = vehicle.test_kg(drive.mass_kg + least_pack_kg);
+            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, close: false };
+            // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
+            let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Acceleration(..)) && !look.may_meet(m));
             match dead {
                 Some(constraint) => counts.cut(goal(constraint), energies),
                 None => kept.push(drive),
             }
         }
-        let groups = groups(problem, &trains, &kept);
-        Ok(Self { ground, trains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw })
+        let groups = groups(problem, &drivetrains, &kept);
+        Ok(Self { vehicle, drivetrains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -171,17 +156,17 @@ impl SearchSpace {
     }
 
     /// The goal or rating plate that some price and mass of drive, pack and charger cannot keep to.
-    fn too_much(&self, problem: &SearchProblem, price: f64, added_kg: f64) -> Option<Why> {
+    pub(super) fn too_much(&self, problem: &SearchProblem, price: f64, added_kg: f64) -> Option<Why> {
         let over = |constraint: &Constraint| match constraint.kind {
-            FigureKind::Cost => !constraint.may_be_met(self.ground.bare_cost + price),
-            FigureKind::AddedMass => !constraint.may_be_met(self.ground.bare_change_kg + added_kg),
+            FigureKind::Cost => !constraint.may_be_met(self.vehicle.bare_cost + price),
+            FigureKind::AddedMass => !constraint.may_be_met(self.vehicle.bare_change_kg + added_kg),
             _ => false,
         };
         if let Some(i) = problem.constraints.iter().position(over) {
             return Some(goal(i));
         }
-        let test_kg = self.ground.test_kg(added_kg);
-        self.ground.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(plate, _)| rule(*plate))
+        let test_kg = self.vehicle.test_kg(added_kg);
+        self.vehicle.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(plate, _)| rule(*plate))
     }
 
     fn add_chargers(
@@ -243,119 +228,4 @@ impl SearchSpace {
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
         counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
-
-    /// Candidates of one pack that may be in the answer, given what is `dominated` already.
-    pub(super) fn candidates(
-        &self,
-        problem: &SearchProblem,
-        at: usize,
-        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
-        counts: &mut Counts,
-        (held, cancel): (&AtomicUsize, &Cancel),
-    ) -> Vec<Candidate> {
-        let pack = &self.packs[at];
-        let mut out = Vec::new();
-        for group in &self.feeds[at] {
-            for numbers in self.groups[*group].drives.chunks(64) {
-                let before = out.len();
-                for number in numbers {
-                    self.pair(problem, (at, pack), *number, dominated, counts, &mut out);
-                }
-                // More than memory bears is thrown away anyhow.
-                if held.fetch_add(out.len() - before, Ordering::Relaxed) > MOST_CANDIDATES || cancel.is_cancelled() {
-                    return Vec::new();
-                }
-            }
-        }
-        out
-    }
-
-    fn pair(
-        &self,
-        problem: &SearchProblem,
-        (at, pack): (usize, &PackSide),
-        number: u32,
-        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
-        counts: &mut Counts,
-        out: &mut Vec<Candidate>,
-    ) {
-        let drive = &self.drives[number as usize];
-        let each = pack.chargers.len() as u64;
-        if controller_over_pack(drive.asked_a, pack.model.peak_a) && problem.keeps(Rule::ControllerOverPack) {
-            return counts.cut(rule(Rule::ControllerOverPack), each);
-        }
-        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
-            return counts.cut(rule(Rule::SagBelowCutoff), each);
-        }
-        let train = &self.trains[drive.train as usize];
-        // Out of reach by more than the chargers' masses can change is out of reach with each of them.
-        if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
-            let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
-            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
-                counts.bounded += 1;
-                return counts.cut(goal(constraint), each);
-            }
-        }
-        for (c, charger) in (0u32..).zip(&pack.chargers) {
-            let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            if let Some(why) = self.too_much(problem, price, kg) {
-                counts.cut(why, 1);
-                continue;
-            }
-            let mass_kg = self.ground.test_kg(kg);
-            let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: false };
-            counts.bounded += 1;
-            if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
-                counts.cut(goal(constraint), 1);
-                continue;
-            }
-            let (cost, added_kg) = (self.ground.bare_cost + price, self.ground.bare_change_kg + kg);
-            let bins = look.bins(cost, added_kg, charger.hours, charger.shortfall);
-            let rank = problem.objectives.rank(&bins);
-            let candidate = Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg };
-            if dominated(&candidate, self) {
-                counts.dominated_by_bound += 1;
-            } else {
-                out.push(candidate);
-            }
-        }
-    }
-
-    /// The goal on the range that counts, if it must be met.
-    fn counting_range(&self, problem: &SearchProblem) -> Option<usize> {
-        let counting = problem.trip?;
-        problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
-    }
-
-    /// Closer bounds of a candidate, and the goal they show to be out of reach.
-    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate) -> (Bins, Option<Why>) {
-        let drive = &self.drives[candidate.drive as usize];
-        let pack = &self.packs[candidate.pack as usize];
-        let charger = &pack.chargers[candidate.charger as usize];
-        let train = &self.trains[drive.train as usize];
-        let mass_kg = self.ground.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-        let look = Bound { problem, ground: &self.ground, train, drive, pack: Some(pack), mass_kg, close: true };
-        let missed = problem.constraints.iter().position(|m| !look.may_meet(m)).map(goal);
-        let bins =
-            if missed.is_some() { candidate.bins } else { look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall) };
-        (bins, missed)
-    }
-
-    /// The configuration a candidate stands for.
-    pub(super) fn configuration(&self, candidate: &Candidate) -> Configuration {
-        let drive = &self.drives[candidate.drive as usize];
-        let pack = &self.packs[candidate.pack as usize];
-        Configuration {
-            controller: drive.controller,
-            module: pack.module,
-            series: pack.series,
-            parallel: pack.parallel,
-            charger: pack.chargers[candidate.charger as usize].place,
-            ..self.trains[drive.train as usize].configuration
-        }
-    }
 }
-
-/// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
-const CHARGERS_APART: f64 = 1.05;

@@ -14,11 +14,11 @@ pub(super) struct Group {
     pub(super) least_kg: f64,
 }
 
-pub(super) fn groups(problem: &SearchProblem, trains: &[Drivetrain], drives: &[Drive]) -> Vec<Group> {
+pub(super) fn groups(problem: &SearchProblem, drivetrains: &[Drivetrain], drives: &[Drive]) -> Vec<Group> {
     let mut groups: Vec<Group> = Vec::new();
     for (number, drive) in (0u32..).zip(drives) {
         let controller_max_v = problem.controllers[usize::from(drive.controller)].written.max_voltage_v;
-        let motor_max_v = trains[drive.train as usize].motor_max_v;
+        let motor_max_v = drivetrains[drive.drivetrain as usize].motor_max_v;
         let same = |g: &&mut Group| g.min_v == drive.min_v && g.controller_max_v == controller_max_v && g.motor_max_v == motor_max_v;
         let group = match groups.iter_mut().find(same) {
             Some(group) => group,

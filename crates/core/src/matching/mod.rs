@@ -1,7 +1,9 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
 mod bounds;
+mod candidates;
 mod chosen;
+mod configuration;
 mod constraint;
 mod count;
 mod enumerate;
@@ -14,6 +16,7 @@ mod packs;
 mod pareto;
 mod relaxation;
 mod request;
+mod screening;
 mod search;
 mod size;
 mod space;
@@ -32,5 +35,5 @@ pub use needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLi
 pub use objectives::{Axis, AxisInfo};
 pub use relaxation::{GoalSlack, RelaxProgress, Relaxation, Relaxations, relaxations};
 pub use request::{WARNINGS_KEPT, is_direct, is_salvaged};
-pub use search::CAUTIOUS_DRAWS;
+pub use screening::CAUTIOUS_DRAWS;
 pub use why_not::{Compared, Examined, Miss, Question, WhyNot, why_not};

@@ -8,7 +8,7 @@ use crate::figures::trips;
 use crate::powertrain::{Chain, Rating, gear_paths};
 use crate::quantity::crossing;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
-use crate::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace_watched, sprint};
+use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace_watched};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
 
@@ -26,11 +26,11 @@ const IDEAL_SOC: f64 = 0.5;
 const VOLTAGES: [f64; 4] = [48.0, 96.0, 144.0, 320.0];
 
 /// Least power at the wheels for a run between two speeds, W; `Err` with the least time that the grip allows.
-fn sprint_power_w(ideal: impl Fn(f64) -> Chain, grip_n: f64, (from, to): (f64, f64), within_s: f64) -> std::result::Result<f64, f64> {
+fn acceleration_power_w(ideal: impl Fn(f64) -> Chain, grip_n: f64, (from, to): (f64, f64), within_s: f64) -> std::result::Result<f64, f64> {
     let time = |watts: f64| {
         let chain = ideal(watts);
         let limits = chain.limits(IDEAL_SOC, 0.0, Rating::Peak);
-        sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), from, to).time_s.unwrap_or(f64::INFINITY)
+        accelerate(&mut TractiveForce::new(&chain, &chain.gears, &limits, ACCELERATION_STEP_M_S), from, to).time_s.unwrap_or(f64::INFINITY)
     };
     let most = grip_n * to * 1.01;
     // How much quicker than asked; never reached is not quick at all.
@@ -104,10 +104,10 @@ impl Asking<'_> {
                     let force_n = self.road.steady_n(v, 0.0);
                     self.wheel(goal, "Top speed".to_owned(), v, force_n, HeldFor::Peak);
                 }
-                Measure::Sprint { from_kmh, to_kmh, at_most_s } => {
+                Measure::Acceleration { from_kmh, to_kmh, at_most_s } => {
                     let name = format!("{from_kmh:.0} to {to_kmh:.0} km/h");
                     let speeds = (from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S);
-                    match sprint_power_w(|watts| self.ideal(watts), self.grip_n, speeds, *at_most_s) {
+                    match acceleration_power_w(|watts| self.ideal(watts), self.grip_n, speeds, *at_most_s) {
                         Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Peak),
                         Err(least_s) => {
                             let axle = match (document.donor.driven_axle, document.design.motor_place) {
@@ -196,7 +196,7 @@ impl Asking<'_> {
                     _ => None,
                 })
                 .reduce(f64::max);
-            let trace = Trace::of_trip(&trip, trip.manner, &|_| None);
+            let trace = Trace::of_trip(&trip, trip.driving_style, &|_| None);
             for season in [("usual", None), ("summer", Some(&brief.summer)), ("winter", Some(&brief.winter))] {
                 let need = self.trip(&trip, &trace, season, asked_km);
                 self.out.trips.push(need);
@@ -237,7 +237,7 @@ impl Asking<'_> {
         if fastest <= 0.0 {
             return;
         }
-        let pull_n = self.out.wheels.iter().map(|w| w.force_n).fold(0.0, f64::max);
+        let tractive_n = self.out.wheels.iter().map(|w| w.force_n).fold(0.0, f64::max);
         for path in gear_paths(self.document, self.road.mass_kg, self.radius_m) {
             let motor_rpm = fastest / KMH_PER_M_S * path.rad_per_m / RAD_S_PER_RPM;
             self.out.gears.push(GearNeed {
@@ -247,7 +247,7 @@ impl Asking<'_> {
                 speed_kmh: fastest,
                 motor_rpm,
                 rpm_per_volt: VOLTAGES.map(|v| VoltNeed { nominal_v: v, rpm_per_volt: motor_rpm / (SAGGED * v) }).to_vec(),
-                motor_torque_nm: pull_n * self.radius_m / (path.ratio * path.efficiency),
+                motor_torque_nm: tractive_n * self.radius_m / (path.ratio * path.efficiency),
             });
         }
     }

@@ -16,7 +16,7 @@ pub enum Axis {
     /// Range on the trip that counts, km.
     Range,
     /// Time between the two speeds that count, s.
-    Sprint,
+    Acceleration,
     /// Mass added over the donor as it stood, kg.
     AddedMass,
     /// Hours to fill the window at the socket that counts.
@@ -27,7 +27,7 @@ pub enum Axis {
 
 impl Axis {
     /// All of them, in the order of every list of figures.
-    pub const ALL: [Self; 6] = [Self::Cost, Self::Range, Self::Sprint, Self::AddedMass, Self::Charge, Self::Hill];
+    pub const ALL: [Self; 6] = [Self::Cost, Self::Range, Self::Acceleration, Self::AddedMass, Self::Charge, Self::Hill];
 
     /// Whether more is better.
     #[must_use]
@@ -41,7 +41,7 @@ impl Axis {
         match self {
             Self::Cost => "money",
             Self::Range => "km",
-            Self::Sprint => "s",
+            Self::Acceleration => "s",
             Self::AddedMass => "kg",
             Self::Charge => "h",
             Self::Hill => "%",
@@ -105,7 +105,7 @@ impl Objectives {
     pub(super) fn of(request: &MatchRequest, document: &Document) -> Self {
         let brief = &document.brief;
         let trip = request.trip_of(document);
-        let (from, to) = request.sprint_of(document);
+        let (from, to) = request.acceleration_of(document);
         let hill_kmh = request.hill_of(document);
         let socket = request.socket_of(document);
         let trips: Vec<(String, String)> = crate::figures::trips::all(document).map(|t| (t.id, t.name)).collect();
@@ -123,7 +123,7 @@ impl Objectives {
         let kinds = [
             Some(FigureKind::Cost),
             trip_at.map(FigureKind::Range),
-            Some(FigureKind::Sprint(from, to)),
+            Some(FigureKind::Acceleration(from, to)),
             Some(FigureKind::AddedMass),
             socket.map(FigureKind::Charge),
             Some(FigureKind::Hill(hill_kmh, hill_hold)),
@@ -142,7 +142,9 @@ impl Objectives {
                 let target = match (&g.measure, axis) {
                     (Measure::Cost { at_most }, Axis::Cost) => *at_most,
                     (Measure::Range { trip: id, at_least_km }, Axis::Range) if trip.as_ref() == Some(id) => at_least_km * small,
-                    (Measure::Sprint { from_kmh, to_kmh, at_most_s }, Axis::Sprint) if (*from_kmh, *to_kmh) == (from, to) => *at_most_s,
+                    (Measure::Acceleration { from_kmh, to_kmh, at_most_s }, Axis::Acceleration) if (*from_kmh, *to_kmh) == (from, to) => {
+                        *at_most_s
+                    }
                     (Measure::AddedMass { at_most_kg }, Axis::AddedMass) => *at_most_kg,
                     (Measure::ChargeTime { socket: id, at_most_h }, Axis::Charge) if socket.is_some_and(|i| brief.sockets[i].id == *id) => {
                         *at_most_h
@@ -212,7 +214,7 @@ impl Objectives {
             Axis::Range | Axis::Hill => 1.0 / value.max(1e-6),
             // Parts sold may be worth more than those bought: then it costs next to nothing.
             Axis::Cost => value.max(1.0),
-            Axis::Sprint | Axis::Charge => value.max(1e-3),
+            Axis::Acceleration | Axis::Charge => value.max(1e-3),
         }
     }
 

@@ -4,10 +4,11 @@ use serde::Serialize;
 
 use super::answer::{Match, row};
 use super::chosen::{assess, carried, reached};
+use super::configuration::Configuration;
 use super::constraint::Constraint;
 use super::count::SearchReport;
 use super::search::Search;
-use super::space::{Configuration, SearchProblem};
+use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{Certainty, Checked, MatchRequest};
 use crate::error::Result;

@@ -131,12 +131,12 @@ impl MatchRequest {
         if let Some(kmh) = self.hill_kmh {
             within("hill_kmh", kmh, 1.0, 200.0, "km/h", &mut problems);
         }
-        if let Some(sprint) = self.sprint
-            && !(sprint.from_kmh >= 0.0 && sprint.to_kmh > sprint.from_kmh && sprint.to_kmh <= 300.0)
+        if let Some(acceleration) = self.acceleration
+            && !(acceleration.from_kmh >= 0.0 && acceleration.to_kmh > acceleration.from_kmh && acceleration.to_kmh <= 300.0)
         {
             problems.push(Problem::new(
-                "sprint",
-                format!("{} to {} km/h", sprint.from_kmh, sprint.to_kmh),
+                "acceleration",
+                format!("{} to {} km/h", acceleration.from_kmh, acceleration.to_kmh),
                 "the second speed must be above the first, 0 to 300 km/h",
             ));
         }
@@ -198,12 +198,12 @@ impl MatchRequest {
     }
 
     /// Speeds whose time counts, km/h.
-    pub(super) fn sprint_of(&self, document: &Document) -> (f64, f64) {
+    pub(super) fn acceleration_of(&self, document: &Document) -> (f64, f64) {
         let asked = document.brief.goals.iter().find_map(|g| match g.measure {
-            Measure::Sprint { from_kmh, to_kmh, .. } => Some((from_kmh, to_kmh)),
+            Measure::Acceleration { from_kmh, to_kmh, .. } => Some((from_kmh, to_kmh)),
             _ => None,
         });
-        self.sprint.map(|s| (s.from_kmh, s.to_kmh)).or(asked).unwrap_or((0.0, 50.0))
+        self.acceleration.map(|s| (s.from_kmh, s.to_kmh)).or(asked).unwrap_or((0.0, 50.0))
     }
 
     /// Speed at which the continuous hill counts, km/h.

@@ -5,28 +5,26 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use rayon::prelude::*;
 
+use super::candidates::Candidate;
+use super::configuration::Configuration;
 use super::count::{Counts, SearchReport, Why, goal, rule};
-use super::enumerate::{Candidate, SearchSpace};
+use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::{Kept, ParetoFront, Tie};
 use super::request::{is_direct, is_salvaged};
+use super::screening::{over_a_plate, unsure};
 use super::size::{MOST_CANDIDATES, too_many};
-use super::space::{Configuration, SearchProblem};
+use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::Certainty;
 use crate::error::Result;
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
 use crate::findings::Rule;
-use crate::findings::limits::over_rating;
-use crate::uncertainty::nine_in_ten;
 
 /// Candidates simulated side by side before they are held against each other.
 const BATCH: usize = 192;
 /// Fewer at first, so that the first answers come soon.
 const FIRST_BATCH: usize = 24;
-
-/// Draws of the cautious filter: the first of those of every band, which spread as evenly as the whole.
-pub const CAUTIOUS_DRAWS: u32 = 32;
 
 /// A simulated configuration.
 #[derive(Debug, Clone)]
@@ -331,27 +329,4 @@ const PIECE: usize = 400;
 /// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
 fn bound_tie(candidate: &Candidate, space: &SearchSpace) -> Tie {
     Tie { cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place: space.configuration(candidate).key() }
-}
-
-/// Rated masses, as the findings hold them.
-pub(super) fn over_a_plate(problem: &SearchProblem, point: &OperatingPoint) -> Option<Why> {
-    let (donor, m) = (&problem.base.donor, &point.masses);
-    [
-        (Rule::MassGross, m.test_kg, donor.gross_limit_kg),
-        (Rule::MassFrontAxle, m.front_axle_kg, donor.front_axle_limit_kg),
-        (Rule::MassRearAxle, m.rear_axle_kg, donor.rear_axle_limit_kg),
-    ]
-    .into_iter()
-    .find(|(_, found, limit)| limit.is_some_and(|l| over_rating(*found, l)))
-    .map(|(plate, ..)| rule(plate))
-}
-
-/// The first goal that fewer than nine in ten of the cautious draws meet.
-pub(super) fn unsure(problem: &SearchProblem, configuration: &Configuration, cancel: &Cancel) -> Result<Option<usize>> {
-    let written = problem.plain.with_sound(|d| d.design = problem.design(configuration, false));
-    let document = problem.document(configuration);
-    let own_trips = problem.traced(&document)?;
-    let trips = own_trips.as_deref().unwrap_or(&problem.trips);
-    let checks: Vec<(FigureKind, f64, bool)> = problem.constraints.iter().map(|m| (m.kind, m.target, m.more_is_better)).collect();
-    nine_in_ten(&written, trips, &checks, CAUTIOUS_DRAWS, cancel)
 }

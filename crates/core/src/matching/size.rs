@@ -20,18 +20,18 @@ pub(super) fn too_many(most: usize, what: &str) -> Error {
 
 /// Refuses a search that memory would not bear, before anything is made for it.
 pub(super) fn check_size(problem: &SearchProblem) -> Result<()> {
-    let (mut trains, mut drives) = (0usize, 0usize);
+    let (mut drivetrains, mut drives) = (0usize, 0usize);
     for motor in &problem.motors {
         let controllers = problem.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
         for (place, _) in problem.mounts(&motor.written) {
             let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place)).count();
-            trains += own;
+            drivetrains += own;
             drives += own * controllers;
         }
     }
     let packs: usize = problem.modules.iter().flat_map(|m| problem.series(&m.written)).map(|s| problem.parallel(s).len()).sum();
     for (count, most, what) in [
-        (trains, MOST_TRAINS, "motors on gearings"),
+        (drivetrains, MOST_TRAINS, "motors on gearings"),
         (drives, MOST_DRIVES, "pairs of motor, gearing and controller"),
         (packs, MOST_PACKS, "packs (modules in series and parallel)"),
     ] {

@@ -3,11 +3,12 @@
 
 use std::borrow::Cow;
 
+use super::configuration::bare_pack;
 use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    CellApproach, Checked, CurrentApproach, Design, Document, ItemKind, MatchRequest, MotorPlace, Pack, Trip, TripPath, Wiring,
+    CellApproach, Checked, CurrentApproach, Design, Document, ItemKind, MatchRequest, MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -56,42 +57,9 @@ pub(super) struct SearchProblem {
     /// `None` alone when the library has no charger.
     pub(super) chargers: Vec<Option<Ready<Charger>>>,
     /// Mass and price of box, straps and monitoring for a kilogram of modules.
-    box_mass_share: f64,
-    box_price_per_kg: f64,
+    pub(super) box_mass_share: f64,
+    pub(super) box_price_per_kg: f64,
 }
-
-/// One complete configuration, by places in the lists of a [`SearchProblem`].
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub(super) struct Configuration {
-    pub(super) motor: u16,
-    pub(super) count: u16,
-    pub(super) place: u8,
-    pub(super) gearing: u16,
-    pub(super) controller: u16,
-    pub(super) module: u16,
-    pub(super) series: u16,
-    pub(super) parallel: u16,
-    pub(super) charger: u16,
-}
-
-impl Configuration {
-    /// A number that orders choices as their lists are ordered.
-    pub(super) fn key(&self) -> u128 {
-        let fields = [
-            self.motor,
-            self.count * 8 + u16::from(self.place),
-            self.gearing,
-            self.controller,
-            self.module,
-            self.series,
-            self.parallel,
-            self.charger,
-        ];
-        fields.into_iter().fold(0, |key, field| (key << 16) | u128::from(field))
-    }
-}
-
-pub(super) const PLACES: [MotorPlace; 4] = [MotorPlace::Shaft, MotorPlace::Wheels, MotorPlace::EachAxle, MotorPlace::EveryWheel];
 
 /// Masses and prices of a box when the design at hand has none: kg for a kg of modules, money for a kg of modules (guesses).
 const BOX_MASS_SHARE: f64 = 0.15;
@@ -130,12 +98,12 @@ impl SearchProblem {
             .map(|mut trip| {
                 let follows_chain = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
                 if follows_chain {
-                    let slowest = Trace::of_trip(&trip, trip.manner, &|_| Some(0.0));
-                    let quickest = Trace::of_trip(&trip, trip.manner, &|_| Some(f64::INFINITY));
+                    let slowest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(0.0));
+                    let quickest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(f64::INFINITY));
                     bounding.push((slowest, quickest.duration_s()));
                     return (trip, Trace::default());
                 }
-                let trace = Trace::of_trip(&trip, trip.manner, &|_| None);
+                let trace = Trace::of_trip(&trip, trip.driving_style, &|_| None);
                 bounding.push((trace.clone(), trace.duration_s()));
                 trip.path = TripPath::Segments(Vec::new());
                 (trip, trace)
@@ -293,56 +261,6 @@ impl SearchProblem {
         ((top_v / one_v + 1e-9).floor()).clamp(0.0, 400.0) as u16
     }
 
-    /// Pack of a module with its box.
-    pub(super) fn pack(&self, module: &Module, series: u16, parallel: u16) -> Pack {
-        let kg = f64::from(series) * f64::from(parallel) * module.mass_kg;
-        let mut pack = bare_pack(module, series, parallel, self.written.design.pack.as_ref());
-        (pack.box_mass_kg, pack.box_price) = self.pack_box(kg);
-        pack
-    }
-
-    /// Mass and price of a pack with its box, kg and money.
-    pub(super) fn pack_mass_and_price(&self, module: u16, series: u16, parallel: u16) -> (f64, f64) {
-        let record = &self.modules[usize::from(module)].counted;
-        let count = f64::from(series) * f64::from(parallel);
-        let (box_kg, box_price) = self.pack_box(count * record.mass_kg);
-        (count * record.mass_kg + box_kg, count * record.price + box_price)
-    }
-
-    /// Mass and price of the box for some mass of modules: to the tenth of a kilogram and the whole unit of money, as a person would
-    /// write them.
-    fn pack_box(&self, modules_kg: f64) -> (f64, f64) {
-        ((modules_kg * self.box_mass_share * 10.0).round() / 10.0, (modules_kg * self.box_price_per_kg).round())
-    }
-
-    /// The design of a configuration; with claims counted, or as it is handed out.
-    pub(super) fn design(&self, configuration: &Configuration, counted: bool) -> Design {
-        let base: &Document = if counted { &self.base } else { &self.written };
-        let pick = |i: u16| usize::from(i);
-        let gearing = &self.gearings[pick(configuration.gearing)];
-        let motor = &self.motors[pick(configuration.motor)];
-        let controller = &self.controllers[pick(configuration.controller)];
-        let module = &self.modules[pick(configuration.module)];
-        let module = if counted { &module.counted } else { &module.written };
-        let charger = self.chargers[pick(configuration.charger)].as_ref();
-        let mut design = Design { pack: Some(self.pack(module, configuration.series, configuration.parallel)), ..base.design.clone() };
-        design.motor = Some(if counted { motor.counted.clone() } else { motor.written.clone() });
-        design.controller = Some(if counted { controller.counted.clone() } else { controller.written.clone() });
-        design.charger = charger.map(|c| if counted { c.counted.clone() } else { c.written.clone() });
-        design.motor_count = u32::from(configuration.count);
-        design.controller_count = u32::from(configuration.count);
-        design.motor_place = PLACES[usize::from(configuration.place)];
-        design.driveline.clone_from(&gearing.driveline);
-        design.added.extend(gearing.added.clone());
-        design
-    }
-
-    /// The counted document of a configuration.
-    pub(super) fn document(&self, configuration: &Configuration) -> Counted {
-        let design = self.design(configuration, true);
-        self.base.clone().with(|d| d.design = design)
-    }
-
     /// Trips with the traces that a chain gives them, where any depends on it.
     pub(super) fn traced(&self, document: &Document) -> Result<Option<Vec<(Trip, Trace)>>> {
         if self.followed.iter().all(|i| !self.trips[*i].1.points.is_empty()) {
@@ -352,7 +270,7 @@ impl SearchProblem {
         for i in &self.followed {
             let (trip, trace) = &mut trips[*i];
             if trace.points.is_empty() {
-                *trace = trips::trace(&trips::chain(document, trip)?, trip, trip.manner);
+                *trace = trips::trace(&trips::chain(document, trip)?, trip, trip.driving_style);
             }
         }
         Ok(Some(trips))
@@ -366,23 +284,5 @@ impl SearchProblem {
     /// Whether a gearing is for a motor that sits at a place.
     pub(super) fn fits(gearing: &Gearing, place: MotorPlace) -> bool {
         gearing.in_wheels != matches!(place, MotorPlace::Shaft | MotorPlace::EachAxle)
-    }
-}
-
-fn bare_pack(module: &Module, series: u16, parallel: u16, like: Option<&Pack>) -> Pack {
-    Pack {
-        module: module.clone(),
-        modules_in_series: u32::from(series),
-        strings_in_parallel: u32::from(parallel),
-        soc_min: None,
-        soc_max: None,
-        box_mass_kg: 0.0,
-        box_price: 0.0,
-        // The price of the box includes its watching.
-        monitored: module.chemistry.is_lithium(),
-        window_approach: like.map_or_else(Default::default, |p| p.window_approach),
-        temperature_c: like.and_then(|p| p.temperature_c),
-        interconnect_resistance_ohm: like.map_or(0.0, |p| p.interconnect_resistance_ohm),
-        added_strings: Vec::new(),
     }
 }

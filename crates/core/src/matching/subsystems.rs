@@ -2,7 +2,8 @@
 
 use std::sync::OnceLock;
 
-use super::space::{Configuration, PLACES, SearchProblem};
+use super::configuration::{Configuration, PLACES};
+use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
 use crate::figures::cost;
@@ -16,7 +17,7 @@ pub(super) struct GearSide {
     pub(super) efficiency: f64,
     /// Motor rad/s for 1 m/s.
     pub(super) rad_per_m: f64,
-    /// Pull at the wheels for 1 N m, N.
+    /// TractiveForce at the wheels for 1 N m, N.
     pub(super) pull_n_per_nm: f64,
     pub(super) range: u32,
     pub(super) gear: u32,
@@ -48,10 +49,10 @@ pub(super) struct Drivetrain {
     energies: Vec<OnceLock<Box<TripEnergy>>>,
 }
 
-/// A train with its controllers.
+/// A drivetrain with its controllers.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Drive {
-    pub(super) train: u32,
+    pub(super) drivetrain: u32,
     pub(super) controller: u16,
     pub(super) peak_nm: f64,
     pub(super) continuous_nm: f64,
@@ -88,7 +89,7 @@ pub(super) struct FixedVehicle {
     pub(super) bare_cost: f64,
     /// Road load on the usual day at 1000 kg; only its mass changes.
     pub(super) road: Road,
-    /// Pull the tyres pass for each kilogram, N, by place.
+    /// TractiveForce the tyres pass for each kilogram, N, by place.
     grip_n_per_kg: [f64; 4],
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,
@@ -153,8 +154,8 @@ impl FixedVehicle {
     }
 }
 
-/// Every train: motors by mounts by gearings.
-pub(super) fn trains(problem: &SearchProblem, ground: &FixedVehicle) -> Vec<Drivetrain> {
+/// Every drivetrain: motors by mounts by gearings.
+pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Vec<Drivetrain> {
     let mut all = Vec::new();
     for (m, motor) in (0u16..).zip(&problem.motors) {
         for (place, count) in problem.mounts(&motor.written) {
@@ -180,7 +181,7 @@ pub(super) fn trains(problem: &SearchProblem, ground: &FixedVehicle) -> Vec<Driv
                     d.design.driveline.clone_from(&gearing.driveline);
                 });
                 // Mass times rotating factor is linear in mass: two points give it.
-                let (light, heavy) = (gear_paths(&geared, 1000.0, ground.radius_m), gear_paths(&geared, 2000.0, ground.radius_m));
+                let (light, heavy) = (gear_paths(&geared, 1000.0, vehicle.radius_m), gear_paths(&geared, 2000.0, vehicle.radius_m));
                 let gears = light
                     .iter()
                     .zip(&heavy)
@@ -189,7 +190,7 @@ pub(super) fn trains(problem: &SearchProblem, ground: &FixedVehicle) -> Vec<Driv
                         GearSide {
                             efficiency: a.efficiency,
                             rad_per_m: a.rad_per_m,
-                            pull_n_per_nm: a.ratio * a.efficiency / ground.radius_m,
+                            pull_n_per_nm: a.ratio * a.efficiency / vehicle.radius_m,
                             range: a.range,
                             gear: a.gear,
                             fastest_m_s: map.max_speed_rad_s / a.rad_per_m,
@@ -231,9 +232,9 @@ impl Drivetrain {
     }
 
     /// Least energy of the trip that counts at a mass.
-    pub(super) fn energy(&self, problem: &SearchProblem, ground: &FixedVehicle, trip: usize, mass_kg: f64) -> &TripEnergy {
-        let step = ground.mass_step(mass_kg);
-        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(problem, ground, self, trip, ground.mass_between(step))))
+    pub(super) fn energy(&self, problem: &SearchProblem, vehicle: &FixedVehicle, trip: usize, mass_kg: f64) -> &TripEnergy {
+        let step = vehicle.mass_step(mass_kg);
+        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(problem, vehicle, self, trip, vehicle.mass_between(step))))
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
@@ -246,29 +247,29 @@ impl Drivetrain {
     }
 }
 
-/// Every train with every controller for its kind of motor, and how many pairs there are besides.
-pub(super) fn drives(problem: &SearchProblem, trains: &[Drivetrain]) -> (Vec<Drive>, u64) {
+/// Every drivetrain with every controller for its kind of motor, and how many pairs there are besides.
+pub(super) fn drives(problem: &SearchProblem, drivetrains: &[Drivetrain]) -> (Vec<Drive>, u64) {
     let mut all = Vec::new();
     let mut other_kind = 0;
-    for (t, train) in (0u32..).zip(trains) {
-        let motor = &problem.motors[usize::from(train.configuration.motor)];
+    for (t, drivetrain) in (0u32..).zip(drivetrains) {
+        let motor = &problem.motors[usize::from(drivetrain.configuration.motor)];
         for (c, controller) in (0u16..).zip(&problem.controllers) {
             if !controller.written.motor_kinds.contains(&motor.written.kind) {
                 other_kind += 1;
                 continue;
             }
-            let n = f64::from(train.configuration.count);
+            let n = f64::from(drivetrain.configuration.count);
             let ready = &controller.counted;
-            let torque = |peak| amps_to_torque(ready, peak, &motor.counted, &train.map, n, n);
+            let torque = |peak| amps_to_torque(ready, peak, &motor.counted, &drivetrain.map, n, n);
             let peak_a = ready.battery_current_a * n;
             all.push(Drive {
-                train: t,
+                drivetrain: t,
                 controller: c,
-                peak_nm: train.map.greatest_nm().min(torque(true)),
-                continuous_nm: train.map.continuous_nm.min(torque(false)),
-                continuous_w: train.map.continuous_w,
-                mass_kg: train.mass_kg + ready.mass_kg * n,
-                price: train.price + ready.price * n,
+                peak_nm: drivetrain.map.greatest_nm().min(torque(true)),
+                continuous_nm: drivetrain.map.continuous_nm.min(torque(false)),
+                continuous_w: drivetrain.map.continuous_w,
+                mass_kg: drivetrain.mass_kg + ready.mass_kg * n,
+                price: drivetrain.price + ready.price * n,
                 peak_a,
                 // Half of the peak is the usual reading of a record that states no more; a bound may take all of it.
                 continuous_a: ready.battery_current_continuous_a.map_or(peak_a, |a| a * n),

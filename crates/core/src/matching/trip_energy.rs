@@ -1,4 +1,4 @@
-//! The least energy a train can spend on the trip that counts: what no controller and no pack can better.
+//! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
 use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle};
@@ -37,8 +37,8 @@ const ROOM: f64 = 1.003;
 impl TripEnergy {
     pub(super) fn of(
         problem: &SearchProblem,
-        ground: &FixedVehicle,
-        train: &Drivetrain,
+        vehicle: &FixedVehicle,
+        drivetrain: &Drivetrain,
         trip_at: usize,
         (light_kg, heavy_kg): (f64, f64),
     ) -> Self {
@@ -60,7 +60,7 @@ impl TripEnergy {
             head_start_m: 0.0,
             hvac_w: trip.hvac_w,
         };
-        let gears: Vec<_> = train.gears_of(trip.gear, trip.transfer_range).collect();
+        let gears: Vec<_> = drivetrain.gears_of(trip.gear, trip.transfer_range).collect();
         let regeneration = &base.design.regeneration;
         let (fade_to, fade_from) = (regeneration.fade_to_kmh / KMH_PER_M_S, regeneration.fade_from_kmh / KMH_PER_M_S);
         // Drawn and given back up to each point, with its distance and time.
@@ -75,7 +75,7 @@ impl TripEnergy {
                 let fixed_n = road.air_n(v) + road.undriven_axle_drag_n;
                 let per_kg = STANDARD_GRAVITY_M_S2 * ((road.rolling + road.rolling_per_m_s * v) * from.cos + from.sin);
                 let mut least_w = f64::INFINITY;
-                let share = ground.regeneration_share * ((v - fade_to) / (fade_from - fade_to).max(1e-9)).clamp(0.0, 1.0);
+                let share = vehicle.regeneration_share * ((v - fade_to) / (fade_from - fade_to).max(1e-9)).clamp(0.0, 1.0);
                 let mut back_w = 0.0_f64;
                 for gear in gears.iter().filter(|g| v <= g.fastest_m_s) {
                     // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.
@@ -84,14 +84,14 @@ impl TripEnergy {
                     if force_n >= 0.0 {
                         let torque_nm = force_n / gear.pull_n_per_nm;
                         let speed = v * gear.rad_per_m;
-                        least_w = least_w.min(torque_nm * speed + train.map.loss_w(torque_nm, speed));
+                        least_w = least_w.min(torque_nm * speed + drivetrain.map.loss_w(torque_nm, speed));
                     } else {
                         least_w = least_w.min(0.0);
                         // Braking harder than the losses reward gives back less.
                         let speed = v * gear.rad_per_m;
                         let asked_nm = -force_n * share * gear.efficiency * gear.efficiency / gear.pull_n_per_nm;
-                        let torque_nm = asked_nm.min(train.map.best_braking_nm(speed));
-                        back_w = back_w.max(torque_nm * speed - train.map.loss_w(-torque_nm, speed));
+                        let torque_nm = asked_nm.min(drivetrain.map.best_braking_nm(speed));
+                        back_w = back_w.max(torque_nm * speed - drivetrain.map.loss_w(-torque_nm, speed));
                     }
                 }
                 let drawn_w = if least_w.is_finite() { least_w.max(0.0) } else { 0.0 };
@@ -115,7 +115,7 @@ impl TripEnergy {
         let so_far = sums;
         for taken in [0, TAKEN_W.len() - 1] {
             let energy =
-                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, ground.low_voltage_w);
+                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, vehicle.low_voltage_w);
             let Some(whole) = along.last().map(energy) else { continue };
             for point in &along {
                 let ahead_m = point.2 - sums.length_m * energy(point) / whole.max(1.0);

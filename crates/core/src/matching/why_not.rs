@@ -308,7 +308,7 @@ fn short(m: &Match) -> String {
 
 /// In what one design is better than another.
 fn better_words(problem: &SearchProblem, a: &Match, b: &Match) -> String {
-    let values = |m: &Match| [Some(m.cost), m.range_km, m.sprint_s, Some(m.added_kg), m.charge_h, Some(m.hill_percent)];
+    let values = |m: &Match| [Some(m.cost), m.range_km, m.acceleration_s, Some(m.added_kg), m.charge_h, Some(m.hill_percent)];
     let words = [("cheaper", 0), ("further", 1), ("quicker", 1), ("lighter", 0), ("charged sooner", 1), ("stronger on the hill", 1)];
     let better: Vec<String> = Axis::ALL
         .into_iter()

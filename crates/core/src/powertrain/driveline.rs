@@ -18,7 +18,7 @@ pub struct GearPath {
     /// Motor rad/s for 1 m/s on the road.
     pub rad_per_m: f64,
     /// Motor torque for 1 N of pull at the wheels, N m.
-    pub pull_nm_per_n: f64,
+    pub drive_nm_per_n: f64,
     /// Motor torque for 1 N of braking at the wheels, N m.
     pub brake_nm_per_n: f64,
     /// Braking at the wheels for 1 N m of motor torque, N.
@@ -35,7 +35,7 @@ impl GearPath {
             efficiency,
             rotating_factor,
             rad_per_m: ratio / radius_m,
-            pull_nm_per_n: radius_m / (ratio * efficiency),
+            drive_nm_per_n: radius_m / (ratio * efficiency),
             brake_nm_per_n: radius_m * efficiency / ratio,
             brake_n_per_nm: ratio / (radius_m * efficiency),
         }

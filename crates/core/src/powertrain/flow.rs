@@ -14,7 +14,7 @@ pub struct MotorPoint {
     pub torque_nm: f64,
     /// Motor speed, rad/s.
     pub speed_rad_s: f64,
-    /// Pull at the wheels, N.
+    /// TractiveForce at the wheels, N.
     pub wheel_n: f64,
     /// Lost in the motor, W.
     pub motor_w: f64,
@@ -50,7 +50,7 @@ pub struct PowerFlow {
 pub(crate) struct GearCost {
     rotating_kg: f64,
     fastest_m_s: f64,
-    per_pull: f64,
+    per_force: f64,
     linear: f64,
     square: f64,
     per_speed: f64,
@@ -69,7 +69,7 @@ impl GearCost {
             return Some(f64::INFINITY);
         }
         Some(
-            force_n * (self.per_pull * v_m_s + self.linear + self.square * force_n)
+            force_n * (self.per_force * v_m_s + self.linear + self.square * force_n)
                 + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s),
         )
     }
@@ -129,7 +129,7 @@ impl Chain {
         if force_n < 0.0 {
             return Some(self.braking_point(gear, v_m_s, force_n, supply));
         }
-        let torque_nm = force_n * gear.pull_nm_per_n;
+        let torque_nm = force_n * gear.drive_nm_per_n;
         let motor_w = self.motor.loss_w(torque_nm, speed_rad_s);
         Some(MotorPoint {
             torque_nm,
@@ -186,9 +186,9 @@ impl Chain {
             .map(|g| GearCost {
                 rotating_kg: self.road.mass_kg * g.rotating_factor,
                 fastest_m_s: self.motor.max_speed_rad_s / g.rad_per_m,
-                per_pull: g.rad_per_m * g.pull_nm_per_n,
-                linear: loss.linear * g.pull_nm_per_n,
-                square: loss.copper * g.pull_nm_per_n * g.pull_nm_per_n,
+                per_force: g.rad_per_m * g.drive_nm_per_n,
+                linear: loss.linear * g.drive_nm_per_n,
+                square: loss.copper * g.drive_nm_per_n * g.drive_nm_per_n,
                 per_speed: loss.iron * g.rad_per_m,
                 per_cube: loss.windage * g.rad_per_m.powi(3),
             })

@@ -38,7 +38,7 @@ impl Best {
 
 /// Full force at the middle of equal steps of speed, filled as it is asked for; several runs at one state of charge share it.
 #[derive(Debug)]
-pub struct Pull<'a> {
+pub struct TractiveForce<'a> {
     /// The chain it belongs to.
     pub chain: &'a Chain,
     /// The limits it holds at.
@@ -51,7 +51,7 @@ pub struct Pull<'a> {
     resistance_n: Vec<f64>,
 }
 
-impl<'a> Pull<'a> {
+impl<'a> TractiveForce<'a> {
     /// An empty table.
     #[must_use]
     pub fn new(chain: &'a Chain, gears: &'a [GearPath], limits: &'a Limits, step_m_s: f64) -> Self {

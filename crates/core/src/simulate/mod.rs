@@ -1,5 +1,6 @@
-//! Simulation: trips and range on the schedule's clock, sprints, top speed and hills at full force.
+//! Simulation: trips and range on the schedule's clock, accelerations, top speed and hills at full force.
 
+mod acceleration;
 mod cycle_run;
 mod demand;
 mod driver;
@@ -10,20 +11,19 @@ mod gear_choice;
 mod hill;
 mod range;
 mod split;
-mod sprint;
 mod step_block;
 mod temperature;
 mod top_speed;
 
+pub use acceleration::{ACCELERATION_STEP_M_S, Acceleration, AccelerationPoint, accelerate, quickest};
 pub use cycle_run::CycleRun;
 pub use demand::Demands;
 pub use driver::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watched};
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
-pub use full_force::{Best, Pull};
+pub use full_force::{Best, TractiveForce};
 pub(crate) use hill::climb_and_grip;
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
 pub(crate) use range::range_after;
 pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
 pub use split::Split;
-pub use sprint::{SPRINT_STEP_M_S, Sprint, SprintPoint, quickest, sprint};
 pub use top_speed::{TopSpeed, top_speed};

@@ -49,19 +49,19 @@ impl Trace {
         Self::driven(path, DrivingStyle::Normal, &|_| None)
     }
 
-    /// Trace of a checked trip, with its manner and its repeats. `available` gives the mean acceleration from rest to a speed
+    /// Trace of a checked trip, with its driving style and its repeats. `available` gives the mean acceleration from rest to a speed
     /// that the chain offers, m/s2, for stretches that ask for a share of it.
     #[must_use]
-    pub fn of_trip(trip: &Trip, manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
-        Self::driven(&trip.path, manner, available).repeated(trip.repeat)
+    pub fn of_trip(trip: &Trip, driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
+        Self::driven(&trip.path, driving_style, available).repeated(trip.repeat)
     }
 
-    fn driven(path: &TripPath, manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
+    fn driven(path: &TripPath, driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         let coarse = match path {
-            TripPath::Schedule(schedule) if manner == DrivingStyle::Normal => return of_schedule(*schedule).clone(),
-            TripPath::Schedule(schedule) => hastened(&of_schedule(*schedule).points, manner),
-            TripPath::Trace(points) => hastened(&points.iter().map(point).collect::<Vec<_>>(), manner),
-            TripPath::Segments(segments) => segments::points(segments, manner, available),
+            TripPath::Schedule(schedule) if driving_style == DrivingStyle::Normal => return of_schedule(*schedule).clone(),
+            TripPath::Schedule(schedule) => time_scaled(&of_schedule(*schedule).points, driving_style),
+            TripPath::Trace(points) => time_scaled(&points.iter().map(point).collect::<Vec<_>>(), driving_style),
+            TripPath::Segments(segments) => segments::points(segments, driving_style, available),
         };
         Self { points: cut(&coarse) }
     }
@@ -104,9 +104,9 @@ fn point(p: &TracePoint) -> Point {
     Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0)
 }
 
-/// The same way at a speed times the manner's factor.
-fn hastened(points: &[Point], manner: DrivingStyle) -> Vec<Point> {
-    let factor = manner.speed_factor();
+/// The same way at a speed times the driving style's factor.
+fn time_scaled(points: &[Point], driving_style: DrivingStyle) -> Vec<Point> {
+    let factor = driving_style.speed_factor();
     points.iter().map(|p| Point { time_s: p.time_s / factor, speed_m_s: p.speed_m_s * factor, ..*p }).collect()
 }
 

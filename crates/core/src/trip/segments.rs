@@ -17,15 +17,15 @@ struct Leg {
 ///
 /// A stretch with a liveliness takes that share of the `available` mean acceleration from rest to its speed (m/s2), so half a
 /// share takes twice as long to get there.
-pub(super) fn points(segments: &[TravelSegment], manner: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
+pub(super) fn points(segments: &[TravelSegment], driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
     let mut legs = Vec::new();
     for s in segments {
         let length_m = s.distance_km * 1000.0;
         let stops = (s.stops_per_km * s.distance_km).round() as usize;
         let count = stops.max(1);
-        let cruise_m_s = s.speed_kmh / KMH_PER_M_S * manner.speed_factor().min(1.0);
+        let cruise_m_s = s.speed_kmh / KMH_PER_M_S * driving_style.speed_factor().min(1.0);
         let offered = s.liveliness.and_then(|share| Some(share * available(cruise_m_s)?));
-        let accel_m_s2 = (offered.unwrap_or(s.acceleration_m_s2) * manner.acceleration_factor()).clamp(LEAST_M_S2, MOST_M_S2);
+        let accel_m_s2 = (offered.unwrap_or(s.acceleration_m_s2) * driving_style.acceleration_factor()).clamp(LEAST_M_S2, MOST_M_S2);
         for i in 0..count {
             legs.push(Leg {
                 length_m: length_m / count as f64,

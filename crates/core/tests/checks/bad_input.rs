@@ -58,7 +58,7 @@ fn each_slip_is_named_by_its_own_path() {
         ),
         (
             "/brief/goals",
-            json!([{ "id": "g", "measure": { "kind": "sprint", "from_kmh": 50, "to_kmh": 30, "at_most_s": 5 } }]),
+            json!([{ "id": "g", "measure": { "kind": "acceleration", "from_kmh": 50, "to_kmh": 30, "at_most_s": 5 } }]),
             "brief.goals[0].measure.to_kmh",
         ),
         ("/brief/performance/gear", json!(3), "brief.performance.gear"),

@@ -6,7 +6,7 @@ use std::cell::Cell;
 use crate::common::cases;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{
-    Checked, Document, Goal, GoalLevel, MatchRequest, Measure, MotorPlace, PackApproach, SprintRange, VehicleKind,
+    AccelerationRange, Checked, Document, Goal, GoalLevel, MatchRequest, Measure, MotorPlace, PackApproach, VehicleKind,
 };
 use joulethesis_core::library::{Controller, MotorKind, Part, builtin};
 use joulethesis_core::matching::{Match, Pick, design_of, gearings, search};
@@ -48,7 +48,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
     let document = Document::from_value(&value).expect("sound");
     let goals = || document.brief.goals.iter().map(|g| &g.measure);
     let trip = goals().find_map(|m| if let Measure::Range { trip, .. } = m { Some(trip.clone()) } else { None });
-    let run = goals().find_map(|m| if let Measure::Sprint { from_kmh, to_kmh, .. } = m { Some((*from_kmh, *to_kmh)) } else { None });
+    let run = goals().find_map(|m| if let Measure::Acceleration { from_kmh, to_kmh, .. } = m { Some((*from_kmh, *to_kmh)) } else { None });
     let hill = goals().find_map(|m| match m {
         Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } if *continuous || *ten_minutes => Some(*speed_kmh),
         _ => None,
@@ -56,7 +56,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
     let (from_kmh, to_kmh) = run.unwrap_or((0.0, 50.0));
     let request = MatchRequest {
         trip: trip.or_else(|| document.brief.trips.first().map(|t| t.id.clone())),
-        sprint: Some(SprintRange { from_kmh, to_kmh }),
+        acceleration: Some(AccelerationRange { from_kmh, to_kmh }),
         hill_kmh: Some(hill.unwrap_or(30.0)),
         socket: document.brief.sockets.first().map(|s| s.id.clone()),
         ..request
@@ -64,7 +64,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
     let document = document
         .with(|d| {
             // A report holds runs and hills that somebody asks for.
-            d.brief.performance.sprints.push(SprintRange { from_kmh, to_kmh });
+            d.brief.performance.accelerations.push(AccelerationRange { from_kmh, to_kmh });
             if hill.is_none() {
                 let measure = Measure::HillAtSpeed { speed_kmh: 30.0, at_least_percent: 3.0, continuous: true, ten_minutes: false };
                 d.brief.goals.push(Goal { id: "hill".to_owned(), name: String::new(), level: GoalLevel::Wanted, weight: 1.0, measure });
@@ -77,7 +77,7 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
                     | Measure::TopSpeed { at_least_kmh: x } => *x *= ease,
                     Measure::Cost { at_most: x }
                     | Measure::EnergyUse { at_most_wh_per_km: x, .. }
-                    | Measure::Sprint { at_most_s: x, .. }
+                    | Measure::Acceleration { at_most_s: x, .. }
                     | Measure::ChargeTime { at_most_h: x, .. } => *x /= ease,
                     Measure::AddedMass { at_most_kg: x } => *x += 200.0,
                 }
@@ -143,8 +143,8 @@ fn every_pick(p: &Problem) -> Vec<Pick> {
 /// The six figures as the report of the design tells them.
 fn figures(p: &Problem, r: &Report) -> Six {
     let trip = p.request.trip.as_ref().map(|id| r.trips.iter().find(|t| t.trip == *id).expect("asked for"));
-    let run = p.request.sprint.expect("named");
-    let run = r.performance.sprints.iter().find(|s| (s.from_kmh, s.to_kmh) == (run.from_kmh, run.to_kmh)).expect("asked for");
+    let run = p.request.acceleration.expect("named");
+    let run = r.performance.accelerations.iter().find(|s| (s.from_kmh, s.to_kmh) == (run.from_kmh, run.to_kmh)).expect("asked for");
     let kmh = p.request.hill_kmh.expect("named");
     let hill = r.performance.hills.at_speed.iter().find(|h| h.speed_kmh == kmh);
     let goals = &p.document.brief.goals;
@@ -164,7 +164,7 @@ fn figures(p: &Problem, r: &Report) -> Six {
 /// where it does not; half as much again as asked is enough.
 fn bins(p: &Problem, six: &Six) -> [i32; 6] {
     let step = (p.request.resolution_percent / 100.0).ln_1p();
-    let (run, kmh) = (p.request.sprint.expect("named"), p.request.hill_kmh.expect("named"));
+    let (run, kmh) = (p.request.acceleration.expect("named"), p.request.hill_kmh.expect("named"));
     let goals = &p.document.brief.goals;
     let held = goals.iter().any(|g| {
         matches!(g.measure, Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } if speed_kmh == kmh && (continuous || ten_minutes))
@@ -175,7 +175,9 @@ fn bins(p: &Problem, six: &Six) -> [i32; 6] {
             (Measure::Range { trip, at_least_km }, 1) if Some(trip) == p.request.trip.as_ref() => {
                 Some(at_least_km * range_share(&p.request))
             }
-            (Measure::Sprint { from_kmh, to_kmh, at_most_s }, 2) if (*from_kmh, *to_kmh) == (run.from_kmh, run.to_kmh) => Some(*at_most_s),
+            (Measure::Acceleration { from_kmh, to_kmh, at_most_s }, 2) if (*from_kmh, *to_kmh) == (run.from_kmh, run.to_kmh) => {
+                Some(*at_most_s)
+            }
             (Measure::AddedMass { at_most_kg }, 3) => Some(*at_most_kg),
             (Measure::ChargeTime { socket, at_most_h }, 4) if Some(socket) == p.request.socket.as_ref() => Some(*at_most_h),
             (Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes }, 5)
@@ -264,7 +266,7 @@ fn same(p: &Problem) -> Result<usize, TestCaseError> {
     let answer = search(&p.document, &p.library, &p.request, &Cancel::new(), |_| true).expect("sound");
     let of = |m: &Match| {
         let never = f64::INFINITY;
-        [m.cost, m.range_km.unwrap_or(0.0), m.sprint_s.unwrap_or(never), m.added_kg, m.charge_h.unwrap_or(never), m.hill_percent]
+        [m.cost, m.range_km.unwrap_or(0.0), m.acceleration_s.unwrap_or(never), m.added_kg, m.charge_h.unwrap_or(never), m.hill_percent]
     };
     let mut got: Vec<(String, [u64; 6])> = answer.designs.iter().map(|m| (format!("{:?}", m.pick), of(m).map(f64::to_bits))).collect();
     let picks = every_pick(p);

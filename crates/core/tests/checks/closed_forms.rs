@@ -4,7 +4,7 @@ use crate::common::{check, plain, read, with};
 use joulethesis_core::charge::charge;
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, sprint};
+use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace};
 use joulethesis_core::trip::Trace;
 use serde_json::{Value, json};
 
@@ -22,7 +22,7 @@ fn constant_force_then_constant_power() {
     // t1 = m v1 / (F - Fr); above v1, t2 = m/Fr^2 [P ln((P - Fr v1)/(P - Fr v2)) - Fr (v2 - v1)].
     let chain = Chain::of(&read(&in_vacuum()), 1000.0).expect("complete");
     let limits = chain.limits(0.5, 0.0, Rating::Peak);
-    let got = sprint(&mut Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S), 0.0, 30.0).time_s.expect("reached");
+    let got = accelerate(&mut TractiveForce::new(&chain, &chain.gears, &limits, ACCELERATION_STEP_M_S), 0.0, 30.0).time_s.expect("reached");
     let (mass, power, rolling): (f64, f64, f64) = (1000.0, 60_000.0, 1000.0 * 9.806_65 * 0.001);
     let t1 = mass * 15.0 / (4000.0 - rolling);
     let t2 = mass / (rolling * rolling) * (power * ((power - rolling * 15.0) / (power - rolling * 30.0)).ln() - rolling * 15.0);

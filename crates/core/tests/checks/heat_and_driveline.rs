@@ -99,7 +99,7 @@ fn manners_seasons_repeats_and_liveliness() {
     let document = read(&d);
     let all = cases(&Counted::of(&document), "t", &Cancel::new()).expect("sound");
     assert_eq!(all.len(), 9);
-    let of = |season: &str, manner| all.iter().find(|c| c.season == season && c.manner == manner).expect("listed");
+    let of = |season: &str, driving_style| all.iter().find(|c| c.season == season && c.driving_style == driving_style).expect("listed");
     assert!(of("winter", DrivingStyle::Normal).range_km < of("summer", DrivingStyle::Normal).range_km.map(|km| 0.75 * km));
     // NMC keeps 80 % of its charge at -10 degC (common practice, between 70 % at -20 and 90 % at 0).
     check("cold capacity", of("winter", DrivingStyle::Normal).usable_kwh / of("summer", DrivingStyle::Normal).usable_kwh, 0.8, 1e-9);

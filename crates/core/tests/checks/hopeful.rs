@@ -107,8 +107,8 @@ fn a_heater_does_not_lift_the_controllers_feedback() {
     check("left to the brakes with 5 kW of heat", brakes(60.0, 5000.0), brakes(60.0, 0.0), 1e-6);
     // By hand: 1000 kg x g x sin(atan 0.08) less rolling and air at 20 m/s, less 20 A x 360 V.
     let (sin, cos) = (0.08_f64.atan().sin(), 0.08_f64.atan().cos());
-    let pull_n = 1000.0 * 9.806_65 * (sin - 0.01 * cos) - 0.5 * 1.25 * 0.6 * 400.0;
-    check("left to the brakes", brakes(60.0, 0.0) - brakes(40.0, 0.0), (pull_n * 20.0 - 7200.0) * 20.0, 1e-6);
+    let tractive_n = 1000.0 * 9.806_65 * (sin - 0.01 * cos) - 0.5 * 1.25 * 0.6 * 400.0;
+    check("left to the brakes", brakes(60.0, 0.0) - brakes(40.0, 0.0), (tractive_n * 20.0 - 7200.0) * 20.0, 1e-6);
 }
 
 #[test]
@@ -237,7 +237,7 @@ fn every_view_of_a_claim_counts_it_alike() {
     let counted = Counted::of(&document);
     let trip = &told.trips[0];
     let cases = cases(&counted, &trip.trip, &Cancel::new()).expect("complete");
-    let usual = cases.iter().find(|c| c.season == "usual" && c.manner == document.brief.trips[0].manner).expect("listed");
+    let usual = cases.iter().find(|c| c.season == "usual" && c.driving_style == document.brief.trips[0].driving_style).expect("listed");
     assert_eq!((usual.range_km, usual.wh_per_km), (trip.range_km, trip.wh_per_km));
     let honest = report(&read(&demo("whimbrel-9-a"))).expect("complete");
     assert!(trip.range_km < honest.trips[0].range_km, "the claim is counted on at less than it says");

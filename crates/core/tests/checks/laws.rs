@@ -8,7 +8,8 @@ use joulethesis_core::document::TripPath;
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::report::report;
 use joulethesis_core::simulate::{
-    CycleRun, Pull, RangeEnd, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, range, range_in_full, sprint, top_speed,
+    ACCELERATION_STEP_M_S, CycleRun, RangeEnd, ShiftPolicy, TractiveForce, accelerate, drive_trace, drive_trace_finely, range,
+    range_in_full, top_speed,
 };
 use joulethesis_core::trip::Trace;
 use proptest::prelude::*;
@@ -54,7 +55,7 @@ fn best_top(c: &Chain) -> f64 {
 
 fn time_to(c: &Chain, v: f64) -> f64 {
     let limits = c.limits(0.6, c.low_voltage_w, Rating::Peak);
-    sprint(&mut Pull::new(c, &c.gears, &limits, SPRINT_STEP_M_S), 0.0, v).time_s.unwrap_or(f64::INFINITY)
+    accelerate(&mut TractiveForce::new(c, &c.gears, &limits, ACCELERATION_STEP_M_S), 0.0, v).time_s.unwrap_or(f64::INFINITY)
 }
 
 prop_compose! {
@@ -172,18 +173,24 @@ fn bridged_ranges_are_those_of_every_run_made() {
 }
 
 #[test]
-fn sprints_are_within_two_thousandths_of_ten_times_finer_steps() {
+fn accelerations_are_within_two_thousandths_of_ten_times_finer_steps() {
     for name in ["whimbrel-9-a", "pipit-b"] {
         let document = sound_demo(name);
         let chain = Chain::of(&document, joulethesis_core::vehicle::masses(&document).test_kg).expect("complete");
         let limits = chain.limits(0.7, chain.low_voltage_w, Rating::Peak);
-        let time = |step: f64, to: f64| sprint(&mut Pull::new(&chain, &chain.gears, &limits, step), 0.0, to).time_s.expect("reached");
+        let time =
+            |step: f64, to: f64| accelerate(&mut TractiveForce::new(&chain, &chain.gears, &limits, step), 0.0, to).time_s.expect("reached");
         for to in [5.0, 8.0, 12.0] {
-            crate::common::check(&format!("{name} 0-{to} m/s"), time(SPRINT_STEP_M_S, to), time(SPRINT_STEP_M_S / 10.0, to), 2e-3);
+            crate::common::check(
+                &format!("{name} 0-{to} m/s"),
+                time(ACCELERATION_STEP_M_S, to),
+                time(ACCELERATION_STEP_M_S / 10.0, to),
+                2e-3,
+            );
             crate::common::check(
                 &format!("{name} 0-{to} m/s, half step"),
-                time(SPRINT_STEP_M_S, to),
-                time(SPRINT_STEP_M_S / 2.0, to),
+                time(ACCELERATION_STEP_M_S, to),
+                time(ACCELERATION_STEP_M_S / 2.0, to),
                 1e-3,
             );
         }

@@ -7,7 +7,7 @@ use joulethesis_core::document::{Checked, Schedule};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::simulate::{
-    Pull, RangeEnd, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, drive_trace_finely, quickest, range, top_speed,
+    ACCELERATION_STEP_M_S, RangeEnd, ShiftPolicy, TractiveForce, drive_trace, drive_trace_finely, quickest, range, top_speed,
 };
 use joulethesis_core::trip::Trace;
 use joulethesis_core::vehicle::masses;
@@ -110,13 +110,13 @@ fn runs_converge_for_every_motor() {
         let document = document(&d);
         let c = chain(&document);
         let limits = c.limits(0.7, c.low_voltage_w, Rating::Peak);
-        let time = |step: f64, to: f64| quickest(&mut [Pull::new(&c, &c.gears, &limits, step)], 0.0, to).time_s.expect("reached");
+        let time = |step: f64, to: f64| quickest(&mut [TractiveForce::new(&c, &c.gears, &limits, step)], 0.0, to).time_s.expect("reached");
         let top = c.gears.iter().map(|g| top_speed(&c, g, &limits).speed_m_s).fold(0.0, f64::max);
         for share in [0.3, 0.6, 0.85] {
             check(
                 &format!("kind {kind}, to {share} of the top"),
-                time(SPRINT_STEP_M_S, share * top),
-                time(SPRINT_STEP_M_S / 2.0, share * top),
+                time(ACCELERATION_STEP_M_S, share * top),
+                time(ACCELERATION_STEP_M_S / 2.0, share * top),
                 1e-3,
             );
         }

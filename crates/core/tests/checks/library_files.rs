@@ -2,7 +2,7 @@
 
 use joulethesis_core::error::Error;
 use joulethesis_core::library::exchange::{from_csv, from_json, to_csv, to_json};
-use joulethesis_core::library::{Part, builtin, doubts, look_alikes};
+use joulethesis_core::library::{Part, builtin, implausible, look_alikes};
 
 fn faults(result: Result<Vec<Part>, Error>) -> Vec<String> {
     result.expect_err("faulty").problems().iter().map(|p| p.message.clone()).collect()
@@ -50,12 +50,12 @@ fn wrong_columns_ragged_rows_and_floods_are_named() {
 #[test]
 fn boasts_and_slips_are_doubted_and_typical_parts_are_not() {
     for part in builtin() {
-        assert!(doubts(part).is_empty(), "{}: {:?}", part.name(), doubts(part));
+        assert!(implausible(part).is_empty(), "{}: {:?}", part.name(), implausible(part));
     }
     assert!(look_alikes(builtin()).iter().all(Vec::is_empty), "{:?}", look_alikes(builtin()));
     let motor = builtin().iter().find_map(|p| if let Part::Motor(m) = p { Some(m.clone()) } else { None }).expect("a motor");
     let boast = Part::Motor(joulethesis_core::library::Motor { mass_kg: 3.0, continuous_power_w: 100_000.0, ..motor.clone() });
-    let said = doubts(&boast);
+    let said = implausible(&boast);
     assert!(said.iter().any(|d| d.key == "continuous_power_w" && d.message.contains("33333 W/kg")), "{said:?}");
     let again = Part::Motor(joulethesis_core::library::Motor { name: "Another name".to_owned(), price: 1.0, ..motor.clone() });
     let mut more = builtin().to_vec();

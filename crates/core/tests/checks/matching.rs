@@ -48,11 +48,11 @@ fn every_design_is_what_the_estimate_says_to_the_last_bit() {
         assert!(stops.is_empty(), "{:?}: {stops:?}", m.pick);
         let missed: Vec<_> = e.claims.iter().filter(|c| c.level == GoalLevel::Required && c.margin.is_none_or(|x| x < 0.0)).collect();
         assert!(missed.is_empty(), "{:?}: {missed:?}", m.pick);
-        let run = e.performance.sprints.iter().find(|s| (s.from_kmh, s.to_kmh) == (0.0, 25.0)).and_then(|s| s.time_s);
+        let run = e.performance.accelerations.iter().find(|s| (s.from_kmh, s.to_kmh) == (0.0, 25.0)).and_then(|s| s.time_s);
         let hours = e.charging[0].window.and_then(|w| w.hours_h);
         let range = e.trips.iter().find(|t| t.trip == "market").and_then(|t| t.range_km);
         assert_eq!(
-            (m.cost, m.range_km, m.sprint_s, m.added_kg, m.charge_h),
+            (m.cost, m.range_km, m.acceleration_s, m.added_kg, m.charge_h),
             (e.cost.net, range, run, e.masses.change_kg, hours),
             "{:?}",
             m.pick
@@ -167,7 +167,7 @@ fn demands_are_closed_forms() {
         d,
         "/brief/goals",
         json!([
-            { "id": "run", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 72, "at_most_s": 5 } },
+            { "id": "run", "measure": { "kind": "acceleration", "from_kmh": 0, "to_kmh": 72, "at_most_s": 5 } },
             { "id": "hill", "measure": { "kind": "hill_at_speed", "speed_kmh": 36, "at_least_percent": 10, "continuous": true } }
         ]),
     );
@@ -192,9 +192,9 @@ fn demands_are_closed_forms() {
 fn what_no_motor_can_do_is_said_with_the_adhesion_limit() {
     let hopeless = |d: &mut Document| {
         d.donor.driven_axle = joulethesis_core::document::DrivenAxle::Front;
-        let goal = d.brief.goals.iter_mut().find(|g| g.id == "sprint").expect("a goal");
+        let goal = d.brief.goals.iter_mut().find(|g| g.id == "acceleration").expect("a goal");
         goal.level = GoalLevel::Required;
-        goal.measure = Measure::Sprint { from_kmh: 0.0, to_kmh: 100.0, at_most_s: 1.0 };
+        goal.measure = Measure::Acceleration { from_kmh: 0.0, to_kmh: 100.0, at_most_s: 1.0 };
     };
     let document = sound_demo("whimbrel-9-a").with(hopeless).expect("sound");
     let said = needs(&document).expect("sound").impossible;

@@ -6,7 +6,7 @@ use joulethesis_core::charge::charge;
 use joulethesis_core::document::TripPath;
 use joulethesis_core::powertrain::heat::ThermalModel;
 use joulethesis_core::powertrain::{Chain, Rating};
-use joulethesis_core::simulate::{Pull, SPRINT_STEP_M_S, ShiftPolicy, drive_trace, sprint};
+use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace};
 use joulethesis_core::trip::Trace;
 use ode_solvers::{Dopri5, Rk4, System, Vector1, Vector2};
 use serde_json::{Value, json};
@@ -136,7 +136,7 @@ impl System<f64, Vector1<f64>> for Run {
 fn acceleration() {
     let chain = Chain::of(&read(&document()), CAR.mass).expect("complete");
     let limits = chain.limits(0.5, chain.low_voltage_w, Rating::Peak);
-    let mut pull = Pull::new(&chain, &chain.gears, &limits, SPRINT_STEP_M_S);
+    let mut pull = TractiveForce::new(&chain, &chain.gears, &limits, ACCELERATION_STEP_M_S);
     let mut solver = Dopri5::new(Run, 0.0, 30.0, 0.001, Vector1::new(0.0), 1e-10, 1e-10);
     solver.integrate().expect("solved");
     for to in [8.0, 14.0, 20.0, 27.0] {
@@ -144,7 +144,7 @@ fn acceleration() {
         let (a, b) = (solver.y_out()[i - 1][0], solver.y_out()[i][0]);
         let (ta, tb) = (solver.x_out()[i - 1], solver.x_out()[i]);
         let want = ta + (to - a) / (b - a) * (tb - ta);
-        check(&format!("0 to {to} m/s"), sprint(&mut pull, 0.0, to).time_s.expect("reached"), want, TOLERANCE);
+        check(&format!("0 to {to} m/s"), accelerate(&mut pull, 0.0, to).time_s.expect("reached"), want, TOLERANCE);
     }
 }
 

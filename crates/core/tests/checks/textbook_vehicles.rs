@@ -23,21 +23,21 @@ fn coupe(rotating: f64) -> Report {
             ("/donor/rotating_mass_factor", json!(rotating)),
             ("/donor/driveline/stages/0", json!({ "kind": "reduction", "ratio": 11, "efficiency": 0.95 })),
             ("/design/motor/model", json!({ "kind": "envelope", "peak_torque_nm": 140, "peak_power_w": 140.0 * 733.0 })),
-            ("/brief/performance", json!({ "soc": 0.5, "sprints": [{ "from_kmh": 0, "to_kmh": 96.560_64 }] })),
+            ("/brief/performance", json!({ "soc": 0.5, "accelerations": [{ "from_kmh": 0, "to_kmh": 96.560_64 }] })),
         ],
     );
     report(&read(&document)).expect("sound")
 }
 
-fn sprint(estimate: &Report, to_kmh: f64) -> f64 {
-    let run = estimate.performance.sprints.iter().find(|s| s.to_kmh == to_kmh && s.from_kmh == 0.0);
+fn acceleration(estimate: &Report, to_kmh: f64) -> f64 {
+    let run = estimate.performance.accelerations.iter().find(|s| s.to_kmh == to_kmh && s.from_kmh == 0.0);
     run.and_then(|r| r.time_s).expect("reached")
 }
 
 #[test]
 fn low_drag_coupe_reaches_60_mph() {
-    check("coupe 0-60 mph, no rotating mass", sprint(&coupe(1.0), 96.560_64), 9.05, 0.02);
-    check("coupe 0-60 mph, factor 1.05", sprint(&coupe(1.05), 96.560_64), 9.55, 0.01);
+    check("coupe 0-60 mph, no rotating mass", acceleration(&coupe(1.0), 96.560_64), 9.05, 0.02);
+    check("coupe 0-60 mph, factor 1.05", acceleration(&coupe(1.05), 96.560_64), 9.55, 0.01);
 }
 
 #[test]
@@ -59,10 +59,10 @@ fn scooter_reaches_10_m_s_and_its_top_speed() {
             ("/donor/driveline/stages/0", json!({ "kind": "belt", "ratio": 2, "efficiency": 0.97 })),
             ("/design/motor/model", json!({ "kind": "points", "points": points })),
             ("/design/motor/continuous_power_w", json!(3000)),
-            ("/brief/performance", json!({ "soc": 0.5, "sprints": [{ "from_kmh": 0, "to_kmh": 36 }] })),
+            ("/brief/performance", json!({ "soc": 0.5, "accelerations": [{ "from_kmh": 0, "to_kmh": 36 }] })),
         ],
     );
     let result = report(&read(&document)).expect("sound");
-    check("scooter 0-10 m/s", sprint(&result, 36.0), 6.5, 0.04);
+    check("scooter 0-10 m/s", acceleration(&result, 36.0), 6.5, 0.04);
     check("scooter top speed", result.performance.top_speed_kmh, 47.8, 0.01);
 }

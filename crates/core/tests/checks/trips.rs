@@ -32,16 +32,16 @@ proptest! {
     #[test]
     fn no_trace_has_more_steps_than_were_told(
         distance_km in 0.02..30.0f64, speed_kmh in 3.0..200.0f64, stops_per_km in 0.0..20.0f64, acceleration_m_s2 in 0.1..4.0f64,
-        second_kmh in 3.0..200.0f64, manner in prop::sample::select(DrivingStyle::ALL.to_vec()), repeat in 1u32..4, lively in any::<bool>(),
+        second_kmh in 3.0..200.0f64, driving_style in prop::sample::select(DrivingStyle::ALL.to_vec()), repeat in 1u32..4, lively in any::<bool>(),
         offered in 0.0..5.0f64,
     ) {
         let segment = TravelSegment {
             distance_km, speed_kmh, stops_per_km, climb_m: 0.0, acceleration_m_s2, stop_s: 30.0, liveliness: lively.then_some(0.5),
         };
         let path = TripPath::Segments(vec![segment.clone(), TravelSegment { speed_kmh: second_kmh, stops_per_km: 0.0, ..segment }]);
-        let trip = Trip { manner, repeat, ..Trip::plain("t", "T", path) };
+        let trip = Trip { driving_style, repeat, ..Trip::plain("t", "T", path) };
         let told = steps_of(&trip);
-        let trace = Trace::of_trip(&trip, manner, &|_| Some(offered));
+        let trace = Trace::of_trip(&trip, driving_style, &|_| Some(offered));
         let steps = trace.points.len() as f64 - 1.0;
         prop_assert!(steps <= told * 1.02 + 4.0, "{steps} steps, {told} told");
     }

@@ -71,8 +71,8 @@ fn goals_are_judged_on_the_right_side() {
     let goals = json!([
         { "id": "fast", "measure": { "kind": "top_speed", "at_least_kmh": 60 } },
         { "id": "faster", "measure": { "kind": "top_speed", "at_least_kmh": 390 } },
-        { "id": "quick", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 50, "at_most_s": 60 } },
-        { "id": "never", "measure": { "kind": "sprint", "from_kmh": 0, "to_kmh": 395, "at_most_s": 600 } },
+        { "id": "quick", "measure": { "kind": "acceleration", "from_kmh": 0, "to_kmh": 50, "at_most_s": 60 } },
+        { "id": "never", "measure": { "kind": "acceleration", "from_kmh": 0, "to_kmh": 395, "at_most_s": 600 } },
         { "id": "cheap", "measure": { "kind": "cost", "at_most": 0 } },
         { "id": "wall", "measure": { "kind": "hill_start", "at_least_percent": 99 } },
         { "id": "charge", "measure": { "kind": "charge_time", "socket": "s", "at_most_h": 5 } },

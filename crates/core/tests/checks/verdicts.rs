@@ -144,9 +144,9 @@ const INERT: &[(&str, &str)] = &[
     ("brief.trips[0].path.trace[0].height_m", "drawn as a profile; the grade drives"),
     ("brief.trips[0].path.trace[0].east_m", "drawn as a map"),
     ("brief.trips[0].path.trace[0].north_m", "drawn as a map"),
-    ("brief.summer.", "asked for in a trip's study by season and manner"),
-    ("brief.winter.hvac_w", "asked for in a trip's study by season and manner"),
-    ("brief.winter.rolling_factor", "asked for in a trip's study by season and manner"),
+    ("brief.summer.", "asked for in a trip's study by season and driving_style"),
+    ("brief.winter.hvac_w", "asked for in a trip's study by season and driving_style"),
+    ("brief.winter.rolling_factor", "asked for in a trip's study by season and driving_style"),
     ("donor.evidence.", "held against the road load in the measurements' own answer"),
 ];
 

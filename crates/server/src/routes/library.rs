@@ -5,7 +5,7 @@ use axum::extract::{Query, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use joulethesis_core::error::{Error, Problem};
-use joulethesis_core::library::{Doubt, Part, builtin, doubts, exchange, look_alikes};
+use joulethesis_core::library::{Implausible, Part, builtin, exchange, implausible, look_alikes};
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -40,7 +40,7 @@ pub(crate) struct PartView {
     /// Whether it is no longer bought and left out of searches.
     retired: bool,
     /// Ratings far outside the class.
-    doubts: Vec<Doubt>,
+    implausible: Vec<Implausible>,
     /// Names of parts that seem to be the same one.
     look_alikes: Vec<String>,
     /// The record.
@@ -49,8 +49,8 @@ pub(crate) struct PartView {
 
 impl From<store::PartRecord> for PartView {
     fn from(p: store::PartRecord) -> Self {
-        let doubts = doubts(&p.part);
-        Self { id: Some(p.id), version: Some(p.version), retired: p.retired, doubts, look_alikes: Vec::new(), record: p.part }
+        let implausible = implausible(&p.part);
+        Self { id: Some(p.id), version: Some(p.version), retired: p.retired, implausible, look_alikes: Vec::new(), record: p.part }
     }
 }
 
@@ -171,7 +171,7 @@ fn with_shipped(own: Vec<store::PartRecord>) -> Vec<PartView> {
     let shipped: Vec<PartView> = builtin()
         .iter()
         .filter(|p| !is_own(p))
-        .map(|p| PartView { id: None, version: None, retired: false, doubts: Vec::new(), look_alikes: Vec::new(), record: p.clone() })
+        .map(|p| PartView { id: None, version: None, retired: false, implausible: Vec::new(), look_alikes: Vec::new(), record: p.clone() })
         .collect();
     own.into_iter().map(PartView::from).chain(shipped).collect()
 }
@@ -257,7 +257,7 @@ async fn import(
 ) -> Answer<Json<Imported>> {
     let read = move |_: &_| {
         let parts = if text.trim_start().starts_with(['{', '[']) { exchange::from_json(&text)? } else { exchange::from_csv(&text)? };
-        let doubted: Vec<String> = parts.iter().filter(|p| !doubts(p).is_empty()).map(|p| p.name().to_owned()).collect();
+        let doubted: Vec<String> = parts.iter().filter(|p| !implausible(p).is_empty()).map(|p| p.name().to_owned()).collect();
         Ok::<_, Error>((parts, doubted))
     };
     let (parts, doubted) = state.work.quick(&client, read).await??;

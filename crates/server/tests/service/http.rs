@@ -277,6 +277,6 @@ async fn a_newer_record_is_offered_and_designs_keep_theirs() {
     let newer = controllers(&offered().await.body);
     assert!(newer[0]["changes"].as_array().is_some_and(|c| c.iter().any(|c| c["key"] == "battery_current_a")), "{newer:?}");
     assert_eq!(newer[0]["design"]["controller"]["battery_current_a"], record["battery_current_a"]);
-    let claim = |outcome: &Value| outcome["claims"].as_array().and_then(|c| c.iter().find(|c| c["goal"] == "sprint").cloned());
+    let claim = |outcome: &Value| outcome["claims"].as_array().and_then(|c| c.iter().find(|c| c["goal"] == "acceleration").cloned());
     assert_ne!(claim(&newer[0]["before"]), claim(&newer[0]["after"]), "half of the amps accelerate less");
 }

@@ -55,7 +55,8 @@ function TrackShape({ trip }: { trip: Trip }) {
 function Cases({ cases }: { cases: TripCase[] }) {
   const system = useUnits();
   const seasons = [...new Set(cases.map((c) => c.season))];
-  const of = (season: string, manner: string) => cases.find((c) => c.season === season && c.manner === manner);
+  const of = (season: string, driving_style: string) =>
+    cases.find((c) => c.season === season && c.driving_style === driving_style);
   return (
     <Table size="small" aria-label="Summer and winter, gently and briskly" sx={{ maxWidth: 560 }}>
       <TableHead>

@@ -198,7 +198,7 @@ export function Trips() {
               width={130}
             />
             <Choice
-              at={`brief.trips.${String(i)}.manner`}
+              at={`brief.trips.${String(i)}.driving_style`}
               label="Driven"
               options={manners}
               fallback="normal"

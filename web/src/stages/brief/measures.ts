@@ -34,7 +34,7 @@ export const measureKinds: Record<Measure['kind'], Kind> = {
   range: { word: 'Range on a trip', keys: ['at_least_km'], reference: 'trip' },
   energy_use: { word: 'Energy use on a trip', keys: ['at_most_wh_per_km'], reference: 'trip' },
   top_speed: { word: 'Top speed', keys: ['at_least_kmh'] },
-  sprint: { word: 'Time between two speeds', keys: ['from_kmh', 'to_kmh', 'at_most_s'] },
+  acceleration: { word: 'Time between two speeds', keys: ['from_kmh', 'to_kmh', 'at_most_s'] },
   hill_start: { word: 'Start on a hill', keys: ['at_least_percent'] },
   hill_at_speed: { word: 'Hill at a speed', keys: ['speed_kmh', 'at_least_percent'] },
   charge_time: { word: 'Charged within hours', keys: ['at_most_h'], reference: 'socket' },
@@ -58,7 +58,7 @@ export function newMeasure(kind: Measure['kind'], brief: Brief): Measure {
       return { kind, trip, at_most_wh_per_km: 160 };
     case 'top_speed':
       return { kind, at_least_kmh: 80 };
-    case 'sprint':
+    case 'acceleration':
       return { kind, from_kmh: 0, to_kmh: 50, at_most_s: 10 };
     case 'hill_start':
       return { kind, at_least_percent: 15 };

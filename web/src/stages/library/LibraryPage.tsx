@@ -7,8 +7,6 @@ import {
   Switch,
   Table,
   TableBody,
-  TableCell,
-  TableRow,
   TextField,
   Typography,
 } from '@mui/material';
@@ -17,25 +15,15 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
-import type { PartKind, PartView, UnitSystem } from '../../api/types';
+import type { PartKind, UnitSystem } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
 import { Failed, Loading } from '../../common/States';
 import { SchemeButton } from '../../common/SchemeButton';
 import { UnitsContext } from '../../units/UnitsContext';
 import { summary } from '../../parts/summary';
+import { type Act, type Editing, PartRow, UnreadableParts } from './LibraryParts';
 import { PartEditor } from './PartEditor';
-import { blank, copyOf, one, titles } from '../../parts/records';
-
-interface Editing {
-  start: unknown;
-  id?: string;
-  version?: number;
-}
-
-const price = (p: PartView) =>
-  (p.record.price ?? 0) > 0
-    ? `${(p.record.price ?? 0).toLocaleString('en').replaceAll(',', ' ')} ${p.record.currency ?? ''}`
-    : '–';
+import { blank, one, titles } from '../../parts/records';
 
 /** Every part there is: own ones added, copied, changed and retired; files of them in and out. */
 export default function LibraryPage() {
@@ -88,7 +76,7 @@ export default function LibraryPage() {
       refused(error, `${name} was not imported; nothing was changed.`);
     }
   };
-  const act = async (what: string, run: () => Promise<{ data?: unknown; error?: unknown; response: Response }>) => {
+  const act: Act = async (what, run) => {
     try {
       unwrap(await reach(run));
       setSaid(null);
@@ -226,45 +214,7 @@ export default function LibraryPage() {
         </Box>
         {library.isPending && <Loading what="the library" />}
         {library.isError && <Failed error={library.error} onRetry={() => void library.refetch()} />}
-        {unreadable.length > 0 && (
-          <Box role="alert" sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, my: 1.5 }}>
-            <Typography variant="body2" sx={{ fontWeight: 650 }}>
-              {unreadable.length === 1 ? 'One part of your own' : `${String(unreadable.length)} parts of your own`}{' '}
-              cannot be used until mended; nothing of it is lost.
-            </Typography>
-            {unreadable.map((u) => (
-              <Box key={u.id} sx={{ display: 'flex', gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
-                <Typography variant="body2">{u.name}</Typography>
-                <Typography variant="caption" color="text.secondary">
-                  {u.problems.map((x) => x.message).join('; ')}
-                </Typography>
-                <Button
-                  aria-label={`Mend ${u.name}`}
-                  sx={{ minWidth: 0 }}
-                  onClick={() => {
-                    setEditing({ start: { ...u.record, part: u.kind, name: u.name }, id: u.id, version: u.version });
-                  }}
-                >
-                  mend
-                </Button>
-                <Button
-                  aria-label={`Remove ${u.name}`}
-                  color="error"
-                  sx={{ minWidth: 0 }}
-                  onClick={() =>
-                    void act(`${u.name} was not removed.`, () =>
-                      api.DELETE('/api/v1/library/{id}', {
-                        params: { path: { id: u.id }, query: { version: u.version } },
-                      }),
-                    )
-                  }
-                >
-                  remove
-                </Button>
-              </Box>
-            ))}
-          </Box>
-        )}
+        {unreadable.length > 0 && <UnreadableParts unreadable={unreadable} onEdit={setEditing} act={act} />}
         {library.data && listed.length === 0 && (
           <Typography color="text.secondary" sx={{ py: 3 }}>
             {ownOnly
@@ -275,94 +225,7 @@ export default function LibraryPage() {
         <Table size="small" aria-label={titles[kind]}>
           <TableBody>
             {listed.map((p) => (
-              <TableRow
-                key={p.id ?? p.record.name}
-                sx={{ opacity: p.retired ? 0.6 : 1, '& td': { verticalAlign: 'top' } }}
-              >
-                <TableCell>
-                  <Typography variant="body2" sx={{ fontWeight: 650 }}>
-                    {p.record.name}{' '}
-                    <Typography component="span" variant="caption" color="text.secondary">
-                      {p.id == null ? '' : p.retired ? 'own, retired' : 'own'}
-                    </Typography>
-                  </Typography>
-                  <Typography variant="caption" color="text.secondary" component="div">
-                    {summary(p.record, system)}
-                  </Typography>
-                  {p.doubts.map((d) => (
-                    <Typography
-                      key={d.key + d.message}
-                      variant="caption"
-                      component="div"
-                      sx={{ color: 'warning.main' }}
-                    >
-                      ▲ {d.message}
-                    </Typography>
-                  ))}
-                  {p.look_alikes.length > 0 && (
-                    <Typography variant="caption" component="div" sx={{ color: 'warning.main' }}>
-                      ▲ seems to be the same as {p.look_alikes.join(', ')}
-                    </Typography>
-                  )}
-                </TableCell>
-                <TableCell align="right" className="figures" sx={{ whiteSpace: 'nowrap' }}>
-                  {price(p)}
-                </TableCell>
-                <TableCell align="right" sx={{ whiteSpace: 'nowrap', width: '1%' }}>
-                  <Button
-                    aria-label={`Copy ${p.record.name}`}
-                    onClick={() => {
-                      setEditing({ start: copyOf(p.record) });
-                    }}
-                    sx={{ minWidth: 0 }}
-                  >
-                    copy
-                  </Button>
-                  {p.id != null && p.version != null && (
-                    <>
-                      <Button
-                        aria-label={`Change ${p.record.name}`}
-                        onClick={() => {
-                          setEditing({ start: p.record, id: p.id ?? '', version: p.version ?? 0 });
-                        }}
-                        sx={{ minWidth: 0 }}
-                      >
-                        change
-                      </Button>
-                      <Button
-                        aria-label={`${p.retired ? 'Take up' : 'Retire'} ${p.record.name}`}
-                        onClick={() =>
-                          void act(`${p.record.name} was not changed.`, () =>
-                            api.POST('/api/v1/library/{id}/retired', {
-                              params: { path: { id: p.id ?? '' } },
-                              body: { version: p.version ?? 0, retired: !p.retired },
-                            }),
-                          )
-                        }
-                        sx={{ minWidth: 0 }}
-                      >
-                        {p.retired ? 'Restore' : 'Retire'}
-                      </Button>
-                      {p.retired && (
-                        <Button
-                          aria-label={`Remove ${p.record.name}`}
-                          color="error"
-                          onClick={() =>
-                            void act(`${p.record.name} was not removed.`, () =>
-                              api.DELETE('/api/v1/library/{id}', {
-                                params: { path: { id: p.id ?? '' }, query: { version: p.version ?? 0 } },
-                              }),
-                            )
-                          }
-                          sx={{ minWidth: 0 }}
-                        >
-                          remove
-                        </Button>
-                      )}
-                    </>
-                  )}
-                </TableCell>
-              </TableRow>
+              <PartRow key={p.id ?? p.record.name} part={p} system={system} onEdit={setEditing} act={act} />
             ))}
           </TableBody>
         </Table>

@@ -13,77 +13,14 @@ import {
   TableSortLabel,
   Typography,
 } from '@mui/material';
-import { Fragment, type ReactNode, useState } from 'react';
+import { Fragment, useState } from 'react';
 import type { AxisInfo, Match } from '../../api/types';
-import { figures, showText } from '../../units/units';
+import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { Details, Held } from './MatchDetails';
 import { keyOf } from './TradeOff';
-import { type Axis, count, figure, motorWords, packWords, valueOf } from './words';
-
-const links: Record<string, string> = {
-  pack: 'pack',
-  wiring: 'fuse and cable',
-  controller: 'controller',
-  motor: 'motor',
-  driveline: 'driveline',
-  tyres: 'tyres',
-};
-
-/** Why a design is no better: its weakest link and the claim with the least margin. */
-function Held({ m }: { m: Match }) {
-  const h = m.held_back;
-  if (!h) return null;
-  const claim = h.weakest_claim;
-  const margin = claim?.margin;
-  return (
-    <>
-      <span>{links[h.weakest_link]}</span>
-      {claim && (
-        <Typography
-          variant="caption"
-          component="div"
-          color={margin != null && margin < 0 ? 'warning.main' : 'text.secondary'}
-        >
-          {claim.name}{' '}
-          {margin == null
-            ? 'never'
-            : margin < 0
-              ? `misses by ${figures(-margin * 100, 2)} %`
-              : `${figures(margin * 100, 2)} % to spare`}
-        </Typography>
-      )}
-    </>
-  );
-}
-
-function Details({ m, children }: { m: Match; children: ReactNode }) {
-  const h = m.held_back;
-  const system = useUnits();
-  return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 2, py: 1 }}>
-      <Box>
-        <Typography variant="body2">
-          {motorWords(m)}, {m.mount}, {m.gearing} · {m.pick.controller}
-          {m.pick.motor_count > 1 ? ', one for each motor' : ''} · {m.pick.module}, {m.pick.modules_in_series} in
-          series, {m.pick.strings_in_parallel} in parallel ({packWords(m, system)}) · {m.pick.charger ?? 'no charger'}
-        </Typography>
-        {h && (
-          <Typography variant="caption" color="text.secondary" component="p">
-            Weakest at peak: {links[h.weakest_link]}, {h.weakest_rating}.
-            {h.weakest_claim && ` Weakest claim: ${h.weakest_claim.name}, limited by ${h.weakest_claim.limited_by}.`}
-          </Typography>
-        )}
-        {h?.warnings.map((w) => (
-          <Typography key={w} variant="caption" component="p" sx={{ color: 'warning.main' }}>
-            ▲ {w}
-          </Typography>
-        ))}
-      </Box>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start' }}>{children}</Box>
-    </Box>
-  );
-}
+import { type Axis, count, figure, motorWords, valueOf } from './words';
 
 /** The designs, ten near-identical packs in one row that opens; sorted by any figure. */
 export function MatchTable({
@@ -340,7 +277,7 @@ function short(a: AxisInfo): string {
       return 'Cost';
     case 'range':
       return 'Range';
-    case 'sprint':
+    case 'acceleration':
       return a.name;
     case 'added_mass':
       return 'Added';

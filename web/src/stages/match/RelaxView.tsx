@@ -9,7 +9,7 @@ const targets: Record<Goal['measure']['kind'], string> = {
   range: 'at_least_km',
   energy_use: 'at_most_wh_per_km',
   top_speed: 'at_least_kmh',
-  sprint: 'at_most_s',
+  acceleration: 'at_most_s',
   hill_start: 'at_least_percent',
   hill_at_speed: 'at_least_percent',
   charge_time: 'at_most_h',

@@ -10,8 +10,8 @@ export function valueOf(m: Match, axis: Axis): number | null {
       return m.cost;
     case 'range':
       return m.range_km ?? null;
-    case 'sprint':
-      return m.sprint_s ?? null;
+    case 'acceleration':
+      return m.acceleration_s ?? null;
     case 'added_mass':
       return m.added_kg;
     case 'charge':

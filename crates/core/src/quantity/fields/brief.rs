@@ -29,9 +29,9 @@ pub(super) const MEASURE: &Group = &Group {
         may("at_least_km", "Range at least", "km", 0.1, 2000.0, "required for range"),
         may("at_most_wh_per_km", "Energy use at most", "Wh/km", 1.0, 5000.0, "required for energy_use"),
         may("at_least_kmh", "Top speed at least", "km/h", 1.0, 400.0, "required for top_speed"),
-        may("from_kmh", "From", "km/h", 0.0, 400.0, "required for sprint"),
-        may("to_kmh", "To", "km/h", 1.0, 400.0, "required for sprint"),
-        may("at_most_s", "Within", "s", 0.1, 600.0, "required for sprint"),
+        may("from_kmh", "From", "km/h", 0.0, 400.0, "required for acceleration"),
+        may("to_kmh", "To", "km/h", 1.0, 400.0, "required for acceleration"),
+        may("at_most_s", "Within", "s", 0.1, 600.0, "required for acceleration"),
         may("speed_kmh", "At", "km/h", 1.0, 300.0, "required for hill_at_speed"),
         may("at_least_percent", "Grade at least", "%", 0.0, 100.0, "required for hill_start and hill_at_speed"),
         may("at_most_h", "Within", "h", 0.05, 200.0, "required for charge_time"),
@@ -145,7 +145,7 @@ pub(super) const PERFORMANCE: &Group = &Group {
         may("soc", "Charge at runs", "", 0.02, 1.0, "0.8, kept within the pack's window"),
         Entry::Number(Field {
             key: "gear",
-            label: "Gear held in sprints",
+            label: "Gear held in accelerations",
             unit: "",
             min: 1.0,
             max: 24.0,
@@ -153,10 +153,12 @@ pub(super) const PERFORMANCE: &Group = &Group {
             required: false,
             default: "the quickest use of the gears, changes included",
         }),
-        List("sprints", SPRINT, 20),
+        List("accelerations", ACCELERATION, 20),
         may("reference_kmh", "Speed for comparing links", "km/h", 1.0, 300.0, "50, or 60 % of top speed if lower"),
     ],
 };
 
-pub(super) const SPRINT: &Group =
-    &Group { name: "SprintRange", entries: &[need("from_kmh", "From", "km/h", 0.0, 400.0), need("to_kmh", "To", "km/h", 1.0, 400.0)] };
+pub(super) const ACCELERATION: &Group = &Group {
+    name: "AccelerationRange",
+    entries: &[need("from_kmh", "From", "km/h", 0.0, 400.0), need("to_kmh", "To", "km/h", 1.0, 400.0)],
+};

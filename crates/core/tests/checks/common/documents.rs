@@ -78,7 +78,7 @@ pub(crate) fn with_goals(mut v: Value, u: f64) -> Value {
         { "kind": "range", "trip": "t", "at_least_km": 1 },
         { "kind": "energy_use", "trip": "t", "at_most_wh_per_km": 1 },
         { "kind": "top_speed", "at_least_kmh": 1 },
-        { "kind": "sprint", "from_kmh": 0, "to_kmh": 30, "at_most_s": 1 },
+        { "kind": "acceleration", "from_kmh": 0, "to_kmh": 30, "at_most_s": 1 },
         { "kind": "hill_start", "at_least_percent": 1 },
         { "kind": "hill_at_speed", "speed_kmh": 20, "at_least_percent": 1 },
         { "kind": "hill_at_speed", "speed_kmh": 25, "at_least_percent": 1, "continuous": true },

@@ -10,7 +10,7 @@ use super::{Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part};
 /// A rating to look at again.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Doubt {
+pub struct Implausible {
     /// Key of the rating, dotted.
     pub key: String,
     /// What is odd, with both figures.
@@ -25,10 +25,10 @@ pub struct Doubt {
     pub unit: String,
 }
 
-fn outside(out: &mut Vec<Doubt>, key: &str, what: &str, found: f64, (from, to): (f64, f64), unit: &str) {
+fn outside(out: &mut Vec<Implausible>, key: &str, what: &str, found: f64, (from, to): (f64, f64), unit: &str) {
     if !(from..=to).contains(&found) {
         let digits = if found.abs() < 10.0 { 2 } else { 0 };
-        out.push(Doubt {
+        out.push(Implausible {
             key: key.to_owned(),
             message: format!("{what} is {found:.digits$} {unit}; usual for the class is {from} to {to} {unit}"),
             found,
@@ -44,7 +44,7 @@ fn outside(out: &mut Vec<Doubt>, key: &str, what: &str, found: f64, (from, to): 
 /// The ranges are those of the classes (from memory, common practice), opened on both sides by about half as much again: they find slips
 /// of units and boasts, not unusual parts.
 #[must_use]
-pub fn doubts(part: &Part) -> Vec<Doubt> {
+pub fn implausible(part: &Part) -> Vec<Implausible> {
     let mut out = Vec::new();
     match part {
         Part::Motor(m) => motor(m, &mut out),
@@ -60,14 +60,14 @@ pub fn doubts(part: &Part) -> Vec<Doubt> {
                     c.output_power_w, c.output_current_a, c.output_max_v
                 );
                 let (key, unit) = ("output_power_w".to_owned(), "V".to_owned());
-                out.push(Doubt { key, message, found: volts, usual_from: 0.0, usual_to: c.output_max_v, unit });
+                out.push(Implausible { key, message, found: volts, usual_from: 0.0, usual_to: c.output_max_v, unit });
             }
         }
     }
     out
 }
 
-fn motor(m: &Motor, out: &mut Vec<Doubt>) {
+fn motor(m: &Motor, out: &mut Vec<Implausible>) {
     let continuous = m.continuous_power_w / m.mass_kg;
     let (per_kg, peak): ((f64, f64), f64) = match m.kind {
         MotorKind::SeriesDc => ((60.0, 450.0), 6.0),
@@ -87,7 +87,7 @@ fn motor(m: &Motor, out: &mut Vec<Doubt>) {
                 m.max_speed_rpm
             );
             let (key, unit) = ("model.peak_power_w".to_owned(), "rpm".to_owned());
-            out.push(Doubt { key, message, found: base_rpm, usual_from: 0.0, usual_to: m.max_speed_rpm, unit });
+            out.push(Implausible { key, message, found: base_rpm, usual_from: 0.0, usual_to: m.max_speed_rpm, unit });
         }
     }
     if let Some(best) = m.best_efficiency {
@@ -95,7 +95,7 @@ fn motor(m: &Motor, out: &mut Vec<Doubt>) {
     }
 }
 
-fn controller(c: &Controller, out: &mut Vec<Doubt>) {
+fn controller(c: &Controller, out: &mut Vec<Implausible>) {
     let watts = c.max_power_w.unwrap_or(f64::INFINITY).min(c.max_voltage_v * c.battery_current_a);
     outside(out, "battery_current_a", "Power for each kilogram", watts / c.mass_kg, (800.0, 45_000.0), "W/kg");
     outside(out, "efficiency", "Efficiency", c.efficiency, (0.85, 0.99), "");
@@ -104,7 +104,7 @@ fn controller(c: &Controller, out: &mut Vec<Doubt>) {
     }
 }
 
-fn module(m: &Module, out: &mut Vec<Doubt>) {
+fn module(m: &Module, out: &mut Vec<Implausible>) {
     let wh = m.capacity_ah * m.nominal_voltage_v * f64::from(m.cells_in_series);
     let (per_kg, most_c): ((f64, f64), f64) = match m.chemistry {
         Chemistry::LeadFlooded | Chemistry::LeadAgm => ((18.0, 55.0), 8.0),

@@ -2,12 +2,12 @@
 
 use std::ops::RangeInclusive;
 
-use super::Pull;
+use super::TractiveForce;
 use crate::powertrain::{Cause, Chain, GearPath};
 
 /// One point of a run.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct SprintPoint {
+pub struct AccelerationPoint {
     /// s.
     pub time_s: f64,
     /// m/s.
@@ -18,7 +18,7 @@ pub struct SprintPoint {
 
 /// A run between two speeds.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Sprint {
+pub struct Acceleration {
     /// s; `None` when the second speed is not reached.
     pub time_s: Option<f64>,
     /// m.
@@ -30,12 +30,12 @@ pub struct Sprint {
     /// What limited it for most of the time.
     pub limited_by: Cause,
     /// The run itself, a point each step.
-    pub points: Vec<SprintPoint>,
+    pub points: Vec<AccelerationPoint>,
 }
 
 /// Step in speed, m/s. Time is the integral of `m k dv / (F - R)`; its integrand is smooth between the corners of the
 /// torque curve, and the mid-point rule at this step is within 0.01 % of a ten times finer one.
-pub const SPRINT_STEP_M_S: f64 = 0.2;
+pub const ACCELERATION_STEP_M_S: f64 = 0.2;
 
 /// Surplus force, as a share of the resistance, below which a speed counts as not reached.
 const LEAST_SURPLUS: f64 = 1e-4;
@@ -45,9 +45,9 @@ const LEAST_SURPLUS: f64 = 1e-4;
 /// With several gears, the quickest of these is taken: each single gear, and for each first gear the run that changes
 /// up as soon as the next gear pulls harder (or the motor's highest speed is reached). A change costs `shift_s` without drive.
 #[must_use]
-pub fn sprint(pull: &mut Pull<'_>, from_m_s: f64, to_m_s: f64) -> Sprint {
+pub fn accelerate(pull: &mut TractiveForce<'_>, from_m_s: f64, to_m_s: f64) -> Acceleration {
     let count = pull.gears.len();
-    let mut best: Option<Sprint> = None;
+    let mut best: Option<Acceleration> = None;
     for first in 0..count {
         for last in [count - 1, first] {
             let record_s = best.as_ref().and_then(|b| b.time_s).unwrap_or(f64::INFINITY);
@@ -66,10 +66,10 @@ pub fn sprint(pull: &mut Pull<'_>, from_m_s: f64, to_m_s: f64) -> Sprint {
 
 /// The quickest of a run in each range of the transfer box; ranges are not changed on the move.
 #[must_use]
-pub fn quickest(pulls: &mut [Pull<'_>], from_m_s: f64, to_m_s: f64) -> Sprint {
-    let mut best: Option<Sprint> = None;
+pub fn quickest(pulls: &mut [TractiveForce<'_>], from_m_s: f64, to_m_s: f64) -> Acceleration {
+    let mut best: Option<Acceleration> = None;
     for pull in pulls {
-        let run = sprint(pull, from_m_s, to_m_s);
+        let run = accelerate(pull, from_m_s, to_m_s);
         if best.as_ref().is_none_or(|b| run.beats(b)) {
             best = Some(run);
         }
@@ -77,7 +77,7 @@ pub fn quickest(pulls: &mut [Pull<'_>], from_m_s: f64, to_m_s: f64) -> Sprint {
     best.unwrap_or_else(|| Run::new(from_m_s).finish(None))
 }
 
-impl Sprint {
+impl Acceleration {
     fn beats(&self, other: &Self) -> bool {
         match (self.time_s, other.time_s) {
             (Some(a), Some(b)) => a < b,
@@ -95,12 +95,12 @@ struct Run {
     reached_m_s: f64,
     gears: Vec<u32>,
     causes: Vec<(Cause, f64)>,
-    points: Vec<SprintPoint>,
+    points: Vec<AccelerationPoint>,
 }
 
 impl Run {
     fn new(from_m_s: f64) -> Self {
-        let start = SprintPoint { time_s: 0.0, speed_m_s: from_m_s, distance_m: 0.0 };
+        let start = AccelerationPoint { time_s: 0.0, speed_m_s: from_m_s, distance_m: 0.0 };
         Self {
             time_s: 0.0,
             speed_m_s: from_m_s,
@@ -121,17 +121,24 @@ impl Run {
             Some((_, time)) => *time += dt,
             None => self.causes.push((cause, dt)),
         }
-        self.points.push(SprintPoint { time_s: self.time_s, speed_m_s: to_m_s, distance_m: self.distance_m });
+        self.points.push(AccelerationPoint { time_s: self.time_s, speed_m_s: to_m_s, distance_m: self.distance_m });
     }
 
-    fn finish(self, time_s: Option<f64>) -> Sprint {
+    fn finish(self, time_s: Option<f64>) -> Acceleration {
         let limited_by = self.causes.iter().max_by(|a, b| a.1.total_cmp(&b.1)).map_or(Cause::None, |c| c.0);
-        Sprint { time_s, distance_m: self.distance_m, reached_m_s: self.reached_m_s, gears: self.gears, limited_by, points: self.points }
+        Acceleration {
+            time_s,
+            distance_m: self.distance_m,
+            reached_m_s: self.reached_m_s,
+            gears: self.gears,
+            limited_by,
+            points: self.points,
+        }
     }
 }
 
 /// One run with changes up through some gears; given up once it takes longer than `record_s`.
-fn run(pull: &mut Pull<'_>, gears: RangeInclusive<usize>, (from_m_s, to_m_s): (f64, f64), record_s: f64) -> Sprint {
+fn run(pull: &mut TractiveForce<'_>, gears: RangeInclusive<usize>, (from_m_s, to_m_s): (f64, f64), record_s: f64) -> Acceleration {
     let mut run = Run::new(from_m_s);
     let (mut at, last) = gears.into_inner();
     // Start in the first gear that the motor can turn in.

@@ -1,0 +1,145 @@
+//! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
+
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+use super::bounds::Bound;
+use super::configuration::Configuration;
+use super::count::{Counts, Why, goal, rule};
+use super::enumerate::SearchSpace;
+use super::objectives::Bins;
+use super::packs::PackSide;
+use super::size::MOST_CANDIDATES;
+use super::space::SearchProblem;
+use crate::cancel::Cancel;
+use crate::figures::FigureKind;
+use crate::findings::Rule;
+use crate::findings::limits::{controller_over_pack, sags_below};
+
+/// One combination that may be in the answer, with the best it can be.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Candidate {
+    pub(super) drive: u32,
+    pub(super) pack: u32,
+    pub(super) charger: u32,
+    pub(super) bins: Bins,
+    pub(super) rank: f64,
+    pub(super) cost: f64,
+    pub(super) added_kg: f64,
+}
+
+/// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
+const CHARGERS_APART: f64 = 1.05;
+
+impl SearchSpace {
+    /// Candidates of one pack that may be in the answer, given what is `dominated` already.
+    pub(super) fn candidates(
+        &self,
+        problem: &SearchProblem,
+        at: usize,
+        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        counts: &mut Counts,
+        (held, cancel): (&AtomicUsize, &Cancel),
+    ) -> Vec<Candidate> {
+        let pack = &self.packs[at];
+        let mut out = Vec::new();
+        for group in &self.feeds[at] {
+            for numbers in self.groups[*group].drives.chunks(64) {
+                let before = out.len();
+                for number in numbers {
+                    self.pair(problem, (at, pack), *number, dominated, counts, &mut out);
+                }
+                // More than memory bears is thrown away anyhow.
+                if held.fetch_add(out.len() - before, Ordering::Relaxed) > MOST_CANDIDATES || cancel.is_cancelled() {
+                    return Vec::new();
+                }
+            }
+        }
+        out
+    }
+
+    fn pair(
+        &self,
+        problem: &SearchProblem,
+        (at, pack): (usize, &PackSide),
+        number: u32,
+        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        counts: &mut Counts,
+        out: &mut Vec<Candidate>,
+    ) {
+        let drive = &self.drives[number as usize];
+        let each = pack.chargers.len() as u64;
+        if controller_over_pack(drive.asked_a, pack.model.peak_a) && problem.keeps(Rule::ControllerOverPack) {
+            return counts.cut(rule(Rule::ControllerOverPack), each);
+        }
+        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
+            return counts.cut(rule(Rule::SagBelowCutoff), each);
+        }
+        let drivetrain = &self.drivetrains[drive.drivetrain as usize];
+        // Out of reach by more than the chargers' masses can change is out of reach with each of them.
+        if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
+            let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+            let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: false };
+            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
+                counts.bounded += 1;
+                return counts.cut(goal(constraint), each);
+            }
+        }
+        for (c, charger) in (0u32..).zip(&pack.chargers) {
+            let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
+            if let Some(why) = self.too_much(problem, price, kg) {
+                counts.cut(why, 1);
+                continue;
+            }
+            let mass_kg = self.vehicle.test_kg(kg);
+            let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: false };
+            counts.bounded += 1;
+            if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
+                counts.cut(goal(constraint), 1);
+                continue;
+            }
+            let (cost, added_kg) = (self.vehicle.bare_cost + price, self.vehicle.bare_change_kg + kg);
+            let bins = look.bins(cost, added_kg, charger.hours, charger.shortfall);
+            let rank = problem.objectives.rank(&bins);
+            let candidate = Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg };
+            if dominated(&candidate, self) {
+                counts.dominated_by_bound += 1;
+            } else {
+                out.push(candidate);
+            }
+        }
+    }
+
+    /// The goal on the range that counts, if it must be met.
+    fn counting_range(&self, problem: &SearchProblem) -> Option<usize> {
+        let counting = problem.trip?;
+        problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
+    }
+
+    /// Closer bounds of a candidate, and the goal they show to be out of reach.
+    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate) -> (Bins, Option<Why>) {
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        let charger = &pack.chargers[candidate.charger as usize];
+        let drivetrain = &self.drivetrains[drive.drivetrain as usize];
+        let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+        let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: true };
+        let missed = problem.constraints.iter().position(|m| !look.may_meet(m)).map(goal);
+        let bins =
+            if missed.is_some() { candidate.bins } else { look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall) };
+        (bins, missed)
+    }
+
+    /// The configuration a candidate stands for.
+    pub(super) fn configuration(&self, candidate: &Candidate) -> Configuration {
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        Configuration {
+            controller: drive.controller,
+            module: pack.module,
+            series: pack.series,
+            parallel: pack.parallel,
+            charger: pack.chargers[candidate.charger as usize].place,
+            ..self.drivetrains[drive.drivetrain as usize].configuration
+        }
+    }
+}
