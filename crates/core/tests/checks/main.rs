@@ -25,6 +25,7 @@ mod published_figures;
 mod readings;
 mod recorded_tracks;
 mod records;
+mod reference_model;
 mod schedules;
 mod second_opinion;
 mod textbook_vehicles;
