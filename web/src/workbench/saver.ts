@@ -37,6 +37,12 @@ const LONGEST_RETRY_MS = 8000;
 /** Lost answers that are remembered until the rows are read again. */
 const MOST_UNANSWERED = 50;
 
+/** Windows that may be quicker, one after the other, before an action is given up. */
+const MOST_TRIES = 5;
+
+const isStale = (error: unknown) =>
+  error instanceof Refusal && error.problem.status === 409 && error.problem.current_version != null;
+
 const keyOf = (id: string) => `joulethesis.draft.${id}`;
 
 /** Edits that were not saved when the page was last left, if they still differ from what is stored. */
@@ -109,9 +115,22 @@ export class Saver {
   /** Saves what is pending, does something to the stored conversion, and takes over the result. */
   async sync(action: () => Promise<unknown>): Promise<void> {
     this.takeBack();
-    await this.write();
+    await this.writeOver();
     await action();
     await this.takeTheirs();
+  }
+
+  /** Writes what is pending; where another window was quicker its changes are taken in first. */
+  private async writeOver(): Promise<void> {
+    for (let tries = 1; ; tries += 1) {
+      try {
+        await this.write();
+        return;
+      } catch (error) {
+        if (!isStale(error) || tries === MOST_TRIES) throw error;
+        await this.takeTheirs();
+      }
+    }
   }
 
   /** Nothing more is tried by itself. */
@@ -154,7 +173,7 @@ export class Saver {
       const message = error instanceof Unreachable ? error.message : 'The service does not answer.';
       this.tell(() => ({ kind: 'offline', message }));
       this.again(Math.min(LONGEST_RETRY_MS, 500 * 2 ** this.attempt));
-    } else if (error.problem.status === 409 && error.problem.current_version != null) {
+    } else if (isStale(error)) {
       await this.takeTheirs().then(
         () => {
           this.again(0);
