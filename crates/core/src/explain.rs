@@ -210,7 +210,7 @@ impl Case<'_> {
     fn added_mass(&self) -> Reason {
         Reason::step("added mass", self.estimate.masses.change_kg, "kg")
             .by("motors + controllers + pack + charger + other - removed", "")
-            .resting_on(self.changes())
+            .resting_on(self.changes().into_iter().chain([self.input("design.added", "")]))
     }
 
     fn rotating(&self) -> Reason {

@@ -38,6 +38,15 @@ pub(crate) fn sags_below(lowest_v: f64, cutoff_v: f64) -> bool {
     lowest_v < cutoff_v
 }
 
+/// Most that a fuse's rating may be over the cable's continuous one: what short pulls allow where the fuse is there for short circuits
+/// (common practice).
+const FUSE_OVER_CABLE: f64 = 1.5;
+
+/// Whether a cable would burn before a fuse opens.
+pub(crate) fn fuse_over_cable(fuse_a: f64, cable_a: f64) -> bool {
+    fuse_a > FUSE_OVER_CABLE * cable_a
+}
+
 /// Whether a mass is over its rating.
 pub(crate) fn over_rating(found_kg: f64, rated_kg: f64) -> bool {
     found_kg > rated_kg

@@ -1,7 +1,8 @@
 //! The rules themselves.
 
 use super::limits::{
-    charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, lowest_v, over_rating, pack_below, sags_below,
+    charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, fuse_over_cable, lowest_v, over_rating, pack_below,
+    sags_below,
 };
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, trust};
@@ -218,7 +219,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             format!("The controller may draw {asked_a:.0} A; the fuse is {fuse_a:.0} A."),
         ));
     }
-    if let Some(cable_a) = wiring.cable_current_a.filter(|c| fuse_a > 1.5 * c) {
+    if let Some(cable_a) = wiring.cable_current_a.filter(|c| fuse_over_cable(fuse_a, *c)) {
         out.push(finding(
             Rule::FuseOverCable,
             fuse_a,
