@@ -188,8 +188,8 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
     macro_rules! words {
         ($migration:literal) => {
             [
-                include_str!(concat!("../migrations/", $migration, "/down.sql")),
-                include_str!(concat!("../migrations/", $migration, "/up.sql")),
+                include_str!(concat!("../../migrations/", $migration, "/down.sql")),
+                include_str!(concat!("../../migrations/", $migration, "/up.sql")),
             ]
         };
     }

@@ -1,0 +1,4 @@
+//! Every check of the store in one program.
+
+mod model;
+mod store;
