@@ -30,6 +30,7 @@ mod records;
 mod reference_model;
 mod rule_limits;
 mod schedules;
+mod search_laws;
 mod second_opinion;
 mod textbook_vehicles;
 mod trade_figures;
