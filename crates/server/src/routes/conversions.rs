@@ -4,7 +4,6 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, VehicleKind};
-use joulethesis_core::error::Problem;
 use joulethesis_core::quantity::units::UnitSystem;
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
@@ -15,7 +14,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-use super::designs::DesignView;
+use super::views::{ConversionHead, ConversionView};
 use super::{Answer, Id, Seen, SeenVersion};
 use crate::AppState;
 use crate::body::{Body, Client};
@@ -37,54 +36,6 @@ pub(crate) struct ConversionSummary {
     #[serde(with = "time::serde::rfc3339")]
     #[schema(value_type = String, format = DateTime)]
     updated_at: OffsetDateTime,
-}
-
-/// A conversion without its designs.
-#[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct ConversionHead {
-    id: Uuid,
-    name: String,
-    notes: String,
-    units: UnitSystem,
-    brief: Brief,
-    donor: Donor,
-    version: i32,
-    #[serde(with = "time::serde::rfc3339")]
-    #[schema(value_type = String, format = DateTime)]
-    updated_at: OffsetDateTime,
-    /// Bounds that what is stored breaks, to be mended.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    problems: Vec<Problem>,
-}
-
-impl From<store::ConversionHead> for ConversionHead {
-    fn from(c: store::ConversionHead) -> Self {
-        Self {
-            id: c.id,
-            name: c.name,
-            notes: c.notes,
-            units: c.units,
-            brief: c.brief,
-            donor: c.donor,
-            version: c.version,
-            updated_at: c.updated_at,
-            problems: c.problems,
-        }
-    }
-}
-
-/// A conversion with its designs.
-#[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct ConversionView {
-    #[serde(flatten)]
-    head: ConversionHead,
-    designs: Vec<DesignView>,
-}
-
-impl From<store::Conversion> for ConversionView {
-    fn from(c: store::Conversion) -> Self {
-        Self { head: c.head.into(), designs: c.designs.into_iter().map(Into::into).collect() }
-    }
 }
 
 /// A new conversion, filled with handbook values of its kind.
@@ -190,7 +141,7 @@ async fn read(State(state): State<AppState>, Id(id): Id) -> Answer<Json<Conversi
 
 /// Changes a conversion that still has the version the writer saw.
 #[utoipa::path(operation_id = "conversions_change", put, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path)), request_body = ConversionChange,
-    responses((status = 200, body = ConversionHead), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+    responses((status = 200, body = ConversionHead), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<ConversionChange>) -> Answer<Json<ConversionHead>> {
     let change = store::ConversionChange {
         version: change.version,
@@ -205,7 +156,7 @@ async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<Co
 
 /// Removes a conversion that still has the version the caller saw.
 #[utoipa::path(operation_id = "conversions_remove", delete, path = "/api/v1/conversions/{id}", params(("id" = Uuid, Path), Seen),
-    responses((status = 204), (status = 409, body = ProblemDocument)))]
+    responses((status = 204), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_conversion(id, version).await?;
     Ok(StatusCode::NO_CONTENT)

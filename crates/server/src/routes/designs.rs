@@ -4,15 +4,15 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use joulethesis_core::document::{Design, Document};
-use joulethesis_core::error::Problem;
 use joulethesis_store as store;
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 use serde_json::Value;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
+use super::views::DesignView;
 use super::{Answer, Id, Seen, SeenVersion};
 use crate::AppState;
 use crate::body::Body;
@@ -20,24 +20,6 @@ use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
     OpenApiRouter::new().routes(routes!(add)).routes(routes!(change, remove)).routes(routes!(document))
-}
-
-/// A stored design.
-#[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct DesignView {
-    id: Uuid,
-    label: String,
-    version: i32,
-    design: Design,
-    /// Bounds that what is stored breaks, to be mended.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    problems: Vec<Problem>,
-}
-
-impl From<store::DesignRecord> for DesignView {
-    fn from(d: store::DesignRecord) -> Self {
-        Self { id: d.id, label: d.label, version: d.version, design: d.design, problems: d.problems }
-    }
 }
 
 /// A new variant.
@@ -63,7 +45,7 @@ pub(crate) struct DesignChange {
 
 /// Adds a variant under the next free letter.
 #[utoipa::path(operation_id = "designs_add", post, path = "/api/v1/conversions/{id}/designs", params(("id" = Uuid, Path)), request_body = NewDesign,
-    responses((status = 201, body = DesignView), (status = 404, body = ProblemDocument)))]
+    responses((status = 201, body = DesignView), (status = 404, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesign>) -> Answer<(StatusCode, Json<DesignView>)> {
     let design = state.store.add_design(id, store::NewDesign { copy_of: new.copy_of, design: new.design }).await?;
     Ok((StatusCode::CREATED, Json(design.into())))
@@ -71,14 +53,14 @@ async fn add(State(state): State<AppState>, Id(id): Id, Body(new): Body<NewDesig
 
 /// Changes a design that still has the version the writer saw.
 #[utoipa::path(operation_id = "designs_change", put, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path)), request_body = DesignChange,
-    responses((status = 200, body = DesignView), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+    responses((status = 200, body = DesignView), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<DesignChange>) -> Answer<Json<DesignView>> {
     Ok(Json(state.store.change_design(id, change.version, &change.design).await?.into()))
 }
 
 /// Removes a design that still has the version the caller saw.
 #[utoipa::path(operation_id = "designs_remove", delete, path = "/api/v1/designs/{id}", params(("id" = Uuid, Path), Seen),
-    responses((status = 204), (status = 409, body = ProblemDocument)))]
+    responses((status = 204), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_design(id, version).await?;
     Ok(StatusCode::NO_CONTENT)

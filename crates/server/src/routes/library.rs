@@ -225,14 +225,14 @@ async fn add(State(state): State<AppState>, Body(record): Body<Value>) -> Answer
 
 /// Changes an own part. Saved designs keep the record they were made with.
 #[utoipa::path(operation_id = "library_change", put, path = "/api/v1/library/{id}", params(("id" = Uuid, Path)), request_body = PartChange,
-    responses((status = 200, body = PartView), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+    responses((status = 200, body = PartView), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<PartChange>) -> Answer<Json<PartView>> {
     Ok(Json(state.store.change_part(id, change.version, &change.record).await?.into()))
 }
 
 /// Removes an own part.
 #[utoipa::path(operation_id = "library_remove", delete, path = "/api/v1/library/{id}", params(("id" = Uuid, Path), Seen),
-    responses((status = 204), (status = 409, body = ProblemDocument)))]
+    responses((status = 204), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument)))]
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_part(id, version).await?;
     Ok(StatusCode::NO_CONTENT)
@@ -240,7 +240,7 @@ async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version):
 
 /// Retires an own part, or takes it up again; the new version is returned.
 #[utoipa::path(operation_id = "library_retire", post, path = "/api/v1/library/{id}/retired", params(("id" = Uuid, Path)),
-    request_body = Retirement, responses((status = 200, body = i32), (status = 409, body = ProblemDocument)))]
+    request_body = Retirement, responses((status = 200, body = i32), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn retire(State(state): State<AppState>, Id(id): Id, Body(change): Body<Retirement>) -> Answer<Json<i32>> {
     Ok(Json(state.store.retire_part(id, change.version, change.retired).await?))
 }

@@ -8,6 +8,7 @@ pub(crate) mod library;
 pub(crate) mod matching;
 pub(crate) mod measure;
 pub(crate) mod study;
+mod views;
 
 use axum::extract::FromRequestParts;
 use axum::http::StatusCode;

@@ -11,11 +11,13 @@ use proptest::test_runner::TestRunner;
 use serde_json::{Value, json};
 
 /// One operation of the description.
-struct Operation {
-    method: String,
-    path: String,
+pub(crate) struct Operation {
+    pub(crate) method: String,
+    pub(crate) path: String,
     media_type: String,
-    body: Option<String>,
+    pub(crate) body: Option<String>,
+    /// Statuses that the description promises.
+    pub(crate) promised: Vec<u16>,
 }
 
 /// A sound body of each operation that takes one, or nothing: the test then asks for it.
@@ -59,7 +61,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
     })
 }
 
-fn operations(document: &Value) -> Vec<Operation> {
+pub(crate) fn operations(document: &Value) -> Vec<Operation> {
     let description = serde_json::to_value(joulethesis_server::open_api()).expect("JSON");
     let mut all = Vec::new();
     for (path, methods) in description["paths"].as_object().expect("paths") {
@@ -71,18 +73,19 @@ fn operations(document: &Value) -> Vec<Operation> {
                 media_type = content.keys().next_back().expect("a type").clone();
                 body = Some(sound.as_str().map_or_else(|| sound.to_string(), str::to_owned));
             }
-            all.push(Operation { method: method.to_uppercase(), path: path.clone(), media_type, body });
+            let promised = operation["responses"].as_object().expect("responses").keys().filter_map(|k| k.parse().ok()).collect();
+            all.push(Operation { method: method.to_uppercase(), path: path.clone(), media_type, body, promised });
         }
     }
     all
 }
 
 /// Spoiling that spoils nothing.
-const SOUND: Spoiling = Spoiling::Numbers(Vec::new());
+pub(crate) const SOUND: Spoiling = Spoiling::Numbers(Vec::new());
 
 /// What is done to one request.
 #[derive(Debug)]
-enum Spoiling {
+pub(crate) enum Spoiling {
     /// Edits of the body's text.
     Text(Vec<(u8, usize, usize, usize)>),
     /// Numbers of the document within it.
@@ -112,7 +115,7 @@ fn spoil_within(mut body: Value, places: &[(usize, f64, usize)]) -> Value {
     body
 }
 
-fn request(operation: &Operation, spoiling: &Spoiling, id: &str) -> Option<Request<Body>> {
+pub(crate) fn request(operation: &Operation, spoiling: &Spoiling, id: &str) -> Option<Request<Body>> {
     let mut path = operation.path.replace("{id}", id);
     if operation.method == "DELETE" {
         path.push_str("?version=1");

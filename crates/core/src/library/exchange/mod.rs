@@ -40,6 +40,7 @@ const OCV: &str = "ocv";
 
 /// A library file in JSON.
 #[derive(Debug, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 struct File {
     format: String,
     version: u32,
