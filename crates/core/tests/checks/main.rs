@@ -23,6 +23,7 @@ mod laws_of_every_motor;
 mod layers;
 mod library_files;
 mod matching;
+mod parts_of_the_model;
 mod published_figures;
 mod readings;
 mod recorded_tracks;
