@@ -39,3 +39,5 @@ mod trips;
 mod units;
 mod vehicle;
 mod verdicts;
+mod way_and_measure;
+mod ways_out;
