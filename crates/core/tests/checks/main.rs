@@ -36,6 +36,7 @@ mod second_opinion;
 mod textbook_vehicles;
 mod trade_figures;
 mod trips;
+mod uncertainty_laws;
 mod units;
 mod vehicle;
 mod verdicts;
