@@ -29,6 +29,7 @@ mod readings;
 mod recorded_tracks;
 mod records;
 mod reference_model;
+mod reference_motors;
 mod rule_limits;
 mod schedules;
 mod search_laws;
