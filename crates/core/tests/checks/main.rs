@@ -12,6 +12,7 @@ mod closed_forms;
 mod coast_down;
 mod direct_current_motors;
 mod electric_parts;
+mod exchange_laws;
 mod explanations;
 mod findings;
 mod fuzz;
