@@ -137,3 +137,73 @@ fn matches_without_a_database_and_prints_what_it_reads() {
     assert!(String::from_utf8_lossy(&bad.stderr).contains("row 2, mass_kg is missing"), "{}", String::from_utf8_lossy(&bad.stderr));
     std::fs::remove_file(&file).ok();
 }
+
+/// A file of its own for as long as a test lasts.
+struct Written(std::path::PathBuf);
+
+impl Written {
+    fn new(name: &str, text: &str) -> Self {
+        let path = std::env::temp_dir().join(format!("{}-{name}", std::process::id()));
+        std::fs::write(&path, text).expect("written");
+        Self(path)
+    }
+
+    fn path(&self) -> &str {
+        self.0.to_str().expect("a path")
+    }
+}
+
+impl Drop for Written {
+    fn drop(&mut self) {
+        std::fs::remove_file(&self.0).ok();
+    }
+}
+
+#[test]
+fn a_search_keeps_the_conditions_of_its_file() {
+    let all = json(&run(&["match", "demo/pipit-b.json"], b""));
+    let conditions = Written::new("conditions.json", r#"{ "budget": 1500, "strings_in_parallel": 1 }"#);
+    let some = json(&run(&["match", "demo/pipit-b.json", "--request", conditions.path()], b""));
+    let designs = |answer: &Value| answer["designs"].as_array().expect("a list").clone();
+    assert!(designs(&some).len() < designs(&all).len());
+    assert!(designs(&some).iter().all(|d| d["cost"].as_f64().is_some_and(|c| c <= 1500.0) && d["pick"]["strings_in_parallel"] == 1));
+    // Only what a library file holds is used; JSON and CSV hold the same.
+    let known = json(&run(&["library"], b""));
+    let few: Vec<&Value> = known["parts"].as_array().expect("parts").iter().step_by(3).collect();
+    let file =
+        Written::new("few.json", &serde_json::json!({ "format": known["format"], "version": known["version"], "parts": few }).to_string());
+    let csv = run(&["library", "--format", "csv", file.path()], b"");
+    let table = Written::new("few.csv", &String::from_utf8(csv.stdout).expect("text"));
+    let [by_json, by_csv] = [&file, &table].map(|f| designs(&json(&run(&["match", "demo/pipit-b.json", "--library", f.path()], b""))));
+    assert_eq!(by_json, by_csv);
+    let names: Vec<&Value> = few.iter().map(|p| &p["name"]).collect();
+    assert!(by_json.iter().all(|d| names.contains(&&d["pick"]["motor"]) && names.contains(&&d["pick"]["module"])));
+}
+
+#[test]
+fn what_cannot_be_done_is_said_and_ends_with_a_status() {
+    let unknown = Written::new("unknown.json", r#"{ "colour": "red" }"#);
+    let far = Written::new("far.json", r#"{ "budget": -5 }"#);
+    let question = Written::new("question.json", r#"{ "motor": "No such motor" }"#);
+    let cases: [(&[&str], &str); 9] = [
+        (&["match", "demo/pipit-b.json", "--request", unknown.path()], "colour"),
+        (&["match", "demo/pipit-b.json", "--request", far.path()], "budget"),
+        (&["match", "demo/pipit-b.json", "--request", "no/such/file.json"], "no/such/file.json"),
+        (&["match", "demo/pipit-b.json", "--why-not", question.path()], "No such motor"),
+        (&["match", "demo/pipit-b.json", "--why-not", question.path(), "--needs"], "cannot be used with"),
+        (&["library", "--format", "pdf"], "pdf"),
+        (&["library", unknown.path()], "colour"),
+        (&["schema", "poem"], "poem"),
+        (&["fly"], "fly"),
+    ];
+    for (arguments, words) in cases {
+        let output = run(arguments, b"");
+        let said = String::from_utf8_lossy(&output.stderr);
+        assert_eq!(output.status.code(), Some(2), "{arguments:?}: {said}");
+        assert!(said.contains(words) && output.stdout.is_empty(), "{arguments:?}: {said}");
+        // No Rust in what people read.
+        assert!(!said.contains("panicked") && !said.contains("Error {"), "{arguments:?}: {said}");
+    }
+    assert!(String::from_utf8_lossy(&run(&["--help"], b"").stdout).contains("estimate"));
+    assert!(run(&["--version"], b"").status.success());
+}
