@@ -34,6 +34,20 @@ test('typed quantities convert by exact factors', () => {
   }
 });
 
+test('a ratio is told by its teeth as well', () => {
+  for (const [text, want] of [
+    ['45/15', 3],
+    [' 52 : 14 ', 52 / 14],
+    ['37,5/10', 3.75],
+    ['4.11', 4.11],
+  ] as const)
+    expect(value('Gear', 'ratio', text), text).toBeCloseTo(want, 9);
+  // Nothing over nothing, and teeth where none are, are no numbers.
+  for (const text of ['45/0', '0/0', '45/', '/15', '1/2/3'])
+    expect(value('Gear', 'ratio', text), text).toContain('accepted');
+  expect(value('Donor', 'curb_mass_kg', '2000/2')).toContain('accepted');
+});
+
 test('a bare number means the unit shown beside the field', () => {
   expect(value('Donor', 'curb_mass_kg', '1000', 'imperial')).toBeCloseTo(453.59237, 9);
   expect(value('Measure', 'at_least_kmh', '60', 'mix')).toBeCloseTo(96.56064, 9);

@@ -107,7 +107,7 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
       ? parsed.error
       : undefined;
   const absent = value == null && typed === null && !of.required;
-  const converted = parsed && 'value' in parsed && typed !== null && /[a-z"'%°²]/i.test(typed);
+  const converted = parsed && 'value' in parsed && typed !== null && /[a-z"'%°²/:]/i.test(typed);
   const name = label ?? of.label;
 
   return (

@@ -95,13 +95,19 @@ export type Parsed = { value: number } | { error: string };
 
 const normal = (text: string) => text.toLowerCase().replaceAll(/[\s.·]/g, '');
 
+/** A number as typed, with a comma or a point. */
+const plain = (typed: string | undefined) => Number((typed ?? '').replace(',', '.'));
+
 /**
  * Reads what a person typed into a field: a number with or without a unit. Without one, the unit shown beside the field
- * is meant. A decimal comma is understood; a unit that does not belong to the field, or no number at all, is refused.
+ * is meant. A decimal comma is understood; a unit that does not belong to the field, or no number at all, is refused. A ratio may be
+ * given by its teeth: 45/15.
  */
 export function parse(text: string, of: Field, system: UnitSystem): Parsed {
   const shown = shownUnit(of.unit, system);
   const accepted = `${rangeText(of, system)} accepted`;
+  const teeth = of.key === 'ratio' ? /^\s*(\d+(?:[.,]\d+)?)\s*[/:]\s*(\d+(?:[.,]\d+)?)\s*$/.exec(text) : null;
+  if (teeth) return parse(String(plain(teeth[1]) / plain(teeth[2])), of, system);
   const match = /^\s*([-+−]?[\d\s]*[.,]?\d+(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text);
   if (!match) return { error: `"${text.trim()}" is no number; ${accepted}` };
   const number = Number((match[1] ?? '').replaceAll(/\s/g, '').replace('−', '-').replace(',', '.'));

@@ -1,15 +1,13 @@
 //! Evaluates headline figures one by one, as cheaply as they can be from the same model as the whole estimate.
 
-use super::figure::{Duty, FigureKind};
-use super::{cost, performance, trips};
+use super::figure::FigureKind;
+use super::{performance, trips};
 use crate::cancel::Cancel;
-use crate::charge::charge;
 use crate::document::Trip;
 use crate::error::Result;
 use crate::inputs::Counted;
 use crate::powertrain::{Chain, Limits, Rating};
-use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{Demands, RangeEnd, TopSpeed, TractiveForce, hill_at_speed, hill_start, quickest, range_after};
+use crate::simulate::{Demands, RangeEnd, TopSpeed, TractiveForce, range_after};
 use crate::trip::Trace;
 use crate::vehicle::{Masses, masses};
 
@@ -18,7 +16,7 @@ use crate::vehicle::{Masses, masses};
 pub(crate) struct OperatingPoint {
     pub(crate) masses: Masses,
     pub(crate) chain: Chain,
-    soc: f64,
+    pub(super) soc: f64,
     peak: Limits,
 }
 
@@ -47,11 +45,11 @@ pub(crate) struct Driven {
 
 /// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.
 pub(crate) struct Evaluator<'a> {
-    document: &'a Counted,
-    point: &'a OperatingPoint,
+    pub(super) document: &'a Counted,
+    pub(super) point: &'a OperatingPoint,
     /// Trips with their traces, in the order that kinds count them.
     trips: &'a [(Trip, Trace)],
-    pulls: Vec<TractiveForce<'a>>,
+    pub(super) pulls: Vec<TractiveForce<'a>>,
     top: Option<TopSpeed>,
     /// Range and energy use come from the same runs.
     driven: Vec<Option<Driven>>,
@@ -67,37 +65,11 @@ impl<'a> Evaluator<'a> {
 
     /// One figure; infinite (or minus infinite where more is better) for what is never reached.
     pub(crate) fn value(&mut self, kind: FigureKind) -> Result<f64> {
-        let (document, point) = (self.document, self.point);
-        let (chain, soc) = (&point.chain, point.soc);
-        Ok(match kind {
-            FigureKind::Range(i) => self.trip(i)?.range_km,
-            FigureKind::Energy(i) => self.trip(i)?.wh_per_km,
-            FigureKind::TopSpeed => self.top().speed_m_s * KMH_PER_M_S,
-            FigureKind::Acceleration(from, to) => {
-                quickest(&mut self.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY)
-            }
-            FigureKind::HillStart => hill_start(chain, soc).grade_percent,
-            FigureKind::Hill(kmh, duty) => {
-                let rating = match duty {
-                    Duty::Peak => Rating::Peak,
-                    Duty::Continuous => Rating::Continuous,
-                    Duty::TenMinutes => {
-                        let warm_m_s = performance::warm_kmh(document, self.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
-                        performance::ten_minutes(performance::level_rise(chain, soc, warm_m_s))
-                    }
-                };
-                hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
-            }
-            FigureKind::Charge(i) => {
-                let window = charge(document, &chain.pack, &document.brief.sockets[i], chain.pack.soc_min, chain.pack.soc_max);
-                window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)
-            }
-            FigureKind::Cost => cost(document).net,
-            FigureKind::AddedMass => point.masses.change_kg,
-        })
+        kind.value(self)
     }
 
-    fn top(&mut self) -> TopSpeed {
+    /// Top speed on peak ratings, found once.
+    pub(super) fn top(&mut self) -> TopSpeed {
         *self.top.get_or_insert_with(|| performance::top(&self.point.chain, &self.point.peak))
     }
 

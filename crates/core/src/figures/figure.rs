@@ -1,9 +1,15 @@
-//! What a headline figure is, and which one a goal is judged by.
+//! What a headline figure is: which one a goal is judged by, how it is named and what it is worth. All that a new one needs here.
 
 use serde::Serialize;
 
-use super::trips;
+use super::evaluator::Evaluator;
+use super::{cost, performance, trips};
+use crate::charge::charge;
 use crate::document::{Document, Measure};
+use crate::error::Result;
+use crate::powertrain::Rating;
+use crate::quantity::units::KMH_PER_M_S;
+use crate::simulate::{hill_at_speed, hill_start, quickest};
 
 /// One headline figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -97,6 +103,36 @@ impl FigureKind {
             Self::Cost => figure("cost".to_owned(), "Cost".to_owned(), "money", false),
             Self::AddedMass => figure("added_mass".to_owned(), "Added mass".to_owned(), "kg", false),
         }
+    }
+
+    /// Its value; infinite (or minus infinite where more is better) for what is never reached.
+    pub(super) fn value(self, of: &mut Evaluator<'_>) -> Result<f64> {
+        let (document, point) = (of.document, of.point);
+        let (chain, soc) = (&point.chain, point.soc);
+        Ok(match self {
+            Self::Range(i) => of.trip(i)?.range_km,
+            Self::Energy(i) => of.trip(i)?.wh_per_km,
+            Self::TopSpeed => of.top().speed_m_s * KMH_PER_M_S,
+            Self::Acceleration(from, to) => quickest(&mut of.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
+            Self::HillStart => hill_start(chain, soc).grade_percent,
+            Self::Hill(kmh, duty) => {
+                let rating = match duty {
+                    Duty::Peak => Rating::Peak,
+                    Duty::Continuous => Rating::Continuous,
+                    Duty::TenMinutes => {
+                        let warm_m_s = performance::warm_kmh(document, of.top().speed_m_s * KMH_PER_M_S) / KMH_PER_M_S;
+                        performance::ten_minutes(performance::level_rise(chain, soc, warm_m_s))
+                    }
+                };
+                hill_at_speed(chain, soc, kmh / KMH_PER_M_S, rating).grade_percent
+            }
+            Self::Charge(i) => {
+                let window = charge(document, &chain.pack, &document.brief.sockets[i], chain.pack.soc_min, chain.pack.soc_max);
+                window.and_then(|w| w.hours_h).unwrap_or(f64::INFINITY)
+            }
+            Self::Cost => cost(document).net,
+            Self::AddedMass => point.masses.change_kg,
+        })
     }
 
     /// What a gap to a target is told as a share of: the target, or what counts as a step of its kind where the target is near zero

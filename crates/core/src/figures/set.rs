@@ -34,6 +34,8 @@ impl FigureSet {
         set.add(document, document.brief.goals.iter().map(|g| FigureKind::of(document, &g.measure)).filter(is_hill));
         set.add(document, (0..document.brief.sockets.len()).map(FigureKind::Charge));
         set.add(document, [FigureKind::Cost, FigureKind::AddedMass]);
+        // Whatever else a goal is judged by.
+        set.add(document, document.brief.goals.iter().map(|g| FigureKind::of(document, &g.measure)));
         Ok(set)
     }
 

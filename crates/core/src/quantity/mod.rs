@@ -12,8 +12,8 @@ pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub(crate) use read::{check_currency, check_name, deserialize, join};
 pub(crate) use root::{crossing, newton, straight_crossing};
-pub(crate) use text::check_texts;
 pub use text::parse_json;
+pub(crate) use text::{check_texts, delimiter};
 pub(crate) use walk::check_numbers;
 
 /// The larger of two numbers, neither of them NaN: a plain comparison, cheaper than [`f64::max`] in inner loops.

@@ -103,3 +103,9 @@ fn walk(value: &Value, way: &mut Vec<String>, problems: &mut Problems) {
         _ => {}
     }
 }
+
+/// What stands between the cells of a table: commas, semicolons or tabs, whichever its heading has most of.
+pub(crate) fn delimiter(table: &str) -> u8 {
+    let heading = table.trim_start_matches('\u{feff}').lines().next().unwrap_or_default();
+    [b';', b'\t', b','].into_iter().max_by_key(|d| heading.bytes().filter(|b| b == d).count()).unwrap_or(b',')
+}

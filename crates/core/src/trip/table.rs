@@ -1,6 +1,7 @@
 //! Comma-separated logs with named columns; every bad row is named.
 
 use crate::error::{Error, Problem, Problems, Result};
+use crate::quantity::delimiter;
 use crate::quantity::units::convert;
 
 /// A table read.
@@ -39,9 +40,8 @@ const MOST_COLUMNS: usize = 200;
 /// Reads a table that must have some headings; `speed` stands for any of the known speed headings.
 pub fn table(text: &str, needed: &[&str]) -> Result<Columns> {
     let text = text.trim_start_matches('\u{feff}');
-    // Logs come with commas, semicolons or tabs; the heading tells.
     let heading = text.lines().next().unwrap_or_default();
-    let delimiter = [b';', b'\t', b','].into_iter().max_by_key(|d| heading.bytes().filter(|b| b == d).count()).unwrap_or(b',');
+    let delimiter = delimiter(text);
     let columns = 1 + heading.bytes().filter(|b| *b == delimiter).count();
     if columns > MOST_COLUMNS {
         return Err(Error::field("heading", format!("{columns} columns"), format!("at most {MOST_COLUMNS} are accepted")));

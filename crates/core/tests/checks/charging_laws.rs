@@ -145,9 +145,9 @@ fn the_ampere_hour_law_is_an_exponential() {
         socket_a: 400.0,
         celsius: 25.0,
     };
-    let (from, to) = (0.9, 0.98);
+    let (from, to): (f64, f64) = (0.9, 0.98);
     let got = hours(&f, from, to);
-    let want = ((1.0 - from) / (1.0 - to) as f64).ln();
+    let want = ((1.0 - from) / (1.0 - to)).ln();
     // Current that has to be put back above what was taken out lengthens it.
     assert!(got >= want * 0.999 && got <= want * 1.35, "{got} h, by the law {want} h");
 }

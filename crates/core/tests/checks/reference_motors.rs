@@ -192,6 +192,6 @@ proptest! {
             near("on the curve", map.curve_nm(rpm * PER_RPM, 100.0 * lift), want, 1e-9, 1e-9)?;
         }
         let (corner, rated) = rated_point(&record);
-        prop_assert!(corner >= 0.0 && corner <= 6000.0 * PER_RPM + 1e-9 && rated > 0.0 && map.greatest_nm() <= torque * (1.0 + 1e-9));
+        prop_assert!((0.0..=6000.0 * PER_RPM + 1e-9).contains(&corner) && rated > 0.0 && map.greatest_nm() <= torque * (1.0 + 1e-9));
     }
 }

@@ -12,7 +12,7 @@ use cells::{flat, guarded, number, pairs, put, source, unguarded};
 use super::Part;
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::fields::{Entry, Field, Group, group_of_part};
-use crate::quantity::parse_json;
+use crate::quantity::{delimiter, parse_json};
 
 /// Word in the `format` key of a library file.
 pub const LIBRARY_FORMAT: &str = "joulethesis-library";
@@ -168,15 +168,22 @@ fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &s
 /// # Errors
 /// [`Error::Invalid`] naming unknown columns, or every faulty row by its line (`row 7, mass_kg`).
 pub fn from_csv(text: &str) -> Result<Vec<Part>> {
-    let mut reader =
-        csv::ReaderBuilder::new().flexible(false).trim(csv::Trim::All).from_reader(text.trim_start_matches('\u{feff}').as_bytes());
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(delimiter(text))
+        .flexible(false)
+        .trim(csv::Trim::All)
+        .from_reader(text.trim_start_matches('\u{feff}').as_bytes());
     let unreadable = |e: &csv::Error| {
         let row = e.position().map_or_else(|| "the file".to_owned(), |p| format!("row {}", p.line()));
         let given = match e.kind() {
             csv::ErrorKind::UnequalLengths { len, expected_len, .. } => format!("{len} cells long, the header has {expected_len}"),
             _ => e.to_string(),
         };
-        Problem::new(row, given, "comma-separated text with as many cells in every row as in the header is accepted")
+        Problem::new(
+            row,
+            given,
+            "text separated by commas, semicolons or tabs with as many cells in every row as in the header is accepted",
+        )
     };
     let headers: Vec<String> = match reader.headers() {
         Ok(h) => h.iter().map(str::to_owned).collect(),
