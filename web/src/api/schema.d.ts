@@ -1426,9 +1426,9 @@ export interface components {
         Curves: {
             /** @description What holds the greatest pull back, from rest upwards. */
             binding: components["schemas"]["Binding"][];
-            /** @description TractiveForce in the best gear on continuous ratings, N. */
+            /** @description Tractive force in the best gear on continuous ratings, N. */
             continuous_n: number[];
-            /** @description TractiveForce in each gear on peak ratings; grip already taken into account. */
+            /** @description Tractive force in each gear on peak ratings; grip already taken into account. */
             gears: components["schemas"]["GearCurve"][];
             /** @description Resistance of the road on some grades. */
             grades: components["schemas"]["GradeLine"][];
@@ -1980,7 +1980,7 @@ export interface components {
              */
             wh_per_km?: number | null;
         };
-        /** @description TractiveForce in one gear. */
+        /** @description Tractive force in one gear. */
         GearCurve: {
             /** @description N at each speed, absent past the motor's highest speed. */
             force_n: (number | null)[];
@@ -3079,7 +3079,7 @@ export interface components {
             gears: components["schemas"]["GearNeed"][];
             /**
              * Format: double
-             * @description TractiveForce the driven tyres pass, N.
+             * @description Tractive force the driven tyres pass, N.
              */
             grip_n: number;
             /** @description Goals that no motor meets. */
@@ -4565,7 +4565,7 @@ export interface components {
         WheelNeed: {
             /**
              * Format: double
-             * @description TractiveForce at the wheels, N.
+             * @description Tractive force at the wheels, N.
              */
             force_n: number;
             /** @description Goal id. */

@@ -15,9 +15,9 @@ use crate::simulate::{Best, quickest};
 pub struct Curves {
     /// Speeds of every curve below, km/h.
     pub speed_kmh: Vec<f64>,
-    /// TractiveForce in each gear on peak ratings; grip already taken into account.
+    /// Tractive force in each gear on peak ratings; grip already taken into account.
     pub gears: Vec<GearCurve>,
-    /// TractiveForce in the best gear on continuous ratings, N.
+    /// Tractive force in the best gear on continuous ratings, N.
     pub continuous_n: Vec<f64>,
     /// Resistance of the road on some grades.
     pub grades: Vec<GradeLine>,
@@ -45,7 +45,7 @@ pub struct Binding {
     pub word: String,
 }
 
-/// TractiveForce in one gear.
+/// Tractive force in one gear.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct GearCurve {

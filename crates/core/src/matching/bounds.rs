@@ -54,7 +54,7 @@ impl Bound<'_> {
         Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(v)).min(own_w), motor_w }
     }
 
-    /// TractiveForce at the wheels in a gear, N.
+    /// Tractive force at the wheels in a gear, N.
     #[inline]
     fn gear_n(&self, gear: &GearSide, v_m_s: f64, power: &Power) -> f64 {
         let simply = (power.torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));

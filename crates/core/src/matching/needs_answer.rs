@@ -29,7 +29,7 @@ pub struct WheelNeed {
     pub level: GoalLevel,
     /// Speed at which it is asked, km/h.
     pub speed_kmh: f64,
-    /// TractiveForce at the wheels, N.
+    /// Tractive force at the wheels, N.
     pub force_n: f64,
     /// Torque at the wheels, N m.
     pub wheel_torque_nm: f64,
@@ -156,7 +156,7 @@ pub struct Needs {
     pub test_kg: f64,
     /// Whether that is the donor's mass as it stood with driver and payload, for want of parts.
     pub mass_as_donor: bool,
-    /// TractiveForce the driven tyres pass, N.
+    /// Tractive force the driven tyres pass, N.
     pub grip_n: f64,
     /// Rolling radius, m.
     pub rolling_radius_m: f64,

@@ -17,7 +17,7 @@ pub(super) struct GearSide {
     pub(super) efficiency: f64,
     /// Motor rad/s for 1 m/s.
     pub(super) rad_per_m: f64,
-    /// TractiveForce at the wheels for 1 N m, N.
+    /// Tractive force at the wheels for 1 N m, N.
     pub(super) pull_n_per_nm: f64,
     pub(super) range: u32,
     pub(super) gear: u32,
@@ -89,7 +89,7 @@ pub(super) struct FixedVehicle {
     pub(super) bare_cost: f64,
     /// Road load on the usual day at 1000 kg; only its mass changes.
     pub(super) road: Road,
-    /// TractiveForce the tyres pass for each kilogram, N, by place.
+    /// Tractive force the tyres pass for each kilogram, N, by place.
     grip_n_per_kg: [f64; 4],
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,

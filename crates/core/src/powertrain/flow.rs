@@ -14,7 +14,7 @@ pub struct MotorPoint {
     pub torque_nm: f64,
     /// Motor speed, rad/s.
     pub speed_rad_s: f64,
-    /// TractiveForce at the wheels, N.
+    /// Tractive force at the wheels, N.
     pub wheel_n: f64,
     /// Lost in the motor, W.
     pub motor_w: f64,
