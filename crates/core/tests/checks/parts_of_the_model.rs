@@ -111,6 +111,27 @@ proptest! {
     }
 }
 
+/// Brakes are what is left of the account, so they tell where it goes wrong: none where nothing slows, and all that the motor leaves where
+/// something does.
+#[test]
+fn brakes_are_used_only_to_slow_down() {
+    let trip = |speeds: &[f64]| {
+        let points: Vec<_> = speeds.iter().enumerate().map(|(t, kmh)| json!({ "time_s": 10 * t, "speed_kmh": kmh })).collect();
+        let d = with(plain(), "/design/regeneration", json!({ "share": 0.4, "fade_from_kmh": 1, "fade_to_kmh": 0 }));
+        let document = read(&with(d, "/brief/trips", json!([{ "id": "t", "name": "T", "path": { "trace": points } }])));
+        drive_trace(&chain(&document), &Trace::of(&document.brief.trips[0].path), ShiftPolicy::default(), 0.8)
+    };
+    let up = trip(&[0.0, 20.0, 50.0, 80.0, 80.0, 90.0]);
+    assert!(up.split().brakes_j.abs() < 1e-6 * up.battery_j() && up.split().recovered_j == 0.0, "{:?}", up.split());
+    let down = trip(&[0.0, 20.0, 50.0, 80.0, 80.0, 90.0, 0.0]);
+    let (before, after) = (up.split(), down.split());
+    // Kinetic energy given up, less what the road takes, is shared 4 to 6 between motor and brakes (an ideal driveline without losses).
+    let road_j = (after.air_j - before.air_j) + (after.rolling_j - before.rolling_j);
+    let given_up_j = before.kinetic_j - after.kinetic_j - road_j;
+    check("braked", after.brakes_j, 0.6 * given_up_j, 5e-3);
+    check("fed back", after.recovered_j, 0.4 * given_up_j, 5e-3);
+}
+
 /// Common practice, as docs/METHODS.md states it.
 #[test]
 fn what_chemistries_and_motors_are_like() {
