@@ -42,9 +42,10 @@ test('a ratio is told by its teeth as well', () => {
     ['4.11', 4.11],
   ] as const)
     expect(value('Gear', 'ratio', text), text).toBeCloseTo(want, 9);
-  // Nothing over nothing, and teeth where none are, are no numbers.
-  for (const text of ['45/0', '0/0', '45/', '/15', '1/2/3'])
-    expect(value('Gear', 'ratio', text), text).toContain('accepted');
+  // Nothing over nothing, and teeth where none are, are no numbers; what was given is said as it was given.
+  for (const text of ['45/0', '0/0', '/15']) expect(value('Gear', 'ratio', text)).toContain(`"${text}" is no number`);
+  for (const text of ['45/', '1/2/3']) expect(value('Gear', 'ratio', text)).toContain('teeth such as 45/15');
+  expect(value('Gear', 'ratio', '4500/15')).toContain('4500/15 is out of range');
   expect(value('Donor', 'curb_mass_kg', '2000/2')).toContain('accepted');
 });
 

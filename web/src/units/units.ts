@@ -107,11 +107,12 @@ export function parse(text: string, of: Field, system: UnitSystem): Parsed {
   const shown = shownUnit(of.unit, system);
   const accepted = `${rangeText(of, system)} accepted`;
   const teeth = of.key === 'ratio' ? /^\s*(\d+(?:[.,]\d+)?)\s*[/:]\s*(\d+(?:[.,]\d+)?)\s*$/.exec(text) : null;
-  if (teeth) return parse(String(plain(teeth[1]) / plain(teeth[2])), of, system);
-  const match = /^\s*([-+−]?[\d\s]*[.,]?\d+(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text);
+  const match = teeth ?? /^\s*([-+−]?[\d\s]*[.,]?\d+(?:e[-+]?\d+)?)\s*(.*?)\s*$/i.exec(text);
   if (!match) return { error: `"${text.trim()}" is no number; ${accepted}` };
-  const number = Number((match[1] ?? '').replaceAll(/\s/g, '').replace('−', '-').replace(',', '.'));
-  const typed = match[2] ?? '';
+  const number = teeth
+    ? plain(teeth[1]) / plain(teeth[2])
+    : Number((match[1] ?? '').replaceAll(/\s/g, '').replace('−', '-').replace(',', '.'));
+  const typed = teeth ? '' : (match[2] ?? '');
   const dimension = bySymbol(of.unit)?.dimension;
   let value: number;
   if (typed === '' || typed === of.unit || (typed === '%' && of.unit === '' && of.max <= 2)) {
@@ -127,7 +128,9 @@ export function parse(text: string, of: Field, system: UnitSystem): Parsed {
       );
     if (!unit) {
       const known = units.filter((u) => u.dimension === dimension).map((u) => u.symbol);
-      const list = dimension === undefined ? 'a plain number is accepted' : `accepted are ${known.join(', ')}`;
+      const bare =
+        of.key === 'ratio' ? 'a plain number, or teeth such as 45/15, is accepted' : 'a plain number is accepted';
+      const list = dimension === undefined ? bare : `accepted are ${known.join(', ')}`;
       return { error: `"${typed}" is no unit of ${of.label.toLowerCase()}; ${list}` };
     }
     value = convert(number, unit.symbol, of.unit);

@@ -3,6 +3,7 @@
 use super::handbook::{middle, typical};
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{Document, Fuel, Schedule, TripPath};
+use crate::powertrain::ROTATING;
 use crate::quantity::{Provenance, crossing};
 use crate::trip::{Flag, Trace};
 use crate::vehicle::{Conditions, Road};
@@ -19,7 +20,6 @@ const ABOARD_KG: f64 = 90.0;
 
 /// Energy the wheels gave over a trace, pulls only, with road load times `scale`, Wh/km.
 fn at_wheels_wh_per_km(road: &Road, trace: &Trace, scale: f64) -> f64 {
-    const ROTATING: f64 = 1.05;
     let pulled_j: f64 = trace
         .points
         .windows(2)

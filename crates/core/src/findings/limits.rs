@@ -8,6 +8,22 @@ pub(crate) fn full_charge_over(full_v: f64, rated_v: f64) -> bool {
     full_v > rated_v
 }
 
+/// Share of a controller's voltage that a full pack leaves for what regeneration lifts it by (common practice).
+const HEADROOM: f64 = 0.03;
+
+/// Whether a full pack leaves too little room below a controller's voltage for regeneration.
+pub(crate) fn lacks_headroom(full_v: f64, rated_v: f64) -> bool {
+    full_v > (1.0 - HEADROOM) * rated_v
+}
+
+/// Share by which strings in parallel may differ when full: what the balance between equal cells leaves (common practice).
+const STRINGS_APART: f64 = 0.01;
+
+/// Whether two strings are too far apart in voltage to be joined.
+pub(crate) fn strings_differ(one_v: f64, other_v: f64) -> bool {
+    (one_v - other_v).abs() > STRINGS_APART * other_v
+}
+
 /// Whether even a full pack is below what a controller starts at.
 pub(crate) fn pack_below(full_v: f64, min_v: f64) -> bool {
     full_v < min_v

@@ -1,8 +1,8 @@
 //! The rules themselves.
 
 use super::limits::{
-    charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, fuse_over_cable, lowest_v, over_rating, pack_below,
-    sags_below,
+    charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating,
+    pack_below, sags_below,
 };
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, trust};
@@ -63,7 +63,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
     }
     if let Some(Controller { max_voltage_v, .. }) = controller
         && !full_charge_over(full, *max_voltage_v)
-        && full > 0.97 * max_voltage_v
+        && lacks_headroom(full, *max_voltage_v)
         && e.document.design.regeneration.share_or_usual() > 0.0
     {
         out.push(finding(

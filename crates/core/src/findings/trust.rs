@@ -1,5 +1,6 @@
 //! Rules about heat, cold, claims and packs put together from several.
 
+use super::limits::strings_differ;
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding};
 use crate::document::MotorPlace;
@@ -72,7 +73,7 @@ pub(super) fn mixed_strings(e: &Evidence<'_>) -> Vec<Finding> {
     let strings = Strings::of(pack, 25.0);
     let mut out = Vec::new();
     for (i, later) in strings.iter().enumerate().skip(1) {
-        if (later.full_v - strings[0].full_v).abs() > 0.01 * strings[0].full_v {
+        if strings_differ(later.full_v, strings[0].full_v) {
             out.push(finding(
                 Rule::MixedStrings,
                 later.full_v,

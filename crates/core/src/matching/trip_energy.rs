@@ -2,7 +2,8 @@
 
 use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle};
-use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
+use crate::powertrain::Fade;
+use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::vehicle::{Conditions, Road};
 
 /// Sums over one run that hold for every mass of an interval.
@@ -61,8 +62,7 @@ impl TripEnergy {
             hvac_w: trip.hvac_w,
         };
         let gears: Vec<_> = drivetrain.gears_of(trip.gear, trip.transfer_range).collect();
-        let regeneration = &base.design.regeneration;
-        let (fade_to, fade_from) = (regeneration.fade_to_kmh / KMH_PER_M_S, regeneration.fade_from_kmh / KMH_PER_M_S);
+        let fade = Fade::of(&base.design.regeneration);
         // Drawn and given back up to each point, with its distance and time.
         let mut along = Vec::with_capacity(trace.points.len());
         for pair in trace.points.windows(2) {
@@ -75,7 +75,7 @@ impl TripEnergy {
                 let fixed_n = road.air_n(v) + road.undriven_axle_drag_n;
                 let per_kg = STANDARD_GRAVITY_M_S2 * ((road.rolling + road.rolling_per_m_s * v) * from.cos + from.sin);
                 let mut least_w = f64::INFINITY;
-                let share = vehicle.regeneration_share * ((v - fade_to) / (fade_from - fade_to).max(1e-9)).clamp(0.0, 1.0);
+                let share = vehicle.regeneration_share * fade.at(v);
                 let mut back_w = 0.0_f64;
                 for gear in gears.iter().filter(|g| v <= g.fastest_m_s) {
                     // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.

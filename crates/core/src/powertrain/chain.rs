@@ -1,12 +1,12 @@
 //! The whole power path of one design, ready to be asked for power.
 
+use super::fade::Fade;
 use super::heat::ThermalModel;
 use super::{GearPath, MotorMap, gear_paths};
-use crate::document::{Document, Regeneration};
+use crate::document::Document;
 use crate::error::{Error, Problem, Result};
 use crate::library::{Controller, Motor};
 use crate::pack::PackModel;
-use crate::quantity::units::KMH_PER_M_S;
 use crate::vehicle::{Conditions, Road, Traction, radius_m};
 
 /// Peak over continuous current of a controller that states only one (common practice).
@@ -46,9 +46,7 @@ pub struct Chain {
     pub(super) motor_amps_continuous_nm: f64,
     pub(super) regeneration_a: f64,
     pub(super) feedback_cap_w: f64,
-    pub(super) fade_to_m_s: f64,
-    /// Growth of the braking share with speed, 1/(m/s).
-    pub(super) fade_per_m_s: f64,
+    pub(super) fade: Fade,
     pub(super) inverse_efficiency: f64,
     pub(super) regeneration_share: f64,
     pub(super) respect_pack_limits: bool,
@@ -156,20 +154,13 @@ impl Chain {
             motor_amps_continuous_nm: motor_amps_continuous_nm * controller_share,
             regeneration_a: controller.regeneration_current_a * controllers,
             feedback_cap_w: regeneration.power_cap_w.unwrap_or(f64::INFINITY),
-            fade_to_m_s: regeneration.fade_to_kmh / KMH_PER_M_S,
-            fade_per_m_s: Self::fade_per_m_s(regeneration),
+            fade: Fade::of(regeneration),
             inverse_efficiency: 1.0 / controller.efficiency,
             regeneration_share,
             respect_pack_limits: regeneration.respect_pack_limits,
             low_voltage_w: design.low_voltage.load_w / design.low_voltage.converter_efficiency,
             pack,
         })
-    }
-
-    /// Growth of the braking share with speed, 1/(m/s).
-    pub(super) fn fade_per_m_s(regeneration: &Regeneration) -> f64 {
-        // A fade of no width is a step, which a very steep ramp stands for.
-        KMH_PER_M_S / (regeneration.fade_from_kmh - regeneration.fade_to_kmh).max(1e-6)
     }
 
     /// Paths of one range of the transfer box; without a number, of the range with the smallest ratio.

@@ -144,8 +144,7 @@ impl Chain {
     #[inline]
     fn braking_point(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> MotorPoint {
         let speed_rad_s = v_m_s * gear.rad_per_m;
-        let fade = ((v_m_s - self.fade_to_m_s) * self.fade_per_m_s).clamp(0.0, 1.0);
-        let share = self.regeneration_share * fade;
+        let share = self.regeneration_share * self.fade.at(v_m_s);
         let at = |torque_nm: f64, held_back: bool| {
             let motor_w = self.motor.loss_w(-torque_nm, speed_rad_s);
             let bus_w = self.bus_w(motor_w - torque_nm * speed_rad_s);

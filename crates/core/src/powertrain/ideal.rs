@@ -1,14 +1,14 @@
 //! The chain a brief is asked with before any part is chosen: the vehicle's own road and tyres, and parts that hold nothing back.
 
+use super::fade::Fade;
 use super::heat::ThermalModel;
 use super::{Chain, GearPath, MotorMap};
 use crate::document::Document;
 use crate::pack::PackModel;
-use crate::quantity::units::KMH_PER_M_S;
 use crate::vehicle::{Conditions, Road, Traction, radius_m};
 
 /// Rotating-mass factor before the motor is known: an ordinary car in its upper gears (Gillespie, Fundamentals of Vehicle Dynamics).
-const ROTATING: f64 = 1.06;
+pub(crate) const ROTATING: f64 = 1.06;
 /// A rating that nothing comes near, A.
 const AMPLE_A: f64 = 1e9;
 /// Temperature that no part comes near, degC.
@@ -45,8 +45,7 @@ impl Chain {
             motor_amps_continuous_nm: f64::INFINITY,
             regeneration_a: AMPLE_A,
             feedback_cap_w: regeneration.power_cap_w.unwrap_or(f64::INFINITY),
-            fade_to_m_s: regeneration.fade_to_kmh / KMH_PER_M_S,
-            fade_per_m_s: Self::fade_per_m_s(regeneration),
+            fade: Fade::of(regeneration),
             regeneration_share: regeneration.share_or_usual(),
             respect_pack_limits: false,
             low_voltage_w: document.design.low_voltage.load_w / document.design.low_voltage.converter_efficiency,

@@ -2,6 +2,7 @@
 
 mod chain;
 mod driveline;
+mod fade;
 mod flow;
 pub mod heat;
 mod ideal;
@@ -13,8 +14,10 @@ pub use chain::Chain;
 pub(crate) use chain::amps_to_torque;
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
+pub(crate) use fade::Fade;
 pub(crate) use flow::GearCost;
 pub use flow::{MotorPoint, PowerFlow};
+pub(crate) use ideal::ROTATING;
 pub use limits::{Cause, Limits, Rating, Supply};
 pub use motor::{MotorMap, loss_coefficients, rated_point};
 pub(crate) use rise::HeatStep;

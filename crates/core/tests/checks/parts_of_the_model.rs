@@ -162,7 +162,7 @@ fn what_chemistries_and_motors_are_like() {
         }
         let other = part.priced_in("XTS", 2.5);
         check(part.name(), other.price(), 2.5 * part.price(), 1e-12);
-        assert_eq!(other.currency().unwrap_or("XTS"), "XTS");
+        assert_eq!(other.currency(), Some("XTS"));
         assert_eq!((other.name(), other.kind()), (part.name(), part.kind()));
     }
 }
