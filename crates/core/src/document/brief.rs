@@ -81,6 +81,9 @@ pub struct Goal {
     /// Weight among the wishes.
     #[serde(default = "one")]
     pub weight: f64,
+    /// Whether the program assumed it because nobody had said; no figure depends on it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub assumed: bool,
     /// What is measured, and what is asked of it.
     pub measure: Measure,
 }

@@ -15,6 +15,9 @@ pub struct Design {
     /// Remarks.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub notes: String,
+    /// Whether the program proposed the parts and nobody has chosen otherwise yet; no figure depends on it.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub proposed: bool,
     /// Motor.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub motor: Option<Motor>,
@@ -72,6 +75,7 @@ impl Default for Design {
     fn default() -> Self {
         Self {
             notes: String::new(),
+            proposed: false,
             motor: None,
             motor_count: 1,
             motor_place: MotorPlace::default(),

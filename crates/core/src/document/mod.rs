@@ -30,6 +30,7 @@ pub use donor::{
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
+pub use starter::Answers;
 pub use socket::{Socket, SocketKind};
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};

@@ -90,6 +90,8 @@ pub(super) struct Objectives {
     step: f64,
     /// Goals that may be missed; the least sum of shortfalls is looked for and nothing else counts. Empty in an ordinary search.
     pub(super) relaxed: Vec<Constraint>,
+    /// Whether a single best is looked for, and no best of each approach beside it.
+    pub(super) single: bool,
 }
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
@@ -177,20 +179,26 @@ impl Objectives {
                 }
             })
             .collect();
-        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), relaxed: Vec::new() }
+        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), relaxed: Vec::new(), single: false }
     }
 
     /// The same judging by nothing but the shortfall of some goals.
-    pub(super) fn relaxed_by(mut self, relaxed: Vec<Constraint>) -> Self {
-        for info in &mut self.axes {
-            info.active = false;
-        }
-        for (i, kind) in self.kinds.iter_mut().enumerate() {
+    pub(super) fn relaxed_by(self, relaxed: Vec<Constraint>) -> Self {
+        Self { relaxed, ..self.of_single(|_| false) }
+    }
+
+    /// The same judging by cost alone: the cheapest of what meets the constraints.
+    pub(super) fn cheapest(self) -> Self {
+        self.of_single(|axis| axis == Axis::Cost)
+    }
+
+    fn of_single(mut self, counts: impl Fn(Axis) -> bool) -> Self {
+        for (info, kind) in self.axes.iter_mut().zip(&mut self.kinds) {
+            info.active &= counts(info.axis);
             // Both are known without simulating, and tell equals apart.
-            *kind = kind.filter(|_| matches!(Axis::ALL[i], Axis::Cost | Axis::AddedMass));
+            *kind = kind.filter(|_| matches!(info.axis, Axis::Cost | Axis::AddedMass));
         }
-        self.relaxed = relaxed;
-        self
+        Self { single: true, ..self }
     }
 
     /// Steps of a sum of shortfalls.

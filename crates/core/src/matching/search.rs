@@ -88,7 +88,7 @@ impl<'a> Search<'a> {
 
     fn is_dominated(&self, bins: &Bins, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
         self.front.dominated_by(bins, tie).is_some()
-            && (!self.problem.objectives.relaxed.is_empty() || self.is_no_approach_best(rank, tie, configuration))
+            && (self.problem.objectives.single || self.is_no_approach_best(rank, tie, configuration))
     }
 
     fn is_no_approach_best(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {

@@ -1,6 +1,6 @@
 //! Storage against a real PostgreSQL, a database a test.
 
-use joulethesis_core::document::{AccelerationRange, Checked, Document, DrivingStyle, VehicleKind};
+use joulethesis_core::document::{AccelerationRange, Answers, Checked, Document, DrivingStyle, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, NewConversion, NewDesign, StoreError, UnitSystem};
@@ -103,7 +103,7 @@ async fn variants_are_copied_under_the_next_free_letter() {
     let db = TestDatabase::new().await;
     let c = db
         .store
-        .add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad).checked().expect("sound"), demo("pipit-a")]))
+        .add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad, &Answers::default()).checked().expect("sound"), demo("pipit-a")]))
         .await
         .expect("added");
     let copy = db.store.add_design(c.head.id, NewDesign { copy_of: Some(c.designs[1].id), ..NewDesign::default() }).await.expect("copied");

@@ -20,6 +20,17 @@ pub const BRIEF: &Group = &Group {
     ],
 };
 
+/// `Answers` to the first questions.
+pub const ANSWERS: &Group = &Group {
+    name: "Answers",
+    entries: &[
+        may("longest_trip_km", "Longest regular trip", "km", 0.5, 1000.0, "usual for the kind"),
+        may("session_min", "Longest session on the track", "min", 1.0, 240.0, "usual for the kind"),
+        may("fastest_kmh", "Fastest road", "km/h", 5.0, 250.0, "usual for the kind"),
+        may("steepest_percent", "Steepest hill", "%", 0.0, 60.0, "usual for the kind"),
+    ],
+};
+
 pub(super) const GOAL: &Group =
     &Group { name: "Goal", entries: &[may("weight", "Weight", "", 0.0, 100.0, "1"), Object("measure", MEASURE)] };
 

@@ -67,7 +67,7 @@ mod parts;
 
 use Entry::{List, Object};
 pub use bench::BENCH_SHEET;
-pub use brief::BRIEF;
+pub use brief::{ANSWERS, BRIEF};
 pub use design::{DESIGN, PACK};
 pub use donor::{DONOR, DRIVELINE};
 pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR};

@@ -45,7 +45,7 @@ pub(crate) fn plain() -> Value {
 }
 
 /// Seeds of cases that failed once, each replayed before any other case is drawn.
-const REGRESSIONS: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../core/tests/checks/regressions.txt");
+const REGRESSIONS: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/checks/regressions.txt");
 
 /// The same cases each time, so that a failure is one of the change at hand; `make torture` draws others, and more of them.
 pub(crate) fn cases(usual: u32) -> ProptestConfig {

@@ -15,6 +15,7 @@ mod electric_parts;
 mod exchange_laws;
 mod explanations;
 mod findings;
+mod first_chain;
 mod fuzz;
 mod heat;
 mod heat_and_driveline;

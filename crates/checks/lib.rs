@@ -1,0 +1,1 @@
+//! Nothing: the checks of the core are in `tests/checks`.

@@ -1,0 +1,136 @@
+//! The first proposal: from a kind of vehicle and three answers to a chain that obeys every rule; the cheapest that does what was asked,
+//! held against the whole search.
+
+use crate::common::{cases, sound_demo};
+use joulethesis_core::cancel::Cancel;
+use joulethesis_core::document::{Answers, Checked, Document, GoalLevel, MatchRequest, Measure, VehicleKind};
+use joulethesis_core::findings::Severity;
+use joulethesis_core::library::{Part, builtin};
+use joulethesis_core::matching::{Meets, Proposal, propose, search};
+use joulethesis_core::report::{Report, report};
+use proptest::prelude::*;
+
+const KINDS: [VehicleKind; 9] = {
+    use VehicleKind::{Car, Kart, Motorcycle, OffRoad, Quad, Sled, Trike, Utility, Van};
+    [Car, Van, OffRoad, Motorcycle, Trike, Kart, Quad, Sled, Utility]
+};
+
+fn proposal(document: &Checked, library: &[Part]) -> Option<Proposal> {
+    propose(document, library, &Cancel::new(), &Cancel::new()).expect("proposes")
+}
+
+fn judged(document: &Checked, p: &Proposal) -> Report {
+    report(&document.with(|d| d.design = p.design.clone()).expect("a proposal is sound")).expect("a report")
+}
+
+/// No rule stops it, it moves, and the goals are met as far as the proposal says.
+fn holds(document: &Checked, p: &Proposal) -> Result<(), TestCaseError> {
+    let report = judged(document, p);
+    let stops: Vec<&str> = report.findings.iter().filter(|f| f.severity == Severity::Stop).map(|f| f.rule.id()).collect();
+    prop_assert!(stops.is_empty(), "{stops:?}");
+    prop_assert!(p.design.proposed);
+    for claim in &report.claims {
+        let met = claim.margin.is_some_and(|m| m >= 0.0);
+        prop_assert!(met || p.meets == Meets::Part, "{}: {:?} of {} {}", claim.name, claim.predicted, claim.target, claim.unit);
+        let spare = match claim.goal.as_str() {
+            "range" => 1.2,
+            "top" | "hill" => 1.1,
+            _ => continue,
+        };
+        let reached = claim.predicted.is_some_and(|x| x >= spare * claim.target * (1.0 - 1e-9));
+        prop_assert!(reached || p.meets != Meets::WithReserve, "{}: {:?} of {} times {spare}", claim.name, claim.predicted, claim.target);
+        prop_assert!(claim.predicted.is_some_and(|x| x > 0.0), "it moves");
+    }
+    Ok(())
+}
+
+#[test]
+fn every_kind_gets_a_chain_from_nothing_but_its_name() {
+    for kind in KINDS {
+        let starter = Document::starter("New", kind, &Answers::default());
+        assert!(starter.brief.goals.iter().all(|g| g.assumed && g.level == GoalLevel::Wanted), "{kind:?}: nothing is asked until the owner asks");
+        let document = starter.checked().expect("sound");
+        let p = proposal(&document, builtin()).unwrap_or_else(|| panic!("{kind:?}: nothing proposed"));
+        assert_eq!(p.meets, Meets::WithReserve, "{kind:?}");
+        holds(&document, &p).unwrap_or_else(|e| panic!("{kind:?}: {e}"));
+    }
+}
+
+proptest! {
+    #![proptest_config(cases(4))]
+
+    /// Whatever is answered, also what no vehicle can do.
+    #[test]
+    fn any_answers_get_a_chain_that_obeys_every_rule(kind in 0usize..9, km in proptest::option::of(0.5..400.0f64), minutes in proptest::option::of(1.0..120.0f64),
+        kmh in proptest::option::of(5.0..180.0f64), percent in proptest::option::of(0.0..50.0f64)) {
+        let answers = Answers { longest_trip_km: km, session_min: minutes, fastest_kmh: kmh, steepest_percent: percent };
+        let document = Document::starter("New", KINDS[kind], &answers).checked().expect("sound");
+        // As where it has to be quick: the first look alone decides what cannot be had.
+        let hurry = Cancel::new();
+        hurry.cancel();
+        let quick = propose(&document, builtin(), &hurry, &Cancel::new()).expect("proposes");
+        if let Some(p) = &quick {
+            prop_assert_eq!(p.meets, Meets::Part);
+            holds(&document, p)?;
+        }
+        if let Some(p) = proposal(&document, builtin()) {
+            holds(&document, &p)?;
+        }
+    }
+
+    /// The cheapest of the whole search among the same parts, and no other when the library is turned round.
+    #[test]
+    fn it_is_the_cheapest_that_does_what_is_asked(first in 0usize..5, every in 2usize..5, ease in 0.5..1.0f64) {
+        let mut library: Vec<Part> = builtin().iter().skip(first).step_by(every).cloned().collect();
+        let written = sound_demo("pipit-b").with(|d| {
+            d.brief.search = MatchRequest { motor_counts: vec![1], cells: joulethesis_core::document::CellApproach::New, ..MatchRequest::default() };
+            for goal in &mut d.brief.goals {
+                goal.level = GoalLevel::Required;
+                if let Measure::Range { at_least_km: x, .. } | Measure::TopSpeed { at_least_kmh: x } = &mut goal.measure {
+                    *x *= ease;
+                }
+            }
+        }).expect("sound");
+        let asked = written.with(|d| for goal in &mut d.brief.goals {
+            match &mut goal.measure {
+                Measure::Range { at_least_km: x, .. } => *x *= 1.2,
+                Measure::TopSpeed { at_least_kmh: x } | Measure::HillStart { at_least_percent: x } | Measure::HillAtSpeed { at_least_percent: x, .. } => *x *= 1.1,
+                _ => {}
+            }
+        }).expect("sound");
+        let all = search(&asked, &library, &asked.brief.search, &Cancel::new(), |_| true).expect("searches");
+        let cheapest = all.designs.iter().map(|m| m.cost).reduce(f64::min);
+        let cost = |p: &Proposal| {
+            let document = written.with(|d| d.design = p.design.clone()).expect("sound");
+            judged(&document, p).cost.net
+        };
+        let found = proposal(&written, &library);
+        match (cheapest, &found) {
+            // The search counts costs within a step as equal.
+            (Some(least), Some(p)) => prop_assert!((0.95 * least..=least + 1e-6).contains(&cost(p)), "{} where {least} will do", cost(p)),
+            (None, Some(p)) => prop_assert_ne!(p.meets, Meets::WithReserve),
+            (least, None) => prop_assert_eq!(least, None),
+        }
+        library.reverse();
+        prop_assert_eq!(found, proposal(&written, &library));
+    }
+}
+
+#[test]
+fn later_answers_change_what_was_asked_and_nothing_else() {
+    let mut document = Document::starter("New", VehicleKind::Car, &Answers::default());
+    document.brief.goals[3].level = GoalLevel::Required;
+    let (charge, before) = (document.brief.goals[3].clone(), document.brief.clone());
+    let answers = Answers { longest_trip_km: Some(33.0), steepest_percent: Some(12.0), ..Answers::default() };
+    answers.put_into(VehicleKind::Car, &mut document.brief);
+    let brief = &document.brief;
+    assert_eq!(brief.goals[0].measure, Measure::Range { trip: "usual".to_owned(), at_least_km: 33.0 });
+    assert_eq!(brief.goals[1].measure, before.goals[1].measure, "what is not known stays assumed");
+    assert_eq!(brief.goals[2].measure, Measure::HillStart { at_least_percent: 12.0 });
+    assert_eq!(brief.goals.iter().map(|g| g.assumed).collect::<Vec<_>>(), [false, true, false, true]);
+    assert_eq!((brief.trips.len(), &brief.goals[3]), (1, &charge));
+    // A session of a quarter of an hour at some 40 km/h is ten kilometres in laps.
+    let kart = Document::starter("New", VehicleKind::Kart, &Answers { session_min: Some(15.0), ..Answers::default() });
+    let laps_km = f64::from(kart.brief.trips[0].repeat) * 0.8;
+    assert!((8.0..12.0).contains(&laps_km), "{laps_km} km");
+}
