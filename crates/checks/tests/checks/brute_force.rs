@@ -67,7 +67,14 @@ fn brief(name: &str, ease: f64, request: MatchRequest) -> (Checked, MatchRequest
             d.brief.performance.accelerations.push(AccelerationRange { from_kmh, to_kmh });
             if hill.is_none() {
                 let measure = Measure::HillAtSpeed { speed_kmh: 30.0, at_least_percent: 3.0, continuous: true, ten_minutes: false };
-                d.brief.goals.push(Goal { id: "hill".to_owned(), name: String::new(), level: GoalLevel::Wanted, weight: 1.0, assumed: false, measure });
+                d.brief.goals.push(Goal {
+                    id: "hill".to_owned(),
+                    name: String::new(),
+                    level: GoalLevel::Wanted,
+                    weight: 1.0,
+                    assumed: false,
+                    measure,
+                });
             }
             for goal in &mut d.brief.goals {
                 match &mut goal.measure {

@@ -48,7 +48,10 @@ fn holds(document: &Checked, p: &Proposal) -> Result<(), TestCaseError> {
 fn every_kind_gets_a_chain_from_nothing_but_its_name() {
     for kind in KINDS {
         let starter = Document::starter("New", kind, &Answers::default());
-        assert!(starter.brief.goals.iter().all(|g| g.assumed && g.level == GoalLevel::Wanted), "{kind:?}: nothing is asked until the owner asks");
+        assert!(
+            starter.brief.goals.iter().all(|g| g.assumed && g.level == GoalLevel::Wanted),
+            "{kind:?}: nothing is asked until the owner asks"
+        );
         let document = starter.checked().expect("sound");
         let p = proposal(&document, builtin()).unwrap_or_else(|| panic!("{kind:?}: nothing proposed"));
         assert_eq!(p.meets, Meets::WithReserve, "{kind:?}");

@@ -30,8 +30,8 @@ pub use donor::{
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
-pub use starter::Answers;
 pub use socket::{Socket, SocketKind};
+pub use starter::Answers;
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};

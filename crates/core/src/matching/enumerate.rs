@@ -96,6 +96,11 @@ impl SearchSpace {
         Ok(())
     }
 
+    /// Pairs of a pack with a drive it may feed.
+    pub(super) fn pairs(&self) -> u64 {
+        self.feeds.iter().flatten().map(|group| self.groups[*group].drives.len() as u64).sum()
+    }
+
     /// Groups that take the full-charge voltage of so many modules in series.
     fn feeds(&self, problem: &SearchProblem, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
         let record = &problem.modules[usize::from(module)].counted;

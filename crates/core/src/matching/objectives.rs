@@ -179,7 +179,14 @@ impl Objectives {
                 }
             })
             .collect();
-        Self { axes, kinds, curb_kg: document.donor.curb_mass_kg, step: (request.resolution_percent / 100.0).ln_1p(), relaxed: Vec::new(), single: false }
+        Self {
+            axes,
+            kinds,
+            curb_kg: document.donor.curb_mass_kg,
+            step: (request.resolution_percent / 100.0).ln_1p(),
+            relaxed: Vec::new(),
+            single: false,
+        }
     }
 
     /// The same judging by nothing but the shortfall of some goals.

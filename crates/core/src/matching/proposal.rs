@@ -2,11 +2,12 @@
 
 use serde::Serialize;
 
-use super::search::{Found, Search};
+use super::search::Search;
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{CellApproach, Certainty, Checked, Design, GoalLevel, Measure};
 use crate::error::{Error, Result};
+use crate::findings::Rule;
 use crate::library::Part;
 
 /// A proposed design.
@@ -28,110 +29,130 @@ pub enum Meets {
     WithReserve,
     /// Every goal at the median.
     Barely,
-    /// As much as the best of a first look does: nothing seen meets every goal.
+    /// A share of every goal: nothing that was looked at meets them all.
     Part,
 }
 
 /// Reserve on what the vehicle must reach: winter and age take a fifth of a range, wind and slope a tenth of a speed (judgement).
 const RANGE_RESERVE: f64 = 1.2;
 const RESERVE: f64 = 1.1;
+/// Shares of the goals that are tried when they cannot all be met; the last, which moves at any rate, also where there is no time.
+const SHARE: f64 = 0.6;
+const LEAST_SHARE: f64 = 0.25;
 /// A budget is raised by so much while nothing within it does: dear packs then cost no work before cheap ones have failed.
 const DEARER: f64 = 1.5;
-/// Budgets tried; the last is 150,000 times the first.
-const BUDGETS: i32 = 30;
-/// Simulated candidates after which the best of those that meet a part is taken.
-const ENOUGH: u64 = 200;
+/// Budgets tried; the last is 3000 times the first.
+const BUDGETS: i32 = 20;
+/// Pairs of pack and drive looked at, and seconds of trips simulated, beyond which the cheapest is no longer looked for.
+const MOST_PAIRS: u64 = 1_200_000;
+const MOST_SECONDS: f64 = 4e6;
+
+/// What is tried: how binding goals are, whether the donor's gearbox stays as it is.
+#[derive(Clone, Copy)]
+struct Attempt {
+    meets: Meets,
+    /// Of each goal.
+    share: f64,
+    keep_gearing: bool,
+}
 
 /// Proposes a chain for a brief on a donor: the cheapest with new cells and one motor that meets every goal with a reserve, whatever the
-/// goals' levels, the donor's gearbox kept where it has one; else the cheapest of any gearing that meets them at the median; else the best
-/// of a first look. Every rule that the search keeps is kept, and what the brief's search pins or excludes counts. None where nothing in
-/// the library obeys the rules.
+/// goals' levels, the donor's gearbox kept where it has one; else of any gearing; else the cheapest that meets them at the median, or a
+/// share of them. Every rule that the search keeps is kept, and what the brief's search pins or excludes counts. None where nothing in the
+/// library obeys the rules and does a quarter of what is asked.
 ///
-/// The answer is the same whatever the order of the library and the number of threads. Once `hurry` is told to stop, what is being tried is
-/// given up and the first look decides.
+/// The work is bounded, and the answer is the same whatever the order of the library and the number of threads. Once `hurry` is told to
+/// stop, what is being tried is given up and a quarter of the goals is asked for.
 ///
 /// # Errors
 /// What the request's own check refuses, or [`Error::Cancelled`] through `cancel`.
 pub fn propose(document: &Checked, library: &[Part], hurry: &Cancel, cancel: &Cancel) -> Result<Option<Proposal>> {
     document.brief.search.check(document, library)?;
-    for (meets, keep_gearing) in [(Meets::WithReserve, true), (Meets::WithReserve, false), (Meets::Barely, false)] {
-        match cheapest(document, library, meets, keep_gearing, hurry) {
-            Ok(Some(design)) => return Ok(Some(Proposal { design, meets })),
+    let whole = |meets, keep_gearing| Attempt { meets, share: 1.0, keep_gearing };
+    let full = [whole(Meets::WithReserve, true), whole(Meets::WithReserve, false), whole(Meets::Barely, false)];
+    let part = |share| Attempt { meets: Meets::Part, share, keep_gearing: true };
+    for attempt in full.into_iter().chain([part(SHARE)]) {
+        match cheapest(document, library, attempt, hurry) {
+            Ok(Some(design)) => return Ok(Some(Proposal { design, meets: attempt.meets })),
             Ok(None) => {}
             Err(Error::Cancelled) => break,
             Err(error) => return Err(error),
         }
         cancel.check()?;
     }
-    let problem = SearchProblem::of(&asked(document, Meets::Part, false), library, &document.brief.search)?;
-    let mut search = Search::new(&problem, cancel)?;
-    search.run(|s| s.counts.simulated < ENOUGH)?;
-    let found = search.front.kept.iter().map(|k| &k.what).max_by(|a, b| better(a, b));
-    Ok(found.map(|f| Proposal { design: marked(&problem, f), meets: Meets::Part }))
+    Ok(cheapest(document, library, part(LEAST_SHARE), cancel)?.map(|design| Proposal { design, meets: Meets::Part }))
 }
 
-fn cheapest(document: &Checked, library: &[Part], meets: Meets, keep_gearing: bool, hurry: &Cancel) -> Result<Option<Design>> {
-    let asked = asked(document, meets, keep_gearing);
+fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Cancel) -> Result<Option<Design>> {
+    let asked = asked(document, attempt);
     let mut request = asked.brief.search.clone();
     let most = request.budget.unwrap_or(f64::INFINITY);
-    let least = library.iter().map(Part::price).filter(|p| *p > 0.0).fold(f64::INFINITY, f64::min);
-    let first = if least.is_finite() { 10.0 * least } else { 1000.0 };
+    let first = least_cost(library).max(1.0);
+    let (mut left, mut seconds) = (MOST_PAIRS, MOST_SECONDS);
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
         request.budget = Some(budget.min(most));
         let mut problem = SearchProblem::of(&asked, library, &request)?;
         problem.objectives = problem.objectives.cheapest();
-        let mut search = Search::new(&problem, hurry)?;
-        search.run(|_| true)?;
+        let mut search = Search::new(&problem, cancel)?.within(left);
+        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].0.duration_s()).sum::<f64>().max(1.0);
+        search.run(|s| (s.counts.simulated as f64) * trip_s < seconds)?;
+        left = left.saturating_sub(search.space.pairs());
+        seconds -= search.counts.simulated as f64 * trip_s;
         if let Some(found) = search.front.kept.first() {
-            return Ok(Some(marked(&problem, &found.what)));
+            return Ok(Some(Design { proposed: true, ..problem.design(&found.what.configuration, false) }));
         }
-        if budget >= most {
+        // More money helps neither where no drive can do it nor beyond what is bounded.
+        if budget >= most || search.space.drives.is_empty() || !search.complete {
             break;
         }
     }
     Ok(None)
 }
 
-/// The document with its goals as binding as a proposal takes them.
-fn asked(document: &Checked, meets: Meets, keep_gearing: bool) -> Checked {
+/// The cheapest of each kind together.
+fn least_cost(library: &[Part]) -> f64 {
+    let least = |kind: &str| library.iter().filter(|p| p.kind() == kind).map(Part::price).reduce(f64::min).unwrap_or(0.0);
+    ["motor", "controller", "module", "charger"].map(least).iter().sum()
+}
+
+/// The document with its goals as binding as an attempt takes them.
+fn asked(document: &Checked, attempt: Attempt) -> Checked {
     document.with_sound(|d| {
         let search = &mut d.brief.search;
         search.certainty = Certainty::P50;
-        if search.cells == CellApproach::Any && search.in_hand.is_empty() && search.only.modules.is_empty() {
+        // What cannot be had of a trip is not held against what can.
+        if attempt.meets == Meets::Part && !search.allow.iter().any(|r| Rule::NotFollowed == r.as_str()) {
+            search.allow.push(Rule::NotFollowed.id().to_owned());
+        }
+        let pinned = !search.in_hand.is_empty();
+        if search.cells == CellApproach::Any && !pinned && search.only.modules.is_empty() {
             search.cells = CellApproach::New;
         }
-        if search.in_hand.is_empty() {
-            search.motor_counts.retain(|n| *n == 1);
-            if search.motor_counts.is_empty() {
-                search.motor_counts = vec![1];
-            }
+        if !pinned {
+            search.motor_counts = vec![search.motor_counts.iter().copied().min().unwrap_or(1)];
         }
-        if keep_gearing && search.gearings.is_empty() && d.donor.driveline.gears.len() > 1 {
+        if attempt.keep_gearing && search.gearings.is_empty() && d.donor.driveline.gears.len() > 1 {
             search.gearings = vec!["keep".to_owned()];
         }
         for goal in &mut d.brief.goals {
-            goal.level = if meets == Meets::Part { GoalLevel::Wanted } else { GoalLevel::Required };
-            if meets == Meets::WithReserve {
-                add_reserve(&mut goal.measure);
-            }
+            goal.level = GoalLevel::Required;
+            ask(&mut goal.measure, attempt);
         }
     })
 }
 
-fn add_reserve(measure: &mut Measure) {
+/// A share of what a goal asks, or all of it with a reserve.
+fn ask(measure: &mut Measure, Attempt { meets, share, .. }: Attempt) {
+    let reserve = |by: f64| if meets == Meets::WithReserve { by } else { share };
     match measure {
-        Measure::Range { at_least_km, .. } => *at_least_km *= RANGE_RESERVE,
-        Measure::TopSpeed { at_least_kmh } => *at_least_kmh *= RESERVE,
-        Measure::HillStart { at_least_percent } | Measure::HillAtSpeed { at_least_percent, .. } => *at_least_percent *= RESERVE,
-        _ => {}
+        Measure::Range { at_least_km, .. } => *at_least_km *= reserve(RANGE_RESERVE),
+        Measure::TopSpeed { at_least_kmh: x } => *x *= reserve(RESERVE),
+        Measure::HillStart { at_least_percent: x } | Measure::HillAtSpeed { at_least_percent: x, .. } => *x *= reserve(RESERVE),
+        Measure::EnergyUse { at_most_wh_per_km: x, .. }
+        | Measure::Acceleration { at_most_s: x, .. }
+        | Measure::ChargeTime { at_most_h: x, .. }
+        | Measure::Cost { at_most: x } => *x /= share,
+        // Added mass may be none or less, of which no share can be told.
+        Measure::AddedMass { at_most_kg } => *at_most_kg += (1.0 / share - 1.0) * at_most_kg.abs(),
     }
-}
-
-fn marked(problem: &SearchProblem, found: &Found) -> Design {
-    Design { proposed: true, ..problem.design(&found.configuration, false) }
-}
-
-/// The rank decides; among equals the cheaper, then the first in the lists.
-fn better(a: &Found, b: &Found) -> std::cmp::Ordering {
-    a.rank.total_cmp(&b.rank).then(b.figures[0].total_cmp(&a.figures[0])).then(b.configuration.cmp(&a.configuration))
 }

@@ -48,6 +48,8 @@ pub(super) struct Search<'a> {
     pub(super) left: usize,
     pub(super) total: usize,
     pub(super) complete: bool,
+    /// Pairs of pack and drive beyond which it is given up, incomplete, before they are looked at.
+    most_pairs: u64,
     cancel: Cancel,
 }
 
@@ -74,7 +76,23 @@ impl<'a> Search<'a> {
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
         let front = ParetoFront::new();
-        Ok(Self { problem, space, counts, front, bests: [const { None }; 4], left: 0, total: 0, complete: true, cancel: cancel.clone() })
+        Ok(Self {
+            problem,
+            space,
+            counts,
+            front,
+            bests: [const { None }; 4],
+            left: 0,
+            total: 0,
+            complete: true,
+            most_pairs: u64::MAX,
+            cancel: cancel.clone(),
+        })
+    }
+
+    /// The same, given up where there are more pairs of pack and drive to look at.
+    pub(super) fn within(self, most_pairs: u64) -> Self {
+        Self { most_pairs, ..self }
     }
 
     pub(super) fn report(&self) -> SearchReport {
@@ -115,6 +133,10 @@ impl<'a> Search<'a> {
         let mut counts = Counts::new(self.problem);
         self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
+        if self.space.pairs() > self.most_pairs {
+            self.complete = false;
+            return Ok(());
+        }
         // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
         let packs = self.space.packs.len();
         (self.left, self.total) = (packs, packs);

@@ -1,7 +1,7 @@
 //! Every check of the service in one program.
 
 mod common;
-#[path = "../../../core/tests/checks/common/mod.rs"]
+#[path = "../../../checks/tests/checks/common/mod.rs"]
 mod inputs;
 
 mod availability;

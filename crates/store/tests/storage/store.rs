@@ -103,7 +103,10 @@ async fn variants_are_copied_under_the_next_free_letter() {
     let db = TestDatabase::new().await;
     let c = db
         .store
-        .add_conversion(new("Wren", vec![Document::starter("Wren", VehicleKind::OffRoad, &Answers::default()).checked().expect("sound"), demo("pipit-a")]))
+        .add_conversion(new(
+            "Wren",
+            vec![Document::starter("Wren", VehicleKind::OffRoad, &Answers::default()).checked().expect("sound"), demo("pipit-a")],
+        ))
         .await
         .expect("added");
     let copy = db.store.add_design(c.head.id, NewDesign { copy_of: Some(c.designs[1].id), ..NewDesign::default() }).await.expect("copied");

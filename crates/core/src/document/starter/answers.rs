@@ -91,14 +91,8 @@ impl Answers {
             match brief.goals.iter_mut().find(|g| g.id == id) {
                 Some(goal) => (goal.measure, goal.assumed) = (measure, !answered),
                 None => {
-                    let goal = Goal {
-                        id: id.to_owned(),
-                        name: String::new(),
-                        level: GoalLevel::Wanted,
-                        weight: 1.0,
-                        assumed: !answered,
-                        measure,
-                    };
+                    let goal =
+                        Goal { id: id.to_owned(), name: String::new(), level: GoalLevel::Wanted, weight: 1.0, assumed: !answered, measure };
                     brief.goals.insert(place.min(brief.goals.len()), goal);
                 }
             }
@@ -113,10 +107,7 @@ fn stretch(distance_km: f64, speed_kmh: f64, stops_per_km: f64, acceleration_m_s
 /// Stretches of a regular trip (judgement, no source): on the road a fifth through places with stops, half on lanes, the rest at the
 /// speed of the fastest road; off it three fifths at a working pace, the rest as fast as it gets.
 fn way(kind: VehicleKind, km: f64, fastest_kmh: f64) -> Vec<TravelSegment> {
-    let on_road = matches!(
-        kind,
-        VehicleKind::Car | VehicleKind::Van | VehicleKind::OffRoad | VehicleKind::Motorcycle | VehicleKind::Trike
-    );
+    let on_road = matches!(kind, VehicleKind::Car | VehicleKind::Van | VehicleKind::OffRoad | VehicleKind::Motorcycle | VehicleKind::Trike);
     if on_road {
         let town_kmh = (0.6 * fastest_kmh).min(50.0);
         vec![
