@@ -2,13 +2,14 @@
 
 use std::fmt::Write;
 
+use joulethesis_core::document::{Answers, VehicleKind};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
 use joulethesis_core::quantity::units::{SYSTEMS, UNITS};
 use serde_json::{Map, Value, json};
 
-/// Units, unit systems, the field catalogue and the warnings a search keeps, as the interface reads them.
+/// Units, unit systems, the field catalogue, the warnings a search keeps and what is assumed of a kind of vehicle, as the interface reads them.
 pub(crate) fn interface() -> Value {
     let mut groups = Map::new();
     each_group(&mut |group| {
@@ -28,7 +29,9 @@ pub(crate) fn interface() -> Value {
         .map(|(dimension, metric, imperial, mix)| json!({ "dimension": dimension, "metric": metric, "imperial": imperial, "mix": mix }))
         .collect();
     let warnings: Vec<Value> = WARNINGS_KEPT.iter().map(|rule| json!({ "id": rule.id(), "name": rule.short() })).collect();
-    json!({ "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
+    let assumed: Map<String, Value> =
+        VehicleKind::ALL.iter().filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), json!(Answers::assumed(*kind))))).collect();
+    json!({ "assumed": assumed, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, health, library, matching, measure, study};
+use crate::routes::{conversions, designs, estimate, health, library, matching, measure, proposal, study};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -26,6 +26,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(designs::router())
         .merge(library::router())
         .merge(matching::router())
+        .merge(proposal::router())
         .merge(estimate::router())
         .merge(study::router())
         .merge(measure::router())

@@ -99,7 +99,7 @@ export interface paths {
         /** All conversions, the last changed first. */
         get: operations["conversions_list"];
         put?: never;
-        /** Adds a conversion. */
+        /** Adds a conversion filled with handbook values of its kind; with answers, also with a proposed chain. */
         post: operations["conversions_add"];
         delete?: never;
         options?: never;
@@ -404,6 +404,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/match/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Proposes a chain for a document, whatever parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
+         *     rule. Parts that the brief's search pins are used.
+         */
+        post: operations["match_proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/match/why-not": {
         parameters: {
             query?: never;
@@ -621,6 +641,33 @@ export interface components {
         AlternativesRequest: {
             document: components["schemas"]["Document"];
             part: components["schemas"]["PartKind"];
+        };
+        /** @description Answers to the first questions; what is absent is not known, and what is usual for the kind of vehicle is assumed. */
+        Answers: {
+            /**
+             * Format: double
+             * @description Speed of the fastest road (or stretch), km/h.
+             * @default null
+             */
+            fastest_kmh?: number | null;
+            /**
+             * Format: double
+             * @description Longest regular trip between charges, km.
+             * @default null
+             */
+            longest_trip_km?: number | null;
+            /**
+             * Format: double
+             * @description Longest time on the track between charges, min; asked of a kart in place of the trip.
+             * @default null
+             */
+            session_min?: number | null;
+            /**
+             * Format: double
+             * @description Steepest hill to start on, percent.
+             * @default null
+             */
+            steepest_percent?: number | null;
         };
         /** @description The best of one approach, in the answer or not. */
         ApproachBest: {
@@ -1518,6 +1565,11 @@ export interface components {
             /** @default null */
             pack?: components["schemas"]["Pack"] | null;
             /**
+             * @description Whether the program proposed the parts and nobody has chosen otherwise yet; no figure depends on it.
+             * @default false
+             */
+            proposed?: boolean;
+            /**
              * @description How braking is shared.
              * @default {
              *       "approach": "brake",
@@ -2091,6 +2143,8 @@ export interface components {
         };
         /** @description One goal of the brief. */
         Goal: {
+            /** @description Whether the program assumed it because nobody had said; no figure depends on it. */
+            assumed?: boolean;
             /** @description Stable identifier within the brief. */
             id: string;
             /** @description A must, or a wish. */
@@ -2761,6 +2815,11 @@ export interface components {
          * @enum {string}
          */
         Measurement: "weigh" | "coast_down" | "roll_out" | "bench_motor" | "log_controller" | "test_cells" | "meter_charger" | "meter_loads" | "log_drive" | "ask_prices";
+        /**
+         * @description How much of a brief a proposal was chosen to meet.
+         * @enum {string}
+         */
+        Meets: "with_reserve" | "barely" | "part";
         /** @description A goal that is missed, with both figures. */
         Miss: {
             /** @description Goal id, or `request.` and the cap. */
@@ -3117,6 +3176,7 @@ export interface components {
         };
         /** @description A new conversion, filled with handbook values of its kind. */
         NewConversion: {
+            answers?: components["schemas"]["Answers"] | null;
             kind: components["schemas"]["VehicleKind"];
             name: string;
             units?: components["schemas"]["UnitSystem"];
@@ -3543,6 +3603,23 @@ export interface components {
             title: string;
             /** @description Always `about:blank`: the status says the kind. */
             type: string;
+        };
+        /** @description A proposed design. */
+        Proposal: {
+            /** @description The design, marked as proposed. */
+            design: components["schemas"]["Design"];
+            /** @description What of the brief it was chosen to meet. */
+            meets: components["schemas"]["Meets"];
+        };
+        /** @description The brief with the answers in it, and a chain for it. */
+        ProposalAnswer: {
+            brief: components["schemas"]["Brief"];
+            proposal?: components["schemas"]["Proposal"] | null;
+        };
+        /** @description What a chain is wanted for. */
+        ProposalRequest: {
+            answers?: components["schemas"]["Answers"] | null;
+            document: components["schemas"]["Document"];
         };
         /**
          * @description Where a value comes from.
@@ -5710,6 +5787,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Demands"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    match_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalAnswer"];
                 };
             };
             422: {

@@ -10,11 +10,6 @@ use joulethesis_core::matching::{Meets, Proposal, propose, search};
 use joulethesis_core::report::{Report, report};
 use proptest::prelude::*;
 
-const KINDS: [VehicleKind; 9] = {
-    use VehicleKind::{Car, Kart, Motorcycle, OffRoad, Quad, Sled, Trike, Utility, Van};
-    [Car, Van, OffRoad, Motorcycle, Trike, Kart, Quad, Sled, Utility]
-};
-
 fn proposal(document: &Checked, library: &[Part]) -> Option<Proposal> {
     propose(document, library, &Cancel::new(), &Cancel::new()).expect("proposes")
 }
@@ -46,7 +41,7 @@ fn holds(document: &Checked, p: &Proposal) -> Result<(), TestCaseError> {
 
 #[test]
 fn every_kind_gets_a_chain_from_nothing_but_its_name() {
-    for kind in KINDS {
+    for kind in VehicleKind::ALL {
         let starter = Document::starter("New", kind, &Answers::default());
         assert!(
             starter.brief.goals.iter().all(|g| g.assumed && g.level == GoalLevel::Wanted),
@@ -67,7 +62,7 @@ proptest! {
     fn any_answers_get_a_chain_that_obeys_every_rule(kind in 0usize..9, km in proptest::option::of(0.5..400.0f64), minutes in proptest::option::of(1.0..120.0f64),
         kmh in proptest::option::of(5.0..180.0f64), percent in proptest::option::of(0.0..50.0f64)) {
         let answers = Answers { longest_trip_km: km, session_min: minutes, fastest_kmh: kmh, steepest_percent: percent };
-        let document = Document::starter("New", KINDS[kind], &answers).checked().expect("sound");
+        let document = Document::starter("New", VehicleKind::ALL[kind], &answers).checked().expect("sound");
         // As where it has to be quick: the first look alone decides what cannot be had.
         let hurry = Cancel::new();
         hurry.cancel();

@@ -5,8 +5,7 @@ use joulethesis_core::document::{AddedStrings, Answers, Document, Item, VehicleK
 
 #[test]
 fn every_kind_starts_sound_and_survives_its_own_format() {
-    use VehicleKind::{Car, Kart, Motorcycle, OffRoad, Quad, Sled, Trike, Utility, Van};
-    for kind in [Car, Van, OffRoad, Motorcycle, Trike, Kart, Quad, Sled, Utility] {
+    for kind in VehicleKind::ALL {
         let starter = Document::starter("New", kind, &Answers::default());
         let text = serde_json::to_vec(&starter).expect("a document is JSON");
         assert_eq!(Document::from_json(&text).unwrap_or_else(|e| panic!("{kind:?}: {e}")).into_written(), starter);

@@ -31,6 +31,12 @@ pub enum VehicleKind {
     Utility,
 }
 
+impl VehicleKind {
+    /// All of them.
+    pub const ALL: [Self; 9] =
+        [Self::Car, Self::Van, Self::OffRoad, Self::Motorcycle, Self::Trike, Self::Kart, Self::Quad, Self::Sled, Self::Utility];
+}
+
 /// The vehicle as it stands.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

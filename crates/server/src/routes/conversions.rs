@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, VehicleKind};
+use joulethesis_core::document::{Answers, Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, VehicleKind};
 use joulethesis_core::quantity::units::UnitSystem;
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
@@ -15,7 +15,7 @@ use utoipa_axum::routes;
 use uuid::Uuid;
 
 use super::views::{ConversionHead, ConversionView};
-use super::{Answer, Id, Seen, SeenVersion};
+use super::{Answer, Id, Seen, SeenVersion, proposal};
 use crate::AppState;
 use crate::body::{Body, Client};
 use crate::problem::ProblemDocument;
@@ -46,6 +46,10 @@ pub(crate) struct NewConversion {
     kind: VehicleKind,
     #[serde(default)]
     units: UnitSystem,
+    /// Answers to the first questions, with which a chain is proposed. Absent: no parts.
+    #[serde(default)]
+    #[schema(value_type = Option<Answers>)]
+    answers: Option<Value>,
 }
 
 /// A change of a conversion.
@@ -82,11 +86,22 @@ async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummar
     ))
 }
 
-/// Adds a conversion.
+/// Adds a conversion filled with handbook values of its kind; with answers, also with a proposed chain.
 #[utoipa::path(operation_id = "conversions_add", post, path = "/api/v1/conversions", request_body = NewConversion,
     responses((status = 201, body = ConversionView), (status = 422, body = ProblemDocument)))]
-async fn add(State(state): State<AppState>, Body(new): Body<NewConversion>) -> Answer<(StatusCode, Json<ConversionView>)> {
-    let document = Document::starter(new.name.trim(), new.kind);
+async fn add(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Body(new): Body<NewConversion>,
+) -> Answer<(StatusCode, Json<ConversionView>)> {
+    let answers = new.answers.as_ref().map(Answers::from_value).transpose()?;
+    let mut document = Document::starter(new.name.trim(), new.kind, &answers.unwrap_or_default()).checked()?;
+    if answers.is_some()
+        && let Some(proposed) = proposal::of(&state, &client, document.clone()).await?
+    {
+        document = document.with(|d| d.design = proposed.design)?;
+    }
+    let document = document.into_written();
     let new = store::NewConversion {
         name: new.name,
         notes: String::new(),

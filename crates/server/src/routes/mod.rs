@@ -7,6 +7,7 @@ pub(crate) mod health;
 pub(crate) mod library;
 pub(crate) mod matching;
 pub(crate) mod measure;
+pub(crate) mod proposal;
 pub(crate) mod study;
 mod views;
 

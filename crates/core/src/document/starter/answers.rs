@@ -59,16 +59,36 @@ impl Answers {
         deserialize(value, "")
     }
 
+    /// What is assumed of a kind of vehicle where nobody knows: an answer to each question that is asked of it.
+    ///
+    /// ```
+    /// use joulethesis_core::document::{Answers, VehicleKind};
+    /// let kart = Answers::assumed(VehicleKind::Kart);
+    /// assert!(kart.longest_trip_km.is_none() && kart.session_min.is_some_and(|minutes| minutes < 60.0));
+    /// ```
+    #[must_use]
+    pub fn assumed(kind: VehicleKind) -> Self {
+        let (far, fast, steep) = typical(kind).assumed;
+        let on_track = kind == VehicleKind::Kart;
+        Self {
+            longest_trip_km: (!on_track).then_some(far),
+            session_min: on_track.then_some(far),
+            fastest_kmh: Some(fast),
+            steepest_percent: Some(steep),
+        }
+    }
+
     /// Puts the answers into a brief: the usual trip, and what it asks for as wishes. Goals and trips of other ids stay as they are.
     pub fn put_into(&self, kind: VehicleKind, brief: &mut Brief) {
-        let (far, fast, steep) = typical(kind).assumed;
-        let fastest_kmh = self.fastest_kmh.unwrap_or(fast);
-        let on_track = kind == VehicleKind::Kart;
+        let assumed = Self::assumed(kind);
+        let known = |own: Option<f64>, assumed: Option<f64>| own.or(assumed).unwrap_or_default();
+        let fastest_kmh = known(self.fastest_kmh, assumed.fastest_kmh);
+        let on_track = assumed.session_min.is_some();
         let (km, answered) = if on_track {
-            let minutes = self.session_min.unwrap_or(far);
+            let minutes = known(self.session_min, assumed.session_min);
             (minutes / 60.0 * mean_kmh(&lap(fastest_kmh)), self.session_min.is_some())
         } else {
-            (self.longest_trip_km.unwrap_or(far), self.longest_trip_km.is_some())
+            (known(self.longest_trip_km, assumed.longest_trip_km), self.longest_trip_km.is_some())
         };
         // A range goal is told to the tenth of a kilometre.
         let km = (km * 10.0).round().max(1.0) / 10.0;
@@ -85,7 +105,11 @@ impl Answers {
         let asked = [
             (RANGE, Measure::Range { trip: TRIP.to_owned(), at_least_km: km }, answered),
             (TOP, Measure::TopSpeed { at_least_kmh: fastest_kmh }, self.fastest_kmh.is_some()),
-            (HILL, Measure::HillStart { at_least_percent: self.steepest_percent.unwrap_or(steep) }, self.steepest_percent.is_some()),
+            (
+                HILL,
+                Measure::HillStart { at_least_percent: known(self.steepest_percent, assumed.steepest_percent) },
+                self.steepest_percent.is_some(),
+            ),
         ];
         for (place, (id, measure, answered)) in asked.into_iter().enumerate() {
             match brief.goals.iter_mut().find(|g| g.id == id) {

@@ -105,4 +105,5 @@ pub fn each_group(visit: &mut impl FnMut(&'static Group)) {
     let mut seen = Vec::new();
     down(DOCUMENT, &mut seen, visit);
     down(BENCH_SHEET, &mut seen, visit);
+    down(ANSWERS, &mut seen, visit);
 }
