@@ -2,7 +2,7 @@
 
 use std::fmt::Write;
 
-use joulethesis_core::document::{Answers, VehicleKind};
+use joulethesis_core::document::{Answers, Document, VehicleKind};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
@@ -31,7 +31,16 @@ pub(crate) fn interface() -> Value {
     let warnings: Vec<Value> = WARNINGS_KEPT.iter().map(|rule| json!({ "id": rule.id(), "name": rule.short() })).collect();
     let assumed: Map<String, Value> =
         VehicleKind::ALL.iter().filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), json!(Answers::assumed(*kind))))).collect();
-    json!({ "assumed": assumed, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
+    // What counts of a donor of each kind where nobody knows better.
+    let typical = |kind: &VehicleKind| {
+        let donor = json!(Document::starter("", *kind, &Answers::default()).donor);
+        donor.as_object().map(|d| d.iter().filter(|(_, v)| v.is_number()).map(|(k, v)| (k.clone(), v.clone())).collect::<Map<_, _>>())
+    };
+    let donors: Map<String, Value> = VehicleKind::ALL
+        .iter()
+        .filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), Value::Object(typical(kind)?))))
+        .collect();
+    json!({ "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

@@ -414,7 +414,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Proposes a chain for a document, whatever parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
+         * Proposes a chain for a document, whatever other parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
          *     rule. Parts that the brief's search pins are used.
          */
         post: operations["match_proposal"];
@@ -435,6 +435,23 @@ export interface paths {
         put?: never;
         /** Why a part or a combination is not in the answer. */
         post: operations["match_why_not"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A whole part from the few figures on its plate, the rest from its class and marked as guessed. */
+        post: operations["measure_plate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -823,6 +840,11 @@ export interface components {
         /** @description The owner's brief. */
         Brief: {
             /**
+             * @description What was answered to the first questions; goals and the usual trip were made from it. No figure depends on it.
+             * @default {}
+             */
+            answers?: components["schemas"]["Answers"];
+            /**
              * @description Currency of every price, three letters or a sign.
              * @default EUR
              */
@@ -1113,6 +1135,26 @@ export interface components {
              */
             socket_w: number;
         };
+        /** @description Plate of a charger. */
+        ChargerPlate: {
+            /**
+             * Format: double
+             * @description Greatest output current, A.
+             */
+            amps_a: number;
+            /** @description Name shown in lists. */
+            name: string;
+            /**
+             * Format: double
+             * @description Price.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Highest output voltage, V.
+             */
+            volts_v: number;
+        };
         /**
          * @description Chemistry of the cells.
          * @enum {string}
@@ -1371,6 +1413,28 @@ export interface components {
             regeneration_current_a?: number;
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
+        };
+        /** @description Plate of a controller. */
+        ControllerPlate: {
+            /**
+             * Format: double
+             * @description Greatest battery current, A.
+             */
+            amps_a: number;
+            /** @description Kind of motor it drives. */
+            kind: components["schemas"]["MotorKind"];
+            /** @description Name shown in lists. */
+            name: string;
+            /**
+             * Format: double
+             * @description Price.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Nominal voltage of the system it is sold for, V.
+             */
+            volts_v: number;
         };
         /** @description A change of a conversion. */
         ConversionChange: {
@@ -2936,6 +3000,33 @@ export interface components {
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
         };
+        /** @description Plate of a cell, module or battery. */
+        ModulePlate: {
+            /**
+             * Format: double
+             * @description Capacity when new, Ah.
+             */
+            capacity_ah: number;
+            /** @description Chemistry. */
+            chemistry: components["schemas"]["Chemistry"];
+            /**
+             * Format: double
+             * @description Mass of the module, kg.
+             */
+            mass_kg?: number | null;
+            /** @description Name shown in lists. */
+            name: string;
+            /**
+             * Format: double
+             * @description Price.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Nominal voltage of the whole module, V.
+             */
+            volts_v: number;
+        };
         /** @description One motor, as sold. */
         Motor: {
             /**
@@ -3108,6 +3199,38 @@ export interface components {
          * @enum {string}
          */
         MotorPlace: "shaft" | "wheels" | "each_axle" | "every_wheel";
+        /** @description Plate of a motor: its power, or volts and amps from which it follows. */
+        MotorPlate: {
+            /**
+             * Format: double
+             * @description Rated current, A.
+             */
+            amps_a?: number | null;
+            /** @description Kind of motor. */
+            kind: components["schemas"]["MotorKind"];
+            /** @description Name shown in lists. */
+            name: string;
+            /**
+             * Format: double
+             * @description Rated shaft power, W.
+             */
+            power_w?: number | null;
+            /**
+             * Format: double
+             * @description Price.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Highest speed, rpm.
+             */
+            speed_rpm?: number | null;
+            /**
+             * Format: double
+             * @description Voltage it is made for, V.
+             */
+            volts_v?: number | null;
+        };
         /** @description What one measurement would do to the band of a figure. */
         Narrowing: {
             /** @description In words. */
@@ -3572,6 +3695,20 @@ export interface components {
              */
             strings_in_parallel: number;
         };
+        /** @description What is known of a part by its plate. */
+        Plate: (components["schemas"]["MotorPlate"] & {
+            /** @enum {string} */
+            part: "motor";
+        }) | (components["schemas"]["ControllerPlate"] & {
+            /** @enum {string} */
+            part: "controller";
+        }) | (components["schemas"]["ModulePlate"] & {
+            /** @enum {string} */
+            part: "module";
+        }) | (components["schemas"]["ChargerPlate"] & {
+            /** @enum {string} */
+            part: "charger";
+        });
         /** @description One thing wrong with one input field. */
         Problem: {
             /** @description What would be accepted. */
@@ -3620,6 +3757,8 @@ export interface components {
         ProposalRequest: {
             answers?: components["schemas"]["Answers"] | null;
             document: components["schemas"]["Document"];
+            /** @description Kinds of part that stay as the design has them; the rest is proposed around them. */
+            keep?: components["schemas"]["PartKind"][];
         };
         /**
          * @description Where a value comes from.
@@ -5849,6 +5988,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyNot"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plate"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
                 };
             };
             422: {

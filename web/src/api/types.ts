@@ -4,6 +4,9 @@ type S = components['schemas'];
 
 export type Document = S['Document'];
 export type Brief = S['Brief'];
+export type Answers = S['Answers'];
+export type Plate = S['Plate'];
+export type ProposalAnswer = S['ProposalAnswer'];
 export type Donor = S['Donor'];
 export type Design = S['Design'];
 export type Pack = S['Pack'];

@@ -1,4 +1,4 @@
-import type { VehicleKind } from '../api/types';
+import type { UnitSystem, VehicleKind } from '../api/types';
 
 export const kindWords: Record<VehicleKind, string> = {
   car: 'car',
@@ -10,4 +10,10 @@ export const kindWords: Record<VehicleKind, string> = {
   quad: 'quad',
   sled: 'tracked sled',
   utility: 'tractor or tug',
+};
+
+export const unitWords: Record<UnitSystem, string> = {
+  metric: 'km · kg · kW',
+  imperial: 'mi · lb · hp',
+  mix: 'shop mix',
 };

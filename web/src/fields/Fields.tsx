@@ -1,7 +1,7 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import type { Source } from '../api/types';
-import { field } from '../units/units';
+import { field, typicalDonor } from '../units/units';
 import { get } from '../workbench/merge';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { QuantityField } from './QuantityField';
@@ -26,16 +26,29 @@ export function Numbers({
   sourcesAt?: string;
   prefix?: string;
 }) {
-  const { draft, edit } = useWorkbench();
+  const { draft, edit, editAll } = useWorkbench();
+  const handbook = group === 'Donor' ? typicalDonor(draft.donor.kind) : {};
   const kept = sourcesAt ?? (sourced.has(group) ? at : undefined);
   const sources =
     kept === undefined ? undefined : (get(draft, `${kept}.sources`) as Record<string, Source> | undefined);
+  const unknownOf = (key: string) => {
+    const value = handbook[key];
+    if (value === undefined) return undefined;
+    const take = () => {
+      editAll([
+        [`${at}.${key}`, value],
+        [`${at}.sources`, { ...sources, [key]: { from: 'handbook' } }],
+      ]);
+    };
+    return { value, word: 'handbook', take };
+  };
   return (
     <>
       {keys.map((key) => (
         <QuantityField
           key={key}
           of={field(group, key)}
+          unknown={unknownOf(key)}
           value={get(draft, `${at}.${key}`) as number | undefined}
           currency={draft.brief.currency ?? ''}
           onChange={(v) => {

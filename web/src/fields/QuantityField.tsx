@@ -11,6 +11,8 @@ interface Props {
   value: number | null | undefined;
   /** Called with a value that keeps the bounds, or undefined when an optional field is cleared. */
   onChange: (value: number | undefined) => void;
+  /** What counts when nobody knows, taken when the field is emptied; absent: an optional field is cleared, a needed one keeps its value. */
+  unknown?: { value: number; word: string; take: () => void } | undefined;
   /** Replaces the catalogue's label. */
   label?: string;
   /** Currency for money. */
@@ -87,7 +89,17 @@ function Spread({
  * A number with its unit. What is typed and what it means are kept apart: any unit of the dimension is understood, the
  * meaning is stored as soon as it is within bounds, and nonsense stays visible with words beside it, never becoming zero.
  */
-export function QuantityField({ of, value, onChange, label, currency, source: given, onSource, width = 200 }: Props) {
+export function QuantityField({
+  of,
+  value,
+  onChange,
+  unknown,
+  label,
+  currency,
+  source: given,
+  onSource,
+  width = 200,
+}: Props) {
   // A value that is not there comes from nowhere.
   const source = value == null ? undefined : given;
   const said = source === undefined || source === 'unsaid' ? undefined : source;
@@ -100,9 +112,10 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
   const stored = value == null ? '' : inputText(value, of.unit, system);
   const text = typed ?? stored;
   const parsed = typed === null || typed.trim() === '' ? null : parse(typed, of, system);
-  const missing = typed?.trim() === '' && of.required;
+  const emptied = typed?.trim() === '';
+  const missing = emptied && of.required && unknown === undefined;
   const error = missing
-    ? `needed; ${rangeText(of, system)} accepted`
+    ? `needed; ${stored === '' ? '' : `${stored} ${shown} still counts; `}${rangeText(of, system)} accepted`
     : parsed && 'error' in parsed
       ? parsed.error
       : undefined;
@@ -119,13 +132,21 @@ export function QuantityField({ of, value, onChange, label, currency, source: gi
         value={text}
         error={error !== undefined}
         helperText={
-          error ?? (converted ? `= ${showText(parsed.value, of.unit, system, 4)}` : absent ? of.default : undefined)
+          error ??
+          (emptied && unknown
+            ? `not known: ${showText(unknown.value, of.unit, system, 4)} counts, ${unknown.word}`
+            : converted
+              ? `= ${showText(parsed.value, of.unit, system, 4)}`
+              : absent
+                ? of.default
+                : undefined)
         }
         onChange={(e) => {
           const next = e.target.value;
           setTyped(next);
           if (next.trim() === '') {
-            if (!of.required) onChange(undefined);
+            if (unknown) unknown.take();
+            else if (!of.required) onChange(undefined);
             return;
           }
           const result = parse(next, of, system);

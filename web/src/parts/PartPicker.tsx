@@ -1,4 +1,4 @@
-import { Box, ButtonBase, Drawer, IconButton, LinearProgress, TextField, Typography } from '@mui/material';
+import { Box, Button, ButtonBase, Drawer, IconButton, LinearProgress, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { alternativesQuery, libraryQuery } from '../api/queries';
@@ -8,6 +8,7 @@ import { Failed } from '../common/States';
 import { figures, showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 import { useWorkbench } from '../workbench/WorkbenchContext';
+import { OwnPartDialog } from './OwnPartDialog';
 import { summary } from './summary';
 
 const titles: Record<PartKind, string> = {
@@ -134,6 +135,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
   const central = computed.estimate?.claims ?? [];
   const system = useUnits();
   const [search, setSearch] = useState('');
+  const [own, setOwn] = useState(false);
   const library = useQuery({ ...libraryQuery(), enabled: kind !== null });
   const complete = computed.estimate !== undefined;
   const alternatives = useQuery({
@@ -192,6 +194,13 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
           slotProps={{ htmlInput: { 'aria-label': 'Search parts' } }}
           sx={{ flex: 1 }}
         />
+        <Button
+          onClick={() => {
+            setOwn(true);
+          }}
+        >
+          Own part …
+        </Button>
         <IconButton onClick={onClose} aria-label="Close" size="small" sx={{ fontSize: 14, width: 30 }}>
           ✕
         </IconButton>
@@ -225,6 +234,15 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
           <Typography sx={{ p: 2.5 }}>No part matches &ldquo;{search}&rdquo;.</Typography>
         )}
       </Box>
+      <OwnPartDialog
+        kind={own ? kind : null}
+        onClose={() => {
+          setOwn(false);
+        }}
+        onUse={(part) => {
+          void pick(part);
+        }}
+      />
     </Drawer>
   );
 }

@@ -1,6 +1,7 @@
 import { Box, Button, ButtonBase, Divider, IconButton, MenuItem, Select, Tooltip, Typography } from '@mui/material';
 import { Link, useNavigate, useParams } from 'react-router';
 import { SchemeButton } from '../common/SchemeButton';
+import { unitWords } from '../common/kinds';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import type { SaveState } from '../workbench/saver';
 
@@ -149,9 +150,11 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         inputProps={{ 'aria-label': 'Units' }}
         sx={{ fontSize: '0.8rem', '& .MuiSelect-select': { py: 0.25 } }}
       >
-        <MenuItem value="metric">km · kg · kW</MenuItem>
-        <MenuItem value="imperial">mi · lb · hp</MenuItem>
-        <MenuItem value="mix">shop mix</MenuItem>
+        {Object.entries(unitWords).map(([system, words]) => (
+          <MenuItem key={system} value={system}>
+            {words}
+          </MenuItem>
+        ))}
       </Select>
       <SchemeButton />
       <Tooltip title="Keys">

@@ -1,4 +1,4 @@
-import type { UnitSystem } from '../api/types';
+import type { Answers, UnitSystem, VehicleKind } from '../api/types';
 import catalogue from './catalogue.json' with { type: 'json' };
 
 /** A unit of the shared table: `base = value * factor + offset`. */
@@ -33,6 +33,12 @@ export function field(group: string, key: string): Field {
   if (!found) throw new Error(`no field ${group}.${key}`);
   return found;
 }
+
+/** What is assumed of a kind of vehicle where nobody knows. */
+export const assumed = (kind: VehicleKind): Answers => catalogue.assumed[kind];
+
+/** What counts of a donor of a kind where nobody knows: the handbook's value, or none for what the handbook does not tell. */
+export const typicalDonor = (kind: VehicleKind): Partial<Record<string, number>> => catalogue.donors[kind];
 
 /** Keys of a record's numbers, in the order of the catalogue. */
 export const keysOf = (group: string): string[] => Object.keys(fields[group] ?? {});

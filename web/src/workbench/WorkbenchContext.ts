@@ -18,8 +18,10 @@ export interface Computed {
 export interface Workbench {
   id: string;
   draft: Draft;
-  /** Changes one dotted place of the draft; `undefined` removes it. */
+  /** Changes one dotted place of the draft; `undefined` removes it. What is typed over is the person's own from then on. */
   edit: (path: string, value: unknown) => void;
+  /** Changes several dotted places as one step, as they are given: marks stay what they say. */
+  editAll: (places: [string, unknown][]) => void;
   /** Changes one dotted place of the active variant's design. */
   editDesign: (path: string, value: unknown) => void;
   variants: Variant[];

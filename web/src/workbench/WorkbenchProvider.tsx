@@ -11,6 +11,7 @@ import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './dra
 import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
 import { judge } from './judge';
 import { type Clash, type Json, merge, put, same } from './merge';
+import { own } from './ownership';
 import { leftOver } from './saver';
 import { useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
@@ -51,7 +52,17 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   );
 
   const edit = useCallback((path: string, value: unknown) => {
-    setHistory((h) => editHistory(h, put(h.present, path, value), path, Date.now()));
+    setHistory((h) => editHistory(h, own(put(h.present, path, value), path), path, Date.now()));
+  }, []);
+  const editAll = useCallback((places: [string, unknown][]) => {
+    setHistory((h) =>
+      editHistory(
+        h,
+        places.reduce((d, [path, value]) => put(d, path, value), h.present),
+        places.map((p) => p[0]).join(' '),
+        Date.now(),
+      ),
+    );
   }, []);
   const editDesign = useCallback(
     (path: string, value: unknown) => {
@@ -166,6 +177,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     id: conversion.id,
     draft,
     edit,
+    editAll,
     editDesign,
     variants,
     active,

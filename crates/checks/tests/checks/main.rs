@@ -17,6 +17,7 @@ mod explanations;
 mod findings;
 mod first_chain;
 mod fuzz;
+mod half_known;
 mod heat;
 mod heat_and_driveline;
 mod hopeful;

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
-use super::{MatchRequest, Schedule, Season, Socket, Trip};
+use super::{Answers, MatchRequest, Schedule, Season, Socket, Trip};
 
 /// The owner's brief.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -14,6 +14,9 @@ use super::{MatchRequest, Schedule, Season, Socket, Trip};
 pub struct Brief {
     /// Goals, each judged.
     pub goals: Vec<Goal>,
+    /// What was answered to the first questions; goals and the usual trip were made from it. No figure depends on it.
+    #[serde(skip_serializing_if = "Answers::is_empty")]
+    pub answers: Answers,
     /// Trips the vehicle makes.
     pub trips: Vec<Trip>,
     /// Regulatory schedules also computed, under the conditions of the site.
@@ -48,6 +51,7 @@ impl Default for Brief {
     fn default() -> Self {
         Self {
             goals: Vec::new(),
+            answers: Answers::default(),
             trips: Vec::new(),
             schedules: Vec::new(),
             site: Site::default(),

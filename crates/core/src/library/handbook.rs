@@ -13,14 +13,16 @@ impl Motor {
     pub fn peak_s(&self) -> f64 {
         self.peak_s.unwrap_or(PEAK_S)
     }
+}
 
+impl MotorKind {
     /// Best efficiency of the kind where neither it nor losses are stated (handbook middles, from memory).
-    pub(crate) fn usual_best_efficiency(&self) -> f64 {
-        match self.kind {
-            MotorKind::SeriesDc => 0.85,
-            MotorKind::BrushedPm | MotorKind::Induction => 0.90,
-            MotorKind::Hub => 0.87,
-            MotorKind::PmSynchronous => 0.94,
+    pub(crate) fn usual_best_efficiency(self) -> f64 {
+        match self {
+            Self::SeriesDc => 0.85,
+            Self::BrushedPm | Self::Induction => 0.90,
+            Self::Hub => 0.87,
+            Self::PmSynchronous => 0.94,
         }
     }
 }

@@ -7,6 +7,7 @@ pub mod exchange;
 mod handbook;
 mod module;
 mod motor;
+mod plate;
 mod plausibility;
 
 use serde::{Deserialize, Serialize};
@@ -16,6 +17,7 @@ pub use charger::Charger;
 pub use controller::Controller;
 pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
+pub use plate::{ChargerPlate, ControllerPlate, ModulePlate, MotorPlate, Plate};
 pub use plausibility::{Implausible, implausible, look_alikes};
 
 use crate::error::{Problem, Problems, Result};

@@ -34,7 +34,7 @@ pub use gearing::{Gearing, gearings};
 pub use needs::needs;
 pub use needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};
 pub use objectives::{Axis, AxisInfo};
-pub use proposal::{Meets, Proposal, propose};
+pub use proposal::{Meets, Proposal, around, propose};
 pub use relaxation::{GoalSlack, RelaxProgress, Relaxation, Relaxations, relaxations};
 pub use request::{WARNINGS_KEPT, is_direct, is_salvaged};
 pub use screening::CAUTIOUS_DRAWS;

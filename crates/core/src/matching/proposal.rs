@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::request::is_salvaged;
 use super::search::Search;
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
@@ -83,8 +84,25 @@ pub fn propose(document: &Checked, library: &[Part], hurry: &Cancel, cancel: &Ca
     Ok(cheapest(document, library, part(LEAST_SHARE), cancel)?.map(|design| Proposal { design, meets: Meets::Part }))
 }
 
+/// The library with nothing else of its kind beside each part of a design that is kept, so that a proposal is made around it.
+#[must_use]
+pub fn around(design: &Design, keeps: impl Fn(&Part) -> bool, mut library: Vec<Part>) -> Vec<Part> {
+    let own = [
+        design.motor.clone().map(Part::Motor),
+        design.controller.clone().map(Part::Controller),
+        design.pack.as_ref().map(|p| Part::Module(p.module.clone())),
+        design.charger.clone().map(Part::Charger),
+    ];
+    for part in own.into_iter().flatten().filter(|p| keeps(p)) {
+        library.retain(|p| p.kind() != part.kind());
+        library.push(part);
+    }
+    library
+}
+
 fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Cancel) -> Result<Option<Design>> {
-    let asked = asked(document, attempt);
+    let some_new = library.iter().any(|p| matches!(p, Part::Module(m) if !is_salvaged(m)));
+    let asked = asked(document, attempt, some_new);
     let mut request = asked.brief.search.clone();
     let most = request.budget.unwrap_or(f64::INFINITY);
     let first = least_cost(library).max(1.0);
@@ -116,7 +134,7 @@ fn least_cost(library: &[Part]) -> f64 {
 }
 
 /// The document with its goals as binding as an attempt takes them.
-fn asked(document: &Checked, attempt: Attempt) -> Checked {
+fn asked(document: &Checked, attempt: Attempt, some_new: bool) -> Checked {
     document.with_sound(|d| {
         let search = &mut d.brief.search;
         search.certainty = Certainty::P50;
@@ -125,7 +143,7 @@ fn asked(document: &Checked, attempt: Attempt) -> Checked {
             search.allow.push(Rule::NotFollowed.id().to_owned());
         }
         let pinned = !search.in_hand.is_empty();
-        if search.cells == CellApproach::Any && !pinned && search.only.modules.is_empty() {
+        if search.cells == CellApproach::Any && !pinned && some_new {
             search.cells = CellApproach::New;
         }
         if !pinned {

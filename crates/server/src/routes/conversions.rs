@@ -97,7 +97,7 @@ async fn add(
     let answers = new.answers.as_ref().map(Answers::from_value).transpose()?;
     let mut document = Document::starter(new.name.trim(), new.kind, &answers.unwrap_or_default()).checked()?;
     if answers.is_some()
-        && let Some(proposed) = proposal::of(&state, &client, document.clone()).await?
+        && let Some(proposed) = proposal::of(&state, &client, document.clone(), &[]).await?
     {
         document = document.with(|d| d.design = proposed.design)?;
     }

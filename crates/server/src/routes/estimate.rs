@@ -34,7 +34,7 @@ pub(crate) enum PartKind {
 }
 
 impl PartKind {
-    fn word(self) -> &'static str {
+    pub(crate) fn word(self) -> &'static str {
         match self {
             Self::Motor => "motor",
             Self::Controller => "controller",

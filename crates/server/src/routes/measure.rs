@@ -5,6 +5,7 @@ use axum::extract::State;
 use joulethesis_core::bench::{BenchResult, BenchSheet, characterise};
 use joulethesis_core::document::CoastRun;
 use joulethesis_core::evidence::{RoadLoadEvidence, road_load, runs_from_csv};
+use joulethesis_core::library::{Part, Plate};
 use joulethesis_core::trip::track::{self, Track};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -20,6 +21,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(coast_runs))
         .routes(routes!(tracks))
         .routes(routes!(bench_sheet))
+        .routes(routes!(plates))
 }
 
 /// Road loads that the donor's evidence supports, the best first.
@@ -59,4 +61,11 @@ async fn tracks(State(state): State<AppState>, Client(client): Client, TextFile(
     responses((status = 200, body = BenchResult), (status = 422, body = ProblemDocument)))]
 async fn bench_sheet(Body(sheet): Body<BenchSheet>) -> Answer<Json<BenchResult>> {
     Ok(Json(characterise(&sheet)?))
+}
+
+/// A whole part from the few figures on its plate, the rest from its class and marked as guessed.
+#[utoipa::path(operation_id = "measure_plate", post, path = "/api/v1/plates", request_body = Plate,
+    responses((status = 200, body = Part), (status = 422, body = ProblemDocument)))]
+async fn plates(Body(plate): Body<serde_json::Value>) -> Answer<Json<Part>> {
+    Ok(Json(Plate::from_value(&plate)?.part()?))
 }

@@ -4,19 +4,20 @@ use std::time::Duration;
 
 use axum::Json;
 use axum::extract::State;
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Answers, Brief, Checked};
-use joulethesis_core::matching::{Proposal, propose};
+use joulethesis_core::matching::{Proposal, around, propose};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::estimate::PartKind;
 use super::{Answer, library};
 use crate::AppState;
 use crate::body::{Body, Client, document};
 use crate::problem::ProblemDocument;
-use joulethesis_core::cancel::Cancel;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
     OpenApiRouter::new().routes(routes!(ask))
@@ -35,6 +36,9 @@ pub(crate) struct ProposalRequest {
     #[serde(default)]
     #[schema(value_type = Option<Answers>)]
     answers: Option<Value>,
+    /// Kinds of part that stay as the design has them; the rest is proposed around them.
+    #[serde(default)]
+    keep: Vec<PartKind>,
 }
 
 /// The brief with the answers in it, and a chain for it.
@@ -46,7 +50,7 @@ pub(crate) struct ProposalAnswer {
     proposal: Option<Proposal>,
 }
 
-/// Proposes a chain for a document, whatever parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
+/// Proposes a chain for a document, whatever other parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
 /// rule. Parts that the brief's search pins are used.
 #[utoipa::path(operation_id = "match_proposal", post, path = "/api/v1/match/proposal", request_body = ProposalRequest,
     responses((status = 200, body = ProposalAnswer), (status = 422, body = ProblemDocument)))]
@@ -60,12 +64,12 @@ async fn ask(State(state): State<AppState>, Client(client): Client, Body(asked):
         None => document,
     };
     let brief = document.brief.clone();
-    Ok(Json(ProposalAnswer { brief, proposal: of(&state, &client, document).await? }))
+    Ok(Json(ProposalAnswer { brief, proposal: of(&state, &client, document, &asked.keep).await? }))
 }
 
 /// A proposal for a document, within seconds.
-pub(super) async fn of(state: &AppState, client: &str, document: Checked) -> Answer<Option<Proposal>> {
-    let parts = library::in_use(state).await?;
+pub(super) async fn of(state: &AppState, client: &str, document: Checked, keep: &[PartKind]) -> Answer<Option<Proposal>> {
+    let parts = around(&document.design, |p| keep.iter().any(|k| k.word() == p.kind()), library::in_use(state).await?);
     let hurry = Cancel::new();
     let late = tokio::spawn({
         let hurry = hurry.clone();

@@ -3,6 +3,7 @@ import type { Brief, Goal, Measure, Socket } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { verdicts } from '../../common/claims';
+import { ProposedChain } from '../../parts/ProposedChain';
 import { field } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId, measureKinds, newMeasure, schedules } from './measures';
@@ -95,6 +96,12 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
           <>
             <Typography variant="body2" sx={{ color: verdict.color, fontWeight: 650 }}>
               {verdict.glyph} {verdict.word}
+              {goal.assumed === true && (
+                <Typography component="span" variant="caption" color="text.secondary">
+                  {' '}
+                  · target assumed, nobody has said
+                </Typography>
+              )}
             </Typography>
             <Typography variant="caption" color="text.secondary" component="p">
               {claim.why}
@@ -225,6 +232,7 @@ export default function BriefStage() {
   const goals = draft.brief.goals ?? [];
   return (
     <Box sx={{ maxWidth: 1100 }}>
+      <ProposedChain />
       <Section
         title="Goals"
         note="needs, not wishes: the longest regular trip, the road, the hill, the hours at the socket, the money"

@@ -1,4 +1,4 @@
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { memo, useDeferredValue, useState } from 'react';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
@@ -15,6 +15,8 @@ import { Findings } from '../../parts/Findings';
 import { LinkSheet } from './LinkSheet';
 import { NewerRecords } from './NewerRecords';
 import { PartPicker } from '../../parts/PartPicker';
+import { ProposedChain } from '../../parts/ProposedChain';
+import { partsOf, useProposal } from '../../parts/useProposal';
 import { PowerPath } from './PowerPath';
 
 function useSheet(): Sheet {
@@ -128,7 +130,9 @@ const RunChart = memo(function RunChart({ run }: { run: Estimate['curves']['run'
 
 function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
   const { document, computed } = useWorkbench();
+  const propose = useProposal();
   const d = document.design;
+  const there = partsOf(d);
   const steps: [PartKind, string, string, boolean][] = [
     ['motor', 'Motor', 'sized by the torque on the hill and the speed on the road', d.motor != null],
     [
@@ -146,8 +150,20 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
         From cell to tyre the chain is as strong as its weakest link. Three parts are needed before anything can be
-        predicted.
+        predicted: choose them, or have {there.length === 0 ? 'them' : 'the rest'} proposed.
       </Typography>
+      <Box sx={{ mb: 2 }}>
+        <Button
+          variant="contained"
+          disabled={propose.isPending}
+          onClick={() => {
+            propose.mutate({ keep: there });
+          }}
+        >
+          {there.length === 0 ? 'Propose a chain' : 'Propose the rest'}
+        </Button>
+        <Box sx={{ height: 4, mt: 1 }}>{propose.isPending && <LinearProgress aria-label="Looking for a chain" />}</Box>
+      </Box>
       {steps.map(([part, word, why, done]) => (
         <Box
           key={part}
@@ -246,6 +262,7 @@ export default function ChainStage() {
   };
   return (
     <Box>
+      <ProposedChain />
       <NewerRecords />
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
         <Typography variant="h2">From cell to tyre</Typography>

@@ -1,3 +1,4 @@
+import { unitWords } from '../../common/kinds';
 import {
   Box,
   Button,
@@ -110,9 +111,11 @@ export default function LibraryPage() {
             inputProps={{ 'aria-label': 'Units' }}
             sx={{ fontSize: '0.8rem' }}
           >
-            <MenuItem value="metric">km · kg · kW</MenuItem>
-            <MenuItem value="imperial">mi · lb · hp</MenuItem>
-            <MenuItem value="mix">shop mix</MenuItem>
+            {Object.entries(unitWords).map(([system, words]) => (
+              <MenuItem key={system} value={system}>
+                {words}
+              </MenuItem>
+            ))}
           </Select>
           <SchemeButton />
           <Button component="a" href="/api/v1/library/export?form=csv" download="library.csv">

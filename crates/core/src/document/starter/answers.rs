@@ -59,6 +59,12 @@ impl Answers {
         deserialize(value, "")
     }
 
+    /// Whether nothing is known.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
     /// What is assumed of a kind of vehicle where nobody knows: an answer to each question that is asked of it.
     ///
     /// ```
@@ -80,6 +86,7 @@ impl Answers {
 
     /// Puts the answers into a brief: the usual trip, and what it asks for as wishes. Goals and trips of other ids stay as they are.
     pub fn put_into(&self, kind: VehicleKind, brief: &mut Brief) {
+        brief.answers = *self;
         let assumed = Self::assumed(kind);
         let known = |own: Option<f64>, assumed: Option<f64>| own.or(assumed).unwrap_or_default();
         let fastest_kmh = known(self.fastest_kmh, assumed.fastest_kmh);

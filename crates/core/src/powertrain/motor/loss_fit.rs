@@ -22,7 +22,7 @@ pub fn loss_coefficients(motor: &Motor) -> LossCoefficients {
     {
         return fitted;
     }
-    let efficiency = motor.best_efficiency.unwrap_or_else(|| motor.usual_best_efficiency());
+    let efficiency = motor.best_efficiency.unwrap_or_else(|| motor.kind.usual_best_efficiency());
     let (base_speed, continuous_nm) = rated_point(motor);
     let speed = base_speed.max(1.0);
     let torque = continuous_nm.min(motor.continuous_power_w / speed).max(1e-6);

@@ -8,6 +8,7 @@ pub const BRIEF: &Group = &Group {
     name: "Brief",
     entries: &[
         List("goals", GOAL, 40),
+        Object("answers", ANSWERS),
         List("trips", TRIP, 20),
         Object("site", SITE),
         Object("summer", SEASON),

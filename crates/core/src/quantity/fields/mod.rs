@@ -70,7 +70,7 @@ pub use bench::BENCH_SHEET;
 pub use brief::{ANSWERS, BRIEF};
 pub use design::{DESIGN, PACK};
 pub use donor::{DONOR, DRIVELINE};
-pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
+pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR, PLATE};
 
 /// `Document`.
 pub const DOCUMENT: &Group =
@@ -105,5 +105,5 @@ pub fn each_group(visit: &mut impl FnMut(&'static Group)) {
     let mut seen = Vec::new();
     down(DOCUMENT, &mut seen, visit);
     down(BENCH_SHEET, &mut seen, visit);
-    down(ANSWERS, &mut seen, visit);
+    down(PLATE, &mut seen, visit);
 }

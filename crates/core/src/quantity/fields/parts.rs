@@ -131,3 +131,17 @@ pub const CHARGER: &Group = &Group {
         may("price", "Price", "money", 0.0, 1e7, "0"),
     ],
 };
+
+/// `Plate`: the few figures of a half-known part.
+pub const PLATE: &Group = &Group {
+    name: "Plate",
+    entries: &[
+        may("volts_v", "Volts", "V", 1.0, 1000.0, "not known"),
+        may("amps_a", "Amps", "A", 0.1, 5000.0, "not known"),
+        may("power_w", "Rated power", "W", 50.0, 1e6, "volts times amps, less the usual loss"),
+        may("speed_rpm", "Highest speed", "rpm", 50.0, 30_000.0, "usual for the kind"),
+        may("capacity_ah", "Capacity", "Ah", 0.5, 5000.0, "not known"),
+        may("mass_kg", "Mass", "kg", 0.01, 2000.0, "usual for the kind"),
+        may("price", "Price", "money", 0.0, 1e7, "not known"),
+    ],
+};
