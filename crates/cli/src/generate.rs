@@ -36,10 +36,8 @@ pub(crate) fn interface() -> Value {
         let donor = json!(Document::starter("", *kind, &Answers::default()).donor);
         donor.as_object().map(|d| d.iter().filter(|(_, v)| v.is_number()).map(|(k, v)| (k.clone(), v.clone())).collect::<Map<_, _>>())
     };
-    let donors: Map<String, Value> = VehicleKind::ALL
-        .iter()
-        .filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), Value::Object(typical(kind)?))))
-        .collect();
+    let donors: Map<String, Value> =
+        VehicleKind::ALL.iter().filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), Value::Object(typical(kind)?)))).collect();
     json!({ "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
 }
 

@@ -59,7 +59,9 @@ fn the_class_fits_the_parts_of_the_class() {
     let (mut peaks, mut masses, mut resistances, mut kilograms) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
     for own in builtin() {
         let plate = match own {
-            Part::Motor(m) => json!({ "part": "motor", "name": "x", "kind": m.kind, "power_w": m.continuous_power_w, "speed_rpm": m.max_speed_rpm }),
+            Part::Motor(m) => {
+                json!({ "part": "motor", "name": "x", "kind": m.kind, "power_w": m.continuous_power_w, "speed_rpm": m.max_speed_rpm })
+            }
             Part::Module(m) if m.capacity_share == 1.0 => json!({ "part": "module", "name": "x", "chemistry": m.chemistry,
                 "volts_v": m.nominal_voltage_v * f64::from(m.cells_in_series), "capacity_ah": m.capacity_ah }),
             _ => continue,
@@ -68,7 +70,9 @@ fn the_class_fits_the_parts_of_the_class() {
         match (&made, own) {
             (Part::Motor(made), Part::Motor(own)) => {
                 masses.push((made.mass_kg, own.mass_kg));
-                if let (MotorModel::Envelope { peak_power_w: a, .. }, MotorModel::Envelope { peak_power_w: b, .. }) = (&made.model, &own.model) {
+                if let (MotorModel::Envelope { peak_power_w: a, .. }, MotorModel::Envelope { peak_power_w: b, .. }) =
+                    (&made.model, &own.model)
+                {
                     peaks.push((*a, *b));
                 }
             }
@@ -79,10 +83,20 @@ fn the_class_fits_the_parts_of_the_class() {
             }
             _ => unreachable!("a plate makes a part of its kind"),
         }
-        assert!(implausible(&made).iter().all(|i| i.key != "capacity_ah" && i.key != "mass_kg"), "{}: {:?}", own.name(), implausible(&made));
+        assert!(
+            implausible(&made).iter().all(|i| i.key != "capacity_ah" && i.key != "mass_kg"),
+            "{}: {:?}",
+            own.name(),
+            implausible(&made)
+        );
     }
     // A spread of 40 % that holds four in five; figures of motors differ more between makes than those of cells.
-    for (what, pairs, factor) in [("peak power", &peaks, 1.8), ("mass of motors", &masses, 2.0), ("resistance", &resistances, 1.4), ("mass of modules", &kilograms, 1.4)] {
+    for (what, pairs, factor) in [
+        ("peak power", &peaks, 1.8),
+        ("mass of motors", &masses, 2.0),
+        ("resistance", &resistances, 1.4),
+        ("mass of modules", &kilograms, 1.4),
+    ] {
         let share = within(pairs, factor);
         assert!(pairs.len() > 10 && share >= 0.8, "{what}: {share:.2} of {} within {factor}", pairs.len());
     }

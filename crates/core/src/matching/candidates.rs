@@ -68,6 +68,10 @@ impl SearchSpace {
     ) {
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
+        // Money is the cheapest to tell.
+        if let Some(why) = self.out_of_money(problem, drive.price + pack.price, pack) {
+            return counts.cut(why, each);
+        }
         if controller_over_pack(drive.asked_a, pack.model.peak_a) && problem.keeps(Rule::ControllerOverPack) {
             return counts.cut(rule(Rule::ControllerOverPack), each);
         }
@@ -86,7 +90,9 @@ impl SearchSpace {
         }
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            if let Some(why) = self.too_much(problem, price, kg) {
+            let known =
+                || problem.is_known_too_cheap(self.vehicle.bare_cost + price).then(|| problem.cost_constraint().map(goal)).flatten();
+            if let Some(why) = self.too_much(problem, price, kg).or_else(known) {
                 counts.cut(why, 1);
                 continue;
             }
@@ -107,6 +113,16 @@ impl SearchSpace {
                 out.push(candidate);
             }
         }
+    }
+
+    /// The goal on money, where drive and pack are too dear with every charger, or so cheap with every one that they are known not to do.
+    fn out_of_money(&self, problem: &SearchProblem, price: f64, pack: &PackSide) -> Option<Why> {
+        let constraint = problem.cost_constraint()?;
+        let prices = || pack.chargers.iter().map(|c| c.price);
+        let with = |charger: f64| self.vehicle.bare_cost + price + charger;
+        let (least, most) = (prices().fold(f64::INFINITY, f64::min), prices().fold(f64::NEG_INFINITY, f64::max));
+        let too_dear = !problem.constraints[constraint].may_be_met(with(least));
+        (too_dear || problem.is_known_too_cheap(with(most))).then(|| goal(constraint))
     }
 
     /// The goal on the range that counts, if it must be met.

@@ -7,6 +7,7 @@ use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::groups::{Group, groups};
 use super::packs::{ChargerSide, PackSide};
+use super::road_energy::RoadEnergy;
 use super::size::check_size;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, drives, drivetrains};
@@ -29,6 +30,8 @@ pub(super) struct SearchSpace {
     /// Places of the groups each pack may feed.
     pub(super) feeds: Vec<Vec<usize>>,
     pub(super) raw: u64,
+    /// The range goal on the trip that counts, with what the trip takes at least.
+    road: Option<(usize, RoadEnergy)>,
 }
 
 impl SearchSpace {
@@ -37,6 +40,12 @@ impl SearchSpace {
     pub(super) fn of(problem: &SearchProblem, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
         check_size(problem)?;
         let vehicle = FixedVehicle::of(problem);
+        // A chain that may lag or be held back by heat may go further than one that keeps up.
+        let keeps_up = problem.keeps(Rule::NotFollowed) && problem.keeps(Rule::Heat);
+        let road = problem.trip.filter(|_| keeps_up).and_then(|trip| {
+            let constraint = problem.constraints.iter().position(|m| m.kind == FigureKind::Range(trip))?;
+            Some((constraint, RoadEnergy::of(problem, &vehicle, trip)?))
+        });
         let drivetrains = drivetrains(problem, &vehicle);
         let (all, other_kind) = drives(problem, &drivetrains);
         let packs = |m: &Module| problem.series(m).map(|s| problem.parallel(s).len() as u64).sum::<u64>();
@@ -62,7 +71,7 @@ impl SearchSpace {
             }
         }
         let groups = groups(problem, &drivetrains, &kept);
-        Ok(Self { vehicle, drivetrains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw })
+        Ok(Self { vehicle, drivetrains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw, road })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -152,6 +161,14 @@ impl SearchSpace {
                 continue;
             }
             let mut pack = PackSide::of(problem, module, series, parallel, problem.trip);
+            // Too small for the road alone, whatever drives it.
+            if let Some((constraint, road)) = &self.road {
+                let lightest_kg = self.vehicle.test_kg(drive_kg + pack.mass_kg + charger_kg);
+                if !problem.constraints[*constraint].may_be_met(road.furthest_km(pack.usable_j, lightest_kg)) {
+                    counts.cut(goal(*constraint), fed * problem.chargers.len() as u64);
+                    continue;
+                }
+            }
             self.add_chargers(problem, &mut pack, (drive_price, drive_kg), fed, counts);
             if !pack.chargers.is_empty() {
                 packs.push(pack);

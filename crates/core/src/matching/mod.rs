@@ -17,6 +17,7 @@ mod pareto;
 mod proposal;
 mod relaxation;
 mod request;
+mod road_energy;
 mod screening;
 mod search;
 mod size;

@@ -6,9 +6,8 @@ use super::request::is_salvaged;
 use super::search::Search;
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
-use crate::document::{CellApproach, Certainty, Checked, Design, GoalLevel, Measure};
+use crate::document::{CellApproach, Certainty, Checked, Design, GoalLevel, Measure, TripPath};
 use crate::error::{Error, Result};
-use crate::findings::Rule;
 use crate::library::Part;
 
 /// A proposed design.
@@ -40,12 +39,14 @@ const RESERVE: f64 = 1.1;
 /// Shares of the goals that are tried when they cannot all be met; the last, which moves at any rate, also where there is no time.
 const SHARE: f64 = 0.6;
 const LEAST_SHARE: f64 = 0.25;
+/// No stretch of a trip is made slower than this, km/h.
+const SLOWEST_KMH: f64 = 10.0;
 /// A budget is raised by so much while nothing within it does: dear packs then cost no work before cheap ones have failed.
 const DEARER: f64 = 1.5;
 /// Budgets tried; the last is 3000 times the first.
 const BUDGETS: i32 = 20;
 /// Pairs of pack and drive looked at, and seconds of trips simulated, beyond which the cheapest is no longer looked for.
-const MOST_PAIRS: u64 = 1_200_000;
+const MOST_PAIRS: u64 = 2_000_000;
 const MOST_SECONDS: f64 = 4e6;
 
 /// What is tried: how binding goals are, whether the donor's gearbox stays as it is.
@@ -106,11 +107,12 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
     let mut request = asked.brief.search.clone();
     let most = request.budget.unwrap_or(f64::INFINITY);
     let first = least_cost(library).max(1.0);
-    let (mut left, mut seconds) = (MOST_PAIRS, MOST_SECONDS);
+    let (mut left, mut seconds, mut failed) = (MOST_PAIRS, MOST_SECONDS, f64::NEG_INFINITY);
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
         request.budget = Some(budget.min(most));
         let mut problem = SearchProblem::of(&asked, library, &request)?;
         problem.objectives = problem.objectives.cheapest();
+        problem.known_too_cheap = failed;
         let mut search = Search::new(&problem, cancel)?.within(left);
         let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].0.duration_s()).sum::<f64>().max(1.0);
         search.run(|s| (s.counts.simulated as f64) * trip_s < seconds)?;
@@ -123,6 +125,7 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
         if budget >= most || search.space.drives.is_empty() || !search.complete {
             break;
         }
+        failed = budget;
     }
     Ok(None)
 }
@@ -138,10 +141,6 @@ fn asked(document: &Checked, attempt: Attempt, some_new: bool) -> Checked {
     document.with_sound(|d| {
         let search = &mut d.brief.search;
         search.certainty = Certainty::P50;
-        // What cannot be had of a trip is not held against what can.
-        if attempt.meets == Meets::Part && !search.allow.iter().any(|r| Rule::NotFollowed == r.as_str()) {
-            search.allow.push(Rule::NotFollowed.id().to_owned());
-        }
         let pinned = !search.in_hand.is_empty();
         if search.cells == CellApproach::Any && !pinned && some_new {
             search.cells = CellApproach::New;
@@ -151,6 +150,12 @@ fn asked(document: &Checked, attempt: Attempt, some_new: bool) -> Checked {
         }
         if attempt.keep_gearing && search.gearings.is_empty() && d.donor.driveline.gears.len() > 1 {
             search.gearings = vec!["keep".to_owned()];
+        }
+        // A trip that no chain keeps up with is made slower, too, where a share of what is asked has to do.
+        for trip in &mut d.brief.trips {
+            if let TripPath::Segments(segments) = &mut trip.path {
+                segments.iter_mut().for_each(|s| s.speed_kmh = (s.speed_kmh * attempt.share).max(SLOWEST_KMH.min(s.speed_kmh)));
+            }
         }
         for goal in &mut d.brief.goals {
             goal.level = GoalLevel::Required;

@@ -31,9 +31,9 @@ const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 /// Energy of a run that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
 /// cruising speed at all has caught up before it brakes: what it saves on air and kinetic energy stays below a hundredth.
-const LAG: f64 = 0.99;
+pub(super) const LAG: f64 = 0.99;
 /// Numerical room: ranges are bridged between runs within 0.05 %.
-const ROOM: f64 = 1.003;
+pub(super) const ROOM: f64 = 1.003;
 
 impl TripEnergy {
     pub(super) fn of(

@@ -24,7 +24,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
 }
 
 /// After so long the proposal asks for less; what cannot be had is then no longer looked for.
-const HURRY_AFTER: Duration = Duration::from_millis(1500);
+const HURRY_AFTER: Duration = Duration::from_millis(2000);
 
 /// What a chain is wanted for.
 #[derive(Debug, Deserialize, ToSchema)]
