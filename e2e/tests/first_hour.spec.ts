@@ -90,7 +90,7 @@ test('a motor of which only volts and amps are known is enough: the rest is prop
   await page.getByRole('button', { name: 'Propose the rest' }).click();
   const path = page.getByRole('list', { name: 'Power path from cell to tyre' });
   await expect(path).toContainText('From the shelf', { timeout: 15_000 });
-  await expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
+  await expect(page.getByTestId('claim-range')).toContainText(/met|likely|unlikely/);
   await saved(page);
   // It is among the own parts, too.
   await page.goto(`${empty.url}/library`);

@@ -34,7 +34,9 @@ fn holds(document: &Checked, p: &Proposal) -> Result<(), TestCaseError> {
         };
         let reached = claim.predicted.is_some_and(|x| x >= spare * claim.target * (1.0 - 1e-9));
         prop_assert!(reached || p.meets != Meets::WithReserve, "{}: {:?} of {} times {spare}", claim.name, claim.predicted, claim.target);
-        prop_assert!(claim.predicted.is_some_and(|x| x > 0.0), "it moves");
+        // A trip that is too fast for it has no range; speed and hill it has at any rate.
+        let part = p.meets == Meets::Part && claim.goal == "range";
+        prop_assert!(part || claim.predicted.is_some_and(|x| x > 0.0), "it moves");
     }
     Ok(())
 }

@@ -129,7 +129,8 @@ impl<'a> Search<'a> {
             return Ok(());
         }
         // Its candidates come again: only the work is counted, not what became of them.
-        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, ..before };
+        let bounded = before.bounded + scratch.bounded;
+        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, bounded, ..before };
         let mut counts = Counts::new(self.problem);
         self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
