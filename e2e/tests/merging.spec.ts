@@ -4,8 +4,9 @@ import { expect, test } from '@playwright/test';
 import fc from 'fast-check';
 import type { Draft } from '../../web/src/workbench/draft';
 import { documentOf, savedOf, variantsOf } from '../../web/src/workbench/draft';
-import { edit, rebase, redo, start, undo } from '../../web/src/workbench/history';
+import { edit, rebase, redo, settle, start, undo } from '../../web/src/workbench/history';
 import { confirmed, get, type Json, merge, put, same } from '../../web/src/workbench/merge';
+import { own } from '../../web/src/workbench/ownership';
 import catalogue from '../../web/src/units/catalogue.json' with { type: 'json' };
 import { convert, field, inputText, keysOf, parse, rangeText, shownUnit } from '../../web/src/units/units';
 import type { Conversion } from '../../web/src/api/types';
@@ -68,6 +69,99 @@ test('every place holds what one of the two wrote there, and is listed where bot
   );
 });
 
+/** A list of goals by their ids, each with one figure. */
+const goals = fc
+  .uniqueArray(fc.tuple(fc.constantFrom('range', 'top', 'hill', 'cost'), fc.nat(2)), { selector: ([id]) => id })
+  .map((items) => items.map(([id, target]) => ({ id, target })));
+type Goals = { id: string; target: number }[];
+
+test('lists are merged item by item where items have ids: nothing that one side changed or added is lost', () => {
+  fc.assert(
+    fc.property(goals, goals, goals, (base, mine, theirs) => {
+      const { merged, clashes } = merge({ goals: base }, { goals: mine }, { goals: theirs });
+      const result = (merged as { goals: Goals }).goals;
+      const of = (list: Goals, id: string) => list.find((g) => g.id === id)?.target;
+      assert.equal(new Set(result.map((g) => g.id)).size, result.length, 'each once');
+      for (const id of ['range', 'top', 'hill', 'cost']) {
+        const [b, m, t, r] = [base, mine, theirs, result].map((list) => of(list, id));
+        if (m === t) assert.equal(r, m, id);
+        else if (b === m) assert.equal(r, t ?? undefined, `${id} as they left it`);
+        else if (b === t) assert.equal(r, m ?? undefined, `${id} as I left it`);
+        else if (m === undefined) assert.equal(r, t, `${id} was changed there since`);
+        else assert.equal(r, m, `${id} stands as mine`);
+        const listed = clashes.some((c) => c.place.includes(`#${id}`));
+        assert.equal(listed, b !== m && b !== t && m !== t && m !== undefined && t !== undefined, id);
+      }
+      for (const c of clashes) {
+        const settled = put(merged, c.place, c.theirs);
+        assert.ok(same(get(settled, c.place), c.theirs) && same(get(put(settled, c.place, c.mine), c.place), c.mine));
+      }
+    }),
+    runs,
+  );
+});
+
+test('a clash is settled at its own place, also under a key with dots, and undo brings the value that was not chosen', () => {
+  const draft = (percent: number, target: number) =>
+    ({
+      donor: { sources: { 'model.peak_power_w': { spread_percent: percent } } },
+      brief: {
+        goals: [
+          { id: 'range', target },
+          { id: 'top', target: 1 },
+        ],
+      },
+      designs: {},
+    }) as unknown as Draft;
+  const json = (d: Draft) => d as unknown as Json;
+  const { merged, clashes } = merge(json(draft(5, 50)), json(draft(6, 60)), json(draft(7, 70)));
+  expect(clashes.map((c) => c.place)).toEqual([
+    ['donor', 'sources', 'model.peak_power_w', 'spread_percent'],
+    ['brief', 'goals', '#range', 'target'],
+  ]);
+  const h = settle(start(merged as unknown as Draft), clashes, new Set([clashes[1]?.path ?? '']));
+  expect(h.present).toEqual(draft(6, 70));
+  expect(undo(h).present).toEqual(draft(7, 60));
+  expect(redo(undo(h)).present).toEqual(draft(6, 70));
+});
+
+test('what is typed over is one’s own: no mark of the handbook, a data sheet or a seller stays on it', () => {
+  const draft = {
+    donor: { curb_mass_kg: 950, sources: { curb_mass_kg: { from: 'handbook' }, tyre: { from: 'handbook' } } },
+    brief: { goals: [{ id: 'range', assumed: true, measure: { at_least_km: 50 } }] },
+    designs: {
+      x: {
+        proposed: true,
+        low_voltage: { load_w: 200 },
+        sources: { 'low_voltage.load_w': { from: 'handbook' } },
+        motor: {
+          model: { peak_power_w: 1 },
+          sources: { 'model.peak_power_w': { from: 'seller', spread_percent: 60 }, mass_kg: { from: 'measured' } },
+        },
+      },
+    },
+  } as unknown as Draft;
+  const mark = (path: string, place: string[]) =>
+    get(own(put(draft, path, 1), path), [...place.slice(0, -1), 'sources', place.at(-1) ?? '']);
+  expect(mark('donor.curb_mass_kg', ['donor', 'curb_mass_kg'])).toEqual({ from: 'guess' });
+  expect(mark('donor.tyre.code', ['donor', 'tyre'])).toEqual({ from: 'guess' });
+  expect(mark('donor.tyre.code', ['donor', 'curb_mass_kg'])).toEqual({ from: 'handbook' });
+  const motor = ['designs', 'x', 'motor'];
+  expect(mark('designs.x.motor.model.peak_power_w', [...motor, 'model.peak_power_w'])).toEqual({ from: 'guess' });
+  expect(mark('designs.x.motor.mass_kg', [...motor, 'mass_kg'])).toEqual({ from: 'measured' });
+  expect(mark('designs.x.low_voltage.load_w', ['designs', 'x', 'low_voltage.load_w'])).toEqual({ from: 'guess' });
+  const proposed = (path: string) => get(own(put(draft, path, 1), path), 'designs.x.proposed');
+  expect([proposed('designs.x.motor'), proposed('designs.x.pack.strings_in_parallel')]).toEqual([undefined, undefined]);
+  expect([proposed('designs.x.notes'), proposed('donor.curb_mass_kg')]).toEqual([true, true]);
+  const goal = 'brief.goals.0';
+  expect(
+    get(own(put(draft, `${goal}.measure.at_least_km`, 60), `${goal}.measure.at_least_km`), `${goal}.assumed`),
+  ).toBe(undefined);
+  // Saying where a value comes from is no typing over it.
+  const said = put(draft, 'donor.sources', { curb_mass_kg: { from: 'datasheet' } });
+  expect(own(said, 'donor.sources')).toBe(said);
+});
+
 test('after a lost answer the base holds just what was stored', () => {
   fc.assert(
     fc.property(record, record, (base, sent) => {
@@ -120,8 +214,18 @@ test('undo leads back through every step and redo forward again', () => {
       assert.equal(undo(h), h);
       for (let i = 0; i < steps; i += 1) h = redo(h);
       assert.equal(h.present, end);
-      const moved = rebase(undo(h), (d) => ({ ...d, notes: 'theirs' }));
-      assert.ok([...moved.past, moved.present, ...moved.future].every((d) => d.notes === 'theirs'));
+      const back = undo(h);
+      const moved = rebase(back, { ...back.present, units: 'mix', designs: { x: {} } });
+      const steps_ = (x: typeof h) => [...x.past, x.present, ...x.future];
+      assert.ok(
+        steps_(moved).every((d) => d.units === 'mix' && 'x' in d.designs),
+        'what came in is in every step',
+      );
+      assert.deepEqual(
+        steps_(moved).map((d) => d.name),
+        steps_(back).map((d) => d.name),
+        'and each keeps what was typed here',
+      );
     }),
     { ...runs, numRuns: 300 },
   );

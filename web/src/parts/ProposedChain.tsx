@@ -43,8 +43,8 @@ export function ProposedChain() {
       <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5, mb: 1.5 }}>
         <Typography variant="h2">Proposed chain</Typography>
         <Typography variant="caption" color="text.secondary" sx={{ flex: 1, minWidth: 220 }}>
-          The cheapest in the library that does this with a fifth of range and a tenth of speed and hill to spare.
-          Change an answer and it is proposed anew; choose a part yourself and the chain is yours.
+          The cheapest in the library that does this, also with a fifth more air drag and rolling resistance. Change an
+          answer and it is proposed anew; choose a part yourself and the chain is yours.
         </Typography>
         <Button
           onClick={() => {

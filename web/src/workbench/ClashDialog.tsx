@@ -1,4 +1,5 @@
 import {
+  Box,
   Button,
   Dialog,
   DialogActions,
@@ -11,16 +12,31 @@ import {
 import { useState } from 'react';
 import type { Clash, Json } from './merge';
 
-const brief = (value: Json | undefined) => {
+/** A value whole, as lines a person can read. */
+const whole = (value: Json | undefined) => {
   if (value === undefined) return 'nothing';
-  if (typeof value === 'object' && value !== null && !Array.isArray(value) && typeof value['name'] === 'string')
-    return value['name'];
-  const text = JSON.stringify(value);
-  return text.length > 60 ? `${text.slice(0, 60)} …` : text;
+  if (typeof value !== 'object' || value === null) return String(value);
+  return JSON.stringify(value, null, 1)
+    .replaceAll(/["{}[\],]/g, '')
+    .replaceAll(/\n\s*\n/g, '\n')
+    .trim();
 };
 
+/** Words for a place: without ids of rows, which nobody has seen. */
+const words = (clash: Clash) =>
+  clash.place
+    .filter((key, i) => !(i === 0 && key === 'designs') && !(i === 1 && clash.place[0] === 'designs'))
+    .map((key) => key.replace(/^#/, '').replaceAll('_', ' ').replaceAll('.', ' '))
+    .join(' · ');
+
 /** Two windows changed the same place: both values are shown and one is chosen for each. */
-export function ClashDialog({ clashes, onChoose }: { clashes: Clash[]; onChoose: (theirs: Clash[]) => void }) {
+export function ClashDialog({
+  clashes,
+  onChoose,
+}: {
+  clashes: Clash[];
+  onChoose: (theirs: ReadonlySet<string>) => void;
+}) {
   const [theirs, setTheirs] = useState<string[]>([]);
   return (
     <Dialog open={clashes.length > 0} maxWidth="sm" fullWidth aria-labelledby="clash-title">
@@ -30,7 +46,7 @@ export function ClashDialog({ clashes, onChoose }: { clashes: Clash[]; onChoose:
         {clashes.map((clash) => (
           <section key={clash.path} style={{ marginBlock: 12 }}>
             <Typography variant="h3" component="h3">
-              {clash.path.replace(/^designs\.[^.]+\./, '').replaceAll(/[._]/g, ' ')}
+              {words(clash)}
             </Typography>
             <ToggleButtonGroup
               exclusive
@@ -39,10 +55,20 @@ export function ClashDialog({ clashes, onChoose }: { clashes: Clash[]; onChoose:
               onChange={(_, choice: string | null) => {
                 setTheirs((t) => (choice === 'theirs' ? [...t, clash.path] : t.filter((p) => p !== clash.path)));
               }}
-              aria-label={clash.path}
+              aria-label={words(clash)}
             >
-              <ToggleButton value="mine">mine: {brief(clash.mine)}</ToggleButton>
-              <ToggleButton value="theirs">theirs: {brief(clash.theirs)}</ToggleButton>
+              {(['mine', 'theirs'] as const).map((side) => (
+                <ToggleButton
+                  key={side}
+                  value={side}
+                  sx={{ display: 'block', textAlign: 'left', textTransform: 'none' }}
+                >
+                  <b>{side}</b>
+                  <Box component="pre" sx={{ m: 0, maxHeight: 200, overflow: 'auto', whiteSpace: 'pre-wrap' }}>
+                    {whole(clash[side])}
+                  </Box>
+                </ToggleButton>
+              ))}
             </ToggleButtonGroup>
           </section>
         ))}
@@ -51,7 +77,7 @@ export function ClashDialog({ clashes, onChoose }: { clashes: Clash[]; onChoose:
         <Button
           variant="contained"
           onClick={() => {
-            onChoose(clashes.filter((c) => theirs.includes(c.path)));
+            onChoose(new Set(theirs));
             setTheirs([]);
           }}
         >

@@ -8,7 +8,15 @@ import type { Conversion, Design, UnitSystem } from '../api/types';
 import { UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
 import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
-import { edit as editHistory, type History, rebase, redo as redoHistory, start, undo as undoHistory } from './history';
+import {
+  edit as editHistory,
+  type History,
+  rebase,
+  redo as redoHistory,
+  settle,
+  start,
+  undo as undoHistory,
+} from './history';
 import { judge } from './judge';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { own } from './ownership';
@@ -72,16 +80,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   );
 
   const onMerged = useCallback((merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
-    // Steps keep to what the person did here; what came from elsewhere is in every one of them, as far as variants go.
-    setHistory((h) => ({
-      ...rebase(h, (d) => ({
-        ...d,
-        designs: Object.fromEntries(
-          Object.keys(merged.designs).map((k) => [k, d.designs[k] ?? merged.designs[k] ?? {}]),
-        ),
-      })),
-      present: merged,
-    }));
+    setHistory((h) => rebase(h, merged));
     setVariants(variantsOf(newer));
     setClashes(found);
     if (news && found.length === 0) setMessage('Changes made in another window were taken over.');
@@ -207,14 +206,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       <ClashDialog
         clashes={clashes}
         onChoose={(chosen) => {
-          setHistory((h) =>
-            editHistory(
-              h,
-              chosen.reduce((d, c) => put(d, c.path, c.theirs), h.present),
-              'clash',
-              Date.now(),
-            ),
-          );
+          setHistory((h) => settle(h, clashes, chosen));
           setClashes([]);
           void client.invalidateQueries({ queryKey: ['conversions'] });
         }}

@@ -1,4 +1,5 @@
 import type { Draft } from './draft';
+import { type Clash, type Json, merge, put } from './merge';
 
 /** Undo and redo of a draft. */
 export interface History {
@@ -33,7 +34,32 @@ export function redo(h: History): History {
   return { past: [...h.past, h.present], present: next, future, last: null };
 }
 
-/** Rewrites every step, for changes that come from outside and are not the person's to undo. */
-export function rebase(h: History, change: (d: Draft) => Draft): History {
-  return { past: h.past.map(change), present: change(h.present), future: h.future.map(change), last: null };
+/**
+ * Takes in what came from elsewhere: every step keeps what the person did here, and has the rest as it is now, so that neither undo nor
+ * redo takes back what another window saved.
+ */
+export function rebase(h: History, merged: Draft): History {
+  const base = h.present as unknown as Json;
+  const onto = (step: Draft) => {
+    const draft = merge(base, step as unknown as Json, merged as unknown as Json).merged as unknown as Draft;
+    // Variants are added and removed, not edited: each step has those that there are.
+    const designs = Object.keys(merged.designs).map(
+      (id) => [id, draft.designs[id] ?? merged.designs[id] ?? {}] as const,
+    );
+    return { ...draft, designs: Object.fromEntries(designs) };
+  };
+  return { past: h.past.map(onto), present: merged, future: h.future.map(onto), last: null };
+}
+
+/** Settles clashes: what was chosen stands, and undo brings the other value of each. */
+export function settle(h: History, clashes: Clash[], chosen: ReadonlySet<string>): History {
+  const with_ = (theirs: (c: Clash) => boolean) =>
+    clashes.reduce((d, c) => put(d, c.place, theirs(c) ? c.theirs : c.mine), h.present);
+  const other = with_((c) => !chosen.has(c.path));
+  return {
+    past: [...h.past, other].slice(-MOST_STEPS),
+    present: with_((c) => chosen.has(c.path)),
+    future: [],
+    last: null,
+  };
 }

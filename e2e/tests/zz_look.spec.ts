@@ -1,0 +1,24 @@
+import { expect, test } from '../service.js';
+test('look', async ({ empty, page }) => {
+  await page.goto(empty.url);
+  await page.getByRole('button', { name: 'New conversion' }).click();
+  await page.getByLabel('Name of the vehicle').fill('Whimbrel 9');
+  await page.screenshot({ path: '/tmp/w/look/new.png' });
+  await page.getByRole('button', { name: 'Propose a chain' }).click();
+  await expect(page.getByRole('region', { name: 'Proposed chain' })).toBeVisible();
+  await expect(page.getByTestId('claim-range')).toContainText(/ to [\d.]+/);
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: '/tmp/w/look/proposed.png' });
+  await page.getByRole('button', { name: /Brief/ }).click();
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: '/tmp/w/look/brief.png' });
+  await page.getByRole('button', { name: /Donor/ }).click();
+  await page.getByRole('textbox', { name: 'Kerb mass' }).fill('');
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: '/tmp/w/look/donor.png' });
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole('button', { name: /Chain/ }).click();
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: '/tmp/w/look/phone.png' });
+  console.log('scroll', await page.evaluate(() => [document.documentElement.scrollWidth, innerWidth]));
+});
