@@ -6,7 +6,8 @@ import { Refusal, Unreachable } from '../../web/src/api/client';
 import type { Conversion, Design, ProblemDocument } from '../../web/src/api/types';
 import { type Draft, savedOf } from '../../web/src/workbench/draft';
 import { same } from '../../web/src/workbench/merge';
-import { type Head, type SaveState, Saver, type Stored, leftOver } from '../../web/src/workbench/saver';
+import { KeptEdits, type LeftOver } from '../../web/src/workbench/kept';
+import { type Head, type SaveState, Saver, type Stored } from '../../web/src/workbench/saver';
 
 const VARIANTS = ['a', 'b'];
 
@@ -63,6 +64,17 @@ class Service {
   };
 }
 
+/** A browser's storage. */
+const boxOf = (kept: Map<string, string>) => ({
+  getItem: (k: string) => kept.get(k) ?? null,
+  setItem: (k: string, v: string) => void kept.set(k, v),
+  removeItem: (k: string) => void kept.delete(k),
+  key: (i: number) => [...kept.keys()][i] ?? null,
+  get length() {
+    return kept.size;
+  },
+});
+
 /** A window: its draft, what it was told, and a clock that runs only when asked. */
 class Window {
   draft: Draft;
@@ -73,11 +85,7 @@ class Window {
   readonly saver: Saver;
 
   constructor(readonly service: Service) {
-    const storage = {
-      getItem: (k: string) => this.kept.get(k) ?? null,
-      setItem: (k: string, v: string) => void this.kept.set(k, v),
-      removeItem: (k: string) => void this.kept.delete(k),
-    };
+    const kept = new KeptEdits(boxOf(this.kept), 'one');
     const later = (_: number, run: () => void) => {
       this.due = run;
       return () => {
@@ -90,17 +98,17 @@ class Window {
       service.stored,
       (change) => (this.state = change(this.state)),
       later,
-      storage,
+      kept,
     );
     this.draft = savedOf(service.conversion()).draft;
     this.saver.listen((merged, clashes) => {
       this.draft = merged;
       this.clashes.push(...clashes.map((c) => c.path));
     });
-    this.left = () => leftOver('c', storage);
+    this.left = () => kept.leftOver('c');
   }
 
-  readonly left: () => ReturnType<typeof leftOver>;
+  readonly left: () => LeftOver | null;
 
   edit(change: (draft: Draft) => Draft) {
     this.draft = change(this.draft);
@@ -255,9 +263,92 @@ test('while the service is away an edit does not hide that, and a retry begins a
   expect(service.head.name).toBe('two');
 });
 
+const draftOf = (name: string) => ({ name, designs: {} }) as unknown as Draft;
+
 test('what the browser kept in broken form is no draft', () => {
-  const kept = (text: string | null) => ({ getItem: () => text });
-  expect(leftOver('c', kept(null))).toBeNull();
-  expect(leftOver('c', kept('{"draft": '))).toBeNull();
-  expect(leftOver('c', kept('{"draft": {"name": "x"}, "base": {}}'))?.draft.name).toBe('x');
+  const left = (text: string | null) =>
+    new KeptEdits(boxOf(new Map(text === null ? [] : [['joulethesis.draft.c.one', text]])), 'one').leftOver('c');
+  expect(left(null)).toBeNull();
+  expect(left('{"draft": ')).toBeNull();
+  expect(left('{"draft": {"name": "x"}, "base": {}}')?.draft.name).toBe('x');
+});
+
+test('two tabs neither share nor clear each other’s edits; what a closed tab left is taken over once', () => {
+  const box = boxOf(new Map<string, string>());
+  const [one, two, three] = ['one', 'two', 'three'].map((tab) => new KeptEdits(box, tab)) as [
+    KeptEdits,
+    KeptEdits,
+    KeptEdits,
+  ];
+  one.keep('c', draftOf('of one'), draftOf('base'));
+  two.keep('c', draftOf('of two'), draftOf('base'));
+  two.forget('c');
+  expect(one.leftOver('c')?.draft.name).toBe('of one');
+  three.adopt((tab) => tab === 'one');
+  expect(three.leftOver('c'), 'an open tab keeps its own').toBeNull();
+  three.adopt(() => false);
+  expect(three.leftOver('c')?.draft.name).toBe('of one');
+  expect(one.leftOver('c'), 'taken over, not copied').toBeNull();
+  two.keep('c', draftOf('of two'), draftOf('base'));
+  three.adopt(() => false);
+  expect(three.leftOver('c')?.draft.name, 'its own edits are not written over').toBe('of one');
+  expect(two.leftOver('c')?.draft.name).toBe('of two');
+});
+
+test('a browser without room for edits is survived, and saving goes on', async () => {
+  const service = new Service();
+  const full = () => {
+    throw new DOMException('full', 'QuotaExceededError');
+  };
+  const kept = new KeptEdits({ ...boxOf(new Map()), setItem: full, removeItem: full, getItem: full }, 'one');
+  let due: (() => void) | null = null;
+  const later = (_: number, run: () => void) => {
+    due = run;
+    return () => (due = null);
+  };
+  const saver = new Saver('c', service.conversion(), service.stored, () => undefined, later, kept);
+  saver.change({ ...savedOf(service.conversion()).draft, name: 'typed' });
+  expect(kept.refused).toBe(true);
+  (due as (() => void) | null)?.();
+  await expect.poll(() => service.head.name).toBe('typed');
+});
+
+test('an edit made just before a page is left is sent, and nothing is written by it later', async () => {
+  const service = new Service();
+  const w = new Window(service);
+  w.edit((d) => ({ ...d, name: 'at the last moment' }));
+  w.saver.leave();
+  await expect.poll(() => service.head.name).toBe('at the last moment');
+  // Where it does not get through it is kept for the next time, and not tried by a page that nobody sees.
+  service.fate = ['request lost'];
+  w.saver.stay();
+  w.edit((d) => ({ ...d, name: 'lost on the way' }));
+  w.saver.leave();
+  for (let i = 0; i < 5; i += 1) await w.tick();
+  expect([service.head.name, w.waits]).toEqual(['at the last moment', false]);
+  expect(w.left()?.draft.name).toBe('lost on the way');
+});
+
+test('copying a variant waits for the edit that is being written, and takes it along', async () => {
+  const service = new Service();
+  const w = new Window(service);
+  const order: string[] = [];
+  const { writeHead } = service.stored;
+  service.stored.writeHead = async (head, version) => {
+    order.push('begins');
+    const written = await writeHead(head, version);
+    order.push('ends');
+    return written;
+  };
+  w.edit((d) => ({ ...d, name: 'first' }));
+  const ticked = w.tick();
+  w.edit((d) => ({ ...d, name: 'second' }));
+  await w.saver.sync(() => {
+    order.push(`copied ${service.head.name}`);
+    return Promise.resolve();
+  });
+  await ticked;
+  expect(order.filter((o, i) => o === 'begins' && order[i + 1] !== 'ends')).toEqual([]);
+  expect(order.at(-1)).toBe('copied second');
+  expect(w.clashes).toEqual([]);
 });

@@ -5,7 +5,8 @@ import type { Bands, Claim, Conversion, Document, MatchRequest, ProblemDocument 
 import { type Draft, savedOf } from '../../web/src/workbench/draft';
 import { judge } from '../../web/src/workbench/judge';
 import { askedFor, searchOf, startSearch, stopSearch } from '../../web/src/workbench/searches';
-import { leftOver, Saver, type SaveState, type Stored } from '../../web/src/workbench/saver';
+import { KeptEdits } from '../../web/src/workbench/kept';
+import { Saver, type SaveState, type Stored } from '../../web/src/workbench/saver';
 
 const refused = (status: number, more: Partial<ProblemDocument> = {}) =>
   new Refusal({
@@ -16,6 +17,18 @@ const refused = (status: number, more: Partial<ProblemDocument> = {}) =>
     problems: [],
     ...more,
   } as ProblemDocument);
+
+const keptIn = (kept: Map<string, string>) =>
+  new KeptEdits(
+    {
+      getItem: (k) => kept.get(k) ?? null,
+      setItem: (k, v) => void kept.set(k, v),
+      removeItem: (k) => void kept.delete(k),
+      key: (i) => [...kept.keys()][i] ?? null,
+      length: kept.size,
+    },
+    'one',
+  );
 
 /** A conversion with one design, as the service would hold it, that any number of windows write to. */
 class Rows {
@@ -98,10 +111,7 @@ class Window {
         this.waiting.push(run);
         return () => (this.waiting = this.waiting.filter((w) => w !== run));
       },
-      {
-        setItem: (k, v) => void kept.set(k, v),
-        removeItem: (k) => void kept.delete(k),
-      },
+      keptIn(kept),
     );
     this.saver.listen((merged, clashes) => {
       this.draft = merged;
@@ -133,7 +143,7 @@ test('an edit is saved once, and one taken back leaves nothing', async () => {
   const w = new Window(rows);
   w.type({ name: 'Wren 2' });
   expect(w.state.kind).toBe('waiting');
-  expect(leftOver('c', { getItem: (k) => w.kept.get(k) ?? null })?.draft.name).toBe('Wren 2');
+  expect(keptIn(w.kept).leftOver('c')?.draft.name).toBe('Wren 2');
   await w.pass();
   expect([w.state.kind, rows.conversion.name, rows.conversion.version]).toEqual(['saved', 'Wren 2', 2]);
   expect(w.kept.size).toBe(0);

@@ -4,9 +4,11 @@ import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { Refusal } from './api/client';
+import { Boundary } from './common/Boundary';
 import { Loading } from './common/States';
 import { ConversionList } from './stages/list/ConversionList';
 import { theme } from './theme';
+import { openTab } from './workbench/kept';
 
 const LibraryPage = lazy(() => import('./stages/library/LibraryPage'));
 const WorkbenchPage = lazy(() => import('./shell/WorkbenchPage'));
@@ -45,12 +47,15 @@ const router = createBrowserRouter([
 
 const root = document.getElementById('root');
 if (root) {
+  await openTab();
   createRoot(root).render(
     <StrictMode>
       <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline />
         <QueryClientProvider client={client}>
-          <RouterProvider router={router} />
+          <Boundary what="The page">
+            <RouterProvider router={router} />
+          </Boundary>
         </QueryClientProvider>
       </ThemeProvider>
     </StrictMode>,

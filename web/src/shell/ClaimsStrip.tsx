@@ -46,19 +46,27 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
         }}
         aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
         sx={{
-          flex: '1 0 150px',
+          // On a phone a line each, so that the stage below has the room.
+          flex: { xs: '0 0 auto', sm: '1 0 150px' },
           maxWidth: 260,
-          display: 'block',
+          display: { xs: 'flex', sm: 'block' },
+          alignItems: 'baseline',
+          gap: 1,
           textAlign: 'left',
           px: 1.5,
-          py: 0.75,
+          py: { xs: 0.5, sm: 0.75 },
           borderRight: '1px solid',
           borderColor: 'divider',
           opacity: stale ? 0.6 : 1,
           transition: 'opacity 120ms 150ms',
         }}
       >
-        <Typography variant="caption" color="text.secondary" noWrap sx={{ display: 'block' }}>
+        <Typography
+          variant="caption"
+          color="text.secondary"
+          noWrap
+          sx={{ display: 'block', maxWidth: { xs: 96, sm: 'none' } }}
+        >
           {claim.name}
           {claim.level === 'wanted' && <i> · wanted</i>}
         </Typography>
@@ -82,69 +90,74 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
             variant="caption"
             sx={{ color: verdict.color, fontWeight: 650, whiteSpace: 'nowrap' }}
           >
-            {verdict.glyph} {verdict.word}
+            {verdict.glyph}{' '}
+            <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+              {verdict.word}
+            </Box>
           </Typography>
         </Box>
-        <svg
-          viewBox="0 0 100 8"
-          width="100%"
-          height="8"
-          preserveAspectRatio="none"
-          aria-hidden
-          style={{ display: 'block' }}
-        >
-          <line
-            x1="0"
-            x2="100"
-            y1="4"
-            y2="4"
-            stroke={theme.vars?.palette.divider}
-            strokeWidth="1"
-            vectorEffect="non-scaling-stroke"
-          />
-          {at.ends && (
-            <rect
-              x={at.ends[0] * 100}
-              width={Math.max(0.6, (at.ends[1] - at.ends[0]) * 100)}
-              y="1.5"
-              height="5"
-              opacity="0.85"
-              fill={bandColor}
-            />
-          )}
-          {at.predicted !== null && (
+        <Box sx={{ display: { xs: 'none', sm: 'block' } }}>
+          <svg
+            viewBox="0 0 100 8"
+            width="100%"
+            height="8"
+            preserveAspectRatio="none"
+            aria-hidden
+            style={{ display: 'block' }}
+          >
             <line
-              x1={at.predicted * 100}
-              x2={at.predicted * 100}
-              y1="1"
-              y2="7"
-              stroke={at.ends ? theme.vars?.palette.background.paper : bandColor}
+              x1="0"
+              x2="100"
+              y1="4"
+              y2="4"
+              stroke={theme.vars?.palette.divider}
+              strokeWidth="1"
+              vectorEffect="non-scaling-stroke"
+            />
+            {at.ends && (
+              <rect
+                x={at.ends[0] * 100}
+                width={Math.max(0.6, (at.ends[1] - at.ends[0]) * 100)}
+                y="1.5"
+                height="5"
+                opacity="0.85"
+                fill={bandColor}
+              />
+            )}
+            {at.predicted !== null && (
+              <line
+                x1={at.predicted * 100}
+                x2={at.predicted * 100}
+                y1="1"
+                y2="7"
+                stroke={at.ends ? theme.vars?.palette.background.paper : bandColor}
+                strokeWidth="2"
+                vectorEffect="non-scaling-stroke"
+              />
+            )}
+            <line
+              x1={at.target * 100}
+              x2={at.target * 100}
+              y1="0"
+              y2="8"
+              stroke={theme.vars?.palette.text.primary}
               strokeWidth="2"
               vectorEffect="non-scaling-stroke"
             />
-          )}
-          <line
-            x1={at.target * 100}
-            x2={at.target * 100}
-            y1="0"
-            y2="8"
-            stroke={theme.vars?.palette.text.primary}
-            strokeWidth="2"
-            vectorEffect="non-scaling-stroke"
-          />
-        </svg>
-        <Typography
-          variant="caption"
-          color="text.secondary"
-          sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}
-        >
-          <span style={{ whiteSpace: 'nowrap' }}>
-            {claim.more_is_better ? '≥' : '≤'} {target.text}
-          </span>
-          <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-            {words ?? claim.limited_by}
-          </Box>
-        </Typography>
+          </svg>
+          <Typography
+            variant="caption"
+            color="text.secondary"
+            sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}
+          >
+            <span style={{ whiteSpace: 'nowrap' }}>
+              {claim.more_is_better ? '≥' : '≤'} {target.text}
+            </span>
+            <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+              {words ?? claim.limited_by}
+            </Box>
+          </Typography>
+        </Box>
       </ButtonBase>
     </Tooltip>
   );
@@ -166,7 +179,7 @@ export function ClaimsStrip() {
       sx={{
         display: 'flex',
         overflowX: 'auto',
-        minHeight: 84,
+        minHeight: { xs: 34, sm: 84 },
         borderBottom: '1px solid',
         borderColor: 'divider',
         bgcolor: 'background.paper',

@@ -117,20 +117,33 @@ export function StageRail() {
               display: 'grid',
               gridTemplateColumns: '18px 1fr',
               textAlign: 'left',
-              px: 1.5,
-              py: 1,
+              px: { xs: 1, sm: 1.5 },
+              py: { xs: 0.25, sm: 1 },
+              minHeight: { xs: 34, sm: 24 },
               borderLeft: { sm: '3px solid' },
               borderColor: { sm: here ? 'text.primary' : 'transparent' },
               bgcolor: here ? 'background.paper' : 'transparent',
-              minWidth: 110,
+              minWidth: { xs: 0, sm: 110 },
             }}
           >
-            <Typography variant="caption" color="text.secondary" className="figures">
+            <Typography
+              variant="caption"
+              color={state.open ? 'error.main' : 'text.secondary'}
+              className="figures"
+              sx={{ fontWeight: { xs: state.open ? 700 : 400, sm: 400 } }}
+            >
               {i + 1}
             </Typography>
             <Typography sx={{ fontWeight: here ? 700 : 500 }}>{s.title}</Typography>
-            <span />
-            <Typography variant="caption" sx={{ color: state.open ? 'error.main' : 'text.secondary', lineHeight: 1.2 }}>
+            <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }} />
+            <Typography
+              variant="caption"
+              sx={{
+                display: { xs: 'none', sm: 'block' },
+                color: state.open ? 'error.main' : 'text.secondary',
+                lineHeight: 1.2,
+              }}
+            >
               {state.word}
             </Typography>
           </ButtonBase>

@@ -1,5 +1,18 @@
-import { Box, Button, ButtonBase, Divider, IconButton, MenuItem, Select, Tooltip, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  ButtonBase,
+  Divider,
+  IconButton,
+  Menu,
+  MenuItem,
+  Select,
+  Tooltip,
+  Typography,
+} from '@mui/material';
+import { useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import type { UnitSystem } from '../api/types';
 import { SchemeButton } from '../common/SchemeButton';
 import { unitWords } from '../common/kinds';
 import { useWorkbench } from '../workbench/WorkbenchContext';
@@ -31,20 +44,70 @@ function saveWords(save: SaveState): { word: string; title: string; alarm: boole
   }
 }
 
+/** Something that can be done with the variant shown. */
+interface ActionOf {
+  word: string;
+  title: string;
+  act?: () => void;
+  href?: string;
+  download?: string;
+}
+
+function Action({ word, title, act, href, download }: ActionOf) {
+  const look = { minWidth: 0, px: 1, color: 'text.secondary', whiteSpace: 'nowrap' };
+  return href === undefined ? (
+    <Button onClick={act} sx={look} title={title}>
+      {word}
+    </Button>
+  ) : (
+    <Button component="a" href={href} download={download} sx={look} title={title}>
+      {word}
+    </Button>
+  );
+}
+
 export function TopBar({ onHelp }: { onHelp: () => void }) {
   const bench = useWorkbench();
   const navigate = useNavigate();
   const { stage = 'brief' } = useParams();
   const save = saveWords(bench.save);
+  useEffect(() => {
+    document.title = `${bench.draft.name} ${bench.active.label}, ${stage} · Joulethesis`;
+    return () => {
+      document.title = 'Joulethesis';
+    };
+  }, [bench.active.label, bench.draft.name, stage]);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const actions: ActionOf[] = [
+    {
+      word: `copy ${bench.active.label}`,
+      title: 'Copy this variant under the next letter',
+      act: () => {
+        bench.addVariant();
+      },
+    },
+    {
+      word: 'export',
+      title: 'Save this variant as a design file',
+      href: `/api/v1/designs/${bench.active.id}/document`,
+      download: `${bench.draft.name} ${bench.active.label}.json`,
+    },
+  ];
+  if (bench.variants.length > 1)
+    actions.push({
+      word: 'compare',
+      title: 'Variants side by side',
+      act: () => void navigate(`/c/${bench.id}/compare/${bench.active.label}`),
+    });
   return (
     <Box
       component="header"
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 1.25,
-        px: 2,
-        height: 46,
+        gap: { xs: 0.5, sm: 1.25 },
+        px: { xs: 1, sm: 2 },
+        height: { xs: 42, sm: 46 },
         borderBottom: '1px solid',
         borderColor: 'divider',
         flexShrink: 0,
@@ -54,11 +117,17 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       <Typography
         component={Link}
         to="/"
+        aria-label="Joulethesis, all conversions"
         sx={{ fontWeight: 700, color: 'text.primary', textDecoration: 'none', letterSpacing: '-0.01em' }}
       >
-        Joulethesis
+        <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+          Joulethesis
+        </Box>
+        <Box component="span" aria-hidden sx={{ display: { sm: 'none' }, fontSize: 20, px: 0.75 }}>
+          ‹
+        </Box>
       </Typography>
-      <Divider orientation="vertical" flexItem sx={{ my: 1.5 }} />
+      <Divider orientation="vertical" flexItem sx={{ my: 1.5, display: { xs: 'none', sm: 'block' } }} />
       <Typography component="h1" noWrap sx={{ fontWeight: 500, fontSize: '0.9rem', minWidth: 60 }}>
         {bench.draft.name}
       </Typography>
@@ -82,32 +151,11 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
             {v.label}
           </ButtonBase>
         ))}
-        <Button
-          onClick={() => {
-            bench.addVariant();
-          }}
-          sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
-          title="Copy this variant under the next letter"
-        >
-          copy {bench.active.label}
-        </Button>
-        <Button
-          component="a"
-          href={`/api/v1/designs/${bench.active.id}/document`}
-          download={`${bench.draft.name} ${bench.active.label}.json`}
-          sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
-          title="Save this variant as a design file"
-        >
-          export
-        </Button>
-        {bench.variants.length > 1 && (
-          <Button
-            onClick={() => void navigate(`/c/${bench.id}/compare/${bench.active.label}`)}
-            sx={{ minWidth: 0, px: 1, color: 'text.secondary' }}
-          >
-            compare
-          </Button>
-        )}
+        <Box sx={{ display: { xs: 'none', md: 'contents' } }}>
+          {actions.map((a) => (
+            <Action key={a.word} {...a} />
+          ))}
+        </Box>
       </Box>
       <Box sx={{ flex: 1 }} />
       <Tooltip title={save.title}>
@@ -140,28 +188,86 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       >
         redo
       </Button>
-      <Select
-        variant="standard"
-        disableUnderline
-        value={bench.draft.units}
-        onChange={(e) => {
-          bench.setUnits(e.target.value);
+      <Box sx={{ display: { xs: 'none', md: 'contents' } }}>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={bench.draft.units}
+          onChange={(e) => {
+            bench.setUnits(e.target.value);
+          }}
+          inputProps={{ 'aria-label': 'Units' }}
+          sx={{ fontSize: '0.8rem', '& .MuiSelect-select': { py: 0.25 } }}
+        >
+          {Object.entries(unitWords).map(([system, words]) => (
+            <MenuItem key={system} value={system}>
+              {words}
+            </MenuItem>
+          ))}
+        </Select>
+        <SchemeButton />
+        <Tooltip title="Keys">
+          <IconButton size="small" aria-label="Keyboard shortcuts" onClick={onHelp} sx={{ fontSize: 15, width: 28 }}>
+            ?
+          </IconButton>
+        </Tooltip>
+      </Box>
+      <IconButton
+        size="small"
+        aria-label="More"
+        aria-haspopup="menu"
+        onClick={(e) => {
+          setMenu(e.currentTarget);
         }}
-        inputProps={{ 'aria-label': 'Units' }}
-        sx={{ fontSize: '0.8rem', '& .MuiSelect-select': { py: 0.25 } }}
+        sx={{ display: { md: 'none' }, fontSize: 18, width: 40, height: 40 }}
       >
-        {Object.entries(unitWords).map(([system, words]) => (
-          <MenuItem key={system} value={system}>
-            {words}
+        ≡
+      </IconButton>
+      <Menu
+        open={menu !== null}
+        anchorEl={menu}
+        onClose={() => {
+          setMenu(null);
+        }}
+      >
+        {actions.map((a) => (
+          <MenuItem
+            key={a.word}
+            component={a.href === undefined ? 'li' : 'a'}
+            {...(a.href === undefined ? {} : { href: a.href, download: a.download })}
+            onClick={() => {
+              setMenu(null);
+              a.act?.();
+            }}
+          >
+            {a.word}
           </MenuItem>
         ))}
-      </Select>
-      <SchemeButton />
-      <Tooltip title="Keys">
-        <IconButton size="small" aria-label="Keyboard shortcuts" onClick={onHelp} sx={{ fontSize: 15, width: 28 }}>
-          ?
-        </IconButton>
-      </Tooltip>
+        {Object.entries(unitWords).map(([system, words]) => (
+          <MenuItem
+            key={system}
+            selected={system === bench.draft.units}
+            onClick={() => {
+              setMenu(null);
+              bench.setUnits(system as UnitSystem);
+            }}
+          >
+            units: {words}
+          </MenuItem>
+        ))}
+        <MenuItem
+          onClick={() => {
+            setMenu(null);
+            onHelp();
+          }}
+        >
+          keyboard shortcuts
+        </MenuItem>
+        <MenuItem disableRipple>
+          colours&ensp;
+          <SchemeButton />
+        </MenuItem>
+      </Menu>
     </Box>
   );
 }

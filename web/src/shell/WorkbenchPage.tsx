@@ -8,6 +8,7 @@ import { ClaimsStrip } from './ClaimsStrip';
 import { FigureDrawer } from './FigureDrawer';
 import { Shortcuts } from './Shortcuts';
 import { StageRail } from './StageRail';
+import { Boundary } from '../common/Boundary';
 import { Failed, Loading } from '../common/States';
 import { TopBar } from './TopBar';
 
@@ -43,9 +44,11 @@ export default function WorkbenchPage() {
             tabIndex={-1}
             sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2.5, position: 'relative' }}
           >
-            <Suspense fallback={<Loading what="the stage" />}>
-              <View />
-            </Suspense>
+            <Boundary key={stage} what="This stage">
+              <Suspense fallback={<Loading what="the stage" />}>
+                <View />
+              </Suspense>
+            </Boundary>
           </Box>
         </Box>
       </Box>

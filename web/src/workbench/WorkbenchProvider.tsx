@@ -18,9 +18,9 @@ import {
   undo as undoHistory,
 } from './history';
 import { judge } from './judge';
+import { keptEdits } from './kept';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { own } from './ownership';
-import { leftOver } from './saver';
 import { useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
 import { type Workbench, WorkbenchContext } from './WorkbenchContext';
@@ -28,10 +28,16 @@ import { type Workbench, WorkbenchContext } from './WorkbenchContext';
 /** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
 const bandsAfterMs = 200;
 
+/** A service that is away is asked again until it is back. */
+const untilBack = {
+  retry: (_: number, error: Error) => error instanceof Unreachable,
+  retryDelay: (count: number) => Math.min(8000, 500 * 2 ** count),
+};
+
 /** The stored draft, with edits that were left unsaved here put back on top. */
 function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
   const stored = savedOf(conversion).draft;
-  const left = leftOver(conversion.id);
+  const left = keptEdits().leftOver(conversion.id);
   if (!left) return { history: start(stored), clashes: [], restored: false };
   const result = merge(left.base as unknown as Json, left.draft as unknown as Json, stored as unknown as Json);
   const draft = result.merged as unknown as Draft;
@@ -142,15 +148,15 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   const document = useMemo(() => documentOf(draft, active), [draft, active]);
   const query = useQuery({
     ...estimateQuery(document),
-    retry: (count, error) => error instanceof Unreachable && count < 30,
-    retryDelay: 1000,
+    // However long the service is away, figures come back by themselves.
+    ...untilBack,
   });
   const problem = query.error instanceof Refusal ? query.error.problem : null;
   const away = query.failureReason instanceof Unreachable;
   // The central figures come first; the bands, dearer, follow when those are there.
   const settled = useSettled(document, bandsAfterMs);
   const current = settled === document && !query.isPlaceholderData;
-  const bandsQueried = useQuery({ ...bandsQuery(settled), enabled: query.isSuccess && current });
+  const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
   const fresh = current && !bandsQueried.isPlaceholderData;
   const [figure, setFigure] = useState<string | null>(null);

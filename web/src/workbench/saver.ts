@@ -1,6 +1,7 @@
 import { Refusal, Unreachable } from '../api/client';
 import type { Conversion, Design, ProblemDocument } from '../api/types';
 import { type Draft, type Saved, savedOf, variantsOf } from './draft';
+import type { KeptEdits } from './kept';
 import { type Clash, confirmed, type Json, merge, same } from './merge';
 
 export type SaveState =
@@ -43,21 +44,6 @@ const MOST_TRIES = 5;
 const isStale = (error: unknown) =>
   error instanceof Refusal && error.problem.status === 409 && error.problem.current_version != null;
 
-const keyOf = (id: string) => `joulethesis.draft.${id}`;
-
-/** Edits that were not saved when the page was last left, if they still differ from what is stored. */
-export function leftOver(
-  id: string,
-  kept: Pick<Storage, 'getItem'> = localStorage,
-): { draft: Draft; base: Draft } | null {
-  try {
-    const text = kept.getItem(keyOf(id));
-    return text === null ? null : (JSON.parse(text) as { draft: Draft; base: Draft });
-  } catch {
-    return null;
-  }
-}
-
 /**
  * Saves a draft as it changes: what differs from the stored rows is written with the version it was based on. A stale write is answered by
  * reading the newer rows and merging; nothing is overwritten unseen. While the service is away the edits wait, also over a reload.
@@ -67,6 +53,9 @@ export class Saver {
   private latest: Draft;
   private busy = false;
   private attempt = 0;
+  private left = false;
+  /** One writer at a time: each waits for the one before. */
+  private turn: Promise<unknown> = Promise.resolve();
   private onMerged: Merged = () => {};
   private takeBack = () => {};
   /** Rows sent whose answers were lost: they may be stored, and then they are no news from elsewhere. */
@@ -79,7 +68,7 @@ export class Saver {
     private readonly stored: Stored,
     private readonly tell: Tell,
     private readonly later: Later,
-    private readonly kept: Pick<Storage, 'setItem' | 'removeItem'>,
+    private readonly kept: Pick<KeptEdits, 'keep' | 'forget'>,
   ) {
     this.saved = savedOf(initial);
     this.latest = this.saved.draft;
@@ -94,13 +83,13 @@ export class Saver {
   change(draft: Draft): void {
     this.latest = draft;
     if (same(draft, this.saved.draft) && this.unanswered.length === 0) {
-      this.kept.removeItem(keyOf(this.id));
+      this.kept.forget(this.id);
       this.takeBack();
       // An edit that was taken back leaves nothing to store, whatever had become of it.
       this.tell((s) => (s.kind === 'refused' || s.kind === 'waiting' ? { kind: 'saved', at: new Date() } : s));
       return;
     }
-    this.kept.setItem(keyOf(this.id), JSON.stringify({ draft, base: this.saved.draft }));
+    this.kept.keep(this.id, draft, this.saved.draft);
     // While a retry waits, the page already says so; an edit must not hide it.
     this.tell((s) => (s.kind === 'offline' ? s : { kind: 'waiting' }));
     this.again(QUIET_MS);
@@ -112,12 +101,16 @@ export class Saver {
     void this.run();
   }
 
-  /** Saves what is pending, does something to the stored conversion, and takes over the result. */
+  /** Saves what is pending, does something to the stored conversion, and takes over the result; after whatever is being written. */
   async sync(action: () => Promise<unknown>): Promise<void> {
     this.takeBack();
-    await this.writeOver();
-    await action();
-    await this.takeTheirs();
+    const mine = this.turn.then(async () => {
+      await this.writeOver();
+      await action();
+      await this.takeTheirs();
+    });
+    this.turn = mine.catch(() => undefined);
+    await mine;
   }
 
   /** Writes what is pending; where another window was quicker its changes are taken in first. */
@@ -133,19 +126,33 @@ export class Saver {
     }
   }
 
-  /** Nothing more is tried by itself. */
-  stop(): void {
+  /** The page is left: what is pending is sent at once, and nothing is tried again by itself; it is kept until it is known to be stored. */
+  leave(): void {
     this.takeBack();
+    if (!same(this.latest, this.saved.draft)) void this.run();
+    this.left = true;
+  }
+
+  /** The page is there again after all. */
+  stay(): void {
+    this.left = false;
   }
 
   private again(ms: number): void {
     this.takeBack();
+    if (this.left) return;
     this.takeBack = this.later(ms, () => void this.run());
   }
 
   private async run(): Promise<void> {
     if (this.busy) return;
     this.busy = true;
+    const mine = this.turn.then(() => this.attemptOnce());
+    this.turn = mine;
+    await mine;
+  }
+
+  private async attemptOnce(): Promise<void> {
     try {
       this.tell(() => ({ kind: 'saving' }));
       // What became of a write whose answer was lost is found out first: an edit taken back since may be stored.
@@ -153,7 +160,7 @@ export class Saver {
       await this.write();
       this.attempt = 0;
       if (same(this.latest, this.saved.draft)) {
-        this.kept.removeItem(keyOf(this.id));
+        this.kept.forget(this.id);
         this.tell(() => ({ kind: 'saved', at: new Date() }));
       } else {
         this.again(QUIET_MS);

@@ -3,6 +3,7 @@ import { api, reach, unwrap } from '../api/client';
 import type { Conversion } from '../api/types';
 import type { Draft } from './draft';
 import type { Clash } from './merge';
+import { keptEdits } from './kept';
 import { Saver, type SaveState, type Stored } from './saver';
 
 /** The conversion as the service holds it. */
@@ -37,18 +38,29 @@ interface Options {
 /** A `Saver` for as long as the page shows the conversion. */
 export function useAutosave({ id, draft, initial, onMerged }: Options) {
   const [state, setState] = useState<SaveState>({ kind: 'saved', at: null });
-  const [saver] = useState(() => new Saver(id, initial, storedAt(id), setState, later, localStorage));
+  const [saver] = useState(() => new Saver(id, initial, storedAt(id), setState, later, keptEdits()));
   useEffect(() => {
     saver.listen(onMerged);
   }, [onMerged, saver]);
   useEffect(() => {
     saver.change(draft);
   }, [draft, saver]);
-  useEffect(
-    () => () => {
-      saver.stop();
-    },
-    [saver],
-  );
+  useEffect(() => {
+    saver.stay();
+    const leave = () => {
+      saver.leave();
+    };
+    const stay = () => {
+      saver.stay();
+      saver.retry();
+    };
+    window.addEventListener('pagehide', leave);
+    window.addEventListener('pageshow', stay);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      window.removeEventListener('pageshow', stay);
+      saver.leave();
+    };
+  }, [saver]);
   return { state, saver };
 }

@@ -116,7 +116,8 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
       aria-label="Power path from cell to tyre"
       sx={{
         display: 'grid',
-        gridTemplateColumns: `repeat(${String(chain.links.length)}, minmax(96px, 1fr))`,
+        // On a phone one link a row, its bar beside its figures.
+        gridTemplateColumns: { xs: '1fr', sm: `repeat(${String(chain.links.length)}, minmax(96px, 1fr))` },
         m: 0,
         p: 0,
         listStyle: 'none',
@@ -136,22 +137,28 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
               aria-pressed={chosen === link.kind}
               aria-label={`${linkWords[link.kind]} ${names[link.kind] ?? ''}: ${kw(link.continuous_w)} continuously, ${kw(link.peak_w)} at peak. ${mark}`}
               sx={{
-                display: 'block',
+                display: { xs: 'grid', sm: 'block' },
+                gridTemplateColumns: '58% 1fr',
+                alignItems: 'center',
                 width: '100%',
                 textAlign: 'left',
                 pb: 0.5,
+                borderTop: { xs: '1px solid', sm: 0 },
+                borderColor: { xs: 'divider', sm: 'divider' },
                 bgcolor: chosen === link.kind ? 'background.paper' : 'transparent',
                 '&:hover': { bgcolor: 'background.paper' },
               }}
             >
-              <Box sx={{ px: '8%' }}>
+              <Box sx={{ px: '8%', gridColumn: 1, gridRow: 1, minWidth: 0 }}>
                 <Typography sx={{ fontWeight: 650, lineHeight: 1.3 }}>{linkWords[link.kind]}</Typography>
                 <Typography variant="caption" color="text.secondary" noWrap component="div" title={names[link.kind]}>
                   {names[link.kind] ?? '\u00a0'}
                 </Typography>
               </Box>
-              <Bar link={link} scale={scale} flow={Math.min(weakest * scale, HEIGHT)} tight={tight} />
-              <Box sx={{ px: '8%' }}>
+              <Box sx={{ gridColumn: 2, gridRow: '1 / span 2', '& svg': { height: { xs: 76, sm: HEIGHT } } }}>
+                <Bar link={link} scale={scale} flow={Math.min(weakest * scale, HEIGHT)} tight={tight} />
+              </Box>
+              <Box sx={{ px: '8%', gridColumn: 1, gridRow: 2, minWidth: 0 }}>
                 <Box
                   sx={{
                     fontFamily: mono,

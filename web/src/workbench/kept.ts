@@ -1,0 +1,134 @@
+import type { Draft } from './draft';
+
+/** Edits that were not stored when a page was left, with what they were based on. */
+export interface LeftOver {
+  draft: Draft;
+  base: Draft;
+}
+
+type Box = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+
+const PREFIX = 'joulethesis.draft.';
+const TAB = 'joulethesis.tab';
+
+/**
+ * Edits kept in the browser until they are stored, each tab's apart from the others'. A browser that keeps nothing, or has no room, is
+ * survived: then edits last as long as the page.
+ */
+export class KeptEdits {
+  /** Whether the last edits could not be kept. */
+  refused = false;
+
+  constructor(
+    private readonly box: Box,
+    private readonly tab: string,
+  ) {}
+
+  private keyOf(id: string, tab = this.tab): string {
+    return `${PREFIX}${id}.${tab}`;
+  }
+
+  keep(id: string, draft: Draft, base: Draft): void {
+    try {
+      this.box.setItem(this.keyOf(id), JSON.stringify({ draft, base }));
+      this.refused = false;
+    } catch {
+      this.refused = true;
+    }
+  }
+
+  forget(id: string): void {
+    try {
+      this.box.removeItem(this.keyOf(id));
+      this.refused = false;
+    } catch {
+      // Nothing was kept, then.
+    }
+  }
+
+  /** What this tab left unsaved of a conversion. */
+  leftOver(id: string): LeftOver | null {
+    try {
+      const text = this.box.getItem(this.keyOf(id));
+      return text === null ? null : (JSON.parse(text) as LeftOver);
+    } catch {
+      return null;
+    }
+  }
+
+  /** Takes over what closed tabs left, as far as this one has nothing of its own of the same conversion. */
+  adopt(isOpen: (tab: string) => boolean): void {
+    try {
+      const keys = Array.from({ length: this.box.length }, (_, i) => this.box.key(i) ?? '');
+      for (const key of keys.filter((k) => k.startsWith(PREFIX)).sort()) {
+        const [id = '', tab = ''] = key.slice(PREFIX.length).split('.');
+        if (tab === this.tab || isOpen(tab) || this.box.getItem(this.keyOf(id)) !== null) continue;
+        const text = this.box.getItem(key);
+        if (text !== null) this.box.setItem(this.keyOf(id), text);
+        this.box.removeItem(key);
+      }
+    } catch {
+      // What cannot be read cannot be taken over.
+    }
+  }
+}
+
+/** A box that holds nothing, for browsers that refuse even to be asked. */
+const none: Box = {
+  getItem: () => null,
+  setItem: () => undefined,
+  removeItem: () => undefined,
+  key: () => null,
+  length: 0,
+};
+
+function storage(which: 'localStorage' | 'sessionStorage'): Box {
+  try {
+    return window[which];
+  } catch {
+    return none;
+  }
+}
+
+let ofThisTab: KeptEdits | null = null;
+
+/** The edits of this tab. */
+export function keptEdits(): KeptEdits {
+  ofThisTab ??= new KeptEdits(storage('localStorage'), 'tab');
+  return ofThisTab;
+}
+
+/**
+ * Gives this tab a name of its own and takes over what closed tabs left; to be waited for before anything is shown. A tab holds a lock of
+ * its name as long as it is open: a tab that was duplicated finds the name taken and takes another.
+ */
+export async function openTab(
+  locks: LockManager | undefined = navigator.locks as LockManager | undefined,
+): Promise<void> {
+  const session = storage('sessionStorage');
+  const hold = (name: string) =>
+    new Promise<boolean>((resolve) => {
+      if (!locks) {
+        resolve(true);
+        return;
+      }
+      void locks.request(`${TAB}.${name}`, { ifAvailable: true }, (lock) => {
+        resolve(lock !== null);
+        // Held until the tab is closed.
+        return lock === null ? undefined : new Promise<never>(() => undefined);
+      });
+    });
+  let name = session.getItem(TAB) ?? crypto.randomUUID();
+  if (!(await hold(name))) {
+    name = crypto.randomUUID();
+    await hold(name);
+  }
+  try {
+    session.setItem(TAB, name);
+  } catch {
+    // A reload is then another tab, which takes over what this one left.
+  }
+  ofThisTab = new KeptEdits(storage('localStorage'), name);
+  const held = new Set((await locks?.query())?.held?.map((l) => l.name) ?? []);
+  ofThisTab.adopt((tab) => held.has(`${TAB}.${tab}`));
+}
