@@ -59,11 +59,59 @@ test('everything by keyboard: stage, variant, link, exchange of a part', async (
     name: 'Use Shearwater 34 induction',
   });
   await expect(page.getByRole('button', { name: /^Use / })).toHaveCount(1);
-  await page.keyboard.press('Tab');
-  await page.keyboard.press('Tab');
+  // Past "Own part …" and "Close".
+  for (let i = 0; i < 3; i += 1) await page.keyboard.press('Tab');
   await expect(pick).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Motor Shearwater 34/ })).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
 });
+
+for (const [what, width, height] of [
+  ['a phone', 390, 844],
+  ['a small window, as at twice the size', 640, 400],
+] as const) {
+  test(`every control is within reach on ${what}`, async ({ demo, watched: page }) => {
+    await page.setViewportSize({ width, height });
+    const id = await demo.find('Whimbrel');
+    const found: string[] = [];
+    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'compare'].map((s) => `/c/${id}/${s}/A`);
+    for (const path of ['/', '/library', ...stages]) {
+      await page.goto(demo.url + path);
+      await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
+      if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
+      const out = await page.evaluate(() => {
+        const scrolls = (e: Element | null): boolean =>
+          e !== null && (/auto|scroll/.test(getComputedStyle(e).overflowX) || scrolls(e.parentElement));
+        const clipped = [...document.querySelectorAll('button, a, input, select, textarea, [role="button"]')].filter(
+          (e) => {
+            const box = e.getBoundingClientRect();
+            const hidden = box.width === 0 || box.height === 0 || getComputedStyle(e).visibility === 'hidden';
+            return !hidden && (box.right > window.innerWidth + 1 || box.left < -1) && !scrolls(e.parentElement);
+          },
+        );
+        return {
+          sideways: document.documentElement.scrollWidth - window.innerWidth,
+          // What scrolls sideways as a whole page would.
+          main: [...document.querySelectorAll('main')].map((m) => m.scrollWidth - m.clientWidth),
+          above: document.querySelector('main')?.getBoundingClientRect().top ?? 0,
+          clipped: clipped.map((e) => e.getAttribute('aria-label') ?? e.textContent),
+        };
+      });
+      if (out.sideways > 0 || out.main.some((m) => m > 0))
+        found.push(`${path} scrolls sideways: ${JSON.stringify(out)}`);
+      if (out.clipped.length > 0) found.push(`${path} cuts off ${out.clipped.join(', ')}`);
+      if (path.startsWith('/c/') && width === 390 && out.above > 110)
+        found.push(`${path} keeps ${String(out.above)} px`);
+    }
+    expect(found).toEqual([]);
+    // What the narrow bar leaves out is in its menu.
+    await page.goto(`${demo.url}/c/${id}/chain/A`);
+    await page.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('menuitem', { name: /mi · lb · hp/ }).click();
+    await expect(page.getByTestId('claim-range')).toContainText('mi');
+    await page.getByRole('button', { name: 'undo' }).click();
+    await expect(page.getByTestId('claim-range')).toContainText('km');
+  });
+}

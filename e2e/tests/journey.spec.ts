@@ -5,12 +5,12 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await page.goto(empty.url);
   await expect(page.getByRole('heading', { name: 'No conversions yet' })).toBeVisible();
   await page.getByRole('button', { name: 'New conversion' }).click();
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('1 to 120 characters are accepted')).toBeVisible();
+  await page.getByRole('button', { name: 'Begin without parts' }).click();
+  await expect(page.getByText('Give the vehicle a name')).toBeVisible();
   await page.getByLabel('Name of the vehicle').fill('Wren, orchard hauler');
   await page.getByLabel('Kind').click();
   await page.getByRole('option', { name: 'light van' }).click();
-  await page.getByRole('button', { name: 'Begin' }).click();
+  await page.getByRole('button', { name: 'Begin without parts' }).click();
 
   // Nothing can be told yet, and the page says what is missing.
   await expect(page.getByLabel('Claims')).toContainText('Choose a motor');

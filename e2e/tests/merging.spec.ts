@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { expect, test } from '@playwright/test';
 import fc from 'fast-check';
 import type { Draft } from '../../web/src/workbench/draft';
-import { documentOf, savedOf, variantsOf } from '../../web/src/workbench/draft';
+import { documentOf, savedOf, variantsOf, wholeDocumentOf } from '../../web/src/workbench/draft';
 import { edit, rebase, redo, settle, start, undo } from '../../web/src/workbench/history';
 import { confirmed, get, type Json, merge, put, same } from '../../web/src/workbench/merge';
 import { own } from '../../web/src/workbench/ownership';
@@ -295,7 +295,7 @@ test('nothing typed breaks the reading of a number', () => {
   );
 });
 
-test('a document holds one variant of the draft and none of the search', () => {
+test('a document holds one variant of the draft and nothing that no figure depends on', () => {
   const conversion = {
     id: 'c',
     version: 4,
@@ -319,10 +319,17 @@ test('a document holds one variant of the draft and none of the search', () => {
   expect(document).toMatchObject({
     format: 'joulethesis-design',
     version: 1,
-    name: 'Unnamed A',
     design: { motor_count: 2 },
   });
   expect(document.brief).toEqual({ driver_kg: 80 });
   expect(saved.draft.brief).toHaveProperty('search');
+  expect(wholeDocumentOf(saved.draft, { id: 'x', label: 'A' })).toMatchObject({
+    name: 'Unnamed A',
+    brief: saved.draft.brief,
+  });
+  // Notes, names and marks compute nothing anew.
+  const noted = put(put(put(saved.draft, 'name', 'x'), 'donor.notes', 'rust'), 'designs.x.proposed', true);
+  expect(documentOf(noted, { id: 'x', label: 'A' })).toEqual(document);
+  expect(documentOf(put(saved.draft, 'donor.curb_mass_kg', 701), { id: 'x', label: 'A' })).not.toEqual(document);
   expect(documentOf(saved.draft, { id: 'gone', label: 'Z' }).design).toEqual({});
 });

@@ -2,6 +2,8 @@
 import assert from 'node:assert/strict';
 import { readFileSync, readdirSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import type { ConversionSummary } from '../../web/src/api/types';
+import { type Order, sifted } from '../../web/src/stages/list/sifted';
 import fc from 'fast-check';
 import { Refusal, Unreachable, reach, refusalLines, unwrap } from '../../web/src/api/client';
 import type { Band, Brief, Match, MatchRequest, Measure, Part, ProblemDocument } from '../../web/src/api/types';
@@ -242,4 +244,18 @@ test('answers of the service are told apart: done, refused, out of reach', async
   await expect(reach(() => Promise.reject(new TypeError('fetch failed')))).rejects.toBeInstanceOf(Unreachable);
   await expect(reach(() => Promise.reject(new Refusal(problem)))).rejects.toBeInstanceOf(Refusal);
   expect(await reach(() => Promise.resolve(7))).toBe(7);
+});
+
+test('the list is searched by every word of name, kind and notes, and sorted', () => {
+  const all = [
+    { name: 'Wren 10', kind: 'off_road', notes: 'orchard', updated_at: '2026-11-02T10:00:00Z' },
+    { name: 'Wren 9', kind: 'kart', notes: '', updated_at: '2026-11-03T10:00:00Z' },
+    { name: 'Pipit', kind: 'trike', notes: 'market, orchard', updated_at: '2026-11-01T10:00:00Z' },
+  ] as unknown as ConversionSummary[];
+  const names = (sought: string, order: Order) => sifted(all, sought, order).map((c) => c.name);
+  expect(names('', 'changed')).toEqual(['Wren 9', 'Wren 10', 'Pipit']);
+  expect(names('', 'name')).toEqual(['Pipit', 'Wren 9', 'Wren 10']);
+  expect(names('ORCHARD  wren', 'kind')).toEqual(['Wren 10']);
+  expect(names('three', 'kind')).toEqual(['Pipit']);
+  expect(names('boat', 'name')).toEqual([]);
 });

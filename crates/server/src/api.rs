@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, health, library, matching, measure, proposal, study};
+use crate::routes::{conversions, designs, estimate, glance, health, library, matching, measure, proposal, study};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -24,6 +24,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(health::router())
         .merge(conversions::router())
         .merge(designs::router())
+        .merge(glance::router())
         .merge(library::router())
         .merge(matching::router())
         .merge(proposal::router())

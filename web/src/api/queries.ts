@@ -20,6 +20,15 @@ export const conversionQuery = (id: string) =>
     gcTime: 0,
   });
 
+/** How each variant stands; a later change of the conversion asks anew. */
+export const glanceQuery = (id: string, updatedAt: string) =>
+  queryOptions({
+    queryKey: ['glance', id, updatedAt],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}/glance', { params: { path: { id } }, signal }))),
+    staleTime: 60_000,
+  });
+
 export const libraryQuery = () =>
   queryOptions({
     queryKey: ['library'],

@@ -177,6 +177,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/conversions/{id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The claims of each variant of a conversion, judged at the median. */
+        get: operations["conversions_glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/designs/{id}": {
         parameters: {
             query?: never;
@@ -1237,6 +1254,11 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** @description One sentence that says why. */
             why: string;
+        };
+        /** @description One claim at a glance. */
+        ClaimGlance: {
+            name: string;
+            verdict: components["schemas"]["Verdict"];
         };
         /**
          * @description Direction of a coast.
@@ -4707,6 +4729,18 @@ export interface components {
             /** @description Its letter. */
             label: string;
         };
+        /** @description One variant at a glance. */
+        VariantGlance: {
+            /** @description Each goal with its verdict at the median, in the order of the brief; empty while parts are missing. */
+            claims: components["schemas"]["ClaimGlance"][];
+            label: string;
+            /** @description Why nothing can be told. */
+            problem?: string | null;
+            /** @description Whether its chain is a proposal nobody has changed yet. */
+            proposed: boolean;
+            /** @description Findings that stop it. */
+            stops: number;
+        };
         /**
          * @description Kind of vehicle; chooses handbook values for what is not known.
          * @enum {string}
@@ -5354,6 +5388,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConversionFile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    conversions_glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantGlance"][];
                 };
             };
             404: {

@@ -1,6 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { api, reach, unwrap } from '../api/client';
 import type { Answers, Design, PartKind } from '../api/types';
+import { wholeDocumentOf } from '../workbench/draft';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 
 interface Asked {
@@ -23,20 +24,23 @@ export function partsOf(design: Design): PartKind[] {
 
 /** Asks for a chain that does what the brief asks and makes it the active variant's, as one step that undo takes back. */
 export function useProposal() {
-  const { document, draft, active, editAll, say } = useWorkbench();
+  const { draft, active, editAll, say } = useWorkbench();
   return useMutation({
     mutationFn: ({ answers, keep }: Asked) =>
       reach(async () =>
         unwrap(
           await api.POST('/api/v1/match/proposal', {
-            body: { document, ...(answers ? { answers } : {}), ...(keep ? { keep } : {}) },
+            body: {
+              document: wholeDocumentOf(draft, active),
+              ...(answers ? { answers } : {}),
+              ...(keep ? { keep } : {}),
+            },
           }),
         ),
       ),
     onSuccess: ({ brief, proposal }, { answers, keep }) => {
       const places: [string, unknown][] = [];
-      // The conditions of the search are no part of the document that was sent.
-      if (answers) places.push(['brief', { ...brief, search: draft.brief.search }]);
+      if (answers) places.push(['brief', brief]);
       if (proposal) {
         const own = (keep?.length ?? 0) > 0;
         places.push([`designs.${active.id}`, own ? { ...proposal.design, proposed: undefined } : proposal.design]);

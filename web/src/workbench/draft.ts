@@ -40,16 +40,38 @@ export function savedOf(c: Conversion): Saved {
 
 export const variantsOf = (c: Conversion): Variant[] => c.designs.map((d) => ({ id: d.id, label: d.label }));
 
-/** The self-contained document of one variant; without the conditions of the search, on which no figure depends. */
-export function documentOf(draft: Draft, variant: Variant): Document {
-  const brief: Brief = { ...draft.brief };
-  delete brief.search;
+/** The self-contained document of one variant, as it would be stored. */
+export function wholeDocumentOf(draft: Draft, variant: Variant): Document {
   return {
     format: 'joulethesis-design',
     version: 1,
     name: `${draft.name.trim() || 'Unnamed'} ${variant.label}`,
-    brief,
+    brief: draft.brief,
     donor: draft.donor,
     design: draft.designs[variant.id] ?? {},
   };
+}
+
+/**
+ * As [`wholeDocumentOf`] without what no figure depends on: the conditions of the search, notes, and marks of what was assumed or proposed.
+ * What is typed there computes nothing anew.
+ */
+export function documentOf(draft: Draft, variant: Variant): Document {
+  const whole = wholeDocumentOf(draft, variant);
+  const goals = whole.brief.goals?.map((goal) => without(goal, 'assumed'));
+  const brief = without(without(whole.brief, 'search'), 'answers');
+  return {
+    ...whole,
+    name: 'design',
+    brief: goals ? { ...brief, goals } : brief,
+    donor: { ...without(whole.donor, 'notes'), name: 'donor' },
+    design: without(without(whole.design, 'notes'), 'proposed'),
+  };
+}
+
+/** A copy without an optional key. */
+function without<T extends object>(record: T, key: keyof T): T {
+  const copy = { ...record };
+  Reflect.deleteProperty(copy, key);
+  return copy;
 }

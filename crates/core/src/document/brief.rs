@@ -179,6 +179,15 @@ pub enum Measure {
 }
 
 impl Measure {
+    /// The trip or schedule it speaks of.
+    #[must_use]
+    pub fn trip(&self) -> Option<&str> {
+        match self {
+            Self::Range { trip, .. } | Self::EnergyUse { trip, .. } => Some(trip),
+            _ => None,
+        }
+    }
+
     /// The figure asked for, in the unit of its key.
     #[must_use]
     pub fn target(&self) -> f64 {

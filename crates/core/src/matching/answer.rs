@@ -303,10 +303,8 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
 
 /// A document whose schedules are only those that goals speak of; the others do not change any claim.
 fn without_idle_schedules(document: &Checked) -> Checked {
-    use crate::document::Measure;
     let goals = &document.brief.goals;
-    let asked =
-        |id: &str| goals.iter().any(|g| matches!(&g.measure, Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if trip == id));
+    let asked = |id: &str| goals.iter().any(|g| g.measure.trip() == Some(id));
     document.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))
 }
 

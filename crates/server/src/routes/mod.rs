@@ -3,6 +3,7 @@
 pub(crate) mod conversions;
 pub(crate) mod designs;
 pub(crate) mod estimate;
+pub(crate) mod glance;
 pub(crate) mod health;
 pub(crate) mod library;
 pub(crate) mod matching;

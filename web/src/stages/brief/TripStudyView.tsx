@@ -1,4 +1,5 @@
-import { Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { WideTable } from '../../common/WideTable';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
@@ -58,7 +59,7 @@ function Cases({ cases }: { cases: TripCase[] }) {
   const of = (season: string, driving_style: string) =>
     cases.find((c) => c.season === season && c.driving_style === driving_style);
   return (
-    <Table size="small" aria-label="Summer and winter, gently and briskly" sx={{ maxWidth: 560 }}>
+    <WideTable aria-label="Summer and winter, gently and briskly" sx={{ maxWidth: 560 }}>
       <TableHead>
         <TableRow>
           <TableCell>range, energy use</TableCell>
@@ -93,7 +94,7 @@ function Cases({ cases }: { cases: TripCase[] }) {
           </TableRow>
         ))}
       </TableBody>
-    </Table>
+    </WideTable>
   );
 }
 

@@ -1,15 +1,5 @@
-import {
-  Box,
-  Button,
-  MenuItem,
-  Table,
-  TableBody,
-  TableCell,
-  TableHead,
-  TableRow,
-  TextField,
-  Typography,
-} from '@mui/material';
+import { Box, Button, MenuItem, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
+import { WideTable } from '../../common/WideTable';
 import type { Brief, Trip } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { get } from '../../workbench/merge';
@@ -121,7 +111,7 @@ function TripTable() {
   const trips = computed.estimate?.trips ?? [];
   if (trips.length === 0) return null;
   return (
-    <Table size="small" aria-label="What the trips come to" sx={{ mt: 2 }}>
+    <WideTable aria-label="What the trips come to" sx={{ mt: 2 }}>
       <TableHead>
         <TableRow>
           <TableCell>Trip or schedule</TableCell>
@@ -160,7 +150,7 @@ function TripTable() {
           </TableRow>
         ))}
       </TableBody>
-    </Table>
+    </WideTable>
   );
 }
 

@@ -1,4 +1,5 @@
-import { Box, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { WideTable } from '../../common/WideTable';
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { choicesQuery } from '../../api/queries';
@@ -16,7 +17,7 @@ function Sheet({ title, note, head, rows }: { title: string; note: string; head:
           {note}
         </Typography>
       </Typography>
-      <Table size="small" aria-label={title}>
+      <WideTable aria-label={title}>
         <TableHead>
           <TableRow>
             {head.map((h, i) => (
@@ -37,7 +38,7 @@ function Sheet({ title, note, head, rows }: { title: string; note: string; head:
             </TableRow>
           ))}
         </TableBody>
-      </Table>
+      </WideTable>
     </Box>
   );
 }

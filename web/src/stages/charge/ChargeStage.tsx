@@ -1,4 +1,5 @@
-import { Box, Button, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { WideTable } from '../../common/WideTable';
 import { useState } from 'react';
 import { Section } from '../../fields/Fields';
 import { Ratings } from '../../parts/Ratings';
@@ -69,7 +70,7 @@ export default function ChargeStage() {
         {(computed.estimate?.charging ?? []).length === 0 ? (
           <Typography color="text.secondary">Name a socket in the Brief, and its hours are told here.</Typography>
         ) : (
-          <Table size="small" aria-label="Charging at each socket">
+          <WideTable aria-label="Charging at each socket">
             <TableHead>
               <TableRow>
                 <TableCell>Socket</TableCell>
@@ -108,7 +109,7 @@ export default function ChargeStage() {
                 </TableRow>
               ))}
             </TableBody>
-          </Table>
+          </WideTable>
         )}
       </Section>
       <Typography variant="caption" color="text.secondary" component="p" sx={{ maxWidth: 640 }}>

@@ -51,7 +51,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
       component="li"
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: '1fr', sm: '170px 150px 170px 1fr auto' },
+        gridTemplateColumns: { xs: '1fr', md: '170px 150px 170px 1fr auto' },
         columnGap: 2,
         py: 1,
         borderTop: '1px solid',
@@ -83,7 +83,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
         </Typography>
       ) : (
         <Button variant={proposal.best ? 'outlined' : 'text'} onClick={take}>
-          Take it
+          Use this value
         </Button>
       )}
     </Box>

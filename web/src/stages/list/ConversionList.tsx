@@ -1,14 +1,4 @@
-import {
-  Box,
-  Button,
-  Link as MuiLink,
-  Table,
-  TableBody,
-  TableCell,
-  TableHead,
-  TableRow,
-  Typography,
-} from '@mui/material';
+import { Box, Button, Link as MuiLink, MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -20,6 +10,8 @@ import { SchemeButton } from '../../common/SchemeButton';
 import { kindWords } from '../../common/kinds';
 import { NewConversion } from './NewConversion';
 import { RemoveDialog } from './RemoveDialog';
+import { type Order, orders, sifted } from './sifted';
+import { VariantsAtAGlance } from './VariantsAtAGlance';
 
 export function ConversionList() {
   const list = useQuery(conversionsQuery());
@@ -28,6 +20,9 @@ export function ConversionList() {
   const [adding, setAdding] = useState(false);
   const [removing, setRemoving] = useState<ConversionSummary | null>(null);
   const [failure, setFailure] = useState<string[]>([]);
+  const [sought, setSought] = useState('');
+  const [order, setOrder] = useState<Order>('changed');
+  const shown = sifted(list.data ?? [], sought, order);
   const file = useRef<HTMLInputElement>(null);
 
   const open = async (e: ChangeEvent<HTMLInputElement>) => {
@@ -46,7 +41,7 @@ export function ConversionList() {
   };
 
   return (
-    <Box component="main" sx={{ maxWidth: 980, mx: 'auto', px: 3, py: 4 }}>
+    <Box component="main" sx={{ maxWidth: 1080, mx: 'auto', px: { xs: 2, sm: 3 }, py: { xs: 2, sm: 4 } }}>
       <Box sx={{ display: 'flex', alignItems: 'flex-end', gap: 1, mb: 3, flexWrap: 'wrap' }}>
         <Box sx={{ flex: 1, minWidth: 260 }}>
           <Typography variant="h1">Joulethesis</Typography>
@@ -93,43 +88,76 @@ export function ConversionList() {
             No conversions yet
           </Typography>
           <Typography color="text.secondary" sx={{ maxWidth: 520 }}>
-            Begin with the vehicle: give it a name and a kind. Handbook values of its kind fill the first sheet and are
-            marked as such; you replace them as you weigh and measure.
+            Begin with the vehicle: a name, a kind, and as much as you know of how far, how fast and how steep. A first
+            chain is proposed from the library; handbook values stand for the rest, marked as such, until you weigh and
+            measure.
           </Typography>
         </Box>
       )}
       {list.data && list.data.length > 0 && (
-        <Table aria-label="Conversions">
-          <TableHead>
-            <TableRow>
-              <TableCell>Vehicle</TableCell>
-              <TableCell>Kind</TableCell>
-              <TableCell>Variants</TableCell>
-              <TableCell>Goals</TableCell>
-              <TableCell>Last change</TableCell>
-              <TableCell />
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {list.data.map((c) => (
-              <TableRow key={c.id} hover>
-                <TableCell>
-                  <MuiLink component={Link} to={`/c/${c.id}/chain`} sx={{ fontWeight: 650, color: 'text.primary' }}>
+        <>
+          <Box sx={{ display: 'flex', gap: 2, mb: 1.5, flexWrap: 'wrap' }}>
+            <TextField
+              label="Search"
+              value={sought}
+              onChange={(e) => {
+                setSought(e.target.value);
+              }}
+              sx={{ flex: '1 1 200px', maxWidth: 360 }}
+              slotProps={{ inputLabel: { shrink: true } }}
+              placeholder="vehicle, kind or note"
+            />
+            <TextField
+              select
+              label="Order"
+              value={order}
+              onChange={(e) => {
+                setOrder(e.target.value as Order);
+              }}
+              sx={{ width: 160 }}
+            >
+              {(Object.keys(orders) as Order[]).map((o) => (
+                <MenuItem key={o} value={o} dense>
+                  {orders[o].word}
+                </MenuItem>
+              ))}
+            </TextField>
+          </Box>
+          <Box component="ul" aria-label="Conversions" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+            {shown.map((c) => (
+              <Box
+                component="li"
+                key={c.id}
+                sx={{
+                  display: 'grid',
+                  gridTemplateColumns: { xs: '1fr', md: 'minmax(220px, 3fr) 110px minmax(200px, 3fr) 130px auto' },
+                  columnGap: 2,
+                  rowGap: 0.5,
+                  alignItems: 'baseline',
+                  py: 1.25,
+                  borderTop: '1px solid',
+                  borderColor: 'divider',
+                  '&:hover': { bgcolor: 'background.paper' },
+                }}
+              >
+                <Box sx={{ minWidth: 0 }}>
+                  <MuiLink
+                    component={Link}
+                    to={`/c/${c.id}/chain`}
+                    sx={{ fontWeight: 650, color: 'text.primary', overflowWrap: 'anywhere' }}
+                  >
                     {c.name}
                   </MuiLink>
                   <Typography variant="caption" component="div" color="text.secondary">
                     {c.notes}
                   </Typography>
-                </TableCell>
-                <TableCell sx={{ whiteSpace: 'nowrap' }}>{kindWords[c.kind as keyof typeof kindWords]}</TableCell>
-                <TableCell className="figures" sx={{ minWidth: 96 }}>
-                  {c.designs.join(' ')}
-                </TableCell>
-                <TableCell className="figures">{c.goals}</TableCell>
-                <TableCell className="figures" sx={{ whiteSpace: 'nowrap' }}>
+                </Box>
+                <Typography variant="body2">{kindWords[c.kind as keyof typeof kindWords]}</Typography>
+                <VariantsAtAGlance conversion={c} />
+                <Typography variant="caption" className="figures" color="text.secondary">
                   {new Date(c.updated_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-                </TableCell>
-                <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+                </Typography>
+                <Box sx={{ whiteSpace: 'nowrap', ml: { xs: -0.75, md: 0 } }}>
                   <Button
                     color="inherit"
                     component="a"
@@ -151,11 +179,16 @@ export function ConversionList() {
                   >
                     remove
                   </Button>
-                </TableCell>
-              </TableRow>
+                </Box>
+              </Box>
             ))}
-          </TableBody>
-        </Table>
+          </Box>
+          {shown.length === 0 && (
+            <Typography color="text.secondary" sx={{ py: 2 }}>
+              No conversion matches &ldquo;{sought}&rdquo;.
+            </Typography>
+          )}
+        </>
       )}
       <NewConversion
         open={adding}

@@ -27,6 +27,11 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
   const [answers, setAnswers] = useState<Answers>({});
   const client = useQueryClient();
   const navigate = useNavigate();
+  const [unnamed, setUnnamed] = useState(false);
+  const begin = (proposed: boolean) => {
+    setUnnamed(name.trim() === '');
+    if (name.trim() !== '') add.mutate(proposed);
+  };
   const add = useMutation({
     mutationFn: (proposed: boolean) =>
       reach(async () =>
@@ -47,7 +52,7 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          add.mutate(true);
+          begin(true);
         }}
       >
         <DialogTitle id="new-title">New conversion</DialogTitle>
@@ -60,8 +65,12 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
               onChange={(e) => {
                 setName(e.target.value);
               }}
-              error={add.isError}
-              helperText={add.error?.message ?? 'as the workshop calls it'}
+              error={add.isError || (unnamed && name.trim() === '')}
+              helperText={
+                unnamed && name.trim() === ''
+                  ? 'Give the vehicle a name'
+                  : (add.error?.message ?? 'as the workshop calls it')
+              }
             />
             <Stack direction={{ xs: 'column', sm: 'row' }} spacing={2}>
               <TextField
@@ -116,7 +125,7 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
           <Button
             disabled={add.isPending}
             onClick={() => {
-              add.mutate(false);
+              begin(false);
             }}
           >
             Begin without parts

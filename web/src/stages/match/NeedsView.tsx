@@ -1,4 +1,5 @@
-import { Box, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { WideTable } from '../../common/WideTable';
 import { useTheme } from '@mui/material/styles';
 import type { Needs } from '../../api/types';
 import { type Line, SheetLines } from '../../charts/SheetLines';
@@ -99,7 +100,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
         </Typography>
       </Box>
       <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
-        <Table size="small" aria-label="Asked of the wheels">
+        <WideTable aria-label="Asked of the wheels">
           <TableHead>
             <TableRow>
               <TableCell>At the wheels</TableCell>
@@ -143,8 +144,8 @@ export function NeedsView({ needs }: { needs: Needs }) {
               </TableRow>
             )}
           </TableBody>
-        </Table>
-        <Table size="small" aria-label="Energy asked of the pack">
+        </WideTable>
+        <WideTable aria-label="Energy asked of the pack">
           <TableHead>
             <TableRow>
               <TableCell>From the pack, usable</TableCell>
@@ -169,7 +170,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
               </TableRow>
             ))}
           </TableBody>
-        </Table>
+        </WideTable>
         {needs.chargers.map((c) => (
           <Typography key={c.socket} variant="body2">
             <b>{c.name}</b>: {s(c.pack_kwh, 'kWh')} in {s(c.hours_h, 'h')} take a charger of{' '}
@@ -182,7 +183,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
           </Typography>
         ))}
         {needs.gears.length > 0 && (
-          <Table size="small" aria-label="Revolutions for each volt">
+          <WideTable aria-label="Revolutions for each volt">
             <TableHead>
               <TableRow>
                 <TableCell>
@@ -216,7 +217,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
                 </TableRow>
               ))}
             </TableBody>
-          </Table>
+          </WideTable>
         )}
       </Box>
     </Box>

@@ -1,0 +1,54 @@
+import { Box, Link as MuiLink, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { glanceQuery } from '../../api/queries';
+import type { ConversionSummary } from '../../api/types';
+import { verdicts } from '../../common/claims';
+
+/** Each variant as a link with a glyph a goal: in which there is trouble is seen before it is opened. */
+export function VariantsAtAGlance({ conversion }: { conversion: ConversionSummary }) {
+  const glance = useQuery(glanceQuery(conversion.id, conversion.updated_at));
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 0.5 }}>
+      {conversion.designs.map((label) => {
+        const variant = glance.data?.find((v) => v.label === label);
+        const met = variant?.claims.filter((c) => c.verdict === 'met').length ?? 0;
+        const words = !variant
+          ? ''
+          : variant.problem != null
+            ? 'not complete'
+            : variant.claims.length === 0
+              ? 'no goals'
+              : `${String(met)} of ${String(variant.claims.length)} met${variant.stops > 0 ? `, ${String(variant.stops)} ${variant.stops === 1 ? 'stop' : 'stops'}` : ''}`;
+        const told = variant?.claims.map((c) => `${c.name}: ${verdicts[c.verdict].word}`).join('\n');
+        return (
+          <MuiLink
+            key={label}
+            component={Link}
+            to={`/c/${conversion.id}/chain/${label}`}
+            aria-label={`${conversion.name}, variant ${label}${words === '' ? '' : `: ${words}`}${variant?.proposed ? ', proposed' : ''}`}
+            title={told ?? ''}
+            underline="hover"
+            sx={{ color: 'text.primary', whiteSpace: 'nowrap', minHeight: 24 }}
+          >
+            <b>{label}</b>{' '}
+            {variant?.claims.map((c, i) => (
+              <Box
+                component="span"
+                aria-hidden
+                key={`${c.name}-${String(i)}`}
+                sx={{ color: verdicts[c.verdict].color, letterSpacing: '0.05em' }}
+              >
+                {verdicts[c.verdict].glyph}
+              </Box>
+            ))}{' '}
+            <Typography component="span" variant="caption" color="text.secondary">
+              {words}
+              {variant?.proposed && ' · proposed'}
+            </Typography>
+          </MuiLink>
+        );
+      })}
+    </Box>
+  );
+}
