@@ -87,7 +87,11 @@ for (const [what, width, height] of [
         const clipped = [...document.querySelectorAll('button, a, input, select, textarea, [role="button"]')].filter(
           (e) => {
             const box = e.getBoundingClientRect();
-            const hidden = box.width === 0 || box.height === 0 || getComputedStyle(e).visibility === 'hidden';
+            const hidden =
+              e.getAttribute('aria-hidden') === 'true' ||
+              box.width === 0 ||
+              box.height === 0 ||
+              getComputedStyle(e).visibility === 'hidden';
             return !hidden && (box.right > window.innerWidth + 1 || box.left < -1) && !scrolls(e.parentElement);
           },
         );

@@ -87,7 +87,7 @@ test('a coast-down is fitted, drawn and taken over', async ({ demo: service, wat
   });
   await expect(evidence).toContainText('Coast-down best');
   await expect(evidence.getByRole('figure', { name: /Residuals/ })).toBeVisible();
-  await evidence.getByRole('button', { name: 'Take it' }).first().click();
+  await evidence.getByRole('button', { name: 'Use this value' }).first().click();
   await expect(evidence).toContainText('in use');
   await expect(page.getByRole('button', { name: /Rolling resistance: measured/ }).first()).toBeVisible();
   await saved(page);

@@ -119,7 +119,7 @@ export function StageRail() {
               textAlign: 'left',
               px: { xs: 1, sm: 1.5 },
               py: { xs: 0.25, sm: 1 },
-              minHeight: { xs: 34, sm: 24 },
+              minHeight: { xs: 33, sm: 24 },
               borderLeft: { sm: '3px solid' },
               borderColor: { sm: here ? 'text.primary' : 'transparent' },
               bgcolor: here ? 'background.paper' : 'transparent',

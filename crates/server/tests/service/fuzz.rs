@@ -48,6 +48,11 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         // A search of everything takes a while: one motor is enough to pass through all of it.
         "match_search" => json!({ "document": document, "request": { "only": { "motors": [document["design"]["motor"]["name"]] } } }),
         "match_why_not" => json!({ "document": document, "question": { "motor": document["design"]["motor"]["name"] } }),
+        // Around a whole chain there is one thing to propose.
+        "match_proposal" => {
+            json!({ "document": document, "answers": { "fastest_kmh": 20 }, "keep": ["motor", "controller", "module", "charger"] })
+        }
+        "measure_plate" => json!({ "part": "motor", "name": "m", "kind": "hub", "volts_v": 48, "amps_a": 30, "speed_rpm": 600 }),
         "match_designs" => json!({ "document": document, "picks": [pick] }),
         "measure_bench" => {
             json!({ "name": "m", "kind": "pm_synchronous", "max_speed_rpm": 5000, "peak_current_a": 300, "continuous_power_w": 4000,

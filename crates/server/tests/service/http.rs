@@ -40,6 +40,42 @@ async fn from_nothing_to_a_judged_design() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_new_conversion_with_answers_stands_judged_and_is_proposed_anew() {
+    let s = Service::new().await;
+    let new = json!({ "name": "Pipit", "kind": "trike", "answers": { "longest_trip_km": 20, "fastest_kmh": 40 } });
+    let added = s.call(Method::POST, "/api/v1/conversions", Some(new)).await;
+    assert_eq!(added.status, StatusCode::CREATED, "{}", added.body);
+    let design = &added.body["designs"][0]["design"];
+    assert_eq!(design["proposed"], json!(true));
+    assert_eq!(added.body["brief"]["answers"], json!({ "longest_trip_km": 20.0, "fastest_kmh": 40.0 }));
+
+    // The list tells how it stands.
+    let path = format!("/api/v1/conversions/{}/glance", added.body["id"].as_str().expect("id"));
+    let glance = s.call(Method::GET, &path, None).await.body;
+    assert_eq!((&glance[0]["label"], &glance[0]["proposed"], &glance[0]["stops"]), (&json!("A"), &json!(true), &json!(0)));
+    let verdicts: Vec<&str> = glance[0]["claims"].as_array().expect("claims").iter().filter_map(|c| c["verdict"].as_str()).collect();
+    assert_eq!(verdicts, ["met"; 4]);
+
+    // Another answer, with the motor kept.
+    let document = json!({ "format": "joulethesis-design", "version": 1, "name": "Pipit A", "brief": added.body["brief"],
+        "donor": added.body["donor"], "design": design });
+    let ask = json!({ "document": document, "answers": { "longest_trip_km": 30 }, "keep": ["motor"] });
+    let again = s.call(Method::POST, "/api/v1/match/proposal", Some(ask)).await;
+    assert_eq!(again.status, StatusCode::OK, "{}", again.body);
+    assert_eq!(again.body["proposal"]["design"]["motor"], design["motor"]);
+    let range = &again.body["brief"]["goals"][0];
+    assert_eq!((&range["measure"]["at_least_km"], &range["assumed"]), (&json!(30.0), &json!(null)));
+    assert_eq!(again.body["brief"]["goals"][1]["assumed"], json!(true), "what is no longer known is assumed");
+
+    // Answers that cannot be are refused by name, and nothing is added.
+    let refused =
+        s.call(Method::POST, "/api/v1/conversions", Some(json!({ "name": "x", "kind": "car", "answers": { "fastest_kmh": 9000 } }))).await;
+    assert_eq!((refused.status, &refused.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("fastest_kmh")));
+    assert_eq!(s.call(Method::GET, "/api/v1/conversions", None).await.body.as_array().map(Vec::len), Some(1));
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_late_write_gets_409_with_the_current_version() {
     let s = Service::new().await;
     let c = s.call(Method::POST, "/api/v1/conversions/import", Some(demo("pipit-a"))).await.body;
