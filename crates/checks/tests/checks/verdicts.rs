@@ -140,6 +140,7 @@ proptest! {
 
 /// Numbers that no estimate, claim or finding hangs on, each with the reason.
 const INERT: &[(&str, &str)] = &[
+    ("brief.answers", "goals and the usual trip were made from them, and those count"),
     ("brief.goals[0].weight", "weighs wishes in the search"),
     ("brief.trips[0].path.trace[0].height_m", "drawn as a profile; the grade drives"),
     ("brief.trips[0].path.trace[0].east_m", "drawn as a map"),
