@@ -6,7 +6,7 @@ use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Answers, Checked, Document, GoalLevel, MatchRequest, Measure, VehicleKind};
 use joulethesis_core::findings::Severity;
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{Meets, Proposal, propose, search};
+use joulethesis_core::matching::{Meets, Proposal, around, propose, search};
 use joulethesis_core::report::{Report, report};
 use proptest::prelude::*;
 
@@ -146,4 +146,33 @@ fn later_answers_change_what_was_asked_and_nothing_else() {
     let kart = Document::starter("New", VehicleKind::Kart, &Answers { session_min: Some(15.0), ..Answers::default() });
     let laps_km = f64::from(kart.brief.trips[0].repeat) * 0.8;
     assert!((8.0..12.0).contains(&laps_km), "{laps_km} km");
+}
+
+#[test]
+fn what_is_kept_stays_and_what_has_no_price_is_not_free() {
+    let starter = Document::starter("New", VehicleKind::Trike, &Answers::default()).checked().expect("sound");
+    let Some(Part::Motor(own)) = builtin().iter().find(|p| p.name() == "Dulse 10 mid-drive") else { panic!("built in") };
+    let shelf = joulethesis_core::library::Motor { name: "From the shelf".to_owned(), price: 0.0, ..own.clone() };
+    let mut library = builtin().to_vec();
+    library.push(Part::Motor(shelf.clone()));
+    let of = |document: &Checked, keep: &[&str]| {
+        let (document, parts) = around(document, |p| keep.contains(&p.kind()), library.clone());
+        proposal(&document, &parts).expect("a chain").design
+    };
+    // Without a price it is unknown, and not the cheapest of all.
+    let usual = of(&starter, &[]);
+    assert_ne!(usual.motor.as_ref().map(|m| &m.name), Some(&shelf.name));
+    // Kept, it stays with its count, whatever the search named or left out of its kind.
+    let kept = starter
+        .with(|d| {
+            (d.design.motor, d.design.motor_count) = (Some(shelf.clone()), 2);
+            d.brief.search.exclude = vec![own.name.clone()];
+        })
+        .expect("sound");
+    let design = of(&kept, &["motor"]);
+    assert_eq!((design.motor.as_ref(), design.motor_count), (Some(&shelf), 2));
+    assert!(design.controller.is_some() && design.pack.is_some() && design.charger.is_some());
+    // Owned, it is named and may be used.
+    let owned = starter.with(|d| d.brief.search.in_hand = vec![shelf.name.clone()]).expect("sound");
+    assert_eq!(of(&owned, &[]).motor.map(|m| m.name), Some(shelf.name));
 }

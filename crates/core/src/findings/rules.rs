@@ -65,6 +65,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
         && !full_charge_over(full, *max_voltage_v)
         && lacks_headroom(full, *max_voltage_v)
         && e.document.design.regeneration.share_or_usual() > 0.0
+        && e.document.design.motor.as_ref().is_none_or(|m| m.kind.regenerates())
     {
         out.push(finding(
             Rule::RegenerationHeadroom,

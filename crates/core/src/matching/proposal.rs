@@ -86,9 +86,14 @@ pub fn propose(document: &Checked, library: &[Part], hurry: &Cancel, cancel: &Ca
     Ok(cheapest(document, library, part(LEAST_SHARE), cancel)?.map(|design| Proposal { design, meets: Meets::Part }))
 }
 
-/// The library with nothing else of its kind beside each part of a design that is kept, so that a proposal is made around it.
+/// A document and the library it is proposed from: of the kinds that are kept nothing but the design's own part; and no part without a
+/// price, which would count as free, unless the search names it.
 #[must_use]
-pub fn around(design: &Design, keeps: impl Fn(&Part) -> bool, mut library: Vec<Part>) -> Vec<Part> {
+pub fn around(document: &Checked, keeps: impl Fn(&Part) -> bool, mut library: Vec<Part>) -> (Checked, Vec<Part>) {
+    let (design, search) = (&document.design, &document.brief.search);
+    let only = &search.only;
+    let named = [&search.in_hand, &only.motors, &only.controllers, &only.modules, &only.chargers];
+    library.retain(|p| p.price() > 0.0 || named.iter().any(|names| names.iter().any(|n| n == p.name())));
     let own = [
         design.motor.clone().map(Part::Motor),
         design.controller.clone().map(Part::Controller),
@@ -99,7 +104,21 @@ pub fn around(design: &Design, keeps: impl Fn(&Part) -> bool, mut library: Vec<P
         library.retain(|p| p.kind() != part.kind());
         library.push(part);
     }
-    library
+    let document = document.with_sound(|d| {
+        if let Some(motor) = &d.design.motor
+            && keeps(&Part::Motor(motor.clone()))
+        {
+            d.brief.search.motor_counts = vec![d.design.motor_count];
+        }
+        let search = &mut d.brief.search;
+        let only = &mut search.only;
+        let lists =
+            [&mut only.motors, &mut only.controllers, &mut only.modules, &mut only.chargers, &mut search.exclude, &mut search.in_hand];
+        for names in lists {
+            names.retain(|n| library.iter().any(|p| p.name() == n));
+        }
+    });
+    (document, library)
 }
 
 fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Cancel) -> Result<Option<Design>> {

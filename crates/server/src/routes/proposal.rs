@@ -72,7 +72,7 @@ async fn ask(State(state): State<AppState>, Client(client): Client, Body(asked):
 
 /// A proposal for a document, within seconds; none where even a share of the goals takes longer.
 pub(super) async fn of(state: &AppState, client: &str, document: Checked, keep: &[PartKind]) -> Answer<Option<Proposal>> {
-    let parts = around(&document.design, |p| keep.iter().any(|k| k.word() == p.kind()), library::in_use(state).await?);
+    let (document, parts) = around(&document, |p| keep.iter().any(|k| k.word() == p.kind()), library::in_use(state).await?);
     let (hurry, cancel) = (Cancel::new(), Cancel::new());
     let late = tokio::spawn({
         let (hurry, cancel) = (hurry.clone(), cancel.clone());
