@@ -114,3 +114,17 @@ test('an emptied field is not known, and what is typed is no longer the handbook
   await expect(mass).toHaveValue('1200');
   await expect(mark).toHaveAccessibleName(/handbook/);
 });
+
+test('a finding leads to where it is mended, also of what is not there yet', async ({ empty, watched: page }) => {
+  await propose(page, empty, 'Whimbrel 9', 'three-wheeler', []);
+  const finding = page.getByRole('listitem').filter({ hasText: 'No pack fuse has been chosen' });
+  await finding.getByRole('button', { name: /Open fuse and cable/ }).click();
+  const sheet = page.getByRole('region', { name: 'Fuse and cable, details' });
+  await expect(sheet.locator('input').first()).toBeFocused();
+  await sheet.getByRole('textbox', { name: 'Pack fuse' }).fill('80');
+  await expect(finding).toHaveCount(0);
+  // A fuse is no part of the chain that was proposed: it stays a proposal.
+  await expect(page.getByRole('region', { name: 'Proposed chain' })).toBeVisible();
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Library' }).click();
+  await expect(page).toHaveURL(/library$/);
+});

@@ -1,4 +1,4 @@
-import { Box, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import type { Finding } from '../api/types';
 
 export const severities = {
@@ -7,13 +7,21 @@ export const severities = {
   note: { glyph: '○', word: 'Note', color: 'text.secondary' },
 } as const;
 
-/** What the rules found, the gravest first, each with why it matters and what to change. */
-export function Findings({ findings }: { findings: Finding[] }) {
+/** What the rules found, the gravest first, each with why it matters, what to change, and a way to where that is done. */
+export function Findings({
+  findings,
+  placeOf,
+}: {
+  findings: Finding[];
+  /** Where a finding is mended: in words, and how to get there. */
+  placeOf?: (finding: Finding) => { word: string; open: () => void } | undefined;
+}) {
   if (findings.length === 0) return <Typography color="text.secondary">Nothing found against it.</Typography>;
   return (
     <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Findings">
       {findings.map((f) => {
         const s = severities[f.severity];
+        const place = f.severity === 'note' ? undefined : placeOf?.(f);
         return (
           <Box
             component="li"
@@ -37,6 +45,11 @@ export function Findings({ findings }: { findings: Finding[] }) {
               <Typography variant="caption" color="text.secondary" component="p">
                 {f.why} <b>{f.change}</b> ({f.source})
               </Typography>
+              {place && (
+                <Button onClick={place.open} sx={{ ml: -0.75 }} aria-label={`${place.word}: ${f.message}`}>
+                  {place.word}
+                </Button>
+              )}
             </Box>
           </Box>
         );

@@ -107,11 +107,17 @@ function Row({
           sx={{ fontSize: '0.8rem', width: 84, textAlign: 'right', whiteSpace: 'nowrap' }}
         >
           {delta === null
-            ? ''
+            ? part.price
+              ? figures(part.price, 5)
+              : 'no price'
             : Math.abs(delta) < 0.5
               ? '± 0'
               : `${delta > 0 ? '+' : '−'} ${figures(Math.abs(delta), 5)}`}{' '}
-          {delta === null ? '' : draft.brief.currency}
+          {delta === null && !part.price
+            ? ''
+            : delta === null
+              ? (part.currency ?? draft.brief.currency)
+              : draft.brief.currency}
         </Typography>
       </Box>
       <Typography variant="caption" color="text.secondary" component="div">

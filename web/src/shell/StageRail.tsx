@@ -1,5 +1,5 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { searchOf, useSearch } from '../workbench/searches';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
@@ -149,6 +149,21 @@ export function StageRail() {
           </ButtonBase>
         );
       })}
+      <Box sx={{ flex: 1 }} />
+      <ButtonBase
+        component={Link}
+        to="/library"
+        sx={{
+          justifyContent: 'flex-start',
+          px: { xs: 1, sm: 1.5 },
+          py: { xs: 0.25, sm: 1 },
+          minHeight: { xs: 33, sm: 24 },
+          color: 'text.secondary',
+          fontSize: '0.85rem',
+        }}
+      >
+        Library
+      </ButtonBase>
     </Box>
   );
 }

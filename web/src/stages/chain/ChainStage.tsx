@@ -1,6 +1,7 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { memo, useDeferredValue, useState } from 'react';
+import { useNavigate } from 'react-router';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { type Line, SheetLines } from '../../charts/SheetLines';
 import { Title } from '../../charts/Title';
@@ -17,7 +18,7 @@ import { NewerRecords } from './NewerRecords';
 import { PartPicker } from '../../parts/PartPicker';
 import { ProposedChain } from '../../parts/ProposedChain';
 import { partsOf, useProposal } from '../../parts/useProposal';
-import { PowerPath } from './PowerPath';
+import { linkWords, PowerPath } from './PowerPath';
 
 function useSheet(): Sheet {
   const theme = useTheme();
@@ -211,7 +212,8 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
 }
 
 export default function ChainStage() {
-  const { computed, document } = useWorkbench();
+  const { computed, document, id, active } = useWorkbench();
+  const navigate = useNavigate();
   const system = useUnits();
   const [link, setLink] = useState<LinkKind | null>(null);
   const [part, setPart] = useState<PartKind | null>(null);
@@ -252,6 +254,25 @@ export default function ChainStage() {
     );
   }
   const chain = estimate.chain;
+  const placeOf = ({ part }: Estimate['findings'][number]) => {
+    if (part === 'charger')
+      return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
+    // What concerns a whole trip is mended where trips are.
+    if (part === 'chain')
+      return { word: 'Go to the trips', open: () => void navigate(`/c/${id}/brief/${active.label}`) };
+    if (!(part in linkWords)) return undefined;
+    const kind = part as LinkKind;
+    const open = () => {
+      setLink(kind);
+      // Shown first, then looked at and typed into.
+      requestAnimationFrame(() => {
+        const sheet = globalThis.document.getElementById('link-sheet');
+        sheet?.scrollIntoView({ block: 'center' });
+        sheet?.querySelector<HTMLElement>('input')?.focus({ preventScroll: true });
+      });
+    };
+    return { word: `Open ${linkWords[kind].toLowerCase()}`, open };
+  };
   const names = {
     pack: `${estimate.pack.layout} ${d.pack?.module.name ?? ''}`,
     wiring: 'between pack and controller',
@@ -305,7 +326,7 @@ export default function ChainStage() {
           <Typography variant="h2" sx={{ mb: 0.5 }}>
             Findings
           </Typography>
-          <Findings findings={estimate.findings} />
+          <Findings findings={estimate.findings} placeOf={placeOf} />
           <Box sx={{ mt: 2, mb: 0.5 }}>
             <Title word="Where the energy goes" note="at the battery" />
           </Box>

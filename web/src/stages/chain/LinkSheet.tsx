@@ -160,6 +160,7 @@ export function LinkSheet({
   return (
     <Box
       component="section"
+      id="link-sheet"
       aria-label={`${linkWords[kind]}, details`}
       sx={{ borderTop: '2px solid', borderColor: 'text.primary', bgcolor: 'background.paper', p: 2, mb: 2 }}
     >
