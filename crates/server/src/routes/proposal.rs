@@ -6,7 +6,6 @@ use axum::Json;
 use axum::extract::State;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Answers, Brief, Checked};
-use joulethesis_core::error::Error;
 use joulethesis_core::matching::{Proposal, around, propose};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -25,9 +24,9 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
 }
 
 /// After so long the proposal asks for less; what cannot be had is then no longer looked for.
-const HURRY_AFTER: Duration = Duration::from_millis(2000);
-/// And after so much more it is given up.
-const GIVE_UP_AFTER: Duration = Duration::from_secs(6);
+const HURRY_AFTER: Duration = Duration::from_secs(4);
+/// And after so long it is given up.
+const GIVE_UP_AFTER: Duration = Duration::from_secs(10);
 
 /// What a chain is wanted for.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -70,23 +69,27 @@ async fn ask(State(state): State<AppState>, Client(client): Client, Body(asked):
     Ok(Json(ProposalAnswer { brief, proposal: of(&state, &client, document, &asked.keep).await? }))
 }
 
-/// A proposal for a document, within seconds; none where even a share of the goals takes longer.
+/// A proposal for a document, within seconds; none where even a share of the goals takes longer, or nobody is free to look for it.
 pub(super) async fn of(state: &AppState, client: &str, document: Checked, keep: &[PartKind]) -> Answer<Option<Proposal>> {
     let (document, parts) = around(&document, |p| keep.iter().any(|k| k.word() == p.kind()), library::in_use(state).await?);
-    let (hurry, cancel) = (Cancel::new(), Cancel::new());
-    let late = tokio::spawn({
-        let (hurry, cancel) = (hurry.clone(), cancel.clone());
-        async move {
-            tokio::time::sleep(HURRY_AFTER).await;
-            hurry.cancel();
-            tokio::time::sleep(GIVE_UP_AFTER).await;
-            cancel.cancel();
-        }
+    let runtime = tokio::runtime::Handle::current();
+    let work = state.work.long(client, move |cancel| {
+        // The clock starts when the work does, not while it waits for its turn.
+        let hurry = Cancel::new();
+        let late = runtime.spawn({
+            let hurry = hurry.clone();
+            async move {
+                tokio::time::sleep(HURRY_AFTER).await;
+                hurry.cancel();
+            }
+        });
+        let found = propose(&document, &parts, &hurry, cancel);
+        late.abort();
+        found
     });
-    let found = state.work.long_under(client, cancel, move |cancel| propose(&document, &parts, &hurry, cancel)).await;
-    late.abort();
-    match found? {
-        Err(Error::Cancelled) => Ok(None),
-        found => Ok(found?),
+    let found = tokio::time::timeout(GIVE_UP_AFTER, work).await;
+    match found {
+        Ok(found) => Ok(found??),
+        Err(_) => Ok(None),
     }
 }

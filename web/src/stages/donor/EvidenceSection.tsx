@@ -46,6 +46,8 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
       },
     });
   };
+  // As many digits as its width has something to say in.
+  const digits = Math.min(5, Math.max(2, 1 - Math.floor(Math.log10(Math.max(area.half_width, 1e-5)))));
   return (
     <Box
       component="li"
@@ -69,7 +71,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
         )}
       </Typography>
       <Typography variant="body2" className="figures">
-        Cd·A {area.value.toFixed(2)} ± {area.half_width.toFixed(2)} m²
+        Cd·A {area.value.toFixed(digits)} ± {area.half_width.toFixed(digits)} m²
       </Typography>
       <Typography variant="body2" className="figures">
         Crr {rolling.value.toFixed(4)} ± {rolling.half_width.toFixed(4)}
