@@ -81,6 +81,7 @@ for (const [what, width, height] of [
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
       if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
+      if (path === '/library') await expect(page.getByRole('table', { name: 'Motors' })).toBeVisible();
       const out = await page.evaluate(() => {
         const scrolls = (e: Element | null): boolean =>
           e !== null && (/auto|scroll/.test(getComputedStyle(e).overflowX) || scrolls(e.parentElement));
@@ -89,6 +90,8 @@ for (const [what, width, height] of [
             const box = e.getBoundingClientRect();
             const hidden =
               e.getAttribute('aria-hidden') === 'true' ||
+              // The unseen input of a switch is wider than the switch.
+              getComputedStyle(e).opacity === '0' ||
               box.width === 0 ||
               box.height === 0 ||
               getComputedStyle(e).visibility === 'hidden';

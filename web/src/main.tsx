@@ -47,7 +47,8 @@ const router = createBrowserRouter([
 
 const root = document.getElementById('root');
 if (root) {
-  await openTab();
+  // Whatever a browser refuses here, the page is shown.
+  await openTab().catch(() => undefined);
   createRoot(root).render(
     <StrictMode>
       <ThemeProvider theme={theme} defaultMode="system">

@@ -112,16 +112,25 @@ export async function openTab(
         resolve(true);
         return;
       }
-      void locks.request(`${TAB}.${name}`, { ifAvailable: true }, (lock) => {
-        resolve(lock !== null);
-        // Held until the tab is closed.
-        return lock === null ? undefined : new Promise<never>(() => undefined);
-      });
+      locks
+        .request(`${TAB}.${name}`, { ifAvailable: true }, (lock) => {
+          resolve(lock !== null);
+          // Held until the tab is closed.
+          return lock === null ? undefined : new Promise<never>(() => undefined);
+        })
+        .catch(() => {
+          // A browser that refuses locks is as good as one without them.
+          resolve(true);
+        });
     });
   let name = session.getItem(TAB) ?? crypto.randomUUID();
   if (!(await hold(name))) {
-    name = crypto.randomUUID();
-    await hold(name);
+    // The page that is being loaded anew may still be letting go.
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    if (!(await hold(name))) {
+      name = crypto.randomUUID();
+      await hold(name);
+    }
   }
   try {
     session.setItem(TAB, name);
@@ -129,6 +138,8 @@ export async function openTab(
     // A reload is then another tab, which takes over what this one left.
   }
   ofThisTab = new KeptEdits(storage('localStorage'), name);
-  const held = new Set((await locks?.query())?.held?.map((l) => l.name) ?? []);
+  // Without locks nobody knows which tabs are open, and an open tab's edits are its own.
+  if (!locks) return;
+  const held = new Set((await locks.query()).held?.map((l) => l.name) ?? []);
   ofThisTab.adopt((tab) => held.has(`${TAB}.${tab}`));
 }

@@ -50,7 +50,9 @@ export function useAutosave({ id, draft, initial, onMerged }: Options) {
     const leave = () => {
       saver.leave();
     };
-    const stay = () => {
+    // A page that comes back out of the browser's memory goes on where it was.
+    const stay = (e: PageTransitionEvent) => {
+      if (!e.persisted) return;
       saver.stay();
       saver.retry();
     };
