@@ -113,11 +113,7 @@ function Row({
             : Math.abs(delta) < 0.5
               ? '± 0'
               : `${delta > 0 ? '+' : '−'} ${figures(Math.abs(delta), 5)}`}{' '}
-          {delta === null && !part.price
-            ? ''
-            : delta === null
-              ? (part.currency ?? draft.brief.currency)
-              : draft.brief.currency}
+          {delta !== null ? draft.brief.currency : part.price ? (part.currency ?? draft.brief.currency) : ''}
         </Typography>
       </Box>
       <Typography variant="caption" color="text.secondary" component="div">

@@ -142,6 +142,13 @@ fn later_answers_change_what_was_asked_and_nothing_else() {
     assert_eq!(brief.goals[2].measure, Measure::HillStart { at_least_percent: 12.0 });
     assert_eq!(brief.goals.iter().map(|g| g.assumed).collect::<Vec<_>>(), [false, true, false, true]);
     assert_eq!((brief.trips.len(), &brief.goals[3]), (1, &charge));
+    // What was typed over since stays while its own answer does.
+    document.brief.goals[0].measure = Measure::Range { trip: "usual".to_owned(), at_least_km: 80.0 };
+    (document.brief.goals[1].measure, document.brief.goals[1].assumed) = (Measure::TopSpeed { at_least_kmh: 111.0 }, false);
+    let typed = document.brief.clone();
+    Answers { steepest_percent: Some(9.0), ..answers }.put_into(VehicleKind::Car, &mut document.brief);
+    assert_eq!((&document.brief.goals[..2], &document.brief.trips), (&typed.goals[..2], &typed.trips));
+    assert_eq!(document.brief.goals[2].measure, Measure::HillStart { at_least_percent: 9.0 });
     // A session of a quarter of an hour at some 40 km/h is ten kilometres in laps.
     let kart = Document::starter("New", VehicleKind::Kart, &Answers { session_min: Some(15.0), ..Answers::default() });
     let laps_km = f64::from(kart.brief.trips[0].repeat) * 0.8;

@@ -111,16 +111,27 @@ fn guessed(typed: &[&str], of_class: &[&str]) -> Sources {
     typed.iter().map(mark(None)).chain(of_class.iter().map(mark(Some(CLASS_PERCENT)))).collect()
 }
 
-/// Shares usual of a kind of motor (common practice, from memory): peak over continuous power, base over highest speed, highest speed in
-/// rpm, continuous watts for each kilogram.
-fn class_of(kind: MotorKind) -> (f64, f64, f64, f64) {
+/// What is usual of a kind of motor.
+struct MotorClass {
+    /// Peak over continuous power.
+    peak_times: f64,
+    /// Base over highest speed.
+    base_share: f64,
+    highest_rpm: f64,
+    /// Continuous power for each kilogram.
+    w_per_kg: f64,
+}
+
+/// Common practice, from memory.
+fn class_of(kind: MotorKind) -> MotorClass {
+    let class = |peak_times, base_share, highest_rpm, w_per_kg| MotorClass { peak_times, base_share, highest_rpm, w_per_kg };
     match kind {
-        MotorKind::SeriesDc => (2.5, 0.40, 5000.0, 160.0),
-        MotorKind::BrushedPm => (2.0, 0.85, 4000.0, 350.0),
+        MotorKind::SeriesDc => class(2.5, 0.40, 5000.0, 160.0),
+        MotorKind::BrushedPm => class(2.0, 0.85, 4000.0, 350.0),
         // Twice the continuous current for a short run is the usual guess for hub motors.
-        MotorKind::Hub => (2.0, 0.75, 900.0, 200.0),
-        MotorKind::PmSynchronous => (2.0, 0.45, 6000.0, 500.0),
-        MotorKind::Induction => (2.0, 0.40, 6000.0, 300.0),
+        MotorKind::Hub => class(2.0, 0.75, 900.0, 200.0),
+        MotorKind::PmSynchronous => class(2.0, 0.45, 6000.0, 500.0),
+        MotorKind::Induction => class(2.0, 0.40, 6000.0, 300.0),
     }
 }
 
@@ -200,14 +211,14 @@ impl Plate {
 }
 
 fn motor(p: &MotorPlate) -> Result<Motor> {
-    let (peak, base, class_rpm, w_per_kg) = class_of(p.kind);
+    let MotorClass { peak_times, base_share, highest_rpm, w_per_kg } = class_of(p.kind);
     let by_volts = || Some(p.volts_v? * p.amps_a? * p.kind.usual_best_efficiency());
     let continuous_power_w = p
         .power_w
         .or_else(by_volts)
         .ok_or_else(|| Error::field("power_w", "nothing", "the rated power, or both volts and amps, from which it follows"))?;
-    let max_speed_rpm = p.speed_rpm.unwrap_or(class_rpm);
-    let peak_power_w = peak * continuous_power_w;
+    let max_speed_rpm = p.speed_rpm.unwrap_or(highest_rpm);
+    let peak_power_w = peak_times * continuous_power_w;
     let known = |key: &'static str, is: bool| is.then_some(key);
     let typed: Vec<&str> = [Some("continuous_power_w"), known("max_speed_rpm", p.speed_rpm.is_some())].into_iter().flatten().collect();
     let of_class: Vec<&str> = ["model.peak_torque_nm", "model.peak_power_w", "best_efficiency", "mass_kg"]
@@ -218,7 +229,7 @@ fn motor(p: &MotorPlate) -> Result<Motor> {
         name: p.name.clone(),
         kind: p.kind,
         notes: String::new(),
-        model: MotorModel::Envelope { peak_torque_nm: peak_power_w / (base * max_speed_rpm * RAD_S_PER_RPM), peak_power_w },
+        model: MotorModel::Envelope { peak_torque_nm: peak_power_w / (base_share * max_speed_rpm * RAD_S_PER_RPM), peak_power_w },
         reference_voltage_v: p.volts_v,
         max_speed_rpm,
         max_voltage_v: None,

@@ -44,7 +44,7 @@ const LEAST_SHARE: f64 = 0.25;
 const SLOWEST_KMH: f64 = 10.0;
 /// A budget is raised by so much while nothing within it does: dear packs then cost no work before cheap ones have failed.
 const DEARER: f64 = 1.5;
-/// Budgets tried; the last is 3000 times the first.
+/// Budgets tried; the last is 2200 times the first.
 const BUDGETS: i32 = 20;
 /// Pairs of pack and drive looked at, and seconds of trips simulated, beyond which the cheapest is no longer looked for.
 const MOST_PAIRS: u64 = 2_000_000;

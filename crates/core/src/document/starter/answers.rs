@@ -27,7 +27,7 @@ pub struct Answers {
 }
 
 /// Ids of what the answers make, so that later answers find them again.
-pub(super) const TRIP: &str = "usual";
+const TRIP: &str = "usual";
 const RANGE: &str = "range";
 const TOP: &str = "top";
 const HILL: &str = "hill";
@@ -84,9 +84,13 @@ impl Answers {
         }
     }
 
-    /// Puts the answers into a brief: the usual trip, and what it asks for as wishes. Goals and trips of other ids stay as they are.
+    /// Puts the answers into a brief: the usual trip, and what it asks for as wishes. Goals and trips of other ids stay as they are, and so
+    /// does what was typed over since, unless its own answer has changed.
     pub fn put_into(&self, kind: VehicleKind, brief: &mut Brief) {
-        brief.answers = *self;
+        let before = std::mem::replace(&mut brief.answers, *self);
+        let faster = self.fastest_kmh != before.fastest_kmh;
+        let longer = self.longest_trip_km != before.longest_trip_km || self.session_min != before.session_min;
+        let steeper = self.steepest_percent != before.steepest_percent;
         let assumed = Self::assumed(kind);
         let known = |own: Option<f64>, assumed: Option<f64>| own.or(assumed).unwrap_or_default();
         let fastest_kmh = known(self.fastest_kmh, assumed.fastest_kmh);
@@ -106,21 +110,25 @@ impl Answers {
             Trip::plain(TRIP, "Longest regular trip", TripPath::Segments(way(kind, km, fastest_kmh)))
         };
         match brief.trips.iter_mut().find(|t| t.id == TRIP) {
-            Some(own) => (own.path, own.repeat) = (trip.path, trip.repeat),
+            Some(own) if longer || faster => (own.path, own.repeat) = (trip.path, trip.repeat),
+            Some(_) => {}
             None => brief.trips.insert(0, trip),
         }
+        // On the track the way of a session follows from its speed.
         let asked = [
-            (RANGE, Measure::Range { trip: TRIP.to_owned(), at_least_km: km }, answered),
-            (TOP, Measure::TopSpeed { at_least_kmh: fastest_kmh }, self.fastest_kmh.is_some()),
+            (RANGE, Measure::Range { trip: TRIP.to_owned(), at_least_km: km }, answered, longer || on_track && faster),
+            (TOP, Measure::TopSpeed { at_least_kmh: fastest_kmh }, self.fastest_kmh.is_some(), faster),
             (
                 HILL,
                 Measure::HillStart { at_least_percent: known(self.steepest_percent, assumed.steepest_percent) },
                 self.steepest_percent.is_some(),
+                steeper,
             ),
         ];
-        for (place, (id, measure, answered)) in asked.into_iter().enumerate() {
+        for (place, (id, measure, answered, changed)) in asked.into_iter().enumerate() {
             match brief.goals.iter_mut().find(|g| g.id == id) {
-                Some(goal) => (goal.measure, goal.assumed) = (measure, !answered),
+                Some(goal) if changed || goal.assumed => (goal.measure, goal.assumed) = (measure, !answered),
+                Some(_) => {}
                 None => {
                     let goal =
                         Goal { id: id.to_owned(), name: String::new(), level: GoalLevel::Wanted, weight: 1.0, assumed: !answered, measure };
