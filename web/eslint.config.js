@@ -22,6 +22,12 @@ export default tseslint.config(
   ...tseslint.configs.strict,
   hooks.configs.flat.recommended,
   {
+    // A list or a record in a text would be shown as commas or [object Object].
+    files: ['src/**'],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: { '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: false, allowArray: false }] },
+  },
+  {
     rules: {
       '@typescript-eslint/no-non-null-assertion': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',

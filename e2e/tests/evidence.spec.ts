@@ -58,7 +58,7 @@ test('a recorded track becomes a trip, with its spike named; nonsense is refused
   await file.setInputFiles(demo('harbour-round.gpx'));
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Harbour round, recorded');
-  await expect(dialog).toContainText('point 213, elevation: 9000 m');
+  await expect(dialog).toContainText('point 213, elevation: 9 000 m');
   await dialog.getByRole('button', { name: 'Take it as a trip' }).click();
   const row = page.getByRole('row', { name: /Harbour round, recorded/ });
   await expect(row).toContainText('km');

@@ -75,7 +75,7 @@ test('a motor of which only volts and amps are known is enough: the rest is prop
   await page.getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: 'three-wheeler' }).click();
   await page.getByRole('button', { name: 'Begin without parts' }).click();
-  await page.getByRole('button', { name: /Chain/ }).click();
+  await page.getByRole('link', { name: /Chain/ }).click();
   await page.getByRole('button', { name: 'Choose a motor' }).click();
   await page.getByRole('button', { name: 'Own part …' }).click();
   const dialog = page.getByRole('dialog', { name: /Own motor/ });
@@ -102,7 +102,7 @@ test('an emptied field is not known, and what is typed is no longer the handbook
   watched: page,
 }) => {
   await propose(page, empty, 'Whimbrel 9', 'light van', []);
-  await page.getByRole('button', { name: /Donor/ }).click();
+  await page.getByRole('link', { name: /Donor/ }).click();
   const mass = page.getByRole('textbox', { name: 'Kerb mass' });
   const mark = page.getByRole('button', { name: /^Kerb mass: / });
   await expect(mark).toHaveAccessibleName(/handbook/);

@@ -14,10 +14,10 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
 
   // Nothing can be told yet, and the page says what is missing.
   await expect(page.getByLabel('Claims')).toContainText('Choose a motor');
-  await page.getByRole('button', { name: /Donor/ }).click();
+  await page.getByRole('link', { name: /Donor/ }).click();
   await page.getByRole('textbox', { name: 'Kerb mass' }).fill('2200 lb');
   await expect(page.getByText('= 997.9 kg')).toBeVisible();
-  await page.getByRole('button', { name: /Chain/ }).click();
+  await page.getByRole('link', { name: /Chain/ }).click();
   for (const [choose, part] of [
     ['Choose a motor', 'Shearwater 18 induction'],
     ['Choose a controller', 'Ness 130/450 inverter'],
@@ -31,7 +31,7 @@ test('from an empty list to a judged design', async ({ empty, watched: page }) =
   await expect(page.getByTestId('claim-range')).toContainText('km');
   await page
     .getByRole('navigation', { name: 'Stages' })
-    .getByRole('button', { name: /Charge/ })
+    .getByRole('link', { name: /Charge/ })
     .click();
   await page.getByRole('button', { name: 'Choose a charger' }).click();
   await page.getByRole('button', { name: 'Use Brook 3.3, 80-130 V' }).click();
@@ -97,8 +97,8 @@ test('the wrong part is named, alternatives show what they would do, and variant
   await better.click();
   await expect(stop).toHaveCount(0);
   await page.getByRole('button', { name: 'copy B' }).click();
-  await expect(page.getByRole('button', { name: 'Variant D' })).toHaveAttribute('aria-current', 'true');
-  await page.getByRole('button', { name: 'compare' }).click();
+  await expect(page.getByRole('link', { name: 'Variant D' })).toHaveAttribute('aria-current', 'true');
+  await page.getByRole('button', { name: 'variants' }).click();
   const table = page.getByRole('table', { name: 'Variants side by side' });
   await expect(table).toContainText('Ness 168/650 inverter');
   await expect(table).not.toContainText('Shearwater 22 induction');

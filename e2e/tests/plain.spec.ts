@@ -1,6 +1,19 @@
 // Plain functions of the interface: what people type, merging of two windows, undo. No browser is needed.
 import { expect, test } from '@playwright/test';
-import { convert, field, figures, inputText, parse, rangeText, showText } from '../../web/src/units/units';
+import {
+  convert,
+  field,
+  figures,
+  inputText,
+  nearestGauge,
+  parse,
+  rangeText,
+  showText,
+  shownUnit,
+} from '../../web/src/units/units';
+import { readNumber } from '../../web/src/units/number';
+import { said } from '../../web/src/units/sentence';
+import type { Sentence } from '../../web/src/api/types';
 import { edit, redo, start, undo } from '../../web/src/workbench/history';
 import type { Draft } from '../../web/src/workbench/draft';
 import { get, merge, put, same } from '../../web/src/workbench/merge';
@@ -66,9 +79,12 @@ test('what is shown in a field comes back as the same value', () => {
       ['Motor', 'continuous_power_w', 22_000],
       ['Site', 'temperature_c', -7.5],
     ] as const) {
-      const text = inputText(stored, field(group, key).unit, system);
+      const of = field(group, key);
+      const text = inputText(stored, of, system);
+      // Told in another unit it is rounded to five figures; what is stored keeps them all.
+      const fine = shownUnit(of.unit, system) === of.unit ? 1e-6 : 6e-5;
       const back = value(group, key, text, system);
-      expect(Math.abs((back as number) - stored), `${text} in ${system}`).toBeLessThan(1e-6 * Math.abs(stored));
+      expect(Math.abs((back as number) - stored), `${text} in ${system}`).toBeLessThan(fine * Math.abs(stored));
     }
   }
 });
@@ -79,7 +95,7 @@ test('nonsense is refused and says what is accepted', () => {
   expect(value('Donor', 'curb_mass_kg', '900 hp')).toContain('accepted are kg, g, t, lb, oz');
   expect(value('Pack', 'modules_in_series', '2.5')).toContain('2.5 is not whole');
   expect(value('Donor', 'adhesion', '0.8 kg')).toContain('a plain number is accepted');
-  expect(rangeText(field('Donor', 'curb_mass_kg'), 'imperial')).toBe('22.05 to 88 185 lb');
+  expect(rangeText(field('Donor', 'curb_mass_kg'), 'imperial')).toBe('22.05 to 88 184 lb');
 });
 
 test('figures keep three places and a true minus', () => {
@@ -92,6 +108,58 @@ test('figures keep three places and a true minus', () => {
   ]);
   expect(showText(1000, 'kg', 'imperial', 4)).toBe('2 205 lb');
   expect(convert(1, 'kg', 'm')).toBe(1);
+});
+
+test('one comma before three figures is told apart by what is accepted, or asked about; it is never guessed', () => {
+  const reads = (text: string) => readNumber(text);
+  expect(reads('1234.5')).toEqual({ value: 1234.5 });
+  expect(reads('1,234.5')).toEqual({ value: 1234.5 });
+  expect(reads('1.234,5')).toEqual({ value: 1234.5 });
+  expect(reads('1 234,5')).toEqual({ value: 1234.5 });
+  expect(reads('1,234,567')).toEqual({ value: 1_234_567 });
+  expect(reads('0,500')).toEqual({ value: 0.5 });
+  expect(reads('−7,5')).toEqual({ value: -7.5 });
+  expect(reads('9,500')).toEqual({ either: [9.5, 9500] });
+  for (const nonsense of ['', ',', '1,2,3', '1.2.3', '1,23,456', '--3', '12x'])
+    expect(reads(nonsense), nonsense).toBeNull();
+  // A kerb mass of 1.2 kg is not accepted, so 1200 is meant; a price may be either.
+  expect(value('Donor', 'curb_mass_kg', '1,200 kg')).toBe(1200);
+  expect(value('Gear', 'ratio', '3,545')).toBeCloseTo(3.545, 9);
+  expect(value('AddedItem', 'price', '9,500')).toBe('"9,500" can be 9.5 or 9500; write it without the comma');
+});
+
+test('a wire is told by its gauge, fuel the other way round, heights in feet', () => {
+  // ASTM B258: 2/0 is 67.4 mm2, AWG 4 is 21.2 mm2.
+  expect(value('Wiring', 'cable_section_mm2', '2/0')).toBeCloseTo(67.43, 1);
+  expect(value('Wiring', 'cable_section_mm2', 'AWG 4')).toBeCloseTo(21.15, 1);
+  expect(value('Wiring', 'cable_section_mm2', '35')).toBe(35);
+  expect([nearestGauge(67.4), nearestGauge(35)]).toEqual(['AWG 2/0', 'about AWG 2']);
+  // 235.215 l/100 km over miles a US gallon, 282.481 over miles an imperial one.
+  expect(value('Evidence', 'fuel_l_per_100km', '28 mpg')).toBeCloseTo(235.2146 / 28, 4);
+  expect(value('Evidence', 'fuel_l_per_100km', '28', 'imperial')).toBeCloseTo(235.2146 / 28, 4);
+  expect(value('Evidence', 'fuel_l_per_100km', '28', 'mix')).toBeCloseTo(282.4809 / 28, 4);
+  expect(value('Evidence', 'fuel_l_per_100km', '12 km/l')).toBeCloseTo(100 / 12, 9);
+  expect(value('Site', 'altitude_m', '1000', 'imperial')).toBeCloseTo(304.8, 9);
+  expect(value('TravelSegment', 'stops_per_km', '2', 'imperial')).toBeCloseTo(2 / 1.609344, 9);
+  // What flows in wires stays in watts where a shaft is told in horsepower.
+  expect(showText(3700, 'W', 'imperial', 3, 'electric_power')).toBe('3.7 kW');
+  expect(showText(3700, 'W', 'imperial')).toBe('4.96 hp');
+});
+
+test('sentences of the core are said in the units shown, as fine as they were told', () => {
+  const sentence: Sentence = [
+    'Gross mass comes to ',
+    { value: 1512.4, unit: 'kg', digits: 0 },
+    ' for ',
+    { value: 8400, unit: 'money', digits: 0 },
+    ' at ',
+    { value: 96.56, unit: 'km/h', digits: 0 },
+    '.',
+  ];
+  expect(said(sentence, 'metric', 'EUR')).toBe('Gross mass comes to 1 512 kg for 8 400 EUR at 97 km/h.');
+  expect(said(sentence, 'imperial', 'USD')).toBe('Gross mass comes to 3 334 lb for 8 400 USD at 60 mph.');
+  expect(said([{ value: 3.7, unit: 'kW', digits: 1, dimension: 'electric_power' }], 'imperial', '')).toBe('3.7 kW');
+  expect(said([{ value: 9000, unit: 'm', digits: 0, dimension: 'height' }], 'imperial', '')).toBe('29 528 ft');
 });
 
 test('two windows that changed different places both keep theirs', () => {

@@ -116,6 +116,32 @@ export const theme = createTheme({
           letterSpacing: '-0.02em',
         },
         '.unseen': { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)', margin: 0 },
+        // Seen once it has the focus.
+        '.skip': {
+          position: 'absolute',
+          left: 8,
+          top: -100,
+          zIndex: 1500,
+          padding: 8,
+          background: 'var(--mui-palette-background-paper)',
+        },
+        '.skip:focus': { top: 4 },
+        '@media print': {
+          // A sheet to take into the workshop: what stands in the stage with its claims, on as many pages as it takes.
+          ':root, html, body': { colorScheme: 'light' },
+          'header, nav, .skip, .MuiSnackbar-root, .MuiTooltip-popper, .unprinted, main .MuiButton-root, main .MuiIconButton-root':
+            {
+              display: 'none !important',
+            },
+          '.sheet, .sheet > div, main': {
+            height: 'auto !important',
+            display: 'block !important',
+            overflow: 'visible !important',
+          },
+          'section[aria-label="Claims"]': { flexWrap: 'wrap', overflow: 'visible !important' },
+          'section, tr, li, figure': { breakInside: 'avoid' },
+          '*': { transition: 'none !important' },
+        },
         ':focus-visible': { outline: '2px solid var(--mui-palette-secondary-main)', outlineOffset: 1 },
       },
     },

@@ -6,7 +6,7 @@ use joulethesis_core::document::{Answers, Document, VehicleKind};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
-use joulethesis_core::quantity::units::{SYSTEMS, UNITS};
+use joulethesis_core::quantity::units::{SYSTEMS, UNITS, WIRE_GAUGES, wire_gauge_mm2};
 use serde_json::{Map, Value, json};
 
 /// Units, unit systems, the field catalogue, the warnings a search keeps and what is assumed of a kind of vehicle, as the interface reads them.
@@ -17,6 +17,7 @@ pub(crate) fn interface() -> Value {
             let mut entry = json!(f);
             // A seller's claim of these may fall far short.
             entry["claimable"] = json!(is_claimable(f.key));
+            entry["dimension"] = json!(f.dimension());
             (f.key.to_owned(), entry)
         };
         let fields: Map<String, Value> = numbers(group).map(entry).collect();
@@ -38,7 +39,8 @@ pub(crate) fn interface() -> Value {
     };
     let donors: Map<String, Value> =
         VehicleKind::ALL.iter().filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), Value::Object(typical(kind)?)))).collect();
-    json!({ "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings })
+    let gauges: Vec<Value> = WIRE_GAUGES.iter().map(|(gauge, name)| json!({ "name": name, "mm2": wire_gauge_mm2(*gauge) })).collect();
+    json!({ "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

@@ -6,15 +6,19 @@ use crate::cancel::Cancel;
 use crate::document::Checked;
 use crate::error::{Error, Result};
 use crate::estimate::{Estimate, TripResult, estimate};
+use crate::figures::{hill_at, speeds};
 use crate::inputs::{Counted, InputTrust, trusted_inputs};
 use crate::quantity::Provenance;
+use crate::quantity::Sentence;
+use crate::quantity::sentence;
+use crate::simulate::RangeEnd;
 
 /// One step of the way from a result to what it stands on.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Reason {
     /// What it is.
-    pub title: String,
+    pub title: Sentence,
     /// Its value; absent for what is no single number.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub value: Option<f64>,
@@ -42,8 +46,8 @@ pub struct Reason {
 }
 
 impl Reason {
-    fn step(title: &str, value: f64, unit: &str) -> Self {
-        Self { title: title.to_owned(), value: value.is_finite().then_some(value), unit: unit.to_owned(), ..Self::default() }
+    fn step(title: impl Into<Sentence>, value: f64, unit: &str) -> Self {
+        Self { title: title.into(), value: value.is_finite().then_some(value), unit: unit.to_owned(), ..Self::default() }
     }
 
     fn by(mut self, formula: &str, source: &str) -> Self {
@@ -111,7 +115,7 @@ impl Case<'_> {
         if let Some(range) = figure.strip_prefix("acceleration.") {
             let run = p.accelerations.iter().find(|s| format!("{}-{}", s.from_kmh, s.to_kmh) == range)?;
             return Some(
-                Reason::step(&format!("{range} km/h"), run.time_s.unwrap_or(f64::INFINITY), "s")
+                Reason::step(speeds(run.from_kmh, run.to_kmh), run.time_s.unwrap_or(f64::INFINITY), "s")
                     .by("t = integral of m k dv / (pull - resistance), plus the time of each gear change", GILLESPIE)
                     .resting_on([self.pull(run.limited_by.word()), self.resistance(), self.mass(), self.rotating()]),
             );
@@ -120,13 +124,13 @@ impl Case<'_> {
             let socket = e.charging.iter().find(|s| s.socket == id)?;
             let w = socket.window?;
             return Some(
-                Reason::step(&format!("Charged, {}", socket.name), w.hours_h.unwrap_or(f64::INFINITY), "h")
+                Reason::step(sentence!("Charged, {}", &socket.name), w.hours_h.unwrap_or(f64::INFINITY), "h")
                     .by(
                         "least of circuit, charger, cells' rate and taper at each charge, summed over the window",
                         "constant current, then constant voltage; NEC 625.42 for the continuous share",
                     )
                     .resting_on([
-                        Reason::step(&format!("limited by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
+                        Reason::step(sentence!("limited by {}", w.limited_by.word()), w.peak_socket_kw, "kW"),
                         Reason::step("energy out of the socket", w.socket_kwh, "kWh"),
                         self.input("design.charger.output_power_w", "W"),
                         self.input("design.charger.efficiency", ""),
@@ -144,7 +148,7 @@ impl Case<'_> {
             "cost" => Some(Reason::step("Cost", e.cost.net, &self.document.brief.currency).by("bought less sold", "").resting_on([
                 Reason::step("bought", e.cost.bought, &self.document.brief.currency),
                 Reason::step("sold", e.cost.sold, &self.document.brief.currency),
-                Reason::step(&format!("of it the {}", e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
+                Reason::step(sentence!("of it the {}", &e.cost.largest), e.cost.largest_price, &self.document.brief.currency),
                 self.input("design.prices", ""),
             ])),
             "added_mass" => Some(self.added_mass()),
@@ -157,7 +161,7 @@ impl Case<'_> {
                     "ten_minutes" => hill.ten_minutes,
                     _ => return None,
                 };
-                Some(self.hill(&format!("Hill at {kmh} km/h"), grade.grade_percent, grade.limited_by.word()))
+                Some(self.hill(hill_at(hill.speed_kmh, ""), grade.grade_percent, grade.limited_by.word()))
             }
         }
     }
@@ -169,7 +173,7 @@ impl Case<'_> {
         let label = trust.map_or_else(|| path.rsplit('.').next().unwrap_or(path).replace('_', " "), |t| t.label.clone());
         let counted = trust.filter(|t| t.counted_share < 1.0);
         Reason {
-            title: label,
+            title: label.into(),
             value,
             unit: unit.to_owned(),
             formula: counted
@@ -257,12 +261,12 @@ impl Case<'_> {
         let line = Reason::step("driveline, first gear", self.estimate.gears.first().map_or(1.0, |g| g.overall_ratio), ":1")
             .by("pull = torque x ratio x efficiency / rolling radius", GILLESPIE)
             .resting_on([self.input("donor.driveline", ""), self.input("donor.tyre", "")]);
-        Reason::step(&format!("pull at the wheels, limited by {cause}"), f64::NAN, "")
+        Reason::step(sentence!("pull at the wheels, limited by {}", cause), f64::NAN, "")
             .by("least of grip, motor, controller, pack and heat", "")
             .resting_on([motor, controller, pack, line, self.input("donor.adhesion", "")])
     }
 
-    fn hill(&self, title: &str, percent: f64, cause: &str) -> Reason {
+    fn hill(&self, title: impl Into<Sentence>, percent: f64, cause: &str) -> Reason {
         Reason::step(title, percent, "%").by("steepest grade where pull = m g (sin + Crr cos) + drag", GILLESPIE).resting_on([
             self.pull(cause),
             self.mass(),
@@ -285,7 +289,7 @@ impl Case<'_> {
     }
 
     fn range(&self, trip: &TripResult) -> Reason {
-        Reason::step(&format!("Range, {}", trip.name), trip.range_km.unwrap_or(f64::NAN), "km")
+        Reason::step(sentence!("Range, {}", &trip.name), trip.range_km.unwrap_or(f64::NAN), "km")
             .by(
                 "the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss",
                 "backward-facing simulation, speed linear within each second",
@@ -295,6 +299,27 @@ impl Case<'_> {
                 self.energy(trip),
                 Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", ""),
             ])
+            .resting_on(self.left_of_window(trip))
+    }
+
+    /// What of the usable energy neither the road nor the pack's resistance took, over the range.
+    fn left_of_window(&self, trip: &TripResult) -> Option<Reason> {
+        let used = trip.wh_per_km? + trip.split.pack_wh_per_km;
+        let left = trip.usable_kwh * 1000.0 / trip.range_km.filter(|km| *km > 0.0)? - used;
+        let lead = self
+            .document
+            .design
+            .pack
+            .as_ref()
+            .is_some_and(|p| p.module.peukert_exponent.unwrap_or_else(|| p.module.chemistry.usual_peukert()) > 1.0);
+        let (title, formula) = match trip.range_ends_by {
+            _ if lead => ("not given at this rate of discharge", "capacity falls as the current rises: C (I / I rated)^(1 - n) (Peukert)"),
+            RangeEnd::Window => ("last run ends part way", "the whole trip's mean is not that of its first part"),
+            _ => ("left in the pack", "the trip ends before the window is spent"),
+        };
+        (left.abs() > 0.05).then(|| {
+            Reason::step(title, left, "Wh/km").by(formula, if lead { "Peukert 1897; Larminie and Lowry (from memory)" } else { "" })
+        })
     }
 
     fn energy(&self, trip: &TripResult) -> Reason {
@@ -327,8 +352,14 @@ impl Case<'_> {
                 .resting_on([self.input("design.regeneration.share", "")]),
             Reason::step("left in the moving mass", s.kinetic_wh_per_km, "Wh/km"),
         ];
-        parts.retain(|p| p.value.is_some_and(|v| v.abs() > 0.05));
-        Reason::step(&format!("Energy use, {}", trip.name), trip.wh_per_km.unwrap_or(f64::NAN), "Wh/km")
+        // What is too small for a line of its own still counts, so that the lines add up.
+        let small = parts.extract_if(.., |p| p.value.is_some_and(|v| v.abs() <= 0.05)).filter_map(|p| p.value).sum::<f64>();
+        let rest = trip.wh_per_km.map_or(0.0, |whole| whole - parts.iter().filter_map(|p| p.value).sum::<f64>());
+        debug_assert!((rest - small).abs() < 1e-3 || trip.wh_per_km.is_none(), "an unexplained {rest} Wh/km");
+        if rest.abs() > 1e-6 {
+            parts.push(Reason::step("smaller shares together", rest, "Wh/km"));
+        }
+        Reason::step(sentence!("Energy use, {}", &trip.name), trip.wh_per_km.unwrap_or(f64::NAN), "Wh/km")
             .by("sum of the parts, at the battery terminals; what braking returns is already taken off", "energy balance")
             .resting_on(parts)
     }

@@ -74,7 +74,9 @@ fn router(state: AppState, settings: Settings) -> std::io::Result<Router> {
     if let Some(web) = settings.web {
         // Assets have their own service, so that a missing script is a 404 and not the page with a 200.
         let page = ServeFile::new(web.join("index.html"));
-        router = router.nest_service("/assets", ServeDir::new(web.join("assets"))).fallback_service(ServeDir::new(&web).fallback(page));
+        router = router
+            .nest_service("/assets", ServeDir::new(web.join("assets")).precompressed_br().precompressed_gzip())
+            .fallback_service(ServeDir::new(&web).fallback(page));
     }
     let hosts: Arc<[String]> = settings.hosts.into();
     let mut router = router

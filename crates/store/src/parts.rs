@@ -231,6 +231,30 @@ impl Store {
         .await
     }
 
+    /// Removes many parts, all or none, each if it still has the version the writer saw.
+    ///
+    /// # Errors
+    /// [`StoreError::Stale`] or [`StoreError::NotFound`] for the first that is otherwise, or as the database fails.
+    pub async fn remove_parts(&self, seen: Vec<(Uuid, i32)>) -> Result<usize> {
+        self.write(move |c| {
+            Box::pin(async move {
+                let ids: Vec<Uuid> = seen.iter().map(|s| s.0).collect();
+                let held: Vec<(Uuid, i32)> = library_parts::table
+                    .filter(library_parts::workspace_id.eq(DEFAULT_WORKSPACE).and(library_parts::id.eq_any(&ids)))
+                    .select((library_parts::id, library_parts::version))
+                    .for_update()
+                    .load(c)
+                    .await?;
+                let held: std::collections::HashMap<Uuid, i32> = held.into_iter().collect();
+                if let Some((id, version)) = seen.iter().find(|(id, version)| held.get(id) != Some(version)) {
+                    return Err(stale("part", *version, held.get(id).copied()));
+                }
+                Ok(diesel::delete(library_parts::table.filter(library_parts::id.eq_any(ids))).execute(c).await?)
+            })
+        })
+        .await
+    }
+
     /// Removes a part if it still has the version the writer saw. Designs that use it embed their own copy and keep it.
     ///
     /// # Errors

@@ -332,6 +332,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/library/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Removes own parts together, all or none; how many. */
+        post: operations["library_remove_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library/{id}": {
         parameters: {
             query?: never;
@@ -723,7 +740,7 @@ export interface components {
             /** @description Whether more is better. */
             more_is_better: boolean;
             /** @description Name shown. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description What the brief asks, where it does.
@@ -1232,7 +1249,7 @@ export interface components {
             /** @description Whether more is better. */
             more_is_better: boolean;
             /** @description Name shown. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description What is predicted; absent when it is never reached or cannot be told.
@@ -1253,11 +1270,11 @@ export interface components {
             /** @description How it stands; from the central figure alone, met or missed. */
             verdict: components["schemas"]["Verdict"];
             /** @description One sentence that says why. */
-            why: string;
+            why: components["schemas"]["Sentence"];
         };
         /** @description One claim at a glance. */
         ClaimGlance: {
-            name: string;
+            name: components["schemas"]["Sentence"];
             verdict: components["schemas"]["Verdict"];
         };
         /**
@@ -1583,7 +1600,7 @@ export interface components {
              */
             combinations: number;
             /** @description Words for people. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** @description Rule of the findings, `goal.` and the goal's id, or `request.` and the cap. */
             rule: string;
             /**
@@ -1643,6 +1660,11 @@ export interface components {
              * @default shaft
              */
             motor_place?: components["schemas"]["MotorPlace"];
+            /**
+             * @description What its owner calls it, beside its letter.
+             * @default
+             */
+            name?: string;
             /**
              * @description Remarks.
              * @default
@@ -2003,7 +2025,7 @@ export interface components {
             /** @description Whether more is better. */
             more_is_better: boolean;
             /** @description Name shown. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /** @description Unit it is stored in. */
             unit: string;
         };
@@ -2028,7 +2050,7 @@ export interface components {
              */
             limit: number;
             /** @description What is wrong, with both figures. */
-            message: string;
+            message: components["schemas"]["Sentence"];
             /** @description Link of the chain it belongs to. */
             part: string;
             /** @description Stable id of the rule. */
@@ -2060,7 +2082,7 @@ export interface components {
             /** @description Where: `runs[1].points[23]`, `row 118`. */
             at: string;
             /** @description What, with its figures, and what was done about it. */
-            message: string;
+            message: components["schemas"]["Sentence"];
         };
         /**
          * @description Fuel of the donor.
@@ -2257,7 +2279,7 @@ export interface components {
             /** @description Whether more is better. */
             more_is_better: boolean;
             /** @description Name. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description What it would have to ask.
@@ -2347,12 +2369,12 @@ export interface components {
         /** @description What holds a design back. */
         Holdback: {
             /** @description Warnings of the rules, as messages. */
-            warnings: string[];
+            warnings: components["schemas"]["Sentence"][];
             weakest_claim?: components["schemas"]["WeakestClaim"] | null;
             /** @description Weakest link at peak. */
             weakest_link: components["schemas"]["LinkKind"];
             /** @description Its rating. */
-            weakest_rating: string;
+            weakest_rating: components["schemas"]["Sentence"];
         };
         /** @description A rating to look at again. */
         Implausible: {
@@ -2397,7 +2419,7 @@ export interface components {
             /** @description Goal id. */
             goal: string;
             /** @description Name. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description Asked.
@@ -2406,7 +2428,7 @@ export interface components {
             /** @description Unit of both. */
             unit: string;
             /** @description Why, with figures. */
-            why: string;
+            why: components["schemas"]["Sentence"];
         };
         /** @description What one input does to a figure. */
         Influence: {
@@ -2461,7 +2483,7 @@ export interface components {
              */
             peak_w?: number | null;
             /** @description The rating behind it, in the link's own terms. */
-            rating: string;
+            rating: components["schemas"]["Sentence"];
         };
         /**
          * @description Kind of link.
@@ -2913,7 +2935,7 @@ export interface components {
             /** @description Whether more is better. */
             more_is_better: boolean;
             /** @description Name. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description Reached; absent when never.
@@ -3256,7 +3278,7 @@ export interface components {
         /** @description What one measurement would do to the band of a figure. */
         Narrowing: {
             /** @description In words. */
-            advice: string;
+            advice: components["schemas"]["Sentence"];
             /** @description The measurement. */
             measurement: components["schemas"]["Measurement"];
             /**
@@ -3413,7 +3435,7 @@ export interface components {
              */
             met: number;
             /** @description Stop findings, as messages. */
-            stops: string[];
+            stops: components["schemas"]["Sentence"][];
         };
         /** @description Traction pack. */
         Pack: {
@@ -3717,6 +3739,20 @@ export interface components {
              */
             strings_in_parallel: number;
         };
+        /** @description A piece of a sentence. */
+        Piece: string | {
+            /** @description Digits after the point in that unit; in another unit as many figures count. */
+            digits: number;
+            /** @description The dimension of [`super::units::SYSTEMS`] it is shown by, where the unit stands in several. */
+            dimension?: string | null;
+            /** @description A symbol of [`super::units::UNITS`], `money`, or empty. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Value in that unit.
+             */
+            value: number;
+        };
         /** @description What is known of a part by its plate. */
         Plate: (components["schemas"]["MotorPlate"] & {
             /** @enum {string} */
@@ -3864,7 +3900,7 @@ export interface components {
              */
             spread_percent?: number | null;
             /** @description What it is. */
-            title: string;
+            title: components["schemas"]["Sentence"];
             /** @description Unit of the value, as stored. */
             unit: string;
             /**
@@ -3922,8 +3958,7 @@ export interface components {
              * @description Searches done, and how many there are at most.
              */
             done: number;
-            /** @description Goal that is let go at the moment; absent while all give way together. */
-            goal?: string | null;
+            goal?: components["schemas"]["Sentence"] | null;
             /**
              * Format: int32
              * @description How many there are at most.
@@ -3942,11 +3977,15 @@ export interface components {
             /** @description Whether every search was finished. */
             complete: boolean;
             /** @description Names of the goals that stand against each other: letting any one of them go, or all of them a little, frees the rest. */
-            conflict: string[];
+            conflict: components["schemas"]["Sentence"][];
             /** @description Ways out, the least first. */
             options: components["schemas"]["Relaxation"][];
             /** @description Where the combinations of the last search went. */
             report: components["schemas"]["SearchReport"];
+        };
+        /** @description Own parts to be removed together. */
+        Removal: {
+            parts: components["schemas"]["SeenPart"][];
         };
         /** @description An item taken out of the donor. */
         RemovedItem: {
@@ -4001,7 +4040,7 @@ export interface components {
         /** @description A road load to put into the donor. */
         RoadLoadProposal: {
             /** @description How it was found, in a sentence, with its source. */
-            basis: string;
+            basis: components["schemas"]["Sentence"];
             /** @description Whether it is the one to take. */
             best: boolean;
             /** @description Drag coefficient times frontal area, m2. */
@@ -4135,6 +4174,27 @@ export interface components {
              */
             temperature_c: number;
         };
+        /** @description An own part as the writer saw it. */
+        SeenPart: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version the writer saw.
+             */
+            version: number;
+        };
+        /**
+         * @description Words and figures in the order they are read. Displays in the units the figures are stored in.
+         *
+         *     ```
+         *     use joulethesis_core::quantity::{figure, sentence};
+         *     let said = sentence!("{} needs {}.", "It", figure(96.56, "km/h", 0));
+         *     assert_eq!(said.to_string(), "It needs 97 km/h.");
+         *     assert_eq!(serde_json::to_string(&said).unwrap(), r#"["It needs ",{"value":96.56,"unit":"km/h","digits":0},"."]"#);
+         *     ```
+         */
+        Sentence: components["schemas"]["Piece"][];
         /**
          * @description How grave a finding is. A design with a stop can be saved but is not ready.
          * @enum {string}
@@ -4776,7 +4836,7 @@ export interface components {
              */
             margin?: number | null;
             /** @description Name. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description Predicted; absent when never reached.
@@ -4825,7 +4885,7 @@ export interface components {
             /** @description A constraint, or a wish. */
             level: components["schemas"]["GoalLevel"];
             /** @description Name. */
-            name: string;
+            name: components["schemas"]["Sentence"];
             /**
              * Format: double
              * @description Power at the wheels, W.
@@ -4851,7 +4911,7 @@ export interface components {
             /** @description Where every combination with it went. */
             report: components["schemas"]["SearchReport"];
             /** @description The answer in a sentence or two. */
-            summary: string;
+            summary: components["schemas"]["Sentence"];
         };
         /** @description Why not this? */
         WhyNotRequest: {
@@ -5759,6 +5819,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Newer"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    library_remove_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Removal"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": number;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {

@@ -3,6 +3,8 @@ import type { components } from './schema';
 type S = components['schemas'];
 
 export type Document = S['Document'];
+/** Words and figures of the core; said in the units of the reader. */
+export type Sentence = S['Sentence'];
 export type Brief = S['Brief'];
 export type Answers = S['Answers'];
 export type Plate = S['Plate'];

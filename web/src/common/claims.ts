@@ -16,10 +16,15 @@ export const verdicts = {
 export function useClaimFigure() {
   const system = useUnits();
   const { draft } = useWorkbench();
-  return (value: number, unit: string) =>
+  return (value: number, unit: string, places?: number) =>
     unit === 'money'
       ? { text: show(Math.round(value), '', system, 7).text, unit: draft.brief.currency ?? '' }
-      : show(value, unit, system);
+      : show(
+          value,
+          unit,
+          system,
+          places === undefined ? 3 : Math.max(1, places + 1 + Math.floor(Math.log10(Math.max(Math.abs(value), 1e-9)))),
+        );
 }
 
 /** What is said where a figure has no value: a trip is not followed, a speed never reached. */

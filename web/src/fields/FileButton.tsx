@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import { useRef } from 'react';
+import { textOf } from './text';
 
 /** Largest file taken, bytes; the service accepts as much. */
 const largest = 8 * 1024 * 1024;
@@ -35,8 +36,8 @@ export function FileButton({
             onRefused(`${file.name} has ${(file.size / 1024 / 1024).toFixed(1)} MB; up to 8 MB are accepted.`);
             return;
           }
-          void file.text().then((text) => {
-            onText(text, file.name);
+          void file.arrayBuffer().then((bytes) => {
+            onText(textOf(bytes), file.name);
           });
         }}
       />

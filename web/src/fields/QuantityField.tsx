@@ -1,7 +1,7 @@
 import { Box, InputAdornment, MenuItem, Menu, TextField, ButtonBase } from '@mui/material';
 import { useId, useState } from 'react';
 import type { Provenance, Source } from '../api/types';
-import { type Field, inputText, parse, rangeText, showText, shownUnit } from '../units/units';
+import { type Field, inputText, nearestGauge, parse, rangeText, showText, shownUnit } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 
 interface Props {
@@ -106,10 +106,12 @@ export function QuantityField({
   const origin = said === undefined ? unsaid : sourceWords[said.from];
   const system = useUnits();
   const id = useId();
-  const shown = of.unit === 'money' ? (currency ?? '') : shownUnit(of.unit, system);
+  const shown = of.unit === 'money' ? (currency ?? '') : shownUnit(of.unit, system, of.dimension);
   const [typed, setTyped] = useState<string | null>(null);
+  // What counted before anything was typed: nonsense and half-typed figures leave that, not the last figure on the way.
+  const [before, setBefore] = useState<number | undefined>(undefined);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const stored = value == null ? '' : inputText(value, of.unit, system);
+  const stored = value == null ? '' : inputText(value, of, system);
   const text = typed ?? stored;
   const parsed = typed === null || typed.trim() === '' ? null : parse(typed, of, system);
   const emptied = typed?.trim() === '';
@@ -134,23 +136,32 @@ export function QuantityField({
         helperText={
           error ??
           (emptied && unknown
-            ? `not known: ${showText(unknown.value, of.unit, system, 4)} counts, ${unknown.word}`
+            ? `not known: ${showText(unknown.value, of.unit, system, 4, of.dimension)} counts, ${unknown.word}`
             : converted
-              ? `= ${showText(parsed.value, of.unit, system, 4)}`
-              : absent
-                ? of.default
-                : undefined)
+              ? `= ${showText(parsed.value, of.unit, system, 4, of.dimension)}`
+              : of.unit === 'mm²' && value != null
+                ? nearestGauge(value)
+                : absent
+                  ? of.default
+                  : undefined)
         }
         onChange={(e) => {
           const next = e.target.value;
+          const counted = typed === null ? (value ?? undefined) : before;
+          if (typed === null) setBefore(counted);
           setTyped(next);
+          const back = () => {
+            if ((value ?? undefined) !== counted) onChange(counted);
+          };
           if (next.trim() === '') {
             if (unknown) unknown.take();
-            else if (!of.required) onChange(undefined);
+            else if (of.required) back();
+            else onChange(undefined);
             return;
           }
           const result = parse(next, of, system);
           if ('value' in result) onChange(result.value);
+          else back();
         }}
         onBlur={() => {
           // Nonsense stays where it was typed, so that nothing a person wrote disappears.

@@ -1,5 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { Finding } from '../api/types';
+import { useSaid } from '../units/UnitsContext';
 
 export const severities = {
   stop: { glyph: '■', word: 'Stop', color: 'error.main' },
@@ -16,6 +17,7 @@ export function Findings({
   /** Where a finding is mended: in words, and how to get there. */
   placeOf?: (finding: Finding) => { word: string; open: () => void } | undefined;
 }) {
+  const said = useSaid();
   if (findings.length === 0) return <Typography color="text.secondary">Nothing found against it.</Typography>;
   return (
     <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Findings">
@@ -25,7 +27,7 @@ export function Findings({
         return (
           <Box
             component="li"
-            key={`${f.rule}-${f.message}`}
+            key={`${f.rule}-${said(f.message)}`}
             data-rule={f.rule}
             sx={{
               display: 'grid',
@@ -40,13 +42,13 @@ export function Findings({
             </Box>
             <Box>
               <Typography variant="body2" sx={{ fontWeight: 600 }}>
-                {f.message}
+                {said(f.message)}
               </Typography>
               <Typography variant="caption" color="text.secondary" component="p">
                 {f.why} <b>{f.change}</b> ({f.source})
               </Typography>
               {place && (
-                <Button onClick={place.open} sx={{ ml: -0.75 }} aria-label={`${place.word}: ${f.message}`}>
+                <Button onClick={place.open} sx={{ ml: -0.75 }} aria-label={`${place.word}: ${said(f.message)}`}>
                   {place.word}
                 </Button>
               )}

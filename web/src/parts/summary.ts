@@ -17,6 +17,9 @@ const kinds: Record<string, string> = {
   nimh: 'NiMH',
 };
 
+/** A kind of motor or a chemistry in words. */
+export const kindWordsOf = (kind: string) => kinds[kind] ?? kind;
+
 /** One line that tells a part from another. */
 export function summary(part: Part, system: UnitSystem): string {
   const s = (v: number, unit: string, significant = 3) => showText(v, unit, system, significant);
@@ -42,6 +45,6 @@ export function summary(part: Part, system: UnitSystem): string {
       return `${kinds[part.chemistry] ?? part.chemistry} · ${s(part.nominal_voltage_v * cells, 'V')}, ${s(part.capacity_ah, 'Ah')} · ${s(wh / 1000, 'kWh')} in ${s(part.mass_kg, 'kg')}${health}`;
     }
     case 'charger':
-      return `${part.output_min_v === part.output_max_v ? s(part.output_max_v, 'V', 4) : `${s(part.output_min_v, 'V')} to ${s(part.output_max_v, 'V')}`} · ${s(part.output_power_w, 'W')}${(part.phases ?? 1) > 1 ? ', three phases' : ''} · ${s(part.mass_kg, 'kg')}`;
+      return `${part.output_min_v === part.output_max_v ? s(part.output_max_v, 'V', 4) : `${s(part.output_min_v, 'V')} to ${s(part.output_max_v, 'V')}`} · ${showText(part.output_power_w, 'W', system, 3, 'electric_power')}${(part.phases ?? 1) > 1 ? ', three phases' : ''} · ${s(part.mass_kg, 'kg')}`;
   }
 }

@@ -3,7 +3,7 @@ import { useTheme } from '@mui/material/styles';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
 import { showText } from '../units/units';
-import { useUnits } from '../units/UnitsContext';
+import { useSaid, useUnits } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 
@@ -21,6 +21,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
   const { setFigure } = useWorkbench();
   const theme = useTheme();
   const figure = useClaimFigure();
+  const said = useSaid();
   const verdict = verdicts[claim.verdict];
   const predicted = claim.predicted == null ? null : figure(claim.predicted, claim.unit);
   const target = figure(claim.target, claim.unit);
@@ -36,7 +37,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
   const asked = `${claim.more_is_better ? 'at least' : 'at most'} ${target.text} ${target.unit}`;
   return (
     <Tooltip
-      title={`${claim.why}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 samples`}`}
+      title={`${said(claim.why)}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 samples`}`}
       placement="bottom"
     >
       <ButtonBase
@@ -44,7 +45,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
         onClick={() => {
           setFigure(claim.figure);
         }}
-        aria-label={`${claim.name}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${claim.why}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
+        aria-label={`${said(claim.name)}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${said(claim.why)}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
         sx={{
           // On a phone a line each, so that the stage below has the room.
           flex: { xs: '0 0 auto', sm: '1 0 150px' },
@@ -67,7 +68,7 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
           noWrap
           sx={{ display: 'block', maxWidth: { xs: 96, sm: 'none' } }}
         >
-          {claim.name}
+          {said(claim.name)}
           {claim.level === 'wanted' && <i> · wanted</i>}
         </Typography>
         <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', gap: 1 }}>

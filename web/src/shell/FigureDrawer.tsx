@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from 'react';
 import { reasonQuery, tornadoQuery } from '../api/queries';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { Failed, Loading } from '../common/States';
+import { Said } from '../units/Said';
 
 const TornadoView = lazy(() => import('./TornadoView'));
 const ReasonTree = lazy(() => import('./ReasonTree'));
@@ -14,12 +15,12 @@ function Looked({ figure }: { figure: string }) {
   const tornado = useQuery({ ...tornadoQuery(document, figure), enabled: tab === 'hangs' });
   const reason = useQuery({ ...reasonQuery(document, figure), enabled: tab === 'why' });
   const query = tab === 'hangs' ? tornado : reason;
-  const name = bands?.bands.find((b) => b.id === figure)?.name ?? 'This figure';
+  const name = bands?.bands.find((b) => b.id === figure)?.name ?? ['This figure'];
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 2.5, pt: 2 }}>
         <Typography variant="h1" component="h2" id="figure-title" sx={{ flex: 1 }}>
-          {name}
+          <Said of={name} />
         </Typography>
         <IconButton
           size="small"

@@ -3,14 +3,27 @@ import { useId, useState } from 'react';
 import type { Reason } from '../api/types';
 import { sourceWords } from '../fields/QuantityField';
 import { useClaimFigure } from '../common/claims';
+import { digits } from '../units/units';
+import { useSaid } from '../units/UnitsContext';
+
+/** A figure whose parts may add up to it. */
+interface Sum {
+  unit: string;
+  /** Digits after the point it is shown with. */
+  places: number;
+}
 
 /** One step from a result to what it stands on; opens to the steps below it. */
-function Step({ reason, depth }: { reason: Reason; depth: number }) {
+function Step({ reason, depth, sum }: { reason: Reason; depth: number; sum?: Sum | undefined }) {
   const figure = useClaimFigure();
+  const said = useSaid();
   const id = useId();
   const parts = reason.parts ?? [];
   const [open, setOpen] = useState(depth < 1);
-  const shown = reason.value == null ? null : figure(reason.value, reason.unit);
+  // A share of a sum is told to one digit more than the sum, so that the shares add up to its last.
+  const places = sum && reason.unit === sum.unit && reason.unit !== 'money' ? sum.places + 1 : undefined;
+  const shown = reason.value == null ? null : figure(reason.value, reason.unit, places);
+  const own = reason.value == null ? undefined : { unit: reason.unit, places: places ?? digits(reason.value) };
   return (
     <Box component="li" sx={{ listStyle: 'none' }}>
       <Box
@@ -30,7 +43,7 @@ function Step({ reason, depth }: { reason: Reason; depth: number }) {
             type="button"
             aria-expanded={open}
             aria-controls={id}
-            aria-label={`${open ? 'Close' : 'Open'} ${reason.title}`}
+            aria-label={`${open ? 'Close' : 'Open'} ${said(reason.title)}`}
             onClick={() => {
               setOpen(!open);
             }}
@@ -52,7 +65,7 @@ function Step({ reason, depth }: { reason: Reason; depth: number }) {
         )}
         <Box sx={{ minWidth: 0 }}>
           <Typography variant="body2" sx={{ fontWeight: depth === 0 ? 650 : 400 }}>
-            {reason.title}
+            {said(reason.title)}
           </Typography>
           {reason.formula !== undefined && reason.formula !== '' && (
             <Typography variant="caption" className="figures" component="p" color="text.secondary">
@@ -84,7 +97,7 @@ function Step({ reason, depth }: { reason: Reason; depth: number }) {
       </Box>
       {parts.length > 0 && (
         <Box component="ul" id={id} hidden={!open} sx={{ m: 0, p: 0, pl: 2.5 }}>
-          {open && parts.map((p, i) => <Step key={`${p.title}-${String(i)}`} reason={p} depth={depth + 1} />)}
+          {open && parts.map((p, i) => <Step key={String(i)} reason={p} depth={depth + 1} sum={own} />)}
         </Box>
       )}
     </Box>

@@ -1,7 +1,18 @@
-import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from '@mui/material';
-import { useEffect } from 'react';
+import {
+  Dialog,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Switch,
+  Table,
+  TableBody,
+  TableCell,
+  TableRow,
+} from '@mui/material';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useWorkbench } from '../workbench/WorkbenchContext';
+import { meaning, setSingleKeys, singleKeys } from './shortcuts';
 import { stages } from './StageRail';
 
 const keys: [string, string][] = [
@@ -14,24 +25,48 @@ const keys: [string, string][] = [
   ['?', 'this list'],
 ];
 
-const editable = (target: EventTarget | null) =>
+const editable = (target: EventTarget | null): target is HTMLElement =>
   target instanceof HTMLElement &&
   (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
-/** Listens for the shortcuts and lists them. Letters do nothing while something is being typed. */
+const textOf = (target: EventTarget | null) =>
+  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement ? target.value : '';
+
+/** Listens for the shortcuts and lists them. */
 export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
   const bench = useWorkbench();
   const navigate = useNavigate();
+  const [singles, setSingles] = useState(singleKeys);
+  /** What stood in the text that has the focus when it got it. */
+  const before = useRef('');
+  useEffect(() => {
+    const remember = (e: FocusEvent) => {
+      before.current = textOf(e.target);
+    };
+    window.addEventListener('focusin', remember);
+    return () => {
+      window.removeEventListener('focusin', remember);
+    };
+  }, []);
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {
-      const command = e.ctrlKey || e.metaKey;
-      if (command && e.key.toLowerCase() === 'z') {
+      const what = meaning({
+        key: e.key,
+        command: e.ctrlKey || e.metaKey,
+        alt: e.altKey,
+        shift: e.shiftKey,
+        repeat: e.repeat,
+        typing: editable(e.target),
+        typed: textOf(e.target) !== before.current,
+        dialog: document.querySelector('[role="dialog"], [role="menu"], [role="listbox"]') !== null,
+        singles,
+      });
+      if (what === 'undo' || what === 'redo') {
         e.preventDefault();
-        if (e.shiftKey) bench.redo();
-        else bench.undo();
-        return;
+        bench[what]();
+        before.current = textOf(e.target);
       }
-      if (command || e.altKey || editable(e.target) || document.querySelector('[role="dialog"]')) return;
+      if (what !== 'single') return;
       const stage = stages[Number(e.key) - 1];
       const at = bench.variants.findIndex((v) => v.id === bench.active.id);
       const step = (n: number) => {
@@ -53,7 +88,7 @@ export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: bool
     return () => {
       window.removeEventListener('keydown', listen);
     };
-  }, [bench, navigate, onOpen]);
+  }, [bench, navigate, onOpen, singles]);
   return (
     <Dialog
       open={open}
@@ -74,6 +109,20 @@ export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: bool
             ))}
           </TableBody>
         </Table>
+        <FormControlLabel
+          sx={{ mt: 1.5 }}
+          control={
+            <Switch
+              size="small"
+              checked={singles}
+              onChange={(e) => {
+                setSingles(e.target.checked);
+                setSingleKeys(e.target.checked);
+              }}
+            />
+          }
+          label="heed single keys; undo and redo always count"
+        />
       </DialogContent>
     </Dialog>
   );

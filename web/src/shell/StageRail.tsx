@@ -1,5 +1,5 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { searchOf, useSearch } from '../workbench/searches';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
@@ -87,7 +87,6 @@ export function StageRail() {
   const bench = useWorkbench();
   // The state of a search is shown here too.
   useSearch(bench.id);
-  const navigate = useNavigate();
   const { stage } = useParams();
   return (
     <Box
@@ -111,8 +110,9 @@ export function StageRail() {
         return (
           <ButtonBase
             key={s.key}
+            component={Link}
+            to={`/c/${bench.id}/${s.key}/${bench.active.label}`}
             aria-current={here ? 'page' : undefined}
-            onClick={() => void navigate(`/c/${bench.id}/${s.key}/${bench.active.label}`)}
             sx={{
               display: 'grid',
               gridTemplateColumns: '18px 1fr',

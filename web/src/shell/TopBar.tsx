@@ -15,7 +15,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { UnitSystem } from '../api/types';
 import { SchemeButton } from '../common/SchemeButton';
 import { unitWords } from '../common/kinds';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useSaving, useWorkbench } from '../workbench/WorkbenchContext';
 import type { SaveState } from '../workbench/saver';
 
 function saveWords(save: SaveState): { word: string; title: string; alarm: boolean } {
@@ -66,11 +66,41 @@ function Action({ word, title, act, href, download }: ActionOf) {
   );
 }
 
+/** Whether everything is stored, in a word; pressed, it tries again. */
+function SaveWord() {
+  const { save: state, retry } = useSaving();
+  const save = saveWords(state);
+  return (
+    <Tooltip title={save.title}>
+      <ButtonBase
+        data-testid="save-state"
+        onClick={retry}
+        sx={{
+          fontSize: '0.78rem',
+          color: save.alarm ? 'error.main' : 'text.secondary',
+          fontWeight: save.alarm ? 650 : 400,
+          whiteSpace: 'nowrap',
+          px: 0.5,
+          minHeight: 24,
+        }}
+      >
+        <span role="status">
+          {save.alarm && '▲ '}
+          {save.word}
+        </span>
+      </ButtonBase>
+    </Tooltip>
+  );
+}
+
 export function TopBar({ onHelp }: { onHelp: () => void }) {
   const bench = useWorkbench();
   const navigate = useNavigate();
   const { stage = 'brief' } = useParams();
-  const save = saveWords(bench.save);
+  const nameOf = (id: string) => {
+    const name = bench.draft.designs[id]?.name ?? '';
+    return name === '' ? '' : `, ${name}`;
+  };
   useEffect(() => {
     document.title = `${bench.draft.name} ${bench.active.label}, ${stage} · Joulethesis`;
     return () => {
@@ -93,12 +123,11 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       download: `${bench.draft.name} ${bench.active.label}.json`,
     },
   ];
-  if (bench.variants.length > 1)
-    actions.push({
-      word: 'compare',
-      title: 'Variants side by side',
-      act: () => void navigate(`/c/${bench.id}/compare/${bench.active.label}`),
-    });
+  actions.push({
+    word: 'variants',
+    title: 'Variants side by side: names, remarks, removal',
+    act: () => void navigate(`/c/${bench.id}/compare/${bench.active.label}`),
+  });
   return (
     <Box
       component="header"
@@ -135,9 +164,11 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         {bench.variants.map((v) => (
           <ButtonBase
             key={v.id}
+            component={Link}
+            to={`/c/${bench.id}/${stage}/${v.label}`}
             aria-current={v.id === bench.active.id ? 'true' : undefined}
-            aria-label={`Variant ${v.label}`}
-            onClick={() => void navigate(`/c/${bench.id}/${stage}/${v.label}`)}
+            aria-label={`Variant ${v.label}${nameOf(v.id)}`}
+            title={nameOf(v.id).slice(2)}
             sx={{
               width: 26,
               height: 26,
@@ -158,25 +189,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         </Box>
       </Box>
       <Box sx={{ flex: 1 }} />
-      <Tooltip title={save.title}>
-        <ButtonBase
-          data-testid="save-state"
-          onClick={bench.retrySave}
-          sx={{
-            fontSize: '0.78rem',
-            color: save.alarm ? 'error.main' : 'text.secondary',
-            fontWeight: save.alarm ? 650 : 400,
-            whiteSpace: 'nowrap',
-            px: 0.5,
-            minHeight: 24,
-          }}
-        >
-          <span role="status">
-            {save.alarm && '▲ '}
-            {save.word}
-          </span>
-        </ButtonBase>
-      </Tooltip>
+      <SaveWord />
       <Button onClick={bench.undo} disabled={!bench.canUndo} sx={{ minWidth: 0, px: 1 }} aria-keyshortcuts="Control+Z">
         undo
       </Button>

@@ -4,6 +4,7 @@ import type { Tornado } from '../api/types';
 import { sourceWords } from '../fields/QuantityField';
 import { mono } from '../theme';
 import { useClaimFigure } from '../common/claims';
+import { useSaid } from '../units/UnitsContext';
 
 /** Inputs shown; the rest sways the figure less than these. */
 const shown = 10;
@@ -12,6 +13,7 @@ const shown = 10;
 export default function TornadoView({ tornado }: { tornado: Tornado }) {
   const theme = useTheme();
   const figure = useClaimFigure();
+  const said = useSaid();
   const { band, central, influences, narrowings } = tornado;
   const text = (v: number | null | undefined) => (v == null ? 'never' : figure(v, band.unit).text);
   const unit = figure(central ?? 0, band.unit).unit;
@@ -41,7 +43,7 @@ export default function TornadoView({ tornado }: { tornado: Tornado }) {
               sx={{ display: 'grid', gridTemplateColumns: '1fr 190px', columnGap: 2, py: 0.75, alignItems: 'center' }}
             >
               <Typography variant="body2" sx={{ '&::first-letter': { textTransform: 'uppercase' } }}>
-                {n.advice.split(':')[0]}
+                {said(n.advice).split(':')[0]}
               </Typography>
               <Typography variant="body2" className="figures" align="right">
                 band {text(n.width_now)} → {text(n.width_then)} {unit}

@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { conversionQuery } from '../api/queries';
 import { WorkbenchProvider } from '../workbench/WorkbenchProvider';
@@ -25,12 +25,30 @@ export default function WorkbenchPage() {
   const { id = '', stage = 'brief' } = useParams();
   const conversion = useQuery(conversionQuery(id));
   const [help, setHelp] = useState(false);
+  const main = useRef<HTMLElement>(null);
+  const shown = useRef(stage);
+  useEffect(() => {
+    // Who went to another stage goes on reading there.
+    if (shown.current !== stage) main.current?.focus({ preventScroll: true });
+    shown.current = stage;
+  }, [stage]);
   if (conversion.isPending) return <Loading what="the conversion" />;
   if (conversion.isError) return <Failed error={conversion.error} onRetry={() => void conversion.refetch()} />;
   const View = stage in views ? views[stage as keyof typeof views] : views.brief;
   return (
     <WorkbenchProvider key={id} conversion={conversion.data}>
-      <Box sx={{ display: 'flex', flexDirection: 'column', height: '100dvh' }}>
+      <Box className="sheet" sx={{ display: 'flex', flexDirection: 'column', height: '100dvh' }}>
+        <Box
+          component="a"
+          href="#stage"
+          className="skip"
+          onClick={(e) => {
+            e.preventDefault();
+            main.current?.focus();
+          }}
+        >
+          To the stage
+        </Box>
         <TopBar
           onHelp={() => {
             setHelp(true);
@@ -41,8 +59,17 @@ export default function WorkbenchPage() {
           <StageRail />
           <Box
             component="main"
+            id="stage"
+            ref={main}
             tabIndex={-1}
-            sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2.5, position: 'relative' }}
+            sx={{
+              flex: 1,
+              minWidth: 0,
+              overflow: 'auto',
+              p: 2.5,
+              position: 'relative',
+              '&:focus-visible': { outline: 'none' },
+            }}
           >
             <Boundary key={stage} what="This stage">
               <Suspense fallback={<Loading what="the stage" />}>

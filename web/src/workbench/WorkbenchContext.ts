@@ -27,6 +27,8 @@ export interface Workbench {
   variants: Variant[];
   active: Variant;
   document: Document;
+  /** The document once it has stood still for a moment: what costs more than an estimate waits for it. */
+  settled: Document;
   computed: Computed;
   claims: JudgedClaim[];
   /** Bands of the active variant; those of the edit before while new ones are on their way. */
@@ -34,19 +36,28 @@ export interface Workbench {
   /** The headline figure looked at closely, if any. */
   figure: string | null;
   setFigure: (figure: string | null) => void;
-  save: SaveState;
-  retrySave: () => void;
   canUndo: boolean;
   canRedo: boolean;
   undo: () => void;
   redo: () => void;
   /** Copies the active variant under the next letter, or begins one with a design and opens it in a stage. */
-  addVariant: (design?: Design, stage?: string) => void;
+  addVariant: (design?: Design, stage?: string, done?: string) => void;
+  /** Removes a variant, and offers to put it back. */
   removeVariant: (id: string) => void;
   setUnits: (units: UnitSystem) => void;
   /** Message to show once, such as the outcome of a merge. */
   say: (message: string) => void;
 }
+
+/** Whether everything is stored; apart from the rest, so that it repaints a word and not a stage. */
+export interface Saving {
+  save: SaveState;
+  retry: () => void;
+}
+
+export const SavingContext = createContext<Saving>({ save: { kind: 'saved', at: null }, retry: () => undefined });
+
+export const useSaving = () => useContext(SavingContext);
 
 export const WorkbenchContext = createContext<Workbench | null>(null);
 

@@ -1,11 +1,11 @@
-import { Snackbar } from '@mui/material';
+import { Button, Snackbar } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, estimateQuery } from '../api/queries';
 import type { Conversion, Design, UnitSystem } from '../api/types';
-import { UnitsContext } from '../units/UnitsContext';
+import { CurrencyContext, UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
 import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
 import {
@@ -23,7 +23,13 @@ import { type Clash, type Json, merge, put, same } from './merge';
 import { own } from './ownership';
 import { useAutosave } from './useAutosave';
 import { useSettled } from './useSettled';
-import { type Workbench, WorkbenchContext } from './WorkbenchContext';
+import { type Saving, SavingContext, type Workbench, WorkbenchContext } from './WorkbenchContext';
+
+/** What is said once at the foot of the page, and what can be done about it. */
+interface Message {
+  text: string;
+  action?: { word: string; act: () => void };
+}
 
 /** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
 const bandsAfterMs = 200;
@@ -58,7 +64,12 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   const [history, setHistory] = useState(first.history);
   const [variants, setVariants] = useState<Variant[]>(() => variantsOf(conversion));
   const [clashes, setClashes] = useState<Clash[]>(first.clashes);
-  const [message, setMessage] = useState(first.restored ? 'Edits that had not been saved were put back.' : '');
+  const [message, setMessage] = useState<Message>({
+    text: first.restored ? 'Edits that had not been saved were put back.' : '',
+  });
+  const say = useCallback((text: string) => {
+    setMessage({ text });
+  }, []);
   const draft = history.present;
   const active = useMemo(
     () => variants.find((v) => v.label === label) ?? variants[0] ?? { id: '', label: 'A' },
@@ -85,17 +96,20 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [active.id, edit],
   );
 
-  const onMerged = useCallback((merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
-    setHistory((h) => rebase(h, merged));
-    setVariants(variantsOf(newer));
-    setClashes(found);
-    if (news && found.length === 0) setMessage('Changes made in another window were taken over.');
-  }, []);
+  const onMerged = useCallback(
+    (merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
+      setHistory((h) => rebase(h, merged));
+      setVariants(variantsOf(newer));
+      setClashes(found);
+      if (news && found.length === 0) say('Changes made in another window were taken over.');
+    },
+    [say],
+  );
   const autosave = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
   const { saver } = autosave;
 
   const changeVariants = useCallback(
-    async (action: () => Promise<string | null>, done: string, to: string = stage) => {
+    async (action: () => Promise<string | null>, done: Message, to: string = stage) => {
       let next: string | null = null;
       try {
         await saver.sync(async () => {
@@ -104,13 +118,13 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
         setMessage(done);
         if (next !== null) await navigate(`/c/${conversion.id}/${to}/${next as string}`);
       } catch (error) {
-        setMessage(error instanceof Error ? error.message : 'That did not work.');
+        say(error instanceof Error ? error.message : 'That did not work.');
       }
     },
-    [conversion.id, navigate, saver, stage],
+    [conversion.id, navigate, saver, say, stage],
   );
   const addVariant = useCallback(
-    (design?: Design, to?: string) => {
+    (design?: Design, to?: string, done?: string) => {
       void changeVariants(
         async () => {
           const added = await reach(() =>
@@ -121,7 +135,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
           );
           return unwrap(added).label;
         },
-        design ? 'Made a variant of it.' : `Copied ${active.label}.`,
+        { text: done ?? (design ? 'Made a variant of it.' : `Copied ${active.label}.`) },
         to,
       );
     },
@@ -129,20 +143,29 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   );
   const removeVariant = useCallback(
     (id: string) => {
-      void changeVariants(async () => {
-        // The version is read anew: a removal is meant for the variant as it stands.
-        const now = unwrap(
-          await reach(() => api.GET('/api/v1/conversions/{id}', { params: { path: { id: conversion.id } } })),
-        );
-        const found = now.designs.find((d) => d.id === id);
-        if (!found) return null;
-        await reach(() =>
-          api.DELETE('/api/v1/designs/{id}', { params: { path: { id }, query: { version: found.version } } }),
-        );
-        return now.designs.find((d) => d.id !== id)?.label ?? null;
-      }, 'Variant removed.');
+      const label = variants.find((v) => v.id === id)?.label ?? '';
+      let removed: Design | undefined;
+      const back = () => {
+        addVariant(removed, undefined, `${label} is back.`);
+      };
+      void changeVariants(
+        async () => {
+          // The version is read anew: a removal is meant for the variant as it stands.
+          const now = unwrap(
+            await reach(() => api.GET('/api/v1/conversions/{id}', { params: { path: { id: conversion.id } } })),
+          );
+          const found = now.designs.find((d) => d.id === id);
+          if (!found) return null;
+          removed = found.design;
+          await reach(() =>
+            api.DELETE('/api/v1/designs/{id}', { params: { path: { id }, query: { version: found.version } } }),
+          );
+          return now.designs.find((d) => d.id !== id)?.label ?? null;
+        },
+        { text: `${label} removed.`, action: { word: 'Put it back', act: back } },
+      );
     },
-    [changeVariants, conversion.id],
+    [addVariant, changeVariants, conversion.id, variants],
   );
 
   const document = useMemo(() => documentOf(draft, active), [draft, active]);
@@ -178,37 +201,78 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     setHistory(redoHistory);
   }, []);
 
-  const value: Workbench = {
-    id: conversion.id,
-    draft,
-    edit,
-    editAll,
-    editDesign,
-    variants,
-    active,
-    document,
-    computed: { estimate: problem ? undefined : query.data, stale: query.isPlaceholderData || away, problem, away },
-    claims,
-    bands,
-    figure,
-    setFigure,
-    save: autosave.state,
-    retrySave: () => {
-      saver.retry();
-    },
-    canUndo: history.past.length > 0,
-    canRedo: history.future.length > 0,
-    undo,
-    redo,
-    addVariant,
-    removeVariant,
-    setUnits,
-    say: setMessage,
-  };
+  const estimate = problem ? undefined : query.data;
+  const stale = query.isPlaceholderData || away;
+  const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
+  const saving = useMemo<Saving>(
+    () => ({
+      save: autosave.state,
+      retry: () => {
+        saver.retry();
+      },
+    }),
+    [autosave.state, saver],
+  );
+  const [canUndo, canRedo] = [history.past.length > 0, history.future.length > 0];
+  const { id } = conversion;
+  // What has not changed repaints nothing: neither a save nor a message touches a stage.
+  const value = useMemo<Workbench>(
+    () => ({
+      id,
+      draft,
+      edit,
+      editAll,
+      editDesign,
+      variants,
+      active,
+      document,
+      settled,
+      computed,
+      claims,
+      bands,
+      figure,
+      setFigure,
+      canUndo,
+      canRedo,
+      undo,
+      redo,
+      addVariant,
+      removeVariant,
+      setUnits,
+      say,
+    }),
+    [
+      id,
+      draft,
+      edit,
+      editAll,
+      editDesign,
+      variants,
+      active,
+      document,
+      settled,
+      computed,
+      claims,
+      bands,
+      figure,
+      canUndo,
+      canRedo,
+      undo,
+      redo,
+      addVariant,
+      removeVariant,
+      setUnits,
+      say,
+    ],
+  );
 
   return (
     <WorkbenchContext value={value}>
-      <UnitsContext value={draft.units}>{children}</UnitsContext>
+      <UnitsContext value={draft.units}>
+        <CurrencyContext value={draft.brief.currency ?? ''}>
+          <SavingContext value={saving}>{children}</SavingContext>
+        </CurrencyContext>
+      </UnitsContext>
       <ClashDialog
         clashes={clashes}
         onChoose={(chosen) => {
@@ -218,11 +282,25 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
         }}
       />
       <Snackbar
-        open={message !== ''}
-        autoHideDuration={5000}
-        message={message}
-        onClose={() => {
-          setMessage('');
+        open={message.text !== ''}
+        autoHideDuration={message.action ? 20_000 : 5000}
+        message={message.text}
+        action={
+          message.action && (
+            <Button
+              color="inherit"
+              onClick={() => {
+                setMessage({ text: '' });
+                message.action?.act();
+              }}
+            >
+              {message.action.word}
+            </Button>
+          )
+        }
+        onClose={(_, why) => {
+          // A click elsewhere does not take the offer away.
+          if (why !== 'clickaway' || !message.action) setMessage({ text: '' });
         }}
       />
     </WorkbenchContext>

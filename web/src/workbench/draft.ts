@@ -65,7 +65,7 @@ export function documentOf(draft: Draft, variant: Variant): Document {
     name: 'design',
     brief: goals ? { ...brief, goals } : brief,
     donor: { ...without(whole.donor, 'notes'), name: 'donor' },
-    design: without(without(whole.design, 'notes'), 'proposed'),
+    design: without(without(without(whole.design, 'notes'), 'proposed'), 'name'),
   };
 }
 

@@ -69,7 +69,7 @@ fn a_gust_is_named_and_a_push_refused() {
     }
     let flags =
         road_load(&read(&donor(&json!([gusty, back.clone(), out.clone(), back.clone()])))).expect("sound").coast_down.expect("a fit").flags;
-    assert!(flags.iter().any(|f| f.at.contains("runs[0].points[2") && f.message.contains("gust")), "{flags:?}");
+    assert!(flags.iter().any(|f| f.at.contains("runs[0].points[2") && f.message.to_string().contains("gust")), "{flags:?}");
     let mut pushed = out.clone();
     pushed["points"][30]["speed_kmh"] = json!(88.0);
     let text = road_load(&read(&donor(&json!([pushed, back.clone()])))).expect_err("refused").to_string();

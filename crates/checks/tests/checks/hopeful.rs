@@ -42,7 +42,7 @@ fn a_trip_that_is_not_followed_is_missed_in_every_draw() {
     let range = claim(&weak.claims, "range");
     assert_eq!((range.verdict, range.probability, range.predicted), (Verdict::Missed, Some(0.0), None));
     let trip = weak.trips.iter().find(|t| t.trip == "winter").expect("the trip");
-    assert!(range.why.contains(&format!("{:.0} of", trip.off_trace_s)) && trip.off_trace_s > 100.0, "{}", range.why);
+    assert!(range.why.to_string().contains(&format!("{:.0} of", trip.off_trace_s)) && trip.off_trace_s > 100.0, "{}", range.why);
     let bands = weak.bands.expect("computed");
     let band = bands.bands.iter().find(|b| b.figure.id == "trip.winter.range_km").expect("the band");
     assert_eq!((band.p10, band.p50, band.p90), (None, None, None));

@@ -22,12 +22,37 @@ fn units_are_converted_and_refused_by_row() {
     // One international pound is 0.45359237 kg exactly.
     assert!((c.mass_kg - 11.0 * 0.453_592_37).abs() < 1e-12 && c.output_power_w == 1500.0);
     let said = faults(from_csv(&format!(
-        "{header}charger,A,48,60,20,1500,0.9,5 furlong\ncharger,B,48,60,\"1,5\",1500,0.9,5\ncharger,C,48,60,20,1500,90,5\n"
+        "{header}charger,A,48,60,20,1500,0.9,5 furlong\ncharger,B,48,60,\"1,500\",1500,0.9,5\ncharger,C,48,60,20,1500,90,5\n"
     )));
     assert_eq!(said.len(), 3, "{said:#?}");
     assert!(said[0].starts_with("row 2, mass_kg is \"5 furlong\"") && said[0].contains("kg, g, t, lb, oz"), "{said:#?}");
-    assert!(said[1].starts_with("row 3, output_current_a is \"1,5\""), "{said:#?}");
+    assert!(said[1].starts_with("row 3, output_current_a is \"1,500\"") && said[1].contains("it may be 1.500 or 1500"), "{said:#?}");
     assert!(said[2].starts_with("row 4, efficiency is 90"), "{said:#?}");
+}
+
+/// As a spreadsheet set to decimal commas writes it: semicolons or tabs between the cells, shares in percent.
+#[test]
+fn files_of_people_who_write_decimal_commas_are_read() {
+    let sheet = "part;name;output_min_v;output_max_v;output_current_a;output_power_w;efficiency;mass_kg\n\
+                 charger;Tern 20;48,5;60;20;1.500,5;92 %;5,25\n";
+    for text in [sheet.to_owned(), sheet.replace(';', "\t")] {
+        let parts = from_csv(&text).expect("sound");
+        let Part::Charger(c) = &parts[0] else { panic!("a charger") };
+        assert_eq!((c.output_min_v, c.output_power_w, c.mass_kg), (48.5, 1500.5, 5.25));
+        assert!((c.efficiency - 0.92).abs() < 1e-12);
+    }
+    // One's own export, stored again by such a spreadsheet, is the same library.
+    let own = to_csv(builtin());
+    let mut reader = csv::ReaderBuilder::new().from_reader(own.as_bytes());
+    let mut writer = csv::WriterBuilder::new().delimiter(b';').from_writer(Vec::new());
+    writer.write_record(reader.headers().expect("headings")).expect("written");
+    let numbers = |cell: &str| cell.bytes().all(|b| b.is_ascii_digit() || b".-: ".contains(&b));
+    for row in reader.records() {
+        let row = row.expect("a row");
+        writer.write_record(row.iter().map(|c| if numbers(c) { c.replace('.', ",") } else { c.to_owned() })).expect("written");
+    }
+    let text = String::from_utf8(writer.into_inner().expect("flushed")).expect("text");
+    assert_eq!(from_csv(&text).expect("sound"), builtin());
 }
 
 #[test]

@@ -125,7 +125,7 @@ fn the_way_out_is_the_least() {
     // The relaxed brief has an answer.
     poor = poor.with(|d| set_target(d, "budget", raised.slacks[0].relaxed)).expect("sound");
     assert!(!find(&poor, &MatchRequest::default()).designs.is_empty());
-    assert!(out.complete && out.conflict.contains(&"Cost".to_owned()), "{:?}", out.conflict);
+    assert!(out.complete && out.conflict.contains(&"Cost".into()), "{:?}", out.conflict);
 }
 
 #[test]
@@ -152,7 +152,7 @@ fn why_not_names_rule_figure_and_rival() {
     // What a person left out is said first.
     let without = MatchRequest { exclude: vec![first.pick.motor.clone()], ..MatchRequest::default() };
     let left_out = ask(&Question { motor: Some(first.pick.motor.clone()), ..Question::default() }, &without);
-    assert!(left_out.summary.contains("excluded in this search"), "{}", left_out.summary);
+    assert!(left_out.summary.to_string().contains("excluded in this search"), "{}", left_out.summary);
     assert!(why_not(&document, builtin(), &without, &Question::default(), Compared::default(), &Cancel::new(), || true).is_err());
 }
 
@@ -201,7 +201,10 @@ fn what_no_motor_can_do_is_said_with_the_adhesion_limit() {
     assert_eq!(said.len(), 1);
     // With all of the grip and no resistance: m k v / F.
     let n = needs(&document).expect("sound");
-    assert!(said[0].best > Some(n.test_kg * 1.06 * (100.0 / 3.6) / n.grip_n) && said[0].why.contains("front tyres"), "{said:?}");
+    assert!(
+        said[0].best > Some(n.test_kg * 1.06 * (100.0 / 3.6) / n.grip_n) && said[0].why.to_string().contains("front tyres"),
+        "{said:?}"
+    );
 }
 
 #[test]

@@ -86,7 +86,7 @@ fn goals_are_judged_on_the_right_side() {
         [("fast", Met), ("faster", Missed), ("quick", Met), ("never", Missed), ("cheap", Met), ("wall", Missed), ("charge", CannotTell)]
     );
     assert!(claims.iter().all(|c| c.margin.is_none_or(|m| (m >= 0.0) == (c.verdict == Met))));
-    assert!(claims[3].predicted.is_none() && claims[3].why.contains("levels off"));
+    assert!(claims[3].predicted.is_none() && claims[3].why.to_string().contains("levels off"));
 }
 
 #[test]

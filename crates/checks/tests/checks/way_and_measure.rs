@@ -129,7 +129,7 @@ proptest! {
             road_load(&read(&with(d, "/donor/evidence", json!({ "fuel_l_per_100km": litres })))).ok().and_then(|e| e.proposals.into_iter().next())
         };
         if let (Some(less), Some(much)) = (of(litres), of(litres * more))
-            && [&less, &much].iter().all(|p| p.basis.contains("l/100 km"))
+            && [&less, &much].iter().all(|p| p.basis.to_string().contains("l/100 km"))
         {
             let (area, rolling) = (much.drag_area_m2.value / less.drag_area_m2.value, much.rolling_coefficient.value / less.rolling_coefficient.value);
             prop_assert!(area > 1.0 && rolling > 1.0, "{area} and {rolling}");

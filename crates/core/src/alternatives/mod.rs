@@ -13,6 +13,7 @@ use crate::error::Result;
 use crate::figures::Verdict;
 use crate::findings::Severity;
 use crate::library::Part;
+use crate::quantity::Sentence;
 use crate::report::{Report, report_until};
 
 /// The outcome of putting one library part in.
@@ -24,7 +25,7 @@ pub struct Outcome {
     /// Goals met.
     pub met: u32,
     /// Stop findings, as messages.
-    pub stops: Vec<String>,
+    pub stops: Vec<Sentence>,
     /// Net cost.
     pub cost: f64,
     /// Mass of the converted vehicle, kg.

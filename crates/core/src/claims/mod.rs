@@ -7,6 +7,7 @@ use serde::Serialize;
 use crate::document::{Document, Goal, GoalLevel};
 use crate::estimate::Estimate;
 use crate::figures::{FigureKind, Verdict};
+use crate::quantity::Sentence;
 use reasons::{Prediction, predict};
 
 /// A goal with its prediction.
@@ -16,7 +17,7 @@ pub struct Claim {
     /// Goal id.
     pub goal: String,
     /// Name shown.
-    pub name: String,
+    pub name: Sentence,
     /// A must, or a wish.
     pub level: GoalLevel,
     /// What is asked.
@@ -41,7 +42,7 @@ pub struct Claim {
     /// What limits it, in a few words.
     pub limited_by: String,
     /// One sentence that says why.
-    pub why: String,
+    pub why: Sentence,
 }
 
 /// Judges one goal against an estimate.
@@ -49,11 +50,11 @@ pub struct Claim {
 pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
     let kind = FigureKind::of(document, &goal.measure);
     let (figure, target) = (kind.figure(document), goal.measure.target());
-    let Prediction { value, absent, limited_by, why } = predict(kind, document, estimate);
+    let Prediction { value, absent, limited_by, why } = predict(kind, estimate);
     let margin = value.map(|v| (if figure.more_is_better { v - target } else { target - v }) / kind.scale(target));
     Claim {
         goal: goal.id.clone(),
-        name: if goal.name.trim().is_empty() { figure.name } else { goal.name.clone() },
+        name: if goal.name.trim().is_empty() { figure.name } else { goal.name.clone().into() },
         level: goal.level,
         target,
         predicted: value,

@@ -1,8 +1,9 @@
 //! What is predicted of each figure, what limits it, and why, in words.
 
-use crate::document::Document;
 use crate::estimate::{Estimate, SocketResult, TripResult};
 use crate::figures::{Duty, FigureKind, Verdict};
+use crate::quantity::sentence;
+use crate::quantity::{Sentence, electric_kw, figure};
 use crate::simulate::RangeEnd;
 
 /// A prediction before it is held against its target.
@@ -11,13 +12,13 @@ pub(super) struct Prediction {
     /// The verdict where there is no value: missed when it is never reached, else cannot tell.
     pub(super) absent: Verdict,
     pub(super) limited_by: String,
-    pub(super) why: String,
+    pub(super) why: Sentence,
 }
 
 /// What an estimate predicts of a figure.
-pub(super) fn predict(kind: FigureKind, document: &Document, estimate: &Estimate) -> Prediction {
+pub(super) fn predict(kind: FigureKind, estimate: &Estimate) -> Prediction {
     let p = &estimate.performance;
-    let known = |value: f64, limited_by: &str, why: String| Prediction {
+    let known = |value: f64, limited_by: &str, why: Sentence| Prediction {
         value: Some(value),
         absent: Verdict::CannotTell,
         limited_by: limited_by.to_owned(),
@@ -28,20 +29,24 @@ pub(super) fn predict(kind: FigureKind, document: &Document, estimate: &Estimate
         FigureKind::Energy(i) => estimate.trips.get(i).map_or_else(unknown, energy),
         FigureKind::TopSpeed => {
             let (stops, gear, held) = (p.top_speed_limited_by.word(), p.top_speed_gear, p.continuous_top_speed_kmh);
-            known(p.top_speed_kmh, stops, format!("{stops} stops it in gear {gear}; {held:.0} km/h can be held continuously"))
+            known(
+                p.top_speed_kmh,
+                stops,
+                sentence!("{} stops it in gear {}; {} can be held continuously", stops, gear, figure(held, "km/h", 0)),
+            )
         }
         FigureKind::Acceleration(from, to) => {
             let Some(run) = p.accelerations.iter().find(|s| (s.from_kmh, s.to_kmh) == (from, to)) else { return unknown() };
             let gears = run.gears.iter().map(u32::to_string).collect::<Vec<_>>().join(", ");
             let why = match run.time_s {
-                Some(_) => format!("{} limits most of the run, in gear {gears}", run.limited_by.word()),
-                None => format!("it levels off at {:.0} km/h", run.reached_kmh),
+                Some(_) => sentence!("{} limits most of the run, in gear {}", run.limited_by.word(), gears),
+                None => sentence!("it levels off at {}", figure(run.reached_kmh, "km/h", 0)),
             };
             Prediction { value: run.time_s, absent: Verdict::Missed, limited_by: run.limited_by.word().to_owned(), why }
         }
         FigureKind::HillStart => {
             let (hill, by) = (p.hills.start, p.hills.start.limited_by.word());
-            known(hill.grade_percent, by, format!("{by} stops a steeper start, in gear {}", hill.gear))
+            known(hill.grade_percent, by, sentence!("{} stops a steeper start, in gear {}", by, hill.gear))
         }
         FigureKind::Hill(kmh, duty) => {
             let Some(at) = p.hills.at_speed.iter().find(|h| h.speed_kmh == kmh) else { return unknown() };
@@ -51,39 +56,50 @@ pub(super) fn predict(kind: FigureKind, document: &Document, estimate: &Estimate
                 Duty::Continuous => (at.continuous, "at the continuous ratings"),
             };
             let by = hill.limited_by.word();
-            known(hill.grade_percent, by, format!("{by} {ratings}, in gear {}", hill.gear))
+            known(hill.grade_percent, by, sentence!("{} {}, in gear {}", by, ratings, hill.gear))
         }
         FigureKind::Charge(i) => estimate.charging.get(i).map_or_else(unknown, charge),
         FigureKind::Cost => {
-            let (c, currency) = (&estimate.cost, &document.brief.currency);
-            let why = format!(
-                "the {} is {:.0} of {:.0} {currency} bought; {:.0} comes back from parts sold",
-                c.largest, c.largest_price, c.bought, c.sold
+            let c = &estimate.cost;
+            let why = sentence!(
+                "the {} is {} of {} bought; {} comes back from parts sold",
+                &c.largest,
+                figure(c.largest_price, "", 0),
+                figure(c.bought, "money", 0),
+                figure(c.sold, "money", 0)
             );
             known(c.net, &c.largest, why)
         }
         FigureKind::AddedMass => {
             let m = &estimate.masses;
-            known(m.change_kg, "pack", format!("the pack weighs {:.0} kg; {:.0} kg came out", m.pack_kg, m.removed_kg))
+            known(
+                m.change_kg,
+                "pack",
+                sentence!("the pack weighs {}; {} came out", figure(m.pack_kg, "kg", 0), figure(m.removed_kg, "kg", 0)),
+            )
         }
     }
 }
 
 fn unknown() -> Prediction {
-    Prediction { value: None, absent: Verdict::CannotTell, limited_by: String::new(), why: String::new() }
+    Prediction { value: None, absent: Verdict::CannotTell, limited_by: String::new(), why: Sentence::default() }
 }
 
 fn range(t: &TripResult) -> Prediction {
     let why = t.wh_per_km.filter(|_| t.followed).map_or_else(
         || not_followed(t),
-        |wh_per_km| format!("{:.1} kWh usable at {wh_per_km:.0} Wh/km; most goes to {}", t.usable_kwh, largest_share(t)),
+        |wh_per_km| {
+            let (usable, use_) = (figure(t.usable_kwh, "kWh", 1), figure(wh_per_km, "Wh/km", 0));
+            sentence!("{} usable at {}; most goes to {}", usable, use_, largest_share(t))
+        },
     );
     Prediction { value: t.range_km.filter(|_| t.followed), absent: Verdict::Missed, limited_by: range_limit(t), why }
 }
 
 fn energy(t: &TripResult) -> Prediction {
     let most = largest_share(t);
-    let (limited_by, why) = if t.followed { (most.to_owned(), format!("most goes to {most}")) } else { (range_limit(t), not_followed(t)) };
+    let (limited_by, why) =
+        if t.followed { (most.to_owned(), sentence!("most goes to {}", most)) } else { (range_limit(t), not_followed(t)) };
     // What a vehicle that stands still would use nobody can tell.
     let absent = if t.wh_per_km.is_some() { Verdict::Missed } else { Verdict::CannotTell };
     Prediction { value: t.wh_per_km.filter(|_| t.followed), absent, limited_by, why }
@@ -91,24 +107,29 @@ fn energy(t: &TripResult) -> Prediction {
 
 fn charge(s: &SocketResult) -> Prediction {
     let Some(w) = s.window else {
-        return Prediction { limited_by: "no charger".to_owned(), why: "no charger has been chosen".to_owned(), ..unknown() };
+        return Prediction { limited_by: "no charger".to_owned(), why: "no charger has been chosen".into(), ..unknown() };
     };
     let by = w.limited_by.word();
     let why = match w.hours_h {
-        Some(_) => format!("{:.1} kWh from the socket at up to {:.1} kW; limited by {by}", w.socket_kwh, w.peak_socket_kw),
-        None => format!("it ends at {:.0} % charge: {by}", w.reached_soc * 100.0),
+        Some(_) => {
+            sentence!("{} from the socket at up to {}; limited by {}", figure(w.socket_kwh, "kWh", 1), electric_kw(w.peak_socket_kw, 1), by)
+        }
+        None => sentence!("it ends at {} charge: {}", figure(w.reached_soc * 100.0, "%", 0), by),
     };
     Prediction { value: w.hours_h, absent: Verdict::Missed, limited_by: by.to_owned(), why }
 }
 
 /// Why goals on a trip are missed, whatever was driven and used on it.
-fn not_followed(trip: &TripResult) -> String {
+fn not_followed(trip: &TripResult) -> Sentence {
     if trip.wh_per_km.is_none() {
-        return "it does not move on this trip".to_owned();
+        return "it does not move on this trip".into();
     }
-    format!(
-        "it cannot keep up with the trip's speed: more than 2 km/h behind for {:.0} of {:.0} s, {:.2} km short",
-        trip.off_trace_s, trip.duration_s, trip.lost_km
+    sentence!(
+        "it cannot keep up with the trip's speed: more than {} behind for {} of {}, {} short",
+        figure(2.0, "km/h", 0),
+        figure(trip.off_trace_s, "", 0),
+        figure(trip.duration_s, "s", 0),
+        figure(trip.lost_km, "km", 2)
     )
 }
 

@@ -12,6 +12,9 @@ use crate::quantity::{Sources, check_sources, fields, join};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
 pub struct Design {
+    /// What its owner calls it, beside its letter.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub name: String,
     /// Remarks.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub notes: String,
@@ -74,6 +77,7 @@ pub enum MotorPlace {
 impl Default for Design {
     fn default() -> Self {
         Self {
+            name: String::new(),
             notes: String::new(),
             proposed: false,
             motor: None,

@@ -6,7 +6,9 @@ use super::performance::PerformanceResults;
 use crate::document::Document;
 use crate::figures::performance::{run_soc, warm_kmh};
 use crate::powertrain::{Chain, GearPath, Limits, Rating};
+use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
+use crate::quantity::{Sentence, figure};
 use crate::simulate::Best;
 
 /// Kind of link.
@@ -44,7 +46,7 @@ pub struct Link {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub peak_s: Option<f64>,
     /// The rating behind it, in the link's own terms.
-    pub rating: String,
+    pub rating: Sentence,
 }
 
 /// The chain at one speed.
@@ -169,29 +171,31 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         continuous_w: Some(at.pack(chain.pack.continuous_a)),
         peak_w: Some(at.pack(chain.pack.peak_a)),
         peak_s: design.pack.as_ref().map(|p| p.modules().map(crate::library::Module::peak_s).fold(f64::INFINITY, f64::min)),
-        rating: format!("{:.0} A, {:.0} A peak", chain.pack.continuous_a, chain.pack.peak_a),
+        rating: sentence!("{}, {} peak", figure(chain.pack.continuous_a, "A", 0), figure(chain.pack.peak_a, "A", 0)),
     }];
     let wiring = &design.wiring;
     if wiring.cable_current_a.is_some() || wiring.fuse_a.is_some() {
         let cable_a = wiring.cable_current_a.unwrap_or(f64::INFINITY);
         let fuse_a = wiring.fuse_a.unwrap_or(f64::INFINITY);
-        let says = |what: &str, amps: f64| if amps.is_finite() { format!("{what} {amps:.0} A") } else { format!("no {what} rating") };
+        let says = |what: &str, amps: f64| {
+            if amps.is_finite() { sentence!("{} {}", what, figure(amps, "A", 0)) } else { sentence!("no {} rating", what) }
+        };
         links.push(Link {
             kind: LinkKind::Wiring,
             continuous_w: Some(at.wheel_from_terminals(at.terminals_w(cable_a.min(fuse_a / FUSE_MARGIN), 0.0))),
             peak_w: Some(at.wheel_from_terminals(at.terminals_w((cable_a * CABLE_BURST).min(fuse_a * FUSE_BURST), 0.0))),
             peak_s: Some(60.0),
-            rating: format!("{}, {}", says("cable", cable_a), says("fuse", fuse_a)),
+            rating: Sentence::joined([says("cable", cable_a), says("fuse", fuse_a)], ", "),
         });
     }
     if let Some(controller) = &design.controller {
-        let motor_side = controller.motor_current_a.map_or_else(String::new, |a| format!(", {a:.0} A out"));
+        let motor_side = controller.motor_current_a.map_or_else(Sentence::default, |a| sentence!(", {} out", figure(a, "A", 0)));
         links.push(Link {
             kind: LinkKind::Controller,
             continuous_w: Some(at.controller(Rating::Continuous)),
             peak_w: Some(at.controller(Rating::Peak)),
             peak_s: Some(controller.peak_s()),
-            rating: format!("{:.0} A in{motor_side}", controller.battery_current_a),
+            rating: sentence!("{} in", figure(controller.battery_current_a, "A", 0)).then(motor_side),
         });
     }
     if let Some(motor) = &design.motor {
@@ -200,7 +204,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
             continuous_w: Some(at.motor(Rating::Continuous)),
             peak_w: Some(at.motor(Rating::Peak)),
             peak_s: Some(motor.peak_s()),
-            rating: format!("{:.0} N m, {:.0} N m peak", chain.motor.continuous_nm, chain.motor.greatest_nm()),
+            rating: sentence!("{}, {} peak", figure(chain.motor.continuous_nm, "N·m", 0), figure(chain.motor.greatest_nm(), "N·m", 0)),
         });
     }
     let torque_limit = document.driveline().input_torque_limit_nm.map(|t| at.wheel_from_torque(t));
@@ -210,8 +214,8 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         peak_w: torque_limit,
         peak_s: None,
         rating: document.driveline().input_torque_limit_nm.map_or_else(
-            || format!("{:.2} overall, torque not rated", at.gear.ratio),
-            |t| format!("{:.2} overall, {t:.0} N m in", at.gear.ratio),
+            || sentence!("{} overall, torque not rated", figure(at.gear.ratio, "", 2)),
+            |t| sentence!("{} overall, {} in", figure(at.gear.ratio, "", 2), figure(t, "N·m", 0)),
         ),
     });
     let grip_w = chain.traction.drive_n * at.v_m_s;
@@ -220,7 +224,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         continuous_w: Some(grip_w),
         peak_w: Some(grip_w),
         peak_s: None,
-        rating: format!("{:.1} kN of grip", chain.traction.drive_n / 1000.0),
+        rating: sentence!("{} of grip", figure(chain.traction.drive_n / 1000.0, "kN", 1)),
     });
     links
 }

@@ -7,6 +7,8 @@ use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{CoastDirection, CoastDown, CoastRun};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::Provenance;
+use crate::quantity::figure;
+use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::trip::Flag;
 use crate::vehicle::air;
@@ -156,11 +158,12 @@ impl CoastFit {
             drag_area_m2: self.drag_area_m2,
             rolling_coefficient: self.rolling_coefficient,
             provenance: Provenance::Measured,
-            basis: format!(
-                "coast-down both ways, residual {:.1} N, wind of {:.1} m/s and grade of {:.2} % removed{flagged} (SAE J1263 procedure)",
-                self.residual_n,
-                self.wind_m_s.abs(),
-                self.grade_percent
+            basis: sentence!(
+                "coast-down both ways, residual {}, wind of {} and grade of {} removed{} (SAE J1263 procedure)",
+                figure(self.residual_n, "N", 1),
+                figure(self.wind_m_s.abs() * KMH_PER_M_S, "km/h", 1),
+                figure(self.grade_percent, "%", 2),
+                flagged
             ),
             best: false,
         }
@@ -277,11 +280,12 @@ fn gusts(log: &CoastDown, path: &str, bins: &[Bin], fitted: &Square, slope_n: f6
         if off.abs() > GUST_SHARE {
             flags.push(Flag {
                 at: format!("{path}.runs[{}].points[{}]", bin.run, bin.point),
-                message: format!(
-                    "at {:.0} km/h, {:.0} s into the run, the force is {:.0} N where the others make it {wanted_n:.0} N: a gust or a bump. It is kept in the fit; repeat the run or take it out",
-                    bin.speed_m_s * KMH_PER_M_S,
-                    log.runs[bin.run].points[bin.point].time_s - log.runs[bin.run].points[0].time_s,
-                    bin.force_n
+                message: sentence!(
+                    "at {}, {} into the run, the force is {} where the others make it {}: a gust or a bump. It is kept in the fit; repeat the run or take it out",
+                    figure(bin.speed_m_s * KMH_PER_M_S, "km/h", 0),
+                    figure(log.runs[bin.run].points[bin.point].time_s - log.runs[bin.run].points[0].time_s, "s", 0),
+                    figure(bin.force_n, "N", 0),
+                    figure(wanted_n, "N", 0)
                 ),
             });
         }

@@ -4,6 +4,8 @@ use super::handbook::{middle, typical};
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{Document, Fuel, Schedule, TripPath};
 use crate::powertrain::ROTATING;
+use crate::quantity::figure;
+use crate::quantity::sentence;
 use crate::quantity::{Provenance, crossing};
 use crate::trip::{Flag, Trace};
 use crate::vehicle::{Conditions, Road};
@@ -66,11 +68,12 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<Roa
         let litres = |wh_per_km: f64| wh_per_km / (kwh_l * 10.0 * efficiency.value);
         return Err(Flag {
             at: "donor.evidence.fuel_l_per_100km".to_owned(),
-            message: format!(
-                "{litres_per_100km} l/100 km cannot be explained: a vehicle of this kind and mass takes {:.1} to {:.1} l/100 km on this trip. \
+            message: sentence!(
+                "{} cannot be explained: a vehicle of this kind and mass takes {} to {} on this trip. \
                  Check the figure, its unit and the fuel; it is not used",
-                litres(least),
-                litres(most)
+                figure(litres_per_100km, "l/100 km", 1),
+                figure(litres(least), "l/100 km", 1),
+                figure(litres(most), "l/100 km", 1)
             ),
         });
     }
@@ -84,10 +87,14 @@ pub(super) fn proposal(document: &Document, litres_per_100km: f64) -> Result<Roa
         drag_area_m2: scaled(area.value),
         rolling_coefficient: scaled(rolling.value),
         provenance: Provenance::Handbook,
-        basis: format!(
-            "{litres_per_100km} l/100 km at {kwh_l} kWh/l and {:.0}-{:.0} % from tank to wheel is {wanted_wh_per_km:.0} Wh/km at the wheels: {scale:.2} times the typical road load",
-            100.0 * ENGINE.0,
-            100.0 * ENGINE.1
+        basis: sentence!(
+            "{} at {} kWh/l and {} to {} from tank to wheel is {} at the wheels: {} times the typical road load",
+            figure(litres_per_100km, "l/100 km", 1),
+            figure(kwh_l, "", 1),
+            figure(100.0 * ENGINE.0, "", 0),
+            figure(100.0 * ENGINE.1, "%", 0),
+            figure(wanted_wh_per_km, "Wh/km", 0),
+            figure(scale, "", 2)
         ),
         best: false,
     })

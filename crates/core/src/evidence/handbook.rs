@@ -48,7 +48,7 @@ pub(super) fn proposal(kind: VehicleKind) -> RoadLoadProposal {
         drag_area_m2: middle(t.drag_area_m2),
         rolling_coefficient: middle(t.rolling),
         provenance: Provenance::Handbook,
-        basis: "middle of what is typical of the kind (handbook ranges, from memory)".to_owned(),
+        basis: "middle of what is typical of the kind (handbook ranges, from memory)".into(),
         best: false,
     }
 }

@@ -15,6 +15,7 @@ pub use log::runs_from_csv;
 use crate::document::Document;
 use crate::error::Result;
 use crate::quantity::Provenance;
+use crate::quantity::Sentence;
 use crate::trip::Flag;
 
 /// Where a proposal comes from.
@@ -43,7 +44,7 @@ pub struct RoadLoadProposal {
     /// Provenance the values would carry.
     pub provenance: Provenance,
     /// How it was found, in a sentence, with its source.
-    pub basis: String,
+    pub basis: Sentence,
     /// Whether it is the one to take.
     pub best: bool,
 }

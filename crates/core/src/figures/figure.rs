@@ -8,7 +8,9 @@ use crate::charge::charge;
 use crate::document::{Document, Measure};
 use crate::error::Result;
 use crate::powertrain::Rating;
+use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
+use crate::quantity::{Sentence, figure};
 use crate::simulate::{hill_at_speed, hill_start, quickest};
 
 /// One headline figure.
@@ -19,7 +21,7 @@ pub struct Figure {
     /// `charge.SOCKET`, `cost`, `added_mass`.
     pub id: String,
     /// Name shown.
-    pub name: String,
+    pub name: Sentence,
     /// Unit it is stored in.
     pub unit: &'static str,
     /// Whether more is better.
@@ -59,6 +61,18 @@ impl Duty {
     }
 }
 
+/// Name of the time between two speeds.
+pub(crate) fn speeds(from_kmh: f64, to_kmh: f64) -> Sentence {
+    // A start from standing needs no unit, and "0" is the same in all of them.
+    let from = if from_kmh == 0.0 { "0".into() } else { figure(from_kmh, "km/h", 0) };
+    sentence!("{} to {}", from, figure(to_kmh, "km/h", 0))
+}
+
+/// Name of the grade climbed at a speed; `duty` follows it.
+pub(crate) fn hill_at(kmh: f64, duty: &str) -> Sentence {
+    sentence!("Hill at {}{}", figure(kmh, "km/h", 0), duty)
+}
+
 impl FigureKind {
     /// What a goal of a checked document is judged by.
     pub(crate) fn of(document: &Document, measure: &Measure) -> Self {
@@ -81,27 +95,27 @@ impl FigureKind {
     /// Its identifier, name, unit and direction.
     pub(crate) fn figure(self, document: &Document) -> Figure {
         let trip = |i: usize| trips::names(document).nth(i).unwrap_or_default();
-        let figure = |id: String, name: String, unit, more_is_better| Figure { id, name, unit, more_is_better };
+        let figure = |id: String, name: Sentence, unit, more_is_better| Figure { id, name, unit, more_is_better };
         match self {
-            Self::Range(i) => figure(format!("trip.{}.range_km", trip(i).0), format!("Range, {}", trip(i).1), "km", true),
-            Self::Energy(i) => figure(format!("trip.{}.wh_per_km", trip(i).0), format!("Energy use, {}", trip(i).1), "Wh/km", false),
-            Self::TopSpeed => figure("top_speed_kmh".to_owned(), "Top speed".to_owned(), "km/h", true),
-            Self::Acceleration(from, to) => figure(format!("acceleration.{from}-{to}"), format!("{from:.0} to {to:.0} km/h"), "s", false),
-            Self::HillStart => figure("hill_start".to_owned(), "Hill start".to_owned(), "%", true),
+            Self::Range(i) => figure(format!("trip.{}.range_km", trip(i).0), sentence!("Range, {}", trip(i).1), "km", true),
+            Self::Energy(i) => figure(format!("trip.{}.wh_per_km", trip(i).0), sentence!("Energy use, {}", trip(i).1), "Wh/km", false),
+            Self::TopSpeed => figure("top_speed_kmh".to_owned(), "Top speed".into(), "km/h", true),
+            Self::Acceleration(from, to) => figure(format!("acceleration.{from}-{to}"), speeds(from, to), "s", false),
+            Self::HillStart => figure("hill_start".to_owned(), "Hill start".into(), "%", true),
             Self::Hill(kmh, duty) => {
                 let (id, words) = match duty {
                     Duty::Peak => ("peak", ""),
                     Duty::TenMinutes => ("ten_minutes", ", ten minutes"),
                     Duty::Continuous => ("continuous", ", continuous"),
                 };
-                figure(format!("hill.{kmh}.{id}"), format!("Hill at {kmh:.0} km/h{words}"), "%", true)
+                figure(format!("hill.{kmh}.{id}"), hill_at(kmh, words), "%", true)
             }
             Self::Charge(i) => {
                 let (id, name) = document.brief.sockets.get(i).map_or(("", ""), |s| (&s.id, &s.name));
-                figure(format!("charge.{id}"), format!("Charged, {name}"), "h", false)
+                figure(format!("charge.{id}"), sentence!("Charged, {}", name), "h", false)
             }
-            Self::Cost => figure("cost".to_owned(), "Cost".to_owned(), "money", false),
-            Self::AddedMass => figure("added_mass".to_owned(), "Added mass".to_owned(), "kg", false),
+            Self::Cost => figure("cost".to_owned(), "Cost".into(), "money", false),
+            Self::AddedMass => figure("added_mass".to_owned(), "Added mass".into(), "kg", false),
         }
     }
 

@@ -12,6 +12,6 @@ mod verdict;
 pub use cost::{CostSummary, cost};
 pub(crate) use evaluator::{Evaluator, OperatingPoint};
 pub use figure::Figure;
-pub(crate) use figure::{Duty, FigureKind};
+pub(crate) use figure::{Duty, FigureKind, hill_at, speeds};
 pub(crate) use set::FigureSet;
 pub use verdict::Verdict;

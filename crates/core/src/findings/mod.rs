@@ -12,6 +12,7 @@ pub use rule::Rule;
 use crate::document::Checked;
 use crate::estimate::Estimate;
 use crate::powertrain::Chain;
+use crate::quantity::Sentence;
 
 /// How grave a finding is. A design with a stop can be saved but is not ready.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
@@ -36,7 +37,7 @@ pub struct Finding {
     /// How grave.
     pub severity: Severity,
     /// What is wrong, with both figures.
-    pub message: String,
+    pub message: Sentence,
     /// Why it matters.
     pub why: String,
     /// What to change.

@@ -3,6 +3,7 @@
 use serde::{Serialize, Serializer};
 
 use super::{Finding, Severity};
+use crate::quantity::Sentence;
 
 /// What a rule says wherever it fires.
 #[derive(Debug)]
@@ -88,12 +89,12 @@ impl PartialEq<&str> for Rule {
 }
 
 /// What a rule found, with both figures in words.
-pub(super) fn finding(rule: Rule, found: f64, limit: f64, message: String) -> Finding {
+pub(super) fn finding(rule: Rule, found: f64, limit: f64, message: impl Into<Sentence>) -> Finding {
     let words = rule.words();
     Finding {
         rule,
         severity: words.severity,
-        message,
+        message: message.into(),
         why: words.why.to_owned(),
         change: words.change.to_owned(),
         source: words.source.to_owned(),

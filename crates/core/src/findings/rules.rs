@@ -8,6 +8,8 @@ use super::rule::{Rule, finding};
 use super::{Evidence, Finding, trust};
 use crate::document::Design;
 use crate::library::{Charger, Controller, Motor};
+use crate::quantity::figure;
+use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::simulate::{MOST_LOST, MOST_OFF_TRACE};
 
@@ -48,7 +50,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FullChargeOverController,
             full,
             *max_voltage_v,
-            format!("Full charge is {full:.1} V; the controller maximum is {max_voltage_v:.0} V."),
+            sentence!("Full charge is {}; the controller maximum is {}.", figure(full, "V", 1), figure(*max_voltage_v, "V", 0)),
         ));
     }
     if let Some(Motor { max_voltage_v: Some(limit), .. }) = motor
@@ -58,7 +60,7 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FullChargeOverMotor,
             full,
             *limit,
-            format!("Full charge is {full:.1} V; the motor is rated to {limit:.0} V."),
+            sentence!("Full charge is {}; the motor is rated to {}.", figure(full, "V", 1), figure(*limit, "V", 0)),
         ));
     }
     if let Some(Controller { max_voltage_v, .. }) = controller
@@ -71,7 +73,12 @@ fn full_charge_above_ratings(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::RegenerationHeadroom,
             full,
             *max_voltage_v,
-            format!("Full charge is {full:.1} V, {:.1} V under the controller's {max_voltage_v:.0} V.", max_voltage_v - full),
+            sentence!(
+                "Full charge is {}, {} under the controller's {}.",
+                figure(full, "V", 1),
+                figure(max_voltage_v - full, "V", 1),
+                figure(*max_voltage_v, "V", 0)
+            ),
         ));
     }
     out
@@ -87,7 +94,7 @@ fn full_charge_below_controller(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::PackBelowController,
         full,
         controller.min_voltage_v,
-        format!("Full charge is {full:.1} V; the controller starts at {:.0} V.", controller.min_voltage_v),
+        sentence!("Full charge is {}; the controller starts at {}.", figure(full, "V", 1), figure(controller.min_voltage_v, "V", 0)),
     )]
 }
 
@@ -99,7 +106,7 @@ fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::ChargerOverPack,
             full,
             *output_min_v,
-            format!("The charger ends at {output_min_v:.1} V or more; the pack is full at {full:.1} V."),
+            sentence!("The charger ends at {} or more; the pack is full at {}.", figure(*output_min_v, "V", 1), figure(full, "V", 1)),
         )];
     }
     if charger_under_pack(full, *output_max_v) {
@@ -107,7 +114,7 @@ fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::ChargerUnderPack,
             full,
             *output_max_v,
-            format!("The charger ends at {output_max_v:.1} V; the pack is full at {full:.1} V."),
+            sentence!("The charger ends at {}; the pack is full at {}.", figure(*output_max_v, "V", 1), figure(full, "V", 1)),
         )];
     }
     Vec::new()
@@ -126,7 +133,13 @@ fn sag_below_cutoff(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::SagBelowCutoff,
         low,
         cutoff,
-        format!("At {:.0} % charge and {amps:.0} A the pack sags to {low:.0} V; cut-off is {cutoff:.0} V.", pack.soc_min * 100.0),
+        sentence!(
+            "At {} charge and {} the pack sags to {}; cut-off is {}.",
+            figure(pack.soc_min * 100.0, "%", 0),
+            figure(amps, "A", 0),
+            figure(low, "V", 0),
+            figure(cutoff, "V", 0)
+        ),
     )]
 }
 
@@ -141,7 +154,7 @@ fn pack_amps(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::ControllerOverPack,
         asked,
         given,
-        format!("The controller may draw {asked:.0} A; the pack gives {given:.0} A at peak."),
+        sentence!("The controller may draw {}; the pack gives {} at peak.", figure(asked, "A", 0), figure(given, "A", 0)),
     )]
 }
 
@@ -167,7 +180,12 @@ fn motor_speed(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::MotorTooSlow,
         needed_rpm,
         limit_rpm,
-        format!("{wanted_kmh:.0} km/h needs {needed_rpm:.0} rpm in the tallest gear; the motor may turn {limit_rpm:.0} rpm."),
+        sentence!(
+            "{} needs {} in the tallest gear; the motor may turn {}.",
+            figure(wanted_kmh, "km/h", 0),
+            figure(needed_rpm, "rpm", 0),
+            figure(limit_rpm, "rpm", 0)
+        ),
     )]
 }
 
@@ -177,7 +195,7 @@ fn motor_kind(e: &Evidence<'_>) -> Vec<Finding> {
         return Vec::new();
     }
     let drives: Vec<&str> = controller.motor_kinds.iter().map(|k| k.word()).collect();
-    vec![finding(Rule::MotorKind, 0.0, 0.0, format!("The motor is {}; the controller drives {}.", motor.kind.word(), drives.join(", ")))]
+    vec![finding(Rule::MotorKind, 0.0, 0.0, sentence!("The motor is {}; the controller drives {}.", motor.kind.word(), drives.join(", ")))]
 }
 
 fn masses(e: &Evidence<'_>) -> Vec<Finding> {
@@ -189,7 +207,12 @@ fn masses(e: &Evidence<'_>) -> Vec<Finding> {
         (Rule::MassRearAxle, "The rear axle", m.rear_axle_kg, donor.rear_axle_limit_kg),
     ] {
         if let Some(limit) = limit.filter(|l| over_rating(found, *l)) {
-            out.push(finding(rule, found, limit, format!("{what} comes to {found:.0} kg laden; it is rated for {limit:.0} kg.")));
+            out.push(finding(
+                rule,
+                found,
+                limit,
+                sentence!("{} comes to {} laden; it is rated for {}.", what, figure(found, "kg", 0), figure(limit, "kg", 0)),
+            ));
         }
     }
     out
@@ -199,7 +222,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
     let wiring = &e.document.design.wiring;
     let full = e.chain.pack.full_v;
     let Some(fuse_a) = wiring.fuse_a else {
-        return vec![finding(Rule::NoFuse, 0.0, e.chain.pack.peak_a, "No pack fuse has been chosen.".to_owned())];
+        return vec![finding(Rule::NoFuse, 0.0, e.chain.pack.peak_a, "No pack fuse has been chosen.")];
     };
     let mut out = Vec::new();
     if let Some(volts) = wiring.fuse_voltage_v.filter(|v| full_charge_over(full, *v)) {
@@ -207,7 +230,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FullChargeOverFuse,
             full,
             volts,
-            format!("Full charge is {full:.1} V; the fuse breaks up to {volts:.0} V."),
+            sentence!("Full charge is {}; the fuse breaks up to {}.", figure(full, "V", 1), figure(volts, "V", 0)),
         ));
     }
     let asked_a =
@@ -217,7 +240,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::ControllerOverFuse,
             asked_a,
             fuse_a,
-            format!("The controller may draw {asked_a:.0} A; the fuse is {fuse_a:.0} A."),
+            sentence!("The controller may draw {}; the fuse is {}.", figure(asked_a, "A", 0), figure(fuse_a, "A", 0)),
         ));
     }
     if let Some(cable_a) = wiring.cable_current_a.filter(|c| fuse_over_cable(fuse_a, *c)) {
@@ -225,7 +248,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             Rule::FuseOverCable,
             fuse_a,
             cable_a,
-            format!("The fuse is {fuse_a:.0} A; the cable is rated for {cable_a:.0} A continuous."),
+            sentence!("The fuse is {}; the cable is rated for {} continuous.", figure(fuse_a, "A", 0), figure(cable_a, "A", 0)),
         ));
     }
     out
@@ -241,7 +264,7 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
         Rule::CableTooThin,
         trip.rms_current_a,
         cable_a,
-        format!("{} asks {:.0} A (RMS); the cable is rated for {cable_a:.0} A.", trip.name, trip.rms_current_a),
+        sentence!("{} asks {} (RMS); the cable is rated for {}.", &trip.name, figure(trip.rms_current_a, "A", 0), figure(cable_a, "A", 0)),
     )]
 }
 
@@ -250,7 +273,7 @@ fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {
     if pack.monitored || !pack.modules().any(|m| m.chemistry.is_lithium()) {
         return Vec::new();
     }
-    vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, format!("{} cells in series have no cell monitoring.", pack.cells_in_series()))]
+    vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, sentence!("{} cells in series have no cell monitoring.", pack.cells_in_series()))]
 }
 
 fn series_motor(e: &Evidence<'_>) -> Vec<Finding> {
@@ -258,7 +281,7 @@ fn series_motor(e: &Evidence<'_>) -> Vec<Finding> {
     if motor.kind != crate::library::MotorKind::SeriesDc {
         return Vec::new();
     }
-    vec![finding(Rule::SeriesMotorUnloaded, 0.0, 0.0, "The motor is series-wound: never run it unloaded.".to_owned())]
+    vec![finding(Rule::SeriesMotorUnloaded, 0.0, 0.0, "The motor is series-wound: never run it unloaded.")]
 }
 
 fn trace_not_followed(e: &Evidence<'_>) -> Vec<Finding> {
@@ -267,7 +290,8 @@ fn trace_not_followed(e: &Evidence<'_>) -> Vec<Finding> {
         .iter()
         .filter(|t| !t.followed)
         .map(|t| {
-            let message = format!("{}: {:.0} s behind the trace, {:.2} km short.", t.name, t.off_trace_s, t.lost_km);
+            let message =
+                sentence!("{}: {} behind the trace, {} short.", &t.name, figure(t.off_trace_s, "s", 0), figure(t.lost_km, "km", 2));
             let most_s = MOST_OFF_TRACE * t.duration_s;
             if t.off_trace_s > most_s {
                 return finding(Rule::NotFollowed, t.off_trace_s, most_s, message);
@@ -282,5 +306,10 @@ fn hazardous_voltage(e: &Evidence<'_>) -> Vec<Finding> {
     if full <= 60.0 {
         return Vec::new();
     }
-    vec![finding(Rule::HazardousVoltage, full, 60.0, format!("The pack reaches {full:.0} V; above 60 V counts as hazardous."))]
+    vec![finding(
+        Rule::HazardousVoltage,
+        full,
+        60.0,
+        sentence!("The pack reaches {}; above 60 V counts as hazardous.", figure(full, "V", 0)),
+    )]
 }

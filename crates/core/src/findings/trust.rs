@@ -6,6 +6,8 @@ use super::{Evidence, Finding};
 use crate::document::MotorPlace;
 use crate::inputs::trusted_inputs;
 use crate::pack::{Strings, temperature::charge_share};
+use crate::quantity::figure;
+use crate::quantity::sentence;
 
 /// A seller's claim is not taken at its word.
 pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {
@@ -14,7 +16,7 @@ pub(super) fn claims(e: &Evidence<'_>) -> Vec<Finding> {
         .filter(|t| t.counted_share < 1.0)
         .map(|t| {
             let percent = 100.0 * t.counted_share;
-            let message = format!("the {} is a seller's claim; {percent:.0} % of it is counted on", t.label);
+            let message = sentence!("the {} is a seller's claim; {} of it is counted on", &t.label, figure(percent, "%", 0));
             let part = ["pack", "motor", "charger"].into_iter().find(|p| t.path.contains(&format!(".{p}."))).unwrap_or("controller");
             Finding { part: part.to_owned(), ..finding(Rule::SellersClaim, percent, 100.0, message) }
         })
@@ -29,7 +31,7 @@ pub(super) fn currency(e: &Evidence<'_>) -> Vec<Finding> {
         .into_iter()
         .filter_map(|i| Some((i.name.to_owned(), i.price, i.currency.filter(|c| c != own && i.price > 0.0)?.to_owned(), i.kind.group())))
         .map(|(name, price, currency, part)| {
-            let message = format!("{name} is priced at {price:.0} {currency}; the brief counts in {own}");
+            let message = sentence!("{} is priced at {} {}; the brief counts in {}", &name, figure(price, "", 0), currency, own);
             Finding { part: part.to_owned(), ..finding(Rule::OtherCurrency, price, price, message) }
         })
         .collect()
@@ -42,9 +44,12 @@ pub(super) fn heat(e: &Evidence<'_>) -> Vec<Finding> {
         .iter()
         .filter(|t| t.derated_s > 0.0)
         .map(|t| {
-            let message = format!(
-                "on {} heat holds the torque back for {:.0} s (motor {:.0} °C, controller {:.0} °C)",
-                t.name, t.derated_s, t.motor_hottest_c, t.controller_hottest_c
+            let message = sentence!(
+                "on {} heat holds the torque back for {} (motor {}, controller {})",
+                &t.name,
+                figure(t.derated_s, "s", 0),
+                figure(t.motor_hottest_c, "°C", 0),
+                figure(t.controller_hottest_c, "°C", 0)
             );
             finding(Rule::Heat, t.derated_s, 0.0, message)
         })
@@ -61,7 +66,12 @@ pub(super) fn frost(e: &Evidence<'_>) -> Vec<Finding> {
     if pack.modules().all(|m| charge_share(m.chemistry, winter_c) > 0.0) {
         return Vec::new();
     }
-    vec![finding(Rule::NoChargeInFrost, winter_c, 0.0, format!("in winter the cells stand at {winter_c:.0} °C and must not be charged"))]
+    vec![finding(
+        Rule::NoChargeInFrost,
+        winter_c,
+        0.0,
+        sentence!("in winter the cells stand at {} and must not be charged", figure(winter_c, "°C", 0)),
+    )]
 }
 
 /// Strings in parallel must belong together.
@@ -78,10 +88,20 @@ pub(super) fn mixed_strings(e: &Evidence<'_>) -> Vec<Finding> {
                 Rule::MixedStrings,
                 later.full_v,
                 strings[0].full_v,
-                format!("added strings {i} are full at {:.1} V beside {:.1} V", later.full_v, strings[0].full_v),
+                sentence!(
+                    "added strings {} are full at {} beside {}",
+                    i.to_string(),
+                    figure(later.full_v, "V", 1),
+                    figure(strings[0].full_v, "V", 1)
+                ),
             ));
         } else if pack.added_strings[i - 1].module.chemistry != pack.module.chemistry {
-            out.push(finding(Rule::MixedChemistry, 0.0, 0.0, format!("added strings {i} are of another chemistry than the first")));
+            out.push(finding(
+                Rule::MixedChemistry,
+                0.0,
+                0.0,
+                sentence!("added strings {} are of another chemistry than the first", i.to_string()),
+            ));
         }
     }
     out
@@ -98,5 +118,10 @@ pub(super) fn motor_places(e: &Evidence<'_>) -> Vec<Finding> {
     if design.motor_count == wanted {
         return Vec::new();
     }
-    vec![finding(Rule::MotorPlaces, f64::from(design.motor_count), f64::from(wanted), format!("{} motors for {place}", design.motor_count))]
+    vec![finding(
+        Rule::MotorPlaces,
+        f64::from(design.motor_count),
+        f64::from(wanted),
+        sentence!("{} motors for {}", design.motor_count, place),
+    )]
 }

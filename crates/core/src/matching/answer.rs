@@ -16,6 +16,7 @@ use crate::document::{Checked, MatchRequest, MotorPlace};
 use crate::error::Result;
 use crate::estimate::LinkKind;
 use crate::library::Part;
+use crate::quantity::Sentence;
 use crate::report::report_until;
 
 /// One design that meets the brief.
@@ -97,12 +98,12 @@ pub struct Holdback {
     /// Weakest link at peak.
     pub weakest_link: LinkKind,
     /// Its rating.
-    pub weakest_rating: String,
+    pub weakest_rating: Sentence,
     /// Claim with the least margin; absent without goals.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub weakest_claim: Option<WeakestClaim>,
     /// Warnings of the rules, as messages.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Sentence>,
 }
 
 /// The claim with the least margin.
@@ -112,7 +113,7 @@ pub struct WeakestClaim {
     /// Goal id.
     pub goal: String,
     /// Name.
-    pub name: String,
+    pub name: Sentence,
     /// Asked.
     pub target: f64,
     /// Predicted; absent when never reached.
@@ -312,7 +313,7 @@ fn holdback(problem: &SearchProblem, plain: &Checked, configuration: &Configurat
     let document = plain.with_sound(|d| d.design = problem.design(configuration, false));
     let estimate = report_until(&document, cancel)?;
     let weakest_link = estimate.chain.weakest_peak;
-    let rating = estimate.chain.links.iter().find(|l| l.kind == weakest_link).map_or_else(String::new, |l| l.rating.clone());
+    let rating = estimate.chain.links.iter().find(|l| l.kind == weakest_link).map_or_else(Sentence::default, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
     let weakest = estimate.claims.iter().min_by(|a, b| margin(a).total_cmp(&margin(b)));
     let warns = |f: &&crate::findings::Finding| f.severity == crate::findings::Severity::Warn && !f.rule.id().starts_with("safety.");

@@ -2,13 +2,14 @@
 
 use crate::document::{Document, GoalLevel, MatchRequest, Measure, PackApproach};
 use crate::figures::FigureKind;
+use crate::quantity::Sentence;
 
 /// A goal that must be met, or a cap of the request.
 #[derive(Debug, Clone)]
 pub(super) struct Constraint {
     /// Id of the goal; `request.budget`, `request.most_added_kg` or `request.pack` for what the request itself asks.
     pub(super) id: String,
-    pub(super) name: String,
+    pub(super) name: Sentence,
     pub(super) kind: FigureKind,
     pub(super) target: f64,
     pub(super) more_is_better: bool,
@@ -47,7 +48,7 @@ pub(super) fn constraints(request: &MatchRequest, document: &Document) -> Vec<Co
             let share = if matches!(g.measure, Measure::Range { .. }) { request.pack.range_share() } else { 1.0 };
             Constraint {
                 id: g.id.clone(),
-                name: if g.name.trim().is_empty() { figure.name } else { g.name.clone() },
+                name: if g.name.trim().is_empty() { figure.name } else { g.name.clone().into() },
                 kind,
                 target: g.measure.target() * share,
                 more_is_better: figure.more_is_better,
@@ -59,7 +60,7 @@ pub(super) fn constraints(request: &MatchRequest, document: &Document) -> Vec<Co
     let mut cap = |id: &str, name: &str, kind: FigureKind, target: f64| {
         let figure = kind.figure(document);
         let (more_is_better, unit, scale) = (figure.more_is_better, figure.unit, kind.scale(target));
-        all.push(Constraint { id: id.to_owned(), name: name.to_owned(), kind, target, more_is_better, unit, scale });
+        all.push(Constraint { id: id.to_owned(), name: name.into(), kind, target, more_is_better, unit, scale });
     };
     if let Some(budget) = request.budget {
         cap("request.budget", "Most cost in this search", FigureKind::Cost, budget);

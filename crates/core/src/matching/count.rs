@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::space::SearchProblem;
 use crate::findings::Rule;
+use crate::quantity::Sentence;
 
 /// One reason why combinations are not in the answer.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -12,7 +13,7 @@ pub struct Cut {
     /// Rule of the findings, `goal.` and the goal's id, or `request.` and the cap.
     pub rule: String,
     /// Words for people.
-    pub name: String,
+    pub name: Sentence,
     /// Combinations it cut; each is counted once, under the first rule that cut it.
     pub combinations: u64,
     /// How many of them had to be simulated to know.
@@ -126,7 +127,7 @@ impl Counts {
     pub(super) fn report(&self, problem: &SearchProblem, raw: u64, kept: u64) -> SearchReport {
         let name = |why: Why| match goal_of(why) {
             Some(i) => problem.constraints[i].name.clone(),
-            None => RULES.get(why).map_or("another charger fills the pack as fast, costs and weighs no more", |r| r.short()).to_owned(),
+            None => RULES.get(why).map_or("another charger fills the pack as fast, costs and weighs no more", |r| r.short()).into(),
         };
         let cuts: Vec<Cut> = self
             .cuts

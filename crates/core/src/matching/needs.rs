@@ -4,10 +4,12 @@
 use super::needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};
 use crate::document::{Checked, Document, Measure, Season, SocketKind, Trip};
 use crate::error::Result;
-use crate::figures::trips;
+use crate::figures::{hill_at, speeds, trips};
 use crate::powertrain::{Chain, Rating, gear_paths};
 use crate::quantity::crossing;
+use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
+use crate::quantity::{Sentence, figure};
 use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace_watched};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
@@ -47,8 +49,8 @@ struct Asking<'a> {
 }
 
 impl Asking<'_> {
-    fn wheel(&mut self, goal: &crate::document::Goal, name: String, v_m_s: f64, force_n: f64, held_for: HeldFor) {
-        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone() };
+    fn wheel(&mut self, goal: &crate::document::Goal, name: Sentence, v_m_s: f64, force_n: f64, held_for: HeldFor) {
+        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone().into() };
         self.out.wheels.push(WheelNeed {
             goal: goal.id.clone(),
             name,
@@ -61,8 +63,8 @@ impl Asking<'_> {
         });
     }
 
-    fn impossible(&mut self, goal: &crate::document::Goal, name: String, best: f64, unit: &str, why: String) {
-        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone() };
+    fn impossible(&mut self, goal: &crate::document::Goal, name: Sentence, best: f64, unit: &str, why: Sentence) {
+        let name = if goal.name.trim().is_empty() { name } else { goal.name.clone().into() };
         self.out.impossible.push(Impossible {
             goal: goal.id.clone(),
             name,
@@ -79,7 +81,7 @@ impl Asking<'_> {
     }
 
     /// A hill at a speed: the pull, and whether the tyres pass it.
-    fn hill(&mut self, goal: &crate::document::Goal, name: String, v_m_s: f64, percent: f64, held_for: HeldFor) {
+    fn hill(&mut self, goal: &crate::document::Goal, name: Sentence, v_m_s: f64, percent: f64, held_for: HeldFor) {
         let grade = percent / 100.0;
         let force_n = self.road.steady_n(v_m_s, grade);
         self.wheel(goal, name.clone(), v_m_s, force_n, held_for);
@@ -88,8 +90,11 @@ impl Asking<'_> {
         if force_n > grip_n {
             let traction = Traction { drive_n: self.grip_n, brake_n: 0.0 };
             let (_, best) = crate::simulate::climb_and_grip(&self.road, &traction, self.grip_n, v_m_s);
-            let why = format!(
-                "the driven tyres pass {grip_n:.0} N there and the hill takes {force_n:.0} N; no motor climbs more than {best:.1} %"
+            let why = sentence!(
+                "the driven tyres pass {} there and the hill takes {}; no motor climbs more than {}",
+                figure(grip_n, "N", 0),
+                figure(force_n, "N", 0),
+                figure(best, "%", 1)
             );
             self.impossible(goal, name, best, "%", why);
         }
@@ -102,10 +107,10 @@ impl Asking<'_> {
                 Measure::TopSpeed { at_least_kmh } => {
                     let v = at_least_kmh / KMH_PER_M_S;
                     let force_n = self.road.steady_n(v, 0.0);
-                    self.wheel(goal, "Top speed".to_owned(), v, force_n, HeldFor::Peak);
+                    self.wheel(goal, "Top speed".into(), v, force_n, HeldFor::Peak);
                 }
                 Measure::Acceleration { from_kmh, to_kmh, at_most_s } => {
-                    let name = format!("{from_kmh:.0} to {to_kmh:.0} km/h");
+                    let name = speeds(*from_kmh, *to_kmh);
                     let speeds = (from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S);
                     match acceleration_power_w(|watts| self.ideal(watts), self.grip_n, speeds, *at_most_s) {
                         Ok(watts) => self.wheel(goal, name, speeds.1, watts / speeds.1, HeldFor::Peak),
@@ -116,24 +121,31 @@ impl Asking<'_> {
                                 (crate::document::DrivenAxle::Front, _) => "front tyres",
                                 (crate::document::DrivenAxle::Rear, _) => "rear tyres",
                             };
-                            let takes =
-                                if least_s.is_finite() { format!("it takes {least_s:.1} s") } else { "it is not reached".to_owned() };
-                            let why = format!(
-                                "the {axle} pass {:.0} N at an adhesion of {:.2}: {takes} however strong the motor",
-                                self.grip_n, document.donor.adhesion
-                            );
+                            let takes = if least_s.is_finite() {
+                                sentence!("it takes {}", figure(least_s, "s", 1))
+                            } else {
+                                "it is not reached".into()
+                            };
+                            let why = sentence!(
+                                "the {} pass {} at an adhesion of {}: ",
+                                axle,
+                                figure(self.grip_n, "N", 0),
+                                figure(document.donor.adhesion, "", 2)
+                            )
+                            .then(takes)
+                            .then(" however strong the motor".into());
                             self.impossible(goal, name, least_s, "s", why);
                         }
                     }
                 }
-                Measure::HillStart { at_least_percent } => self.hill(goal, "Hill start".to_owned(), 0.0, *at_least_percent, HeldFor::Peak),
+                Measure::HillStart { at_least_percent } => self.hill(goal, "Hill start".into(), 0.0, *at_least_percent, HeldFor::Peak),
                 Measure::HillAtSpeed { speed_kmh, at_least_percent, continuous, ten_minutes } => {
                     let held = match (continuous, ten_minutes) {
                         (true, _) => HeldFor::Continuous,
                         (false, true) => HeldFor::TenMinutes,
                         (false, false) => HeldFor::Peak,
                     };
-                    let name = format!("Hill at {speed_kmh:.0} km/h");
+                    let name = hill_at(*speed_kmh, "");
                     self.hill(goal, name, speed_kmh / KMH_PER_M_S, *at_least_percent, held);
                 }
                 Measure::Range { .. }

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use crate::document::GoalLevel;
+use crate::quantity::Sentence;
 
 /// How long something has to be held.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -24,7 +25,7 @@ pub struct WheelNeed {
     /// Goal id.
     pub goal: String,
     /// Name.
-    pub name: String,
+    pub name: Sentence,
     /// A constraint, or a wish.
     pub level: GoalLevel,
     /// Speed at which it is asked, km/h.
@@ -46,7 +47,7 @@ pub struct Impossible {
     /// Goal id.
     pub goal: String,
     /// Name.
-    pub name: String,
+    pub name: Sentence,
     /// Asked.
     pub target: f64,
     /// The best that physics allows; absent when it is never reached.
@@ -55,7 +56,7 @@ pub struct Impossible {
     /// Unit of both.
     pub unit: String,
     /// Why, with figures.
-    pub why: String,
+    pub why: Sentence,
 }
 
 /// What one trip asks in one season.

@@ -4,7 +4,9 @@ use serde::{Deserialize, Serialize};
 
 use super::constraint::Constraint;
 use crate::document::{Document, MatchRequest, Measure};
-use crate::figures::{Duty, FigureKind};
+use crate::figures::{Duty, FigureKind, hill_at, speeds};
+use crate::quantity::Sentence;
+use crate::quantity::sentence;
 
 /// One of the six figures.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -56,7 +58,7 @@ pub struct AxisInfo {
     /// Which.
     pub axis: Axis,
     /// Name shown.
-    pub name: String,
+    pub name: Sentence,
     /// Unit.
     pub unit: &'static str,
     /// Whether more is better.
@@ -131,12 +133,12 @@ impl Objectives {
             Some(FigureKind::Hill(hill_kmh, hill_hold)),
         ];
         let names = [
-            "Net cost".to_owned(),
-            trip_at.map_or_else(|| "Range".to_owned(), |i| format!("Range, {}", trips[i].1)),
-            format!("{from:.0} to {to:.0} km/h"),
-            "Added mass".to_owned(),
-            socket.map_or_else(|| "Charged".to_owned(), |i| format!("Charged, {}", brief.sockets[i].name)),
-            format!("Hill at {hill_kmh:.0} km/h, {}", if hill_hold == Duty::TenMinutes { "ten minutes" } else { "held" }),
+            "Net cost".into(),
+            trip_at.map_or_else(|| "Range".into(), |i| sentence!("Range, {}", &trips[i].1)),
+            speeds(from, to),
+            "Added mass".into(),
+            socket.map_or_else(|| "Charged".into(), |i| sentence!("Charged, {}", &brief.sockets[i].name)),
+            hill_at(hill_kmh, if hill_hold == Duty::TenMinutes { ", ten minutes" } else { ", continuous" }),
         ];
         let small = request.pack.range_share();
         let asked = |axis: Axis| {

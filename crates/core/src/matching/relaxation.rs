@@ -14,6 +14,7 @@ use crate::document::{Certainty, Checked, MatchRequest};
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::library::Part;
+use crate::quantity::Sentence;
 
 /// One goal and by how much it gives way.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -22,7 +23,7 @@ pub struct GoalSlack {
     /// Goal id, or `request.` and the cap.
     pub goal: String,
     /// Name.
-    pub name: String,
+    pub name: Sentence,
     /// What it asks.
     pub target: f64,
     /// What it would have to ask.
@@ -52,7 +53,7 @@ pub struct Relaxations {
     /// Ways out, the least first.
     pub options: Vec<Relaxation>,
     /// Names of the goals that stand against each other: letting any one of them go, or all of them a little, frees the rest.
-    pub conflict: Vec<String>,
+    pub conflict: Vec<Sentence>,
     /// Whether every search was finished.
     pub complete: bool,
     /// Where the combinations of the last search went.
@@ -65,7 +66,7 @@ pub struct Relaxations {
 pub struct RelaxProgress {
     /// Goal that is let go at the moment; absent while all give way together.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub goal: Option<String>,
+    pub goal: Option<Sentence>,
     /// Searches done, and how many there are at most.
     pub done: u32,
     /// How many there are at most.

@@ -13,6 +13,8 @@ use crate::document::{CellApproach, Certainty, Checked, CurrentApproach, MatchRe
 use crate::error::{Error, Result};
 use crate::findings::{Finding, Severity};
 use crate::library::Part;
+use crate::quantity::sentence;
+use crate::quantity::{Sentence, figure};
 use crate::report::report_until;
 
 /// What is asked about: some or all of the names in a pick.
@@ -53,14 +55,14 @@ pub struct Miss {
     /// Goal id, or `request.` and the cap.
     pub goal: String,
     /// Name.
-    pub name: String,
+    pub name: Sentence,
     /// Asked.
     pub target: f64,
     /// Reached; absent when never.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub reached: Option<f64>,
     /// Unit of both.
-    pub unit: String,
+    pub unit: &'static str,
     /// Whether more is better.
     pub more_is_better: bool,
 }
@@ -82,7 +84,7 @@ pub struct Examined {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WhyNot {
     /// The answer in a sentence or two.
-    pub summary: String,
+    pub summary: Sentence,
     /// Put into the design it was asked beside, all else as there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub put_in: Option<Examined>,
@@ -182,7 +184,7 @@ fn examine(problem: &SearchProblem, document: &Checked, pick: &Pick, cancel: &Ca
             name: m.name.clone(),
             target: m.target,
             reached: value.is_finite().then_some(value),
-            unit: m.unit.to_owned(),
+            unit: m.unit,
             more_is_better: m.more_is_better,
         })
         .collect();
@@ -219,7 +221,7 @@ pub fn why_not(
         None => None,
     };
     let narrow = narrowed(request, library, question);
-    let aside = set_aside(request, library, question).map_or_else(String::new, |s| s + " ");
+    let aside = set_aside(request, library, question).map_or_else(Sentence::default, |s| (s + " ").into());
     let problem = SearchProblem::of(document, library, &narrow)?;
     let mut search = Search::new(&problem, cancel)?;
     search.run(|_| go_on())?;
@@ -230,7 +232,7 @@ pub fn why_not(
     });
     let Some(best) = best else {
         let nearest = if search.complete { nearest(document, library, &narrow, &all, cancel, go_on)? } else { None };
-        let summary = aside + &no_words(&report, nearest.as_ref());
+        let summary = aside.then(no_words(&report, nearest.as_ref()));
         return Ok(WhyNot { summary, put_in, best: None, dominated_by: None, nearest, report });
     };
     let mut dominated_by = None;
@@ -244,12 +246,11 @@ pub fn why_not(
         }
     }
     let best = row(&problem, 0, &best.what);
-    let summary = aside
-        + &match &dominated_by {
-            Some(other) => format!("It can meet the brief, but {} is {}.", short(other), better_words(&all, other, &best)),
-            None if against.is_empty() => "It can meet the brief.".to_owned(),
-            None => "It meets the brief and nothing in the list beats it; it may stand in the list with other parts beside it.".to_owned(),
-        };
+    let summary = aside.then(match &dominated_by {
+        Some(other) => sentence!("It can meet the brief, but {} is ", short(other)).then(better_words(&all, other, &best)).then(".".into()),
+        None if against.is_empty() => "It can meet the brief.".into(),
+        None => "It meets the brief and nothing in the list beats it; it may stand in the list with other parts beside it.".into(),
+    });
     Ok(WhyNot { summary, put_in, best: Some(best), dominated_by, nearest: None, report })
 }
 
@@ -307,10 +308,10 @@ fn short(m: &Match) -> String {
 }
 
 /// In what one design is better than another.
-fn better_words(problem: &SearchProblem, a: &Match, b: &Match) -> String {
+fn better_words(problem: &SearchProblem, a: &Match, b: &Match) -> Sentence {
     let values = |m: &Match| [Some(m.cost), m.range_km, m.acceleration_s, Some(m.added_kg), m.charge_h, Some(m.hill_percent)];
     let words = [("cheaper", 0), ("further", 1), ("quicker", 1), ("lighter", 0), ("charged sooner", 1), ("stronger on the hill", 1)];
-    let better: Vec<String> = Axis::ALL
+    let better: Vec<Sentence> = Axis::ALL
         .into_iter()
         .zip(values(a))
         .zip(values(b))
@@ -320,24 +321,25 @@ fn better_words(problem: &SearchProblem, a: &Match, b: &Match) -> String {
             let (a, b) = (a?, b?);
             let gain = if axis.more_is_better() { a - b } else { b - a };
             let worth = gain > 0.02 * b.abs().max(1e-9) && info.active;
-            worth.then(|| format!("{word} ({a:.digits$} against {b:.digits$} {})", if info.unit == "money" { "" } else { info.unit }))
+            worth.then(|| sentence!("{} ({} against {})", word, figure(a, info.unit, digits), figure(b, info.unit, digits)))
         })
-        .map(|s| s.replace(" )", ")"))
         .collect();
-    if better.is_empty() { "as good in every figure and cheaper or lighter".to_owned() } else { better.join(", ") }
+    if better.is_empty() { "as good in every figure and cheaper or lighter".into() } else { Sentence::joined(better, ", ") }
 }
 
-fn no_words(report: &SearchReport, nearest: Option<&Examined>) -> String {
+fn no_words(report: &SearchReport, nearest: Option<&Examined>) -> Sentence {
     let Some(most) = report.cuts.iter().max_by_key(|c| c.combinations) else {
-        return "There is no combination with it to try.".to_owned();
+        return "There is no combination with it to try.".into();
     };
     let share = 100.0 * most.combinations as f64 / report.raw.max(1) as f64;
-    let first = format!("None of {} combinations with it meets the brief; most ({share:.0} %) fall to: {}.", report.raw, most.name);
+    let (raw, share) = (report.raw.to_string(), figure(share, "%", 0));
+    let first = sentence!("None of {} combinations with it meets the brief; most ({}) fall to: ", raw, share).then(most.name.clone());
     match nearest.and_then(|n| n.misses.first()) {
         Some(miss) => {
-            let got = miss.reached.map_or_else(|| "never reached".to_owned(), |r| format!("{r:.1}"));
-            format!("{first} The nearest misses {}: {got} where {:.1} {} is asked.", miss.name, miss.target, miss.unit)
+            let got = miss.reached.map_or_else(|| "never reached".into(), |r| figure(r, miss.unit, 1));
+            let asked = sentence!(": {} where {} is asked.", got, figure(miss.target, miss.unit, 1));
+            first.then(". The nearest misses ".into()).then(miss.name.clone()).then(asked)
         }
-        None => first,
+        None => first.then(".".into()),
     }
 }

@@ -1,17 +1,22 @@
 //! Quantities at the edge: units people type, bounds of every input, and how far a value is trusted.
 
+mod commas;
 pub mod fields;
 pub mod provenance;
 mod read;
 mod root;
+mod sentence;
 mod text;
 pub mod units;
 mod walk;
 
+pub(crate) use commas::{Commas, doubtful_comma};
 pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub(crate) use read::{check_currency, check_name, deserialize, join};
 pub(crate) use root::{crossing, newton, straight_crossing};
+pub(crate) use sentence::sentence;
+pub use sentence::{Piece, Sentence, electric_kw, figure, height_m};
 pub use text::parse_json;
 pub(crate) use text::{check_texts, delimiter};
 pub(crate) use walk::check_numbers;

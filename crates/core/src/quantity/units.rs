@@ -17,7 +17,7 @@ pub const KMH_PER_M_S: f64 = 3.6;
 /// rad/s of one revolution a minute.
 pub const RAD_S_PER_RPM: f64 = std::f64::consts::PI / 30.0;
 
-/// A unit: `base = value * factor + offset`.
+/// A unit: `base = value * factor + offset`, or `base = factor / value` for one that counts the other way round (distance on a fuel).
 #[derive(Debug, Clone, Copy, Serialize)]
 pub struct Unit {
     /// Symbol shown beside figures.
@@ -28,13 +28,27 @@ pub struct Unit {
     pub factor: f64,
     /// Added after scaling (temperatures only).
     pub offset: f64,
+    /// Whether it counts the other way round than the base.
+    pub inverse: bool,
     /// Other spellings accepted when typed, lower case.
     pub aliases: &'static [&'static str],
 }
 
 const fn unit(symbol: &'static str, dimension: &'static str, factor: f64, aliases: &'static [&'static str]) -> Unit {
-    Unit { symbol, dimension, factor, offset: 0.0, aliases }
+    Unit { symbol, dimension, factor, offset: 0.0, inverse: false, aliases }
 }
+
+const fn inverse(symbol: &'static str, factor: f64, aliases: &'static [&'static str]) -> Unit {
+    Unit { symbol, dimension: "fuel", factor, offset: 0.0, inverse: true, aliases }
+}
+
+const fn temperature(symbol: &'static str, factor: f64, offset: f64, aliases: &'static [&'static str]) -> Unit {
+    Unit { symbol, dimension: "temperature", factor, offset, inverse: false, aliases }
+}
+
+/// US gallon (231 cubic inches) and imperial gallon in litres, both exact.
+const US_GALLON_L: f64 = 231.0 * INCH_M * INCH_M * INCH_M * 1000.0;
+const IMPERIAL_GALLON_L: f64 = 4.546_09;
 
 const INCH_M: f64 = FOOT_M / 12.0;
 const MILE_M: f64 = FOOT_M * 5280.0;
@@ -91,9 +105,31 @@ pub const UNITS: &[Unit] = &[
     unit("h", "hours", 1.0, &["hr", "hour", "hours"]),
     unit("min", "hours", 1.0 / 60.0, &["minutes"]),
     unit("%", "percent", 1.0, &["percent"]),
-    Unit { symbol: "°C", dimension: "temperature", factor: 1.0, offset: 0.0, aliases: &["c", "degc"] },
-    Unit { symbol: "°F", dimension: "temperature", factor: 5.0 / 9.0, offset: -160.0 / 9.0, aliases: &["f", "degf"] },
-    Unit { symbol: "K", dimension: "temperature", factor: 1.0, offset: -273.15, aliases: &["kelvin"] },
+    // Heights and ways are told in feet where a wheel is told in inches.
+    unit("m", "height", 1.0, &["metre", "metres", "meter"]),
+    unit("ft", "height", FOOT_M, &["'", "foot", "feet"]),
+    unit("km", "height", 1000.0, &[]),
+    // What flows in wires is told in watts where a shaft is told in horsepower.
+    unit("W", "electric_power", 1.0, &["watt", "watts"]),
+    unit("kW", "electric_power", 1e3, &[]),
+    unit("W", "load", 1.0, &["watt", "watts"]),
+    unit("kW", "load", 1e3, &[]),
+    unit("N", "drag", 1.0, &["newton"]),
+    unit("lbf", "drag", POUND_FORCE_N, &[]),
+    unit("m/s²", "acceleration", 1.0, &["m/s2", "m/s/s"]),
+    unit("ft/s²", "acceleration", FOOT_M, &["ft/s2", "ft/s/s"]),
+    unit("g", "acceleration", STANDARD_GRAVITY_M_S2, &[]),
+    unit("1/km", "per_distance", 1.0, &["/km"]),
+    unit("1/mi", "per_distance", 1000.0 / MILE_M, &["/mi", "/mile", "a mile", "per mile"]),
+    unit("kg/m³", "density", 1.0, &["kg/m3"]),
+    unit("lb/ft³", "density", POUND_KG / (FOOT_M * FOOT_M * FOOT_M), &["lb/ft3"]),
+    unit("l/100 km", "fuel", 1.0, &["l/100", "l"]),
+    inverse("mpg", 100.0 * US_GALLON_L / (MILE_M / 1000.0), &["mpg us", "mpgus", "us mpg"]),
+    inverse("mpg imp", 100.0 * IMPERIAL_GALLON_L / (MILE_M / 1000.0), &["mpg uk", "mpgimp", "imp mpg", "uk mpg"]),
+    inverse("km/l", 100.0, &["kml", "kmpl"]),
+    temperature("°C", 1.0, 0.0, &["c", "degc"]),
+    temperature("°F", 5.0 / 9.0, -160.0 / 9.0, &["f", "degf"]),
+    temperature("K", 1.0, -273.15, &["kelvin"]),
 ];
 
 /// Units a conversion is shown in.
@@ -124,6 +160,14 @@ pub const SYSTEMS: &[(&str, &str, &str, &str)] = &[
     ("energy_per_distance", "Wh/km", "Wh/mi", "Wh/mi"),
     ("torque", "N·m", "lb·ft", "N·m"),
     ("force", "kN", "lbf", "kN"),
+    ("height", "m", "ft", "ft"),
+    ("electric_power", "kW", "kW", "kW"),
+    ("load", "W", "W", "W"),
+    ("drag", "N", "lbf", "N"),
+    ("acceleration", "m/s²", "ft/s²", "m/s²"),
+    ("per_distance", "1/km", "1/mi", "1/mi"),
+    ("density", "kg/m³", "lb/ft³", "kg/m³"),
+    ("fuel", "l/100 km", "mpg", "mpg imp"),
     ("temperature", "°C", "°F", "°C"),
 ];
 
@@ -138,6 +182,38 @@ pub const SYSTEMS: &[(&str, &str, &str, &str)] = &[
 pub fn convert(value: f64, from: &str, to: &str) -> Option<f64> {
     UNITS.iter().filter(|u| u.symbol == from).find_map(|a| {
         let b = UNITS.iter().find(|u| u.symbol == to && u.dimension == a.dimension)?;
-        Some((value * a.factor + a.offset - b.offset) / b.factor)
+        let base = if a.inverse { a.factor / value } else { value * a.factor + a.offset };
+        Some(if b.inverse { b.factor / base } else { (base - b.offset) / b.factor })
     })
 }
+
+/// Copper section of an American wire gauge, mm2: `d = 0.127 mm x 92^((36 - n) / 39)`, with n = 0, -1, -2, -3 for 1/0 to 4/0 (ASTM B258).
+///
+/// ```
+/// use joulethesis_core::quantity::units::wire_gauge_mm2;
+/// assert!((wire_gauge_mm2(0) - 53.49).abs() < 0.01 && (wire_gauge_mm2(12) - 3.309).abs() < 1e-3);
+/// ```
+#[must_use]
+pub fn wire_gauge_mm2(gauge: i32) -> f64 {
+    let diameter_mm = 0.127 * 92f64.powf((36.0 - f64::from(gauge)) / 39.0);
+    std::f64::consts::FRAC_PI_4 * diameter_mm * diameter_mm
+}
+
+/// Gauges that a conversion is wired with, as they are written: (gauge, name).
+pub const WIRE_GAUGES: &[(i32, &str)] = &[
+    (-3, "4/0"),
+    (-2, "3/0"),
+    (-1, "2/0"),
+    (0, "1/0"),
+    (1, "1"),
+    (2, "2"),
+    (4, "4"),
+    (6, "6"),
+    (8, "8"),
+    (10, "10"),
+    (12, "12"),
+    (14, "14"),
+    (16, "16"),
+    (18, "18"),
+    (20, "20"),
+];

@@ -1,8 +1,8 @@
 //! Comma-separated logs with named columns; every bad row is named.
 
 use crate::error::{Error, Problem, Problems, Result};
-use crate::quantity::delimiter;
 use crate::quantity::units::convert;
+use crate::quantity::{Commas, delimiter, doubtful_comma};
 
 /// A table read.
 pub struct Columns {
@@ -18,17 +18,6 @@ pub struct Row<'a> {
     pub number: u64,
     table: &'a Columns,
     cells: &'a csv::StringRecord,
-}
-
-/// What a comma inside a number means in one file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Commas {
-    /// No number says: one comma before three digits may be either.
-    Unknown,
-    /// It stands before the decimals.
-    Decimal,
-    /// It groups thousands.
-    Thousands,
 }
 
 /// Headings of a speed and the unit each is in.
@@ -73,34 +62,8 @@ pub fn table(text: &str, needed: &[&str]) -> Result<Columns> {
         }
         rows.push(record);
     }
-    let commas = commas(rows.iter().flat_map(csv::StringRecord::iter))?;
+    let commas = Commas::of(rows.iter().flat_map(csv::StringRecord::iter))?;
     Ok(Columns { headings, rows, commas })
-}
-
-/// What commas mean, from the numbers that leave no doubt: `0,5`, `12,34` and `1.234,5` have decimals behind them, `1,000,000` and
-/// `1,234.5` group thousands; `1,000` alone may be either.
-fn commas<'a>(cells: impl Iterator<Item = &'a str>) -> Result<Commas> {
-    let mut known = Commas::Unknown;
-    for cell in cells.filter(|c| c.contains(',') && c.len() < 40) {
-        let figures = cell.trim_start_matches(['+', '-']);
-        let Some((whole, last)) = figures.rsplit_once(',') else { continue };
-        if !figures.bytes().all(|b| b.is_ascii_digit() || matches!(b, b',' | b'.')) {
-            continue;
-        }
-        let says = match (whole.contains(','), whole.contains('.'), last.contains('.')) {
-            (true, _, _) | (_, _, true) => Commas::Thousands,
-            (_, true, _) => Commas::Decimal,
-            // A group of thousands has three digits and no zero or four before it.
-            _ if last.len() != 3 || whole.len() > 3 || whole.is_empty() || whole.starts_with('0') => Commas::Decimal,
-            _ => continue,
-        };
-        if known != Commas::Unknown && known != says {
-            let accepted = "one way of writing numbers in a file is accepted; best with a decimal point and no other marks";
-            return Err(Error::field("file", format!("\"{cell}\" beside numbers whose commas mean something else"), accepted));
-        }
-        known = says;
-    }
-    Ok(known)
 }
 
 impl Columns {
@@ -120,15 +83,8 @@ impl Row<'_> {
     /// Number in a cell; reports one that is none, and one whose comma may mean two things.
     pub fn number(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         let text = self.word(heading);
-        let plain = match self.table.commas {
-            _ if !text.contains(',') => Some(text.to_owned()),
-            Commas::Decimal => Some(text.replace('.', "").replace(',', ".")),
-            Commas::Thousands => Some(text.replace(',', "")),
-            Commas::Unknown => None,
-        };
-        let Some(plain) = plain else {
-            let accepted = format!("it may be {} or {}; write it with a decimal point", text.replace(',', "."), text.replace(',', ""));
-            problems.add(|| Problem::new(format!("row {}, {heading}", self.number), format!("\"{text}\""), accepted));
+        let Some(plain) = self.table.commas.plain(text) else {
+            problems.add(|| Problem::new(format!("row {}, {heading}", self.number), format!("\"{text}\""), doubtful_comma(text)));
             return None;
         };
         let number = plain.parse::<f64>().ok().filter(|x| x.is_finite());

@@ -9,7 +9,8 @@ use crate::document::Checked;
 use crate::error::{Error, Result};
 use crate::figures::{Figure, FigureSet};
 use crate::inputs::{Counted, Measurement, UncertainInput, UncertainInputs};
-use crate::quantity::Provenance;
+use crate::quantity::sentence;
+use crate::quantity::{Provenance, Sentence, figure};
 
 /// What one input does to a figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -40,7 +41,7 @@ pub struct Narrowing {
     /// The measurement.
     pub measurement: Measurement,
     /// In words.
-    pub advice: String,
+    pub advice: Sentence,
     /// Width of the band from P10 to P90 now.
     pub width_now: f64,
     /// Its width when everything the measurement settles is known as well as measured values are.
@@ -166,7 +167,7 @@ fn promising(influences: &[Influence]) -> Vec<Measurement> {
     sums.into_iter().take(TRIED).map(|s| s.0).collect()
 }
 
-fn advice(measurement: Measurement, figure: &Figure, now: f64, then: f64) -> String {
+fn advice(measurement: Measurement, of: &Figure, now: f64, then: f64) -> Sentence {
     let digits = usize::from(now < 10.0);
-    format!("{}: band {now:.digits$} {unit} -> {then:.digits$} {unit}", measurement.word(), unit = figure.unit)
+    sentence!("{}: band {} -> {}", measurement.word(), figure(now, of.unit, digits), figure(then, of.unit, digits))
 }

@@ -5,6 +5,7 @@ use axum::extract::State;
 use joulethesis_core::document::{Document, FORMAT, VERSION};
 use joulethesis_core::figures::Verdict;
 use joulethesis_core::findings::Severity;
+use joulethesis_core::quantity::Sentence;
 use joulethesis_core::report::report_until;
 use joulethesis_store as store;
 use serde::Serialize;
@@ -39,7 +40,7 @@ pub(crate) struct VariantGlance {
 /// One claim at a glance.
 #[derive(Debug, Serialize, ToSchema)]
 pub(crate) struct ClaimGlance {
-    name: String,
+    name: Sentence,
     verdict: Verdict,
 }
 

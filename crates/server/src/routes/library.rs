@@ -24,6 +24,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(list, add))
         .routes(routes!(change, remove))
         .routes(routes!(retire))
+        .routes(routes!(remove_many))
         .routes(routes!(import))
         .routes(routes!(export))
 }
@@ -236,6 +237,39 @@ async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<Pa
 async fn remove(State(state): State<AppState>, Id(id): Id, SeenVersion(version): SeenVersion) -> Answer<StatusCode> {
     state.store.remove_part(id, version).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// Most parts that are removed together.
+const MOST_REMOVED: usize = 20_000;
+
+/// Own parts to be removed together.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Removal {
+    parts: Vec<SeenPart>,
+}
+
+/// An own part as the writer saw it.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct SeenPart {
+    id: Uuid,
+    /// Version the writer saw.
+    version: i32,
+}
+
+/// Removes own parts together, all or none; how many.
+#[utoipa::path(operation_id = "library_remove_many", post, path = "/api/v1/library/removal", request_body = Removal,
+    responses((status = 200, body = usize), (status = 404, body = ProblemDocument), (status = 409, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn remove_many(State(state): State<AppState>, Body(removal): Body<Removal>) -> Answer<Json<usize>> {
+    if removal.parts.len() > MOST_REMOVED {
+        let found = format!("{} parts", removal.parts.len());
+        return Err(Error::Invalid(vec![Problem::new("parts", found, format!("at most {MOST_REMOVED} are accepted"))]).into());
+    }
+    let mut seen: Vec<(Uuid, i32)> = removal.parts.into_iter().map(|p| (p.id, p.version)).collect();
+    seen.sort_unstable();
+    seen.dedup();
+    Ok(Json(state.store.remove_parts(seen).await?))
 }
 
 /// Retires an own part, or takes it up again; the new version is returned.

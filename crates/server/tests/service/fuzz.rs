@@ -37,6 +37,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "designs_change" => json!({ "version": 1, "design": document["design"] }),
         "library_add" => motor,
         "library_change" => json!({ "version": 1, "record": motor }),
+        "library_remove_many" => json!({ "parts": [{ "id": "018f0000-0000-7000-8000-000000000000", "version": 1 }] }),
         "library_retire" => json!({ "version": 1, "retired": true }),
         "library_import" => {
             motor["name"] = json!("Imported");

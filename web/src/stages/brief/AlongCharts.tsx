@@ -15,7 +15,8 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
   const x = along.distance_km.map((v) => convert(v, 'km', distance));
   const kmh = (v: number) => convert(v, 'km/h', speed);
   const celsius = (v: number) => convert(v, '°C', rise);
-  const heights = along.height_m;
+  const metre = shownUnit('m', system, 'height');
+  const heights = along.height_m.map((v) => convert(v, 'm', metre));
   const flat = Math.max(...heights) - Math.min(...heights) < 1;
   const hottest = Math.max(...along.motor_c, ...along.controller_c);
   const coldest = Math.min(...along.motor_c, ...along.controller_c);
@@ -43,12 +44,12 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
       <SheetLines
         {...chart}
         title={<Title word="Height" note={flat ? 'level' : 'above the start, after cleaning'} />}
-        summary={`Between ${figures(Math.min(...heights))} and ${figures(Math.max(...heights))} m.`}
+        summary={`Between ${figures(Math.min(...heights))} and ${figures(Math.max(...heights))} ${metre}.`}
         yWord="Height"
-        yUnit="m"
+        yUnit={metre}
         yMin={Math.min(0, Math.floor(Math.min(...heights) / 10) * 10)}
         yMax={Math.max(10, Math.ceil(Math.max(...heights) / 10) * 10)}
-        lines={[{ id: 'height', label: 'm', data: heights, color: sheet.bar, width: 2, labelled: false }]}
+        lines={[{ id: 'height', label: metre, data: heights, color: sheet.bar, width: 2, labelled: false }]}
       />
       <SheetLines
         {...chart}

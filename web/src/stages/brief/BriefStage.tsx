@@ -9,6 +9,7 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId, measureKinds, newMeasure, schedules } from './measures';
 import { Trips } from './Trips';
 import { RemoveButton } from '../../fields/RemoveButton';
+import { useSaid } from '../../units/UnitsContext';
 
 /** The measure's own fields: references by choice, numbers from the catalogue. */
 function MeasureFields({ index, measure }: { index: number; measure: Measure }) {
@@ -62,6 +63,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
   const claim = claims.find((c) => c.goal === goal.id);
   const at = `brief.goals.${String(index)}`;
   const verdict = claim && verdicts[claim.verdict];
+  const said = useSaid();
   return (
     <Box
       component="li"
@@ -75,7 +77,7 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
         flexWrap: 'wrap',
       }}
     >
-      <Words at={`${at}.name`} label="Goal" placeholder={claim?.name ?? ''} width={180} />
+      <Words at={`${at}.name`} label="Goal" placeholder={claim ? said(claim.name) : ''} width={180} />
       <TextField
         select
         label="is"
@@ -104,13 +106,13 @@ function GoalRow({ goal, index }: { goal: Goal; index: number }) {
               )}
             </Typography>
             <Typography variant="caption" color="text.secondary" component="p">
-              {claim.why}
+              {said(claim.why)}
             </Typography>
           </>
         )}
       </Box>
       <RemoveButton
-        what={claim?.name ?? 'goal'}
+        what={claim ? said(claim.name) : 'goal'}
         onClick={() => {
           edit(
             'brief.goals',
@@ -145,7 +147,7 @@ function AddGoal() {
           ),
           level: 'required',
           weight: 1,
-          measure: newMeasure(e.target.value as Measure['kind'], brief),
+          measure: newMeasure(e.target.value as Measure['kind'], brief, draft.units),
         };
         edit('brief.goals', [...goals, goal]);
       }}

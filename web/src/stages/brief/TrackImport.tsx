@@ -8,6 +8,7 @@ import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId } from './measures';
+import { Said } from '../../units/Said';
 
 /** A recorded track becomes a trip; what looked wrong in it is shown before it is taken. */
 export function TrackImport() {
@@ -64,7 +65,7 @@ export function TrackImport() {
             <>
               <Typography sx={{ mb: 1 }}>
                 {showText(read.track.distance_km, 'km', system)} in {figures(read.track.duration_s / 60)} min, climbing{' '}
-                {figures(read.track.climb_m)} m in all.
+                {showText(read.track.climb_m, 'm', system, 3, 'height')} in all.
               </Typography>
               {flags.length === 0 ? (
                 <Typography color="text.secondary">Nothing in it looked wrong.</Typography>
@@ -75,7 +76,7 @@ export function TrackImport() {
                   </Typography>
                   {flags.slice(0, 12).map((f) => (
                     <Typography key={f.at} variant="body2" color="warning.main">
-                      {f.at}: {f.message}
+                      {f.at}: <Said of={f.message} />
                     </Typography>
                   ))}
                   {flags.length > 12 && <Typography variant="body2">and {flags.length - 12} more</Typography>}

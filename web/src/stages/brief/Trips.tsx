@@ -169,7 +169,13 @@ export function Trips() {
           <TrackImport />
           <Button
             onClick={() => {
-              edit('brief.trips', [...trips, newTrip(trips.map((t) => t.id))]);
+              edit('brief.trips', [
+                ...trips,
+                newTrip(
+                  trips.map((t) => t.id),
+                  draft.units,
+                ),
+              ]);
             }}
           >
             Add a trip

@@ -1,4 +1,5 @@
-import type { Brief, Measure, Trip } from '../../api/types';
+import type { Brief, Measure, Trip, UnitSystem } from '../../api/types';
+import { convert, shownUnit } from '../../units/units';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
 
@@ -48,32 +49,39 @@ export const freshId = (stem: string, taken: string[]) => {
   return `${stem}-${String(n)}`;
 };
 
+/** A round figure in the unit shown, as stored: 80 km/h in one system, 50 mph in another. */
+const round = (metric: number, unit: string, other: number, system: UnitSystem) => {
+  const shown = shownUnit(unit, system);
+  return shown === unit ? metric : convert(other, shown, unit);
+};
+
 /** A first guess at what is asked; the person corrects it. */
-export function newMeasure(kind: Measure['kind'], brief: Brief): Measure {
+export function newMeasure(kind: Measure['kind'], brief: Brief, system: UnitSystem): Measure {
   const trip = brief.trips?.[0]?.id ?? brief.schedules?.[0] ?? '';
   switch (kind) {
     case 'range':
-      return { kind, trip, at_least_km: 60 };
+      return { kind, trip, at_least_km: round(60, 'km', 40, system) };
     case 'energy_use':
-      return { kind, trip, at_most_wh_per_km: 160 };
+      return { kind, trip, at_most_wh_per_km: round(160, 'Wh/km', 250, system) };
     case 'top_speed':
-      return { kind, at_least_kmh: 80 };
+      return { kind, at_least_kmh: round(80, 'km/h', 50, system) };
     case 'acceleration':
-      return { kind, from_kmh: 0, to_kmh: 50, at_most_s: 10 };
+      return { kind, from_kmh: 0, to_kmh: round(50, 'km/h', 30, system), at_most_s: 10 };
     case 'hill_start':
       return { kind, at_least_percent: 15 };
     case 'hill_at_speed':
-      return { kind, speed_kmh: 30, at_least_percent: 10, continuous: true };
+      return { kind, speed_kmh: round(30, 'km/h', 20, system), at_least_percent: 10, continuous: true };
     case 'charge_time':
       return { kind, socket: brief.sockets?.[0]?.id ?? '', at_most_h: 8 };
     case 'cost':
       return { kind, at_most: 8000 };
     case 'added_mass':
-      return { kind, at_most_kg: 100 };
+      return { kind, at_most_kg: round(100, 'kg', 200, system) };
   }
 }
 
-export function newTrip(taken: string[]): Trip {
-  const segment = { distance_km: 10, speed_kmh: 50, stops_per_km: 0.5, climb_m: 0, acceleration_m_s2: 0.8, stop_s: 10 };
+export function newTrip(taken: string[], system: UnitSystem): Trip {
+  const [distance_km, speed_kmh] = [round(10, 'km', 6, system), round(50, 'km/h', 30, system)];
+  const segment = { distance_km, speed_kmh, stops_per_km: 0.5, climb_m: 0, acceleration_m_s2: 0.8, stop_s: 10 };
   return { id: freshId('trip', taken), name: 'New trip', path: { segments: [segment] }, hvac_w: 0 };
 }

@@ -48,9 +48,9 @@ const time = (s: number | null | undefined) => (s == null ? 'never' : `${s.toFix
 
 /** Locked gears against shifting, the volts a speed needs, other windings, and how long the bursts last. */
 export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] }) {
-  const { document } = useWorkbench();
+  const { settled } = useWorkbench();
   const system = useUnits();
-  const { data, isPlaceholderData } = useQuery(choicesQuery(document));
+  const { data, isPlaceholderData } = useQuery(choicesQuery(settled));
   const several = (data?.gears ?? []).some((g) => (g.range ?? 1) > 1);
   const place = (gear: number | null | undefined, range: number | null | undefined) =>
     gear == null ? 'shifting' : `gear ${String(gear)} only${several ? `, range ${String(range ?? 1)}` : ''}`;

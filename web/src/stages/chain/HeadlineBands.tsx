@@ -3,6 +3,7 @@ import { useTheme } from '@mui/material/styles';
 import type { Band } from '../../api/types';
 import { absentWord, useClaimFigure } from '../../common/claims';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { Said } from '../../units/Said';
 
 /** Every headline figure with its band; each opens to its main influences. */
 export function HeadlineBands() {
@@ -42,7 +43,7 @@ export function HeadlineBands() {
               }}
             >
               <Typography variant="body2" noWrap>
-                {b.name}
+                <Said of={b.name} />
               </Typography>
               <svg viewBox="0 0 100 8" width="100%" height="8" preserveAspectRatio="none" aria-hidden>
                 <line x1="0" x2="100" y1="4" y2="4" stroke={theme.vars?.palette.divider} strokeWidth="1" />

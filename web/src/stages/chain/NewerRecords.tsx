@@ -3,11 +3,13 @@ import { useQuery } from '@tanstack/react-query';
 import { newerQuery } from '../../api/queries';
 import type { Claim, Newer } from '../../api/types';
 import { absentWord, useClaimFigure, verdicts } from '../../common/claims';
+import { useSaid } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Figures of the goals that the newer record moves. */
 function Moves({ newer }: { newer: Newer }) {
   const figure = useClaimFigure();
+  const said = useSaid();
   const worded = (v: number | null | undefined, claim: Claim) => {
     if (v == null) return absentWord(claim.figure);
     const shown = figure(v, claim.unit);
@@ -20,15 +22,15 @@ function Moves({ newer }: { newer: Newer }) {
       before && before.verdict !== after.verdict
         ? ` ${verdicts[before.verdict].glyph}→${verdicts[after.verdict].glyph}`
         : '';
-    return was === is && flips === '' ? [] : [`${after.name} ${was} → ${is}${flips}`];
+    return was === is && flips === '' ? [] : [`${said(after.name)} ${was} → ${is}${flips}`];
   });
   return <>{moved.length === 0 ? 'No goal moves.' : moved.join('; ')}</>;
 }
 
 /** Records of the library that have changed since this variant was made with them, offered with what they would change. */
 export function NewerRecords() {
-  const { document, editDesign } = useWorkbench();
-  const query = useQuery(newerQuery(document));
+  const { settled, editDesign } = useWorkbench();
+  const query = useQuery(newerQuery(settled));
   const newer = query.isPlaceholderData ? [] : (query.data ?? []);
   if (newer.length === 0) return null;
   return (

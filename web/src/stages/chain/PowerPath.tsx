@@ -4,6 +4,7 @@ import type { Estimate, Link, LinkKind } from '../../api/types';
 import { mono } from '../../theme';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { useSaid } from '../../units/UnitsContext';
 
 export const linkWords: Record<LinkKind, string> = {
   pack: 'Pack',
@@ -107,6 +108,7 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
 /** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the weakest leaves. */
 export function PowerPath({ chain, names, chosen, onChoose }: Props) {
   const system = useUnits();
+  const said = useSaid();
   const weakest = chain.links.find((l) => l.kind === chain.weakest_peak)?.peak_w ?? 1;
   const scale = (HEIGHT - 4) / (CUT_AT * Math.max(weakest, 1));
   const kw = (w: number | null | undefined) => (w == null ? 'not rated' : showText(w, 'W', system, w < 10_000 ? 2 : 3));
@@ -177,8 +179,8 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
                       : ''}
                   </span>
                 </Box>
-                <Typography variant="caption" color="text.secondary" component="div" noWrap title={link.rating}>
-                  {link.rating}
+                <Typography variant="caption" color="text.secondary" component="div" noWrap title={said(link.rating)}>
+                  {said(link.rating)}
                 </Typography>
                 <Typography
                   variant="caption"

@@ -45,7 +45,7 @@ export default function ChargeStage() {
       >
         {charger ? (
           <Typography>
-            <b>{charger.name}</b>: {showText(charger.output_power_w, 'W', system)}, up to{' '}
+            <b>{charger.name}</b>: {showText(charger.output_power_w, 'W', system, 3, 'electric_power')}, up to{' '}
             {showText(charger.output_current_a, 'A', system)}, {fixed ? 'ends at ' : 'set from '}
             {showText(charger.output_min_v, 'V', system, 4)}
             {!fixed && ` to ${showText(charger.output_max_v, 'V', system, 4)}`}. The pack is full at{' '}
@@ -100,7 +100,7 @@ export default function ChargeStage() {
                     {c.window ? showText(c.window.socket_kwh, 'kWh', system) : '–'}
                   </TableCell>
                   <TableCell align="right" className="figures">
-                    {c.window ? showText(c.window.peak_socket_kw * 1000, 'W', system) : '–'}
+                    {c.window ? showText(c.window.peak_socket_kw, 'kW', system, 3, 'electric_power') : '–'}
                   </TableCell>
                   <TableCell align="right" className="figures">
                     {c.window ? `${c.window_cost.toFixed(2)} ${draft.brief.currency ?? ''}` : '–'}

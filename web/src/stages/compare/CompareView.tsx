@@ -1,8 +1,8 @@
 import {
   Box,
   FormControlLabel,
+  Link as MuiLink,
   Switch,
-  Table,
   TableBody,
   TableCell,
   TableHead,
@@ -11,11 +11,15 @@ import {
 } from '@mui/material';
 import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { bandsQuery, estimateQuery } from '../../api/queries';
 import type { Document, Estimate } from '../../api/types';
+import { WideTable } from '../../common/WideTable';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../../common/claims';
 import { showText } from '../../units/units';
-import { useUnits } from '../../units/UnitsContext';
+import { useSaid, useUnits } from '../../units/UnitsContext';
+import { Words } from '../../fields/Fields';
+import { RemoveButton } from '../../fields/RemoveButton';
 import { documentOf } from '../../workbench/draft';
 import { judge } from '../../workbench/judge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
@@ -27,8 +31,9 @@ interface Line {
 }
 
 export default function CompareView() {
-  const { variants, draft } = useWorkbench();
+  const { id, variants, draft, removeVariant } = useWorkbench();
   const system = useUnits();
+  const said = useSaid();
   const figure = useClaimFigure();
   const [all, setAll] = useState(false);
   const documents = variants.map((v) => documentOf(draft, v));
@@ -60,10 +65,9 @@ export default function CompareView() {
     design('Parts', 'cell or module', (d) => d.design.pack?.module.name ?? '–'),
     result('Parts', 'pack', (e) => `${e.pack.layout}, ${showText(e.pack.gross_kwh, 'kWh', system)}`),
     design('Parts', 'charger', (d) => d.design.charger?.name ?? '–'),
-    design('Parts', 'remark', (d) => d.design.notes ?? '–'),
     ...goals.map((g): Line => ({
       group: 'Claims',
-      word: estimates.find((e) => e)?.claims.find((c) => c.goal === g.id)?.name ?? g.id,
+      word: said(estimates.find((e) => e)?.claims.find((c) => c.goal === g.id)?.name ?? [g.id]),
       cells: judged.map((claims) => {
         const claim = claims?.find((c) => c.goal === g.id);
         if (!claim) return { text: '–' };
@@ -116,18 +120,47 @@ export default function CompareView() {
           label="also what they share"
         />
       </Box>
-      <Table size="small" aria-label="Variants side by side">
+      <WideTable aria-label="Variants side by side">
         <TableHead>
           <TableRow>
             <TableCell />
             {variants.map((v) => (
-              <TableCell key={v.id} sx={{ fontWeight: 700 }}>
-                {v.label}
+              <TableCell key={v.id} sx={{ verticalAlign: 'bottom', minWidth: 150 }}>
+                <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 0.5 }}>
+                  <MuiLink
+                    component={Link}
+                    to={`/c/${id}/chain/${v.label}`}
+                    sx={{ fontWeight: 700, color: 'text.primary' }}
+                    aria-label={`Open variant ${v.label}`}
+                  >
+                    {v.label}
+                  </MuiLink>
+                  <Box sx={{ flex: 1 }} />
+                  {variants.length > 1 && (
+                    <RemoveButton
+                      what={`variant ${v.label}`}
+                      onClick={() => {
+                        removeVariant(v.id);
+                      }}
+                    />
+                  )}
+                </Box>
+                <Words at={`designs.${v.id}.name`} label="called" width={150} placeholder="a name of its own" />
               </TableCell>
             ))}
           </TableRow>
         </TableHead>
         <TableBody>
+          <TableRow>
+            <TableCell component="th" scope="row" sx={{ color: 'text.secondary' }}>
+              remark
+            </TableCell>
+            {variants.map((v) => (
+              <TableCell key={v.id}>
+                <Words at={`designs.${v.id}.notes`} label={`remark on ${v.label}`} width={200} multiline />
+              </TableCell>
+            ))}
+          </TableRow>
           {shown.map((l, i) => (
             <TableRow
               key={`${l.group}-${l.word}`}
@@ -150,7 +183,7 @@ export default function CompareView() {
             </TableRow>
           ))}
         </TableBody>
-      </Table>
+      </WideTable>
       {shown.length === 0 && <Typography color="text.secondary">The variants do not differ.</Typography>}
     </Box>
   );

@@ -5,6 +5,7 @@ import { Title } from '../../charts/Title';
 import type { Sheet } from '../../theme';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { Said } from '../../units/Said';
 
 type Fit = NonNullable<RoadLoadEvidence['coast_down']>;
 
@@ -61,7 +62,7 @@ export default function CoastChart({ fit, sheet }: { fit: Fit; sheet: Sheet }) {
       </Box>
       {fit.flags.map((f) => (
         <Typography key={f.at} variant="body2" color="warning.main" sx={{ mt: 0.5 }}>
-          {f.at.replace('donor.evidence.coast_down.', '')}: {f.message}
+          {f.at.replace('donor.evidence.coast_down.', '')}: <Said of={f.message} />
         </Typography>
       ))}
     </Box>

@@ -10,6 +10,7 @@ import { FileButton } from '../../fields/FileButton';
 import { sourceWords } from '../../fields/QuantityField';
 import { Loading } from '../../common/States';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { Said } from '../../units/Said';
 
 const CoastChart = lazy(() => import('./CoastChart'));
 
@@ -77,7 +78,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
         Crr {rolling.value.toFixed(4)} ± {rolling.half_width.toFixed(4)}
       </Typography>
       <Typography variant="caption" color="text.secondary">
-        {proposal.basis}
+        <Said of={proposal.basis} />
       </Typography>
       {taken ? (
         <Typography variant="caption" color="text.secondary">
@@ -185,7 +186,7 @@ export function EvidenceSection() {
       ))}
       {evidence.data?.flags.map((f) => (
         <Typography key={f.at} role="alert" color="error" variant="body2" sx={{ mt: 1 }}>
-          {f.message}
+          <Said of={f.message} />
         </Typography>
       ))}
       {evidence.data && refused.length === 0 && (

@@ -23,7 +23,9 @@ import { SchemeButton } from '../../common/SchemeButton';
 import { UnitsContext } from '../../units/UnitsContext';
 import { summary } from '../../parts/summary';
 import { type Act, type Editing, PartRow, UnreadableParts } from './LibraryParts';
+import { useGrowing } from '../../common/useGrowing';
 import { PartEditor } from './PartEditor';
+import { RemoveTogether } from './RemoveTogether';
 import { blank, one, titles } from '../../parts/records';
 
 /** Every part there is: own ones added, copied, changed and retired; files of them in and out. */
@@ -48,6 +50,7 @@ export default function LibraryPage() {
     .filter((p) => p.record.part === kind && (!ownOnly || p.id != null))
     .filter((p) => `${p.record.name} ${summary(p.record, system)}`.toLowerCase().includes(words.toLowerCase()))
     .sort((a, b) => Number(a.retired) - Number(b.retired));
+  const { shown, mark } = useGrowing<HTMLDivElement>(listed.length, `${kind} ${words} ${String(ownOnly)}`);
   const refused = (error: unknown, what: string) => {
     setSaid({ alarm: true, lines: [what, ...refusalLines(error)] });
   };
@@ -215,6 +218,9 @@ export default function LibraryPage() {
             label="Overwrite parts with the same name"
           />
         </Box>
+        {ownOnly && listed.length > 1 && (
+          <RemoveTogether parts={listed} narrowed={words !== ''} one={one[kind]} act={act} />
+        )}
         {library.isPending && <Loading what="the library" />}
         {library.isError && <Failed error={library.error} onRetry={() => void library.refetch()} />}
         {unreadable.length > 0 && <UnreadableParts unreadable={unreadable} onEdit={setEditing} act={act} />}
@@ -227,11 +233,16 @@ export default function LibraryPage() {
         )}
         <Table size="small" aria-label={titles[kind]}>
           <TableBody>
-            {listed.map((p) => (
+            {listed.slice(0, shown).map((p) => (
               <PartRow key={p.id ?? p.record.name} part={p} system={system} onEdit={setEditing} act={act} />
             ))}
           </TableBody>
         </Table>
+        {shown < listed.length && (
+          <Typography ref={mark} variant="caption" component="div" color="text.secondary" sx={{ py: 1 }}>
+            {listed.length - shown} more
+          </Typography>
+        )}
         {editing && (
           <PartEditor
             start={editing.start}

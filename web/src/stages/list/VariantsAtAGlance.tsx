@@ -4,10 +4,12 @@ import { Link } from 'react-router';
 import { glanceQuery } from '../../api/queries';
 import type { ConversionSummary } from '../../api/types';
 import { verdicts } from '../../common/claims';
+import { useSaid } from '../../units/UnitsContext';
 
 /** Each variant as a link with a glyph a goal: in which there is trouble is seen before it is opened. */
 export function VariantsAtAGlance({ conversion }: { conversion: ConversionSummary }) {
   const glance = useQuery(glanceQuery(conversion.id, conversion.updated_at));
+  const said = useSaid();
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2, rowGap: 0.5 }}>
       {conversion.designs.map((label) => {
@@ -20,7 +22,7 @@ export function VariantsAtAGlance({ conversion }: { conversion: ConversionSummar
             : variant.claims.length === 0
               ? 'no goals'
               : `${String(met)} of ${String(variant.claims.length)} met${variant.stops > 0 ? `, ${String(variant.stops)} ${variant.stops === 1 ? 'stop' : 'stops'}` : ''}`;
-        const told = variant?.claims.map((c) => `${c.name}: ${verdicts[c.verdict].word}`).join('\n');
+        const told = variant?.claims.map((c) => `${said(c.name)}: ${verdicts[c.verdict].word}`).join('\n');
         return (
           <MuiLink
             key={label}
@@ -36,7 +38,7 @@ export function VariantsAtAGlance({ conversion }: { conversion: ConversionSummar
               <Box
                 component="span"
                 aria-hidden
-                key={`${c.name}-${String(i)}`}
+                key={String(i)}
                 sx={{ color: verdicts[c.verdict].color, letterSpacing: '0.05em' }}
               >
                 {verdicts[c.verdict].glyph}

@@ -3,6 +3,7 @@ import type { AxisInfo, Match, ApproachBest } from '../../api/types';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { figure, motorWords, packWords, valueOf } from './words';
+import { useSaid } from '../../units/UnitsContext';
 
 const words: Record<string, string> = {
   direct: 'direct current',
@@ -25,6 +26,7 @@ function Best({
   onVariant: (m: Match) => void;
 }) {
   const system = useUnits();
+  const said = useSaid();
   const { draft } = useWorkbench();
   return (
     <Box sx={{ borderLeft: '2px solid', borderColor: best ? 'text.primary' : 'divider', pl: 1.25, minWidth: 0 }}>
@@ -45,7 +47,7 @@ function Best({
               .map((a) => {
                 const shown = figure(valueOf(best, a.axis), a.unit, system, draft.brief.currency ?? '');
                 return (
-                  <Typography key={a.axis} variant="caption" title={a.name} className="figures" noWrap>
+                  <Typography key={a.axis} variant="caption" title={said(a.name)} className="figures" noWrap>
                     {shown.text} {shown.unit}
                   </Typography>
                 );

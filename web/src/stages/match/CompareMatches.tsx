@@ -4,6 +4,8 @@ import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { keyOf } from './TradeOff';
 import { figure, motorWords, packWords, valueOf } from './words';
+import { Said } from '../../units/Said';
+import { useSaid } from '../../units/UnitsContext';
 
 /** Up to four designs side by side; the best of each figure is set in bold, what all share is left out. */
 export function CompareMatches({
@@ -18,6 +20,7 @@ export function CompareMatches({
   onVariant: (m: Match) => void;
 }) {
   const system = useUnits();
+  const said = useSaid();
   const { draft } = useWorkbench();
   const words: [string, (m: Match) => string][] = [
     ['motor', motorWords],
@@ -28,7 +31,7 @@ export function CompareMatches({
     ['pack', (m) => packWords(m, system)],
     ['charger', (m) => m.pick.charger ?? 'none'],
     ['weakest link', (m) => m.held_back?.weakest_link ?? ''],
-    ['weakest claim', (m) => m.held_back?.weakest_claim?.name ?? ''],
+    ['weakest claim', (m) => said(m.held_back?.weakest_claim?.name ?? [])],
   ];
   const differs = (of: (m: Match) => string) => new Set(chosen.map(of)).size > 1;
   const best = (a: AxisInfo) => {
@@ -83,7 +86,7 @@ export function CompareMatches({
             .map((a) => (
               <TableRow key={a.axis}>
                 <TableCell component="th" scope="row" sx={{ color: 'text.secondary' }}>
-                  {a.name}
+                  <Said of={a.name} />
                 </TableCell>
                 {chosen.map((m) => {
                   const v = valueOf(m, a.axis);

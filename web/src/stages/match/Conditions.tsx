@@ -12,6 +12,7 @@ const number = (key: string, label: string, unit: string, min: number, max: numb
   key,
   label,
   unit,
+  dimension: { kg: 'mass', 'km/h': 'speed' }[unit] ?? '',
   min,
   max,
   whole: unit === '',

@@ -4,6 +4,8 @@ import type { Match } from '../../api/types';
 import { figures } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { motorWords, packWords } from './words';
+import { Said } from '../../units/Said';
+import { useSaid } from '../../units/UnitsContext';
 
 const links: Record<string, string> = {
   pack: 'pack',
@@ -29,7 +31,7 @@ export function Held({ m }: { m: Match }) {
           component="div"
           color={margin != null && margin < 0 ? 'warning.main' : 'text.secondary'}
         >
-          {claim.name}{' '}
+          <Said of={claim.name} />{' '}
           {margin == null
             ? 'never'
             : margin < 0
@@ -45,6 +47,7 @@ export function Held({ m }: { m: Match }) {
 export function Details({ m, children }: { m: Match; children: ReactNode }) {
   const h = m.held_back;
   const system = useUnits();
+  const said = useSaid();
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 2, py: 1 }}>
       <Box>
@@ -55,13 +58,14 @@ export function Details({ m, children }: { m: Match; children: ReactNode }) {
         </Typography>
         {h && (
           <Typography variant="caption" color="text.secondary" component="p">
-            Weakest at peak: {links[h.weakest_link]}, {h.weakest_rating}.
-            {h.weakest_claim && ` Weakest claim: ${h.weakest_claim.name}, limited by ${h.weakest_claim.limited_by}.`}
+            Weakest at peak: {links[h.weakest_link]}, {said(h.weakest_rating)}.
+            {h.weakest_claim &&
+              ` Weakest claim: ${said(h.weakest_claim.name)}, limited by ${h.weakest_claim.limited_by}.`}
           </Typography>
         )}
         {h?.warnings.map((w) => (
-          <Typography key={w} variant="caption" component="p" sx={{ color: 'warning.main' }}>
-            ▲ {w}
+          <Typography key={said(w)} variant="caption" component="p" sx={{ color: 'warning.main' }}>
+            ▲ {said(w)}
           </Typography>
         ))}
       </Box>

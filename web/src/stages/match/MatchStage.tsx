@@ -7,7 +7,7 @@ import type { Match, MatchRequest } from '../../api/types';
 import { Section } from '../../fields/Fields';
 import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
-import { useUnits } from '../../units/UnitsContext';
+import { useSaid, useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { CompareMatches } from './CompareMatches';
 import { Conditions } from './Conditions';
@@ -20,10 +20,12 @@ import { askedFor, startSearch, stopSearch, useSearch } from '../../workbench/se
 import { keyOf, type Plane, TradeOff, within } from './TradeOff';
 import { WhyNotView } from './WhyNotView';
 import { conditionWords, count, whole } from './words';
+import { Said } from '../../units/Said';
 
 export default function MatchStage() {
   const { id, document, draft, addVariant, say } = useWorkbench();
   const system = useUnits();
+  const said = useSaid();
   const request: MatchRequest = draft.brief.search ?? {};
   const needs = useQuery(needsQuery(document));
   const search = useSearch(id);
@@ -105,11 +107,11 @@ export default function MatchStage() {
                 sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, mb: 1 }}
               >
                 <Typography variant="body2" sx={{ fontWeight: 650 }}>
-                  {i.name}: no motor can. Asked {showText(i.target, i.unit, system)},{' '}
+                  <Said of={i.name} />: no motor can. Asked {showText(i.target, i.unit, system)},{' '}
                   {i.best == null ? 'it is not reached at all' : `the best is ${showText(i.best, i.unit, system)}`}.
                 </Typography>
                 <Typography variant="caption" color="text.secondary">
-                  {i.why}
+                  <Said of={i.why} />
                 </Typography>
               </Box>
             ))}
@@ -122,7 +124,9 @@ export default function MatchStage() {
               {n.chargers.length > 0 && (
                 <>
                   ; a charger of{' '}
-                  <b className="figures">{showText(Math.max(...n.chargers.map((c) => c.charger_w)), 'W', system)}</b>
+                  <b className="figures">
+                    {showText(Math.max(...n.chargers.map((c) => c.charger_w)), 'W', system, 3, 'electric_power')}
+                  </b>
                 </>
               )}
               .
@@ -174,7 +178,7 @@ export default function MatchStage() {
             />
             <Typography variant="caption" color="text.secondary">
               {search.relaxing
-                ? `Nothing meets the brief. Looking for the least that would have to give: ${search.relaxing.goal ?? 'all goals together'} …`
+                ? `Nothing meets the brief. Looking for the least that would have to give: ${said(search.relaxing.goal ?? ['all goals together'])} …`
                 : progress
                   ? `${whole(progress.report.raw)} combinations, ${whole(progress.report.simulated)} simulated, ${whole(progress.report.kept)} kept so far, ${progress.seconds.toFixed(1)} s`
                   : 'Setting up …'}

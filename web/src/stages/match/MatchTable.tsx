@@ -14,13 +14,14 @@ import {
   Typography,
 } from '@mui/material';
 import { Fragment, useState } from 'react';
-import type { AxisInfo, Match } from '../../api/types';
+import type { AxisInfo, Match, Sentence } from '../../api/types';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Details, Held } from './MatchDetails';
 import { keyOf } from './TradeOff';
 import { type Axis, count, figure, motorWords, valueOf } from './words';
+import { useSaid } from '../../units/UnitsContext';
 
 /** The designs, ten near-identical packs in one row that opens; sorted by any figure. */
 export function MatchTable({
@@ -43,6 +44,7 @@ export function MatchTable({
   onOpened: (key: string | null) => void;
 }) {
   const system = useUnits();
+  const said = useSaid();
   const { draft } = useWorkbench();
   const currency = draft.brief.currency ?? '';
   const active = axes.filter((a) => a.active);
@@ -223,7 +225,7 @@ export function MatchTable({
           inputProps={{ 'aria-label': 'Columns left out' }}
           sx={{ fontSize: '0.8rem' }}
         >
-          {[['pack', 'Pack'], ...active.map((a) => [a.axis, a.name]), ['held', 'Limited by']].map(
+          {[['pack', 'Pack'], ...active.map((a) => [a.axis, said(a.name)]), ['held', 'Limited by']].map(
             ([key = '', word]) => (
               <MenuItem key={key} value={key} dense>
                 <Checkbox size="small" checked={!hidden.includes(key)} sx={{ p: 0, mr: 1 }} />
@@ -239,7 +241,7 @@ export function MatchTable({
             {header('place', '#', false)}
             <TableCell>Motor, controller, gearing</TableCell>
             {!hidden.includes('pack') && <TableCell>Pack</TableCell>}
-            {columns.map((a) => header(a.axis, short(a)))}
+            {columns.map((a) => header(a.axis, short(a, said)))}
             {!hidden.includes('held') && <TableCell>Limited by</TableCell>}
             <TableCell align="right">compare</TableCell>
           </TableRow>
@@ -271,14 +273,14 @@ export function MatchTable({
 }
 
 /** A heading that fits its column. */
-function short(a: AxisInfo): string {
+function short(a: AxisInfo, said: (name: Sentence) => string): string {
   switch (a.axis) {
     case 'cost':
       return 'Cost';
     case 'range':
       return 'Range';
     case 'acceleration':
-      return a.name;
+      return said(a.name);
     case 'added_mass':
       return 'Added';
     case 'charge':

@@ -6,12 +6,15 @@ import { type Line, SheetLines } from '../../charts/SheetLines';
 import { Title } from '../../charts/Title';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { Said } from '../../units/Said';
+import { useSaid } from '../../units/UnitsContext';
 
 const held = { peak: 'at peak', ten_minutes: 'for ten minutes', continuous: 'continuous' } as const;
 
 /** What goals ask at the wheels, over the road on grades and the grip of the tyres. */
 function NeedsChart({ needs }: { needs: Needs }) {
   const system = useUnits();
+  const said = useSaid();
   const theme = useTheme();
   const sheet = theme.vars?.palette.sheet ?? theme.palette.sheet;
   const force = shownUnit('kN', system);
@@ -69,7 +72,7 @@ function NeedsChart({ needs }: { needs: Needs }) {
         />
       }
       summary={needs.wheels
-        .map((w) => `${w.name}: ${figures(y(w.force_n))} ${force} at ${showText(w.speed_kmh, 'km/h', system)}.`)
+        .map((w) => `${said(w.name)}: ${figures(y(w.force_n))} ${force} at ${showText(w.speed_kmh, 'km/h', system)}.`)
         .join(' ')}
       x={x}
       xUnit={speed}
@@ -117,7 +120,7 @@ export function NeedsView({ needs }: { needs: Needs }) {
                   <Box component="span" sx={{ color: 'error.main', fontWeight: 700, mr: 0.75 }}>
                     {String.fromCharCode(97 + i)}
                   </Box>
-                  {w.name}{' '}
+                  <Said of={w.name} />{' '}
                   <Typography variant="caption" color="text.secondary">
                     {held[w.held_for]}
                   </Typography>
@@ -174,8 +177,8 @@ export function NeedsView({ needs }: { needs: Needs }) {
         {needs.chargers.map((c) => (
           <Typography key={c.socket} variant="body2">
             <b>{c.name}</b>: {s(c.pack_kwh, 'kWh')} in {s(c.hours_h, 'h')} take a charger of{' '}
-            <span className="figures">{s(c.charger_w, 'W')}</span>; the socket gives{' '}
-            <span className="figures">{s(c.socket_gives_w, 'W')}</span>
+            <span className="figures">{showText(c.charger_w, 'W', system, 3, 'electric_power')}</span>; the socket gives{' '}
+            <span className="figures">{showText(c.socket_gives_w, 'W', system, 3, 'electric_power')}</span>
             <Box component="span" sx={{ color: c.enough ? 'success.main' : 'error.main', fontWeight: 650 }}>
               {c.enough ? ', enough' : ', too little'}
             </Box>

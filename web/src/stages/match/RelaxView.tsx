@@ -4,6 +4,7 @@ import { put } from '../../workbench/merge';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { figure, motorWords, packWords } from './words';
+import { useSaid } from '../../units/UnitsContext';
 
 const targets: Record<Goal['measure']['kind'], string> = {
   range: 'at_least_km',
@@ -20,6 +21,7 @@ const targets: Record<Goal['measure']['kind'], string> = {
 /** When nothing meets the brief: the goals that stand against each other, and the least that would have to give. */
 export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations; onVariant: (m: Match) => void }) {
   const system = useUnits();
+  const said = useSaid();
   const { draft, edit, say } = useWorkbench();
   const currency = draft.brief.currency ?? '';
   const worded = (v: number, unit: string) => {
@@ -52,14 +54,14 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
       <Typography variant="body2">
         {relaxations.conflict.length > 1 ? (
           <>
-            In conflict: <b>{relaxations.conflict.join(', ')}</b>.{' '}
+            In conflict: <b>{relaxations.conflict.map(said).join(', ')}</b>.{' '}
             {relaxations.options[0]?.slacks.length === 1
               ? 'Letting any one of them go as far as below frees the rest.'
               : 'No single one helps; all of them give a little.'}
           </>
         ) : (
           <>
-            <b>{relaxations.conflict[0]}</b> alone stands against the rest.
+            <b>{said(relaxations.conflict[0] ?? [])}</b> alone stands against the rest.
           </>
         )}
       </Typography>
@@ -78,7 +80,7 @@ export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations
           <Box sx={{ flex: 1 }}>
             {option.slacks.map((c) => (
               <Typography key={c.goal} variant="body2">
-                <b>{c.name}</b>{' '}
+                <b>{said(c.name)}</b>{' '}
                 <span className="figures">
                   {worded(c.target, c.unit)} → {worded(c.relaxed, c.unit)}
                 </span>{' '}

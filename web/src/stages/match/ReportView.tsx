@@ -1,12 +1,14 @@
 import { Box, Typography } from '@mui/material';
 import type { SearchReport } from '../../api/types';
 import { whole } from './words';
+import { useSaid } from '../../units/UnitsContext';
 
 /** Where every raw combination went; bars on a scale of powers of ten, since the first cut takes most. */
 export function ReportView({ report }: { report: SearchReport }) {
+  const said = useSaid();
   const lines = [
     ...report.cuts.map((c) => ({
-      name: c.name,
+      name: said(c.name),
       id: c.rule,
       n: c.combinations,
       note: c.simulated > 0 ? `${whole(c.simulated)} of them simulated` : '',

@@ -6,6 +6,8 @@ import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { type Axis, valueOf } from './words';
+import { Said } from '../../units/Said';
+import { useSaid } from '../../units/UnitsContext';
 
 export interface Plane {
   x: Axis;
@@ -37,6 +39,7 @@ export function TradeOff({
   onPick: (m: Match) => void;
 }) {
   const system = useUnits();
+  const said = useSaid();
   const id = useId();
   const active = axes.filter((a) => a.active);
   const info = (axis: Axis) => axes.find((a) => a.axis === axis);
@@ -74,7 +77,7 @@ export function TradeOff({
     >
       {active.map((a) => (
         <MenuItem key={a.axis} value={a.axis} dense>
-          {a.name}
+          <Said of={a.name} />
         </MenuItem>
       ))}
     </TextField>
@@ -100,7 +103,7 @@ export function TradeOff({
         <Scatter
           x={{ ...scale(plane.x), extent: ex }}
           y={{ ...scale(plane.y), extent: ey }}
-          summary={`${String(shown.length)} designs, ${info(plane.y)?.name ?? ''} over ${info(plane.x)?.name ?? ''}; the table lists them`}
+          summary={`${String(shown.length)} designs, ${said(info(plane.y)?.name ?? [])} over ${said(info(plane.x)?.name ?? [])}; the table lists them`}
           testId="trade-off"
           points={shown.map((m) => ({
             key: keyOf(m),

@@ -9,6 +9,8 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Findings } from '../../parts/Findings';
 import { ReportView } from './ReportView';
 import { figure, motorWords, packWords, valueOf } from './words';
+import { Said } from '../../units/Said';
+import { useSaid } from '../../units/UnitsContext';
 
 interface Choice {
   id: string;
@@ -19,6 +21,7 @@ interface Choice {
 
 function Figures({ m, axes }: { m: Match; axes: AxisInfo[] }) {
   const system = useUnits();
+  const said = useSaid();
   const { draft } = useWorkbench();
   return (
     <Typography variant="caption" component="div" color="text.secondary">
@@ -28,7 +31,7 @@ function Figures({ m, axes }: { m: Match; axes: AxisInfo[] }) {
         .filter((a) => a.active)
         .map((a) => {
           const shown = figure(valueOf(m, a.axis), a.unit, system, draft.brief.currency ?? '');
-          return `${a.name} ${shown.text} ${shown.unit}`;
+          return `${said(a.name)} ${shown.text} ${shown.unit}`;
         })
         .join(' · ')}
     </Typography>
@@ -48,7 +51,7 @@ function ExaminedView({ title, examined, axes }: { title: string; examined: Exam
       <Figures m={examined.design} axes={axes} />
       {examined.misses.map((m) => (
         <Typography key={m.goal} variant="body2" sx={{ color: 'error.main', mt: 0.5 }}>
-          ○ {m.name}: <span className="figures">{worded(m.reached, m.unit)}</span> where{' '}
+          ○ <Said of={m.name} />: <span className="figures">{worded(m.reached, m.unit)}</span> where{' '}
           {m.more_is_better ? 'at least' : 'at most'} <span className="figures">{worded(m.target, m.unit)}</span> is
           asked
         </Typography>
@@ -153,7 +156,9 @@ export function WhyNotView({
       {asked && query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {answer && !query.isFetching && (
         <Box sx={{ display: 'grid', gap: 1.5 }} role="status">
-          <Typography sx={{ fontWeight: 650 }}>{answer.summary}</Typography>
+          <Typography sx={{ fontWeight: 650 }}>
+            <Said of={answer.summary} />
+          </Typography>
           <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, gap: 3 }}>
             {answer.put_in && (
               <ExaminedView title="Put into that design, all else as it is" examined={answer.put_in} axes={axes} />

@@ -5,7 +5,11 @@ use std::collections::BTreeMap;
 use serde_json::{Map, Value, json};
 
 use crate::quantity::fields::Field;
-use crate::quantity::units::{UNITS, Unit};
+use crate::quantity::units::{UNITS, Unit, convert};
+use crate::quantity::{Commas, doubtful_comma};
+
+/// A bare number that may be no more than this is a share, and may be told in percent.
+const MOST_SHARE: f64 = 2.0;
 
 pub(super) fn spellings(dimension: &str) -> Vec<&'static str> {
     UNITS.iter().filter(|u| u.dimension == dimension).map(|u| u.symbol).collect()
@@ -18,10 +22,21 @@ pub(super) fn unit_named(word: &str, dimension: &str) -> Option<&'static Unit> {
     of().find(|u| u.symbol == word).or_else(|| of().find(|u| u.symbol.to_lowercase() == lower || u.aliases.contains(&lower.as_str())))
 }
 
-/// A number as people write it, with or without a unit, in the unit of its field.
-pub(super) fn number(text: &str, field: &Field) -> std::result::Result<f64, String> {
+/// Where the figures of a cell end and its unit begins.
+fn figures_end(text: &str) -> usize {
+    text.find(|c: char| !(c.is_ascii_digit() || "+-.,eE".contains(c))).unwrap_or(text.len())
+}
+
+/// The figures of a cell, for [`Commas::of`].
+pub(super) fn figures(text: &str) -> &str {
     let text = text.trim();
-    let end = text.find(|c: char| !(c.is_ascii_digit() || "+-.eE".contains(c))).unwrap_or(text.len());
+    &text[..figures_end(text)]
+}
+
+/// A number as people write it, with or without a unit, in the unit of its field. A share may be given in percent.
+pub(super) fn number(text: &str, field: &Field, commas: Commas) -> std::result::Result<f64, String> {
+    let text = text.trim();
+    let end = figures_end(text);
     // An exponent needs digits behind it; `5 e` is a unit nobody has.
     let (figures, word) = (text[..end].trim(), text[end..].trim());
     let home = UNITS.iter().find(|u| u.symbol == field.unit);
@@ -31,16 +46,19 @@ pub(super) fn number(text: &str, field: &Field) -> std::result::Result<f64, Stri
         }
         None => "a plain number with a decimal point is accepted".to_owned(),
     };
-    let value: f64 = figures.parse().map_err(|_| accepted())?;
+    let value: f64 = commas.plain(figures).ok_or_else(|| doubtful_comma(figures))?.parse().map_err(|_| accepted())?;
     if word.is_empty() {
         return Ok(value);
     }
-    let (home, given) = home.and_then(|h| Some((h, unit_named(word, h.dimension)?))).ok_or_else(accepted)?;
-    Ok((value * given.factor + given.offset - home.offset) / home.factor)
+    if word == "%" && field.unit.is_empty() && field.max <= MOST_SHARE {
+        return Ok(value / 100.0);
+    }
+    let given = home.and_then(|h| unit_named(word, h.dimension)).ok_or_else(accepted)?;
+    convert(value, given.symbol, field.unit).ok_or_else(accepted)
 }
 
 /// `0:3.0 0.5:3.3 1:3.6` as a list of records.
-pub(super) fn pairs(text: &str, keys: &[&str]) -> std::result::Result<Value, String> {
+pub(super) fn pairs(text: &str, keys: &[&str], commas: Commas) -> std::result::Result<Value, String> {
     let accepted = || format!("{} with colons between and blanks between the points, as {} is accepted", keys.join(":"), "0:3.0 1:3.6");
     text.split_whitespace()
         .map(|point| {
@@ -50,7 +68,7 @@ pub(super) fn pairs(text: &str, keys: &[&str]) -> std::result::Result<Value, Str
             }
             let mut map = Map::new();
             for (key, part) in keys.iter().zip(parts) {
-                map.insert((*key).to_owned(), json!(part.parse::<f64>().map_err(|_| accepted())?));
+                map.insert((*key).to_owned(), json!(commas.plain(part).and_then(|p| p.parse::<f64>().ok()).ok_or_else(accepted)?));
             }
             Ok(Value::Object(map))
         })

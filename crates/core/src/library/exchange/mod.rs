@@ -7,12 +7,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
-use cells::{flat, guarded, number, pairs, put, source, unguarded};
+use cells::{figures, flat, guarded, number, pairs, put, source, unguarded};
 
 use super::Part;
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::fields::{Entry, Field, Group, group_of_part};
-use crate::quantity::{delimiter, parse_json};
+use crate::quantity::{Commas, delimiter, parse_json};
 
 /// Word in the `format` key of a library file.
 pub const LIBRARY_FORMAT: &str = "joulethesis-library";
@@ -123,7 +123,13 @@ impl Columns {
     }
 }
 
-fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &str) -> std::result::Result<Value, Vec<Problem>> {
+fn record(
+    headers: &[String],
+    row: &csv::StringRecord,
+    columns: &Columns,
+    commas: Commas,
+    at: &str,
+) -> std::result::Result<Value, Vec<Problem>> {
     let mut faults: Vec<Problem> = Vec::new();
     let mut out = Map::new();
     let cells = || headers.iter().map(String::as_str).zip(row.iter()).filter(|(_, cell)| !cell.trim().is_empty());
@@ -145,13 +151,13 @@ fn record(headers: &[String], row: &csv::StringRecord, columns: &Columns, at: &s
         let value = match column {
             "part" => Ok(json!(kind)),
             "motor_kinds" => Ok(json!(cell.split([' ', ';']).filter(|s| !s.is_empty()).collect::<Vec<_>>())),
-            "model.points" => pairs(cell, &["speed_rpm", "torque_nm", "efficiency"]),
-            OCV => pairs(cell, &["soc", "volts_v"]),
+            "model.points" => pairs(cell, &["speed_rpm", "torque_nm", "efficiency"], commas),
+            OCV => pairs(cell, &["soc", "volts_v"], commas),
             _ if word.is_some() => Ok(json!(unguarded(cell.trim()))),
             _ if column.starts_with("sources.") => Ok(source(cell)),
             _ => {
                 let field = columns.numbers[kind.as_str()][column];
-                number(cell, field).map(|x| if field.whole && x.fract() == 0.0 { json!(x as i64) } else { json!(x) })
+                number(cell, field, commas).map(|x| if field.whole && x.fract() == 0.0 { json!(x as i64) } else { json!(x) })
             }
         };
         match value {
@@ -211,13 +217,18 @@ pub fn from_csv(text: &str) -> Result<Vec<Part>> {
         }
     }
     faults.or(())?;
+    let records: Vec<_> = reader.records().take(MOST_PARTS + 1).collect();
+    // Words may hold commas of their own; what stands in a column of numbers says how the file writes them.
+    let is_number = |heading: &str| columns.numbers.values().any(|n| n.contains_key(heading));
+    let cells = records.iter().flatten().flat_map(|r| headers.iter().zip(r.iter()));
+    let commas = Commas::of(cells.filter(|(h, _)| is_number(h)).map(|(_, cell)| figures(cell)))?;
     let mut rows = Vec::new();
-    for (i, row) in reader.records().enumerate() {
+    for (i, row) in records.into_iter().enumerate() {
         match row {
             Ok(row) => {
                 let line = row.position().map_or(i as u64 + 2, csv::Position::line);
                 let at = format!("row {line}, ");
-                let value = record(&headers, &row, &columns, &at);
+                let value = record(&headers, &row, &columns, commas, &at);
                 rows.push((at, value));
             }
             Err(e) => rows.push((String::new(), Err(vec![unreadable(&e)]))),

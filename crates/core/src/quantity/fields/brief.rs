@@ -122,7 +122,7 @@ pub(super) const SEGMENT: &Group = &Group {
     entries: &[
         need("distance_km", "Length", "km", 0.02, 500.0),
         need("speed_kmh", "Speed", "km/h", 3.0, 200.0),
-        may("stops_per_km", "Stops each km", "", 0.0, 20.0, "0"),
+        may("stops_per_km", "Stops on the way", "1/km", 0.0, 20.0, "0"),
         may("climb_m", "Climb", "m", -3000.0, 3000.0, "0"),
         may("acceleration_m_s2", "Acceleration", "m/s²", 0.1, 4.0, "0.8"),
         may("stop_s", "Standing at each stop", "s", 0.0, 600.0, "0"),

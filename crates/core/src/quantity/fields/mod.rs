@@ -47,6 +47,21 @@ pub struct Group {
     pub entries: &'static [Entry],
 }
 
+impl Field {
+    /// What it measures, by which it is shown in a unit system: a dimension of [`super::units::SYSTEMS`], or empty. Lengths on the road
+    /// and in the vehicle share a unit and not how people write them; nor do power at a shaft and in a wire.
+    #[must_use]
+    pub fn dimension(&self) -> &'static str {
+        match (self.unit, self.key) {
+            ("m", "altitude_m" | "height_m" | "climb_m" | "east_m" | "north_m" | "cable_length_m") => "height",
+            ("W", "load_w" | "hvac_w" | "constant_w" | "no_load_power_w") => "load",
+            ("W", "output_power_w" | "max_power_w" | "power_cap_w") => "electric_power",
+            ("N", _) => "drag",
+            (unit, _) => super::units::UNITS.iter().find(|u| u.symbol == unit).map_or("", |u| u.dimension),
+        }
+    }
+}
+
 const fn need(key: &'static str, label: &'static str, unit: &'static str, min: f64, max: f64) -> Entry {
     Entry::Number(Field { key, label, unit, min, max, whole: false, required: true, default: "required" })
 }

@@ -1,7 +1,9 @@
 //! Cleaning of readings: spikes of height, jumps of place, speeds and levelled heights.
 
 use super::{HEIGHTS_M, Reading, SAME_PLACE_M};
+use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
+use crate::quantity::{figure, height_m};
 use crate::trip::Flag;
 
 /// Steepest road believed between two readings, rise over run.
@@ -22,14 +24,14 @@ pub(super) fn drop_height_spikes(readings: &mut [Reading], word: &str, flags: &m
         let Some(height) = readings[i].height_m else { continue };
         let next = known.get(n + 1).and_then(|j| readings[*j].height_m);
         let reason = if !HEIGHTS_M.contains(&height) {
-            Some(format!("{height:.0} m is no height of a road; left out"))
+            Some(sentence!("{} is no height of a road; left out", height_m(height, 0)))
         } else {
             // Between a good neighbour and the next reading, both far: a spike. A real step lasts.
             last_good.and_then(|(j, before)| {
                 let apart_m = way_m(&readings[j], &readings[i]).unwrap_or(FASTEST_M_S * (readings[i].time_s - readings[j].time_s));
                 let most_m = HEIGHT_NOISE_M + STEEPEST * apart_m;
                 let sticks_out = (height - before).abs() > most_m && next.is_none_or(|after| (height - after).abs() > most_m);
-                sticks_out.then(|| format!("{height:.0} m, beside {before:.0} m; left out"))
+                sticks_out.then(|| sentence!("{}, beside {}; left out", height_m(height, 0), height_m(before, 0)))
             })
         };
         match reason {
@@ -61,7 +63,7 @@ pub(super) fn drop_jumps(readings: &mut Vec<Reading>, word: &str, flags: &mut Ve
         if let Some(speed) = jump {
             flags.push(Flag {
                 at: format!("{word} {}, position", reading.row),
-                message: format!("{:.0} km/h from the {word} before it; left out", speed * KMH_PER_M_S),
+                message: sentence!("{} from the {} before it; left out", figure(speed * KMH_PER_M_S, "km/h", 0), word),
             });
             dropped += 1;
         } else {

@@ -10,6 +10,8 @@ use super::Flag;
 use super::table::table;
 use crate::document::{TracePoint, TripPath};
 use crate::error::{Error, MOST_LISTED, Problem, Problems, Result};
+use crate::quantity::figure;
+use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
 
 /// A track made into a trip.
@@ -220,7 +222,7 @@ fn resample(name: String, readings: &[Reading], speeds: &[f64], heights: &[f64],
         if gap_s > PAUSE_S {
             flags.push(Flag {
                 at: format!("{word} {}, time", next.row),
-                message: format!("{gap_s:.0} s without a reading; taken as standing still"),
+                message: sentence!("{} without a reading; taken as standing still", figure(gap_s, "s", 0)),
             });
             push(at + speeds[i].max(1.0), 0.0, heights[i], readings[i].place_m);
             let mut t = at + speeds[i].max(1.0) + 50.0;
@@ -246,7 +248,10 @@ fn resample(name: String, readings: &[Reading], speeds: &[f64], heights: &[f64],
         if accel.abs() > HARDEST_M_S2 {
             flags.push(Flag {
                 at: format!("{:.0} s", a.time_s),
-                message: format!("speed changes by {accel:.1} m/s², harder than tyres can; kept, and the chain will fall short of it"),
+                message: sentence!(
+                    "speed changes by {}, harder than tyres can; kept, and the chain will fall short of it",
+                    figure(accel, "m/s²", 1)
+                ),
             });
         }
         distance_m += way_m;
@@ -255,7 +260,7 @@ fn resample(name: String, readings: &[Reading], speeds: &[f64], heights: &[f64],
     if flags.len() > MOST_LISTED {
         let more = flags.len() - MOST_LISTED;
         flags.truncate(MOST_LISTED);
-        flags.push(Flag { at: "the rest".to_owned(), message: format!("{more} more readings like these") });
+        flags.push(Flag { at: "the rest".to_owned(), message: sentence!("{} more readings like these", more.to_string()) });
     }
     let duration_s = points.last().map_or(0.0, |p| p.time_s);
     Track { name, path: TripPath::Trace(points), distance_km: distance_m / 1000.0, duration_s, climb_m, flags }
