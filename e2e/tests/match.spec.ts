@@ -73,7 +73,7 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
   await expect(page.getByTestId('claim-budget')).toContainText(/met|likely/);
   await saved(page);
   // The answer is still there on the way back.
-  await page.getByRole('button', { name: /^3 ?Match/ }).click();
+  await page.getByRole('link', { name: /^3 ?Match/ }).click();
   await expect(page.getByTestId('match-1')).toContainText(cost);
 });
 

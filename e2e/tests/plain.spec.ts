@@ -81,8 +81,8 @@ test('what is shown in a field comes back as the same value', () => {
     ] as const) {
       const of = field(group, key);
       const text = inputText(stored, of, system);
-      // Told in another unit it is rounded to five figures; what is stored keeps them all.
-      const fine = shownUnit(of.unit, system) === of.unit ? 1e-6 : 6e-5;
+      // Told in another unit it is rounded to four figures; what is stored keeps them all.
+      const fine = shownUnit(of.unit, system) === of.unit ? 1e-6 : 6e-4;
       const back = value(group, key, text, system);
       expect(Math.abs((back as number) - stored), `${text} in ${system}`).toBeLessThan(fine * Math.abs(stored));
     }

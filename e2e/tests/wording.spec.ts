@@ -57,8 +57,10 @@ test('a new goal lies within the bounds of its fields and names what the brief h
     { schedules: ['udds'] } as unknown as Brief,
   ];
   for (const brief of briefs) {
-    for (const kind of Object.keys(measureKinds) as Measure['kind'][]) {
-      const made = newMeasure(kind, brief) as Record<string, unknown> & Measure;
+    for (const [kind, system] of (Object.keys(measureKinds) as Measure['kind'][]).flatMap((k) =>
+      (['metric', 'imperial', 'mix'] as const).map((s) => [k, s] as const),
+    )) {
+      const made = newMeasure(kind, brief, system) as Record<string, unknown> & Measure;
       expect(made.kind).toBe(kind);
       for (const key of measureKinds[kind].keys) {
         const read = parse(String(made[key]), field('Measure', key), 'metric');
@@ -79,7 +81,7 @@ test('an id that is made is never one that is taken', () => {
       ),
       (taken) => {
         assert.ok(!taken.includes(freshId('trip', taken)));
-        assert.ok(!taken.includes(newTrip(taken).id));
+        assert.ok(!taken.includes(newTrip(taken, 'metric').id));
       },
     ),
   );

@@ -145,7 +145,15 @@ export const theme = createTheme({
         ':focus-visible': { outline: '2px solid var(--mui-palette-secondary-main)', outlineOffset: 1 },
       },
     },
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      // Without its ripple nothing else would show where the keyboard is.
+      styleOverrides: {
+        root: {
+          '&.Mui-focusVisible': { outline: '2px solid var(--mui-palette-secondary-main)', outlineOffset: -2 },
+        },
+      },
+    },
     MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTextField: { defaultProps: { size: 'small', variant: 'standard' } },

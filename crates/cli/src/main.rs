@@ -11,8 +11,11 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
+use joulethesis_core::estimate::curves;
+use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::exchange;
 use joulethesis_core::report::{report, report_with_bands};
 
@@ -126,8 +129,9 @@ fn run(command: Command) -> Result<(), Failure> {
             let document = Document::from_json(&read(&file)?)?;
             let computed = if no_bands { report(&document)? } else { report_with_bands(&document)? };
             let mut result = serde_json::to_value(computed).map_err(Failure::other)?;
-            if no_curves && let Some(map) = result.as_object_mut() {
-                map.remove("curves");
+            if !no_curves {
+                let drawn = curves(&Counted::of(&document), &Cancel::new())?;
+                result["curves"] = serde_json::to_value(drawn).map_err(Failure::other)?;
             }
             print(&result)
         }

@@ -314,7 +314,7 @@ impl Case<'_> {
             .is_some_and(|p| p.module.peukert_exponent.unwrap_or_else(|| p.module.chemistry.usual_peukert()) > 1.0);
         let (title, formula) = match trip.range_ends_by {
             _ if lead => ("not given at this rate of discharge", "capacity falls as the current rises: C (I / I rated)^(1 - n) (Peukert)"),
-            RangeEnd::Window => ("last run ends part way", "the whole trip's mean is not that of its first part"),
+            RangeEnd::Window => ("beyond the mean of one trip", "the last run ends part way, and the pack loses more as it empties"),
             _ => ("left in the pack", "the trip ends before the window is spent"),
         };
         (left.abs() > 0.05).then(|| {

@@ -6,7 +6,7 @@ use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, StatusCode, header};
 use bytes::Bytes;
-use joulethesis_core::document::{Checked, Document};
+use joulethesis_core::document::Checked;
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::quantity::parse_json;
 use serde::de::DeserializeOwned;
@@ -87,7 +87,8 @@ impl FromRequest<AppState> for DocumentBody {
 
     async fn from_request(request: Request, state: &AppState) -> Result<Self, Self::Rejection> {
         let (bytes, client) = bytes(request, state, &["application/json"]).await?;
-        Ok(Self(state.work.quick(&client, move |_| Document::from_json(&bytes)).await??))
+        let recordings = state.recordings.clone();
+        Ok(Self(state.work.quick(&client, move |_| recordings.document(parse_json(&bytes)?)).await??))
     }
 }
 
@@ -105,5 +106,6 @@ impl FromRequest<AppState> for TextFile {
 
 /// Reads and checks a document that came within another request.
 pub(crate) async fn document(state: &AppState, client: &str, value: Value) -> Result<Checked, ProblemDocument> {
-    Ok(state.work.quick(client, move |_| Document::from_value(&value)).await??)
+    let recordings = state.recordings.clone();
+    Ok(state.work.quick(client, move |_| recordings.document(value)).await??)
 }

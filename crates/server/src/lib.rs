@@ -5,6 +5,7 @@ mod body;
 mod connections;
 mod guard;
 mod problem;
+mod recordings;
 mod routes;
 mod work;
 
@@ -30,6 +31,7 @@ use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
 use tower_http::trace::{DefaultOnResponse, TraceLayer};
 
 pub use api::open_api;
+use recordings::Recordings;
 use work::Work;
 
 /// Largest request body, bytes: a trace of 100,000 points fits.
@@ -44,6 +46,7 @@ const LONGEST_PAUSE: Duration = Duration::from_secs(8);
 pub(crate) struct AppState {
     store: Store,
     work: Work,
+    recordings: Recordings,
 }
 
 /// How to serve.
@@ -66,7 +69,7 @@ fn span(request: &Request) -> tracing::Span {
 /// # Errors
 /// When the threads of the background work cannot be made.
 pub fn app(store: Store, settings: Settings) -> std::io::Result<Router> {
-    router(AppState { store, work: Work::new(CancellationToken::new())? }, settings)
+    router(AppState { store, work: Work::new(CancellationToken::new())?, recordings: Recordings::default() }, settings)
 }
 
 fn router(state: AppState, settings: Settings) -> std::io::Result<Router> {
@@ -110,6 +113,6 @@ pub async fn run(
     shutdown: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let stopping = CancellationToken::new();
-    let router = router(AppState { store, work: Work::new(stopping.clone())? }, settings)?;
+    let router = router(AppState { store, work: Work::new(stopping.clone())?, recordings: Recordings::default() }, settings)?;
     connections::serve(listener, router, connections::LIMITS, shutdown, move || stopping.cancel()).await
 }

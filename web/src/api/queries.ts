@@ -46,11 +46,26 @@ export const estimateQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
-export const alternativesQuery = (document: Document, part: PartKind) =>
+/** What the Chain stage draws; the estimate goes without, since no other stage needs it. */
+export const curvesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['alternatives', part, JSON.stringify(document)],
+    queryKey: ['curves', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/curves', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** What parts of a kind would do, all of them or those named. */
+export const alternativesQuery = (document: Document, part: PartKind, names?: string[]) =>
+  queryOptions({
+    queryKey: ['alternatives', part, JSON.stringify(document), names?.join('\n') ?? ''],
     queryFn: ({ signal }) =>
-      reach(async () => unwrap(await api.POST('/api/v1/alternatives', { body: { document, part }, signal }))),
+      reach(async () =>
+        unwrap(
+          await api.POST('/api/v1/alternatives', { body: { document, part, ...(names ? { names } : {}) }, signal }),
+        ),
+      ),
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

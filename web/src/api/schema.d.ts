@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What every library part of a kind would do in the design. */
+        /** What the library's parts of a kind would do in the design; of many, the 300 nearest in size to the part in it. */
         post: operations["estimate_alternatives"];
         delete?: never;
         options?: never;
@@ -188,6 +188,23 @@ export interface paths {
         get: operations["conversions_glance"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the Chain stage draws: tractive force over speed, and a run over time. */
+        post: operations["study_curves"];
         delete?: never;
         options?: never;
         head?: never;
@@ -492,6 +509,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keeps a recorded drive for a while: documents sent to compute with may then say `{"recorded": ...}` in the path of a trip instead of
+         *     the readings. One that is forgotten is refused by that path, and sent again.
+         */
+        post: operations["recordings_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/road-load": {
         parameters: {
             query?: never;
@@ -691,6 +728,8 @@ export interface components {
         /** @description Which alternatives are asked for. */
         AlternativesRequest: {
             document: components["schemas"]["Document"];
+            /** @description Only these; all of the kind when absent. */
+            names?: string[] | null;
             part: components["schemas"]["PartKind"];
         };
         /** @description Answers to the first questions; what is absent is not known, and what is usual for the kind of vehicle is assumed. */
@@ -1198,8 +1237,20 @@ export interface components {
         Choices: {
             /** @description Shifting first, then locked in each gear; only shifting when there is one gear. */
             gears: components["schemas"]["GearChoice"][];
+            /** @description The design over the ratio of its driveline; empty without gears or stages. */
+            ratios: components["schemas"]["RatioPoint"][];
             /** @description What it asks of the motor in each gear. */
             speed_needs: components["schemas"]["SpeedNeed"][];
+            /**
+             * Format: double
+             * @description Speeds of the sprint: those of the first acceleration goal, else 0 to 50 km/h.
+             */
+            sprint_from_kmh: number;
+            /**
+             * Format: double
+             * @description Speed it ends at, km/h.
+             */
+            sprint_to_kmh: number;
             /**
              * Format: double
              * @description The speed `speed_needs` are for: that of the first top-speed goal, else 50 km/h.
@@ -1962,8 +2013,6 @@ export interface components {
             charging: components["schemas"]["SocketResult"][];
             /** @description Money. */
             cost: components["schemas"]["CostSummary"];
-            /** @description Curves to draw. */
-            curves: components["schemas"]["Curves"];
             /** @description Gears with overall ratio, efficiency and rotating-mass factor. */
             gears: components["schemas"]["GearSummary"][];
             /** @description Mass account. */
@@ -2126,9 +2175,9 @@ export interface components {
             range?: number | null;
             /**
              * Format: double
-             * @description 0 to 50 km/h, s; absent when never reached.
+             * @description Time of the sprint, s; absent when never reached.
              */
-            to_50_kmh_s?: number | null;
+            sprint_s?: number | null;
             /**
              * Format: double
              * @description Top speed, km/h.
@@ -3357,6 +3406,10 @@ export interface components {
             copy_of?: string | null;
             design?: components["schemas"]["Design"] | null;
         };
+        /** @description A recorded drive. */
+        NewRecording: {
+            trace: components["schemas"]["TracePoint"][];
+        };
         /** @description A newer record for a part of a design. */
         Newer: {
             after?: components["schemas"]["Outcome"] | null;
@@ -3646,7 +3699,7 @@ export interface components {
         /** @description Conditions of acceleration, top-speed and hill figures. */
         Performance: {
             /**
-             * @description Accelerations computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
+             * @description Accelerations computed beside those of the goals and the usual ones.
              * @default []
              */
             accelerations?: components["schemas"]["AccelerationRange"][];
@@ -3668,6 +3721,11 @@ export interface components {
              * @default null
              */
             soc?: number | null;
+            /**
+             * @description Which accelerations are usual.
+             * @default kmh
+             */
+            sprints?: components["schemas"]["Sprints"];
         };
         /** @description Performance figures at one state of charge. */
         PerformanceResults: {
@@ -3883,6 +3941,34 @@ export interface components {
             /** @description In the design, as text; empty when absent. */
             was: string;
         };
+        /** @description The design with another ratio behind its gears. */
+        RatioPoint: {
+            /**
+             * Format: double
+             * @description Ratio over today's; every gear shares it.
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @description Steepest start, percent.
+             */
+            hill_start_percent: number;
+            /**
+             * Format: double
+             * @description Overall ratio of the first gear.
+             */
+            overall_ratio: number;
+            /**
+             * Format: double
+             * @description Time of the sprint, s; absent when never reached.
+             */
+            sprint_s?: number | null;
+            /**
+             * Format: double
+             * @description Top speed, km/h.
+             */
+            top_speed_kmh: number;
+        };
         /** @description One step of the way from a result to what it stands on. */
         Reason: {
             /** @description How it follows from the steps below it. */
@@ -3908,6 +3994,11 @@ export interface components {
              * @description Its value; absent for what is no single number.
              */
             value?: number | null;
+        };
+        /** @description Name of a recording kept. */
+        Recording: {
+            /** @description SHA-256 of its content. */
+            recorded: string;
         };
         /** @description How braking is shared between motor and friction brakes. */
         Regeneration: {
@@ -4188,8 +4279,8 @@ export interface components {
          * @description Words and figures in the order they are read. Displays in the units the figures are stored in.
          *
          *     ```
-         *     use joulethesis_core::quantity::{figure, sentence};
-         *     let said = sentence!("{} needs {}.", "It", figure(96.56, "km/h", 0));
+         *     use joulethesis_core::quantity::{Sentence, figure};
+         *     let said = Sentence::filled("{} needs {}.", vec!["It".into(), figure(96.56, "km/h", 0)]);
          *     assert_eq!(said.to_string(), "It needs 97 km/h.");
          *     assert_eq!(serde_json::to_string(&said).unwrap(), r#"["It needs ",{"value":96.56,"unit":"km/h","digits":0},"."]"#);
          *     ```
@@ -4320,6 +4411,11 @@ export interface components {
             /** @description Whether it gets there. */
             reached: boolean;
         };
+        /**
+         * @description Accelerations that people of one system of units compare vehicles by (common practice).
+         * @enum {string}
+         */
+        Sprints: "kmh" | "mph";
         /** @description One fixed stage. */
         Stage: {
             /**
@@ -4941,9 +5037,9 @@ export interface components {
             resistance_ohm: number;
             /**
              * Format: double
-             * @description 0 to 50 km/h, s; absent when never reached.
+             * @description Time of the sprint, s; absent when never reached.
              */
-            to_50_kmh_s?: number | null;
+            sprint_s?: number | null;
             /**
              * Format: double
              * @description Top speed, km/h.
@@ -5480,6 +5576,45 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curves"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6189,6 +6324,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Part"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    recordings_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecording"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
                 };
             };
             422: {

@@ -17,6 +17,8 @@ export interface Line {
   marks?: boolean;
   /** Shown in the tooltip only when false. */
   labelled?: boolean;
+  /** What the tooltip says of each point, where that is not its value. */
+  told?: string[];
 }
 
 interface Props {
@@ -28,8 +30,11 @@ interface Props {
   /** Quantity of the vertical axis. */
   yWord: string;
   yUnit: string;
+  xMin?: number;
   yMin?: number;
   yMax?: number;
+  /** A place on the horizontal axis that is pointed out. */
+  mark?: { at: number; word: string };
   lines: Line[];
   height: number;
 }
@@ -74,6 +79,21 @@ function Labels({ lines, x, yMax }: { lines: Line[]; x: number[]; yMax: number |
   );
 }
 
+/** A hairline at one place of the horizontal axis. */
+function Mark({ at, word }: { at: number; word: string }) {
+  const xScale = useXScale<'linear'>();
+  const area = useDrawingArea();
+  const x = xScale(at);
+  return (
+    <g aria-hidden opacity={0.7}>
+      <line x1={x} x2={x} y1={area.top} y2={area.top + area.height} stroke="currentColor" strokeDasharray="2 3" />
+      <text x={x + 4} y={area.top + area.height - 4} fontSize={11} fill="currentColor">
+        {word}
+      </text>
+    </g>
+  );
+}
+
 const axis = { fontSize: 11, opacity: 0.75 } as const;
 
 /** What is counted along the horizontal axis, by its unit. */
@@ -84,10 +104,24 @@ const quantities: Record<string, string> = {
   s: 'Time',
   km: 'Distance',
   mi: 'Distance',
+  ': 1': 'Overall ratio in first gear',
 };
 
 /** Lines over a common x, with hairline axes and each line named where it lies. */
-export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, yMax, lines, height }: Props) {
+export function SheetLines({
+  title,
+  summary,
+  x,
+  xUnit,
+  xMin = 0,
+  yWord,
+  yUnit,
+  yMin = 0,
+  yMax,
+  mark,
+  lines,
+  height,
+}: Props) {
   const id = useId();
   const byId = new Map(lines.map((l) => [l.id, l]));
   const tick = { fontFamily: mono, fontSize: 11 };
@@ -107,7 +141,7 @@ export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, y
         xAxis={[
           {
             data: x,
-            min: 0,
+            min: xMin,
             max: x.at(-1) ?? 1,
             tickLabelStyle: tick,
             height: 26,
@@ -116,7 +150,17 @@ export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, y
             label: undefined,
           },
         ]}
-        yAxis={[{ min: yMin, max: yMax, tickLabelStyle: tick, width: 38, disableLine: true, disableTicks: true }]}
+        yAxis={[
+          {
+            min: yMin,
+            max: yMax,
+            tickLabelStyle: tick,
+            width: 44,
+            disableLine: true,
+            disableTicks: true,
+            valueFormatter: (v: number) => figures(v, 4),
+          },
+        ]}
         series={lines.map((l) => ({
           id: l.id,
           label: l.label,
@@ -125,7 +169,8 @@ export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, y
           showMark: l.marks ?? false,
           ...(l.marks ? { shape: 'circle' as const } : {}),
           curve: 'linear' as const,
-          valueFormatter: (v: number | null) => (v === null ? '–' : `${figures(v)} ${yUnit}`),
+          valueFormatter: (v: number | null, { dataIndex }: { dataIndex: number }) =>
+            l.told?.[dataIndex] ?? (v === null ? '–' : `${figures(v)} ${yUnit}`),
         }))}
         slotProps={{
           line: (owner) => {
@@ -139,8 +184,9 @@ export function SheetLines({ title, summary, x, xUnit, yWord, yUnit, yMin = 0, y
         }}
       >
         <Labels lines={lines} x={x} yMax={yMax} />
+        {mark && <Mark {...mark} />}
       </LineChart>
-      <div style={{ ...axis, textAlign: 'center', paddingLeft: 38, paddingRight: 44 }}>
+      <div style={{ ...axis, textAlign: 'center', paddingLeft: 44, paddingRight: 44 }}>
         {quantities[xUnit] ?? ''}, {xUnit}
       </div>
     </figure>

@@ -1,7 +1,7 @@
+import { useContext } from 'react';
 import type { Band } from '../api/types';
 import { show } from '../units/units';
-import { useUnits } from '../units/UnitsContext';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { CurrencyContext, useUnits } from '../units/UnitsContext';
 
 /** How a claim stands: glyph, word and colour. */
 export const verdicts = {
@@ -15,10 +15,10 @@ export const verdicts = {
 /** A stored figure of a claim with its unit; money takes the brief's currency. */
 export function useClaimFigure() {
   const system = useUnits();
-  const { draft } = useWorkbench();
+  const currency = useContext(CurrencyContext);
   return (value: number, unit: string, places?: number) =>
     unit === 'money'
-      ? { text: show(Math.round(value), '', system, 7).text, unit: draft.brief.currency ?? '' }
+      ? { text: show(Math.round(value), '', system, 7).text, unit: currency }
       : show(
           value,
           unit,

@@ -1,7 +1,7 @@
 import { Box, InputAdornment, MenuItem, Menu, TextField, ButtonBase } from '@mui/material';
 import { useId, useState } from 'react';
 import type { Provenance, Source } from '../api/types';
-import { type Field, inputText, nearestGauge, parse, rangeText, showText, shownUnit } from '../units/units';
+import { type Field, inputText, isNeeded, nearestGauge, parse, rangeText, showText, shownUnit } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 
 interface Props {
@@ -200,8 +200,9 @@ export function QuantityField({
                 </InputAdornment>
               ),
           },
-          inputLabel: { shrink: true },
-          htmlInput: { inputMode: 'text', autoComplete: 'off' },
+          // What must be given and is not there yet is marked.
+          inputLabel: { shrink: true, required: isNeeded(of) && value == null },
+          htmlInput: { inputMode: 'text', autoComplete: 'off', 'aria-required': isNeeded(of) && value == null },
         }}
       />
       {source !== undefined && (

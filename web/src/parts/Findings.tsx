@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Box, Button, Typography } from '@mui/material';
 import type { Finding } from '../api/types';
 import { useSaid } from '../units/UnitsContext';
@@ -9,7 +10,7 @@ export const severities = {
 } as const;
 
 /** What the rules found, the gravest first, each with why it matters, what to change, and a way to where that is done. */
-export function Findings({
+export const Findings = memo(function Findings({
   findings,
   placeOf,
 }: {
@@ -58,4 +59,4 @@ export function Findings({
       })}
     </Box>
   );
-}
+});

@@ -7,6 +7,7 @@ import { Failed } from '../common/States';
 import { useGrowing } from '../common/useGrowing';
 import { showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
+import { useSettled } from '../workbench/useSettled';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { type Filter, kindsAmong, passes } from './filters';
 import { OwnPartDialog } from './OwnPartDialog';
@@ -21,9 +22,12 @@ const titles: Record<PartKind, string> = {
   charger: 'Charger',
 };
 
+/** As many parts as the service tries in a design at once. */
+const mostTried = 300;
+
 /** Lists the library's parts for one link with what each would do, before it is chosen. */
 export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: () => void }) {
-  const { document, editDesign, computed } = useWorkbench();
+  const { document, editAll, editDesign, active, computed, say } = useWorkbench();
   const client = useQueryClient();
   // Alternatives are judged by their central figures, so they are held against those.
   const central = computed.estimate?.claims ?? [];
@@ -38,23 +42,37 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
   const [own, setOwn] = useState(false);
   const library = useQuery({ ...libraryQuery(), enabled: kind !== null });
   const complete = computed.estimate !== undefined;
+  const parts: PartView[] = (library.data?.parts ?? []).filter((p) => !p.retired && p.record.part === kind);
+  const passing = parts.filter((p) => passes(p.record, filter, `${p.record.name} ${summary(p.record, system)}`));
+  // Of very many the service tries those nearest in size; who narrows the list has what is left tried.
+  const narrowed = parts.length > mostTried && passing.length < parts.length;
+  const names = useSettled(
+    narrowed
+      ? passing
+          .slice(0, mostTried)
+          .map((p) => p.record.name)
+          .join('\n')
+      : '',
+    300,
+  );
   const alternatives = useQuery({
-    ...alternativesQuery(document, kind ?? 'motor'),
+    ...alternativesQuery(document, kind ?? 'motor', names === '' ? undefined : names.split('\n')),
     enabled: kind !== null && complete,
   });
   const byName = new Map((alternatives.isPlaceholderData ? [] : (alternatives.data ?? [])).map((a) => [a.name, a]));
-  const parts: PartView[] = (library.data?.parts ?? []).filter((p) => !p.retired && p.record.part === kind);
   const rank = (p: PartView) => {
     const o = byName.get(p.record.name)?.outcome;
     return o ? o.met - 100 * Math.min(o.stops.length, 1) : -1000;
   };
-  const listed = parts
-    .filter((p) => passes(p.record, filter, `${p.record.name} ${summary(p.record, system)}`))
-    .sort(
-      (a, b) =>
-        rank(b) - rank(a) ||
-        (byName.get(a.record.name)?.outcome?.cost ?? 0) - (byName.get(b.record.name)?.outcome?.cost ?? 0),
-    );
+  const sought = filter.words.trim().toLowerCase();
+  const named = (p: PartView) => sought !== '' && p.record.name.toLowerCase().includes(sought);
+  const listed = [...passing].sort(
+    (a, b) =>
+      // Who wrote a name wants that part first.
+      Number(named(b)) - Number(named(a)) ||
+      rank(b) - rank(a) ||
+      (byName.get(a.record.name)?.outcome?.cost ?? 0) - (byName.get(b.record.name)?.outcome?.cost ?? 0),
+  );
   const kinds = kindsAmong(parts.map((p) => p.record));
   const { shown, mark } = useGrowing<HTMLDivElement>(listed.length, `${kind ?? ''} ${JSON.stringify(filter)}`);
   const design = document.design;
@@ -64,8 +82,32 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
     const { part: what, ...record } = part;
     if (what === 'module') {
       // How many in series and in parallel is the service's to say.
-      const all = await client.fetchQuery(alternativesQuery(document, 'module'));
-      editDesign('pack', all.find((a) => a.name === part.name)?.design.pack);
+      const all = await client.fetchQuery(alternativesQuery(document, 'module', [part.name]));
+      const pack = all.find((a) => a.name === part.name)?.design.pack;
+      editDesign('pack', pack);
+      if (pack && document.design.pack) {
+        say(
+          `${String(pack.modules_in_series)} in series, ${String(pack.strings_in_parallel ?? 1)} in parallel now: volts and energy as near as before. The window is that of its chemistry; undo brings the old pack back.`,
+        );
+      }
+    } else if (what === 'motor') {
+      // Where it sits is the service's to say as well: a hub motor goes into the wheels, without the donor's gears.
+      const all = await client.fetchQuery(alternativesQuery(document, 'motor', [part.name]));
+      const next = all.find((a) => a.name === part.name)?.design;
+      const moved = next && next.motor_place !== (document.design.motor_place ?? 'shaft');
+      const seat = ['motor_place', 'motor_count', 'controller_count', 'driveline'] as const;
+      editAll([
+        [`designs.${active.id}.motor`, record],
+        [`designs.${active.id}.proposed`, undefined],
+        ...(moved ? seat.map((key): [string, unknown] => [`designs.${active.id}.${key}`, next[key] ?? undefined]) : []),
+      ]);
+      if (moved) {
+        say(
+          next.motor_place === 'shaft'
+            ? 'Ahead of the donor’s driveline now; undo brings the wheels back.'
+            : `${String(next.motor_count ?? 1)} in the wheels now, without the donor’s gears; undo brings them back.`,
+        );
+      }
     } else {
       editDesign(what, record);
     }

@@ -5,7 +5,7 @@ import { mono } from '../theme';
 import { showText } from '../units/units';
 import { useSaid, useUnits } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
 
 /** Where target and prediction lie on a scale that holds both, from 0 to 1. */
 function places(claim: JudgedClaim) {
@@ -18,7 +18,7 @@ function places(claim: JudgedClaim) {
 }
 
 function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
-  const { setFigure } = useWorkbench();
+  const { setFigure } = useResults();
   const theme = useTheme();
   const figure = useClaimFigure();
   const said = useSaid();
@@ -167,10 +167,22 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
 /** Words as a sentence. */
 const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
 
+/** What waits to be judged until the parts are chosen. */
+function Waiting() {
+  const { draft } = useWorkbench();
+  const system = useUnits();
+  const goals = (draft.brief.goals ?? []).length;
+  if (goals === 0) return null;
+  return (
+    <Typography variant="caption" color="text.secondary">
+      {goals} goals to check; vehicle {showText(draft.donor.curb_mass_kg, 'kg', system)}.
+    </Typography>
+  );
+}
+
 /** One cell a goal, always in view: what is predicted, what was asked, what limits it. */
 export function ClaimsStrip() {
-  const { claims, computed, draft } = useWorkbench();
-  const system = useUnits();
+  const { claims, computed } = useResults();
   const missing = computed.problem?.problems ?? [];
   return (
     <Box
@@ -200,12 +212,7 @@ export function ClaimsStrip() {
                   ? 'The service does not answer; trying again.'
                   : 'Computing …'}
           </Typography>
-          {missing.length > 0 && (draft.brief.goals ?? []).length > 0 && (
-            <Typography variant="caption" color="text.secondary">
-              {(draft.brief.goals ?? []).length} goals to check; vehicle{' '}
-              {showText(draft.donor.curb_mass_kg, 'kg', system)}.
-            </Typography>
-          )}
+          {missing.length > 0 && <Waiting />}
         </Box>
       )}
     </Box>

@@ -43,7 +43,13 @@ function Looked({ figure }: { figure: string }) {
         <Tab value="hangs" label="Main influences" sx={{ minHeight: 36, px: 0, mr: 3 }} />
         <Tab value="why" label="Why this number" sx={{ minHeight: 36, px: 0 }} />
       </Tabs>
-      <Box sx={{ p: 2.5, overflow: 'auto', opacity: query.isPlaceholderData ? 0.6 : 1 }}>
+      <Box
+        role="region"
+        aria-labelledby="figure-title"
+        // What scrolls is scrolled by the keyboard, too.
+        tabIndex={0}
+        sx={{ p: 2.5, overflow: 'auto', opacity: query.isPlaceholderData ? 0.6 : 1 }}
+      >
         <Suspense fallback={<Loading what="the figure" />}>
           {query.isError ? (
             <Failed error={query.error} onRetry={() => void query.refetch()} />

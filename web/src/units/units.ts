@@ -45,6 +45,12 @@ export const assumed = (kind: VehicleKind): Answers => catalogue.assumed[kind];
 /** What counts of a donor of a kind where nobody knows: the handbook's value, or none for what the handbook does not tell. */
 export const typicalDonor = (kind: VehicleKind): Partial<Record<string, number>> => catalogue.donors[kind];
 
+/** Whether a number must be given, always or in the record it stands in. */
+export const isNeeded = (of: Field) => of.required || of.default.startsWith('required');
+
+/** What is said of fields that are still empty: all of them at once, by their labels; empty when there are none. */
+export const neededWords = (labels: string[]) => (labels.length === 0 ? '' : `Still needed: ${labels.join(', ')}.`);
+
 /** Keys of a record's numbers, in the order of the catalogue. */
 export const keysOf = (group: string): string[] => Object.keys(fields[group] ?? {});
 
@@ -105,7 +111,7 @@ export function showText(value: number, unit: string, system: UnitSystem, signif
 }
 
 /** Figures of a field that are shown when its unit is not the stored one; what is stored keeps them all. */
-const shownFigures = 5;
+const shownFigures = 4;
 
 /** What is put into an input: the value as stored, or rounded where it is told in another unit. */
 export function inputText(value: number, of: Field, system: UnitSystem): string {

@@ -59,6 +59,17 @@ export const SavingContext = createContext<Saving>({ save: { kind: 'saved', at: 
 
 export const useSaving = () => useContext(SavingContext);
 
+/** What is computed of the active variant; apart from the draft, so that a keystroke does not repaint what it has not changed yet. */
+export type Results = Pick<Workbench, 'settled' | 'computed' | 'claims' | 'bands' | 'figure' | 'setFigure'>;
+
+export const ResultsContext = createContext<Results | null>(null);
+
+export function useResults(): Results {
+  const results = useContext(ResultsContext);
+  if (!results) throw new Error('outside of a workbench');
+  return results;
+}
+
 export const WorkbenchContext = createContext<Workbench | null>(null);
 
 export function useWorkbench(): Workbench {

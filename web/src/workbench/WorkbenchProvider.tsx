@@ -1,13 +1,12 @@
 import { Button, Snackbar } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
-import { bandsQuery, estimateQuery } from '../api/queries';
+import { api, reach, unwrap } from '../api/client';
 import type { Conversion, Design, UnitSystem } from '../api/types';
 import { CurrencyContext, UnitsContext } from '../units/UnitsContext';
 import { ClashDialog } from './ClashDialog';
-import { type Draft, documentOf, savedOf, type Variant, variantsOf } from './draft';
+import { type Draft, savedOf, type Variant, variantsOf } from './draft';
 import {
   edit as editHistory,
   type History,
@@ -17,28 +16,25 @@ import {
   start,
   undo as undoHistory,
 } from './history';
-import { judge } from './judge';
 import { keptEdits } from './kept';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { own } from './ownership';
 import { useAutosave } from './useAutosave';
-import { useSettled } from './useSettled';
-import { type Saving, SavingContext, type Workbench, WorkbenchContext } from './WorkbenchContext';
+import { useComputed } from './useComputed';
+import {
+  type Results,
+  ResultsContext,
+  type Saving,
+  SavingContext,
+  type Workbench,
+  WorkbenchContext,
+} from './WorkbenchContext';
 
 /** What is said once at the foot of the page, and what can be done about it. */
 interface Message {
   text: string;
   action?: { word: string; act: () => void };
 }
-
-/** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
-const bandsAfterMs = 200;
-
-/** A service that is away is asked again until it is back. */
-const untilBack = {
-  retry: (_: number, error: Error) => error instanceof Unreachable,
-  retryDelay: (count: number) => Math.min(8000, 500 * 2 ** count),
-};
 
 /** The stored draft, with edits that were left unsaved here put back on top. */
 function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
@@ -168,26 +164,8 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [addVariant, changeVariants, conversion.id, variants],
   );
 
-  const document = useMemo(() => documentOf(draft, active), [draft, active]);
-  const query = useQuery({
-    ...estimateQuery(document),
-    // However long the service is away, figures come back by themselves.
-    ...untilBack,
-  });
-  const problem = query.error instanceof Refusal ? query.error.problem : null;
-  const away = query.failureReason instanceof Unreachable;
-  // The central figures come first; the bands, dearer, follow when those are there.
-  const settled = useSettled(document, bandsAfterMs);
-  const current = settled === document && !query.isPlaceholderData;
-  const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
-  const bands = problem ? undefined : bandsQueried.data;
-  const fresh = current && !bandsQueried.isPlaceholderData;
+  const { document, settled, computed, claims, bands } = useComputed(draft, active);
   const [figure, setFigure] = useState<string | null>(null);
-  const claims = useMemo(
-    () => judge((problem ? undefined : query.data?.claims) ?? [], bands, fresh),
-    [bands, fresh, problem, query.data],
-  );
-
   const setUnits = useCallback(
     (units: UnitSystem) => {
       edit('units', units);
@@ -201,9 +179,10 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     setHistory(redoHistory);
   }, []);
 
-  const estimate = problem ? undefined : query.data;
-  const stale = query.isPlaceholderData || away;
-  const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
+  const results = useMemo<Results>(
+    () => ({ settled, computed, claims, bands, figure, setFigure }),
+    [bands, claims, computed, figure, settled],
+  );
   const saving = useMemo<Saving>(
     () => ({
       save: autosave.state,
@@ -270,7 +249,9 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     <WorkbenchContext value={value}>
       <UnitsContext value={draft.units}>
         <CurrencyContext value={draft.brief.currency ?? ''}>
-          <SavingContext value={saving}>{children}</SavingContext>
+          <SavingContext value={saving}>
+            <ResultsContext value={results}>{children}</ResultsContext>
+          </SavingContext>
         </CurrencyContext>
       </UnitsContext>
       <ClashDialog

@@ -60,10 +60,12 @@ export function documentOf(draft: Draft, variant: Variant): Document {
   const whole = wholeDocumentOf(draft, variant);
   const goals = whole.brief.goals?.map((goal) => without(goal, 'assumed'));
   const brief = without(without(whole.brief, 'search'), 'answers');
+  // Sprints are told as people of these units compare them.
+  const performance = draft.units === 'metric' ? brief.performance : { ...brief.performance, sprints: 'mph' as const };
   return {
     ...whole,
     name: 'design',
-    brief: goals ? { ...brief, goals } : brief,
+    brief: { ...brief, ...(goals ? { goals } : {}), ...(performance ? { performance } : {}) },
     donor: { ...without(whole.donor, 'notes'), name: 'donor' },
     design: without(without(without(whole.design, 'notes'), 'proposed'), 'name'),
   };

@@ -14,18 +14,20 @@ export interface Clash {
 const isRecord = (x: Json | undefined): x is Record<string, Json> =>
   typeof x === 'object' && x !== null && !Array.isArray(x);
 
-export const same = (a: unknown, b: unknown) => a === b || JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
-
-/** Key order means nothing in JSON. */
-function sorted(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(sorted);
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(
-    Object.entries(value)
-      .filter(([, v]) => v !== undefined)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([k, v]) => [k, sorted(v)]),
-  );
+/**
+ * Whether two values are the same JSON: key order means nothing, a key without a value is none. What is the very same object is not
+ * looked into, so that an edit does not walk an hour of readings it never touched.
+ */
+export function same(a: unknown, b: unknown): boolean {
+  if (Object.is(a, b)) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
+  if (Array.isArray(a) || Array.isArray(b)) {
+    return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((v, i) => same(v, b[i]));
+  }
+  const [one, other] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  const held = (of: Record<string, unknown>) => Object.keys(of).filter((k) => of[k] !== undefined);
+  const keys = held(one);
+  return keys.length === held(other).length && keys.every((k) => other[k] !== undefined && same(one[k], other[k]));
 }
 
 /** Items of a list by their ids, when every one has its own; lists without are whole values, since their places have no names. */

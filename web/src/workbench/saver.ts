@@ -113,6 +113,16 @@ export class Saver {
     await mine;
   }
 
+  /** Takes in what another window has stored, where nothing of one's own waits; otherwise the next save does. */
+  async look(): Promise<void> {
+    if (this.left || !same(this.latest, this.saved.draft)) return;
+    try {
+      await this.sync(() => Promise.resolve());
+    } catch {
+      // Seen with the next save.
+    }
+  }
+
   /** Writes what is pending; where another window was quicker its changes are taken in first. */
   private async writeOver(): Promise<void> {
     for (let tries = 1; ; tries += 1) {

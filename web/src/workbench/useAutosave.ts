@@ -6,18 +6,27 @@ import type { Clash } from './merge';
 import { keptEdits } from './kept';
 import { Saver, type SaveState, type Stored } from './saver';
 
+/** Windows of one browser tell each other what they have stored. */
+const windows = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('joulethesis-stored');
+
 /** The conversion as the service holds it. */
 const storedAt = (id: string): Stored => ({
-  writeHead: async (head, version) =>
-    unwrap(
+  writeHead: async (head, version) => {
+    const stored = unwrap(
       await reach(() => api.PUT('/api/v1/conversions/{id}', { params: { path: { id } }, body: { ...head, version } })),
-    ).version,
-  writeDesign: async (designId, design, version) =>
-    unwrap(
+    );
+    windows?.postMessage(id);
+    return stored.version;
+  },
+  writeDesign: async (designId, design, version) => {
+    const stored = unwrap(
       await reach(() =>
         api.PUT('/api/v1/designs/{id}', { params: { path: { id: designId } }, body: { version, design } }),
       ),
-    ).version,
+    );
+    windows?.postMessage(id);
+    return stored.version;
+  },
   read: async () => unwrap(await reach(() => api.GET('/api/v1/conversions/{id}', { params: { path: { id } } }))),
 });
 
@@ -58,11 +67,24 @@ export function useAutosave({ id, draft, initial, onMerged }: Options) {
     };
     window.addEventListener('pagehide', leave);
     window.addEventListener('pageshow', stay);
+    const look = () => {
+      if (document.visibilityState === 'visible') void saver.look();
+    };
+    const hear = (e: MessageEvent) => {
+      if (e.data === id) void saver.look();
+    };
+    // Another window of this browser says so; what another machine stored is seen on the way back to the page.
+    windows?.addEventListener('message', hear);
+    document.addEventListener('visibilitychange', look);
+    window.addEventListener('focus', look);
     return () => {
+      windows?.removeEventListener('message', hear);
+      document.removeEventListener('visibilitychange', look);
+      window.removeEventListener('focus', look);
       window.removeEventListener('pagehide', leave);
       window.removeEventListener('pageshow', stay);
       saver.leave();
     };
-  }, [saver]);
+  }, [id, saver]);
   return { state, saver };
 }

@@ -1,7 +1,9 @@
 //! Pack, motor, controller and charging against closed forms, brute force and worked examples.
 
 use crate::common::{cases, check, plain, read, with};
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::charge::{ChargeLimit, charge};
+use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::{Motor, Part, builtin};
 use joulethesis_core::powertrain::{Cause, Chain, MotorMap, Rating, rated_point};
 use proptest::prelude::*;
@@ -204,11 +206,13 @@ fn what_binds_is_told_over_the_whole_range_of_speed() {
     let d = with(plain(), "/design/controller/battery_current_a", json!(120));
     let d = with(d, "/donor/adhesion", json!(0.3));
     let d = with(d, "/donor/driven_axle", json!("rear"));
-    let result = joulethesis_core::report::report(&read(&d)).expect("sound");
-    let words: Vec<&str> = result.curves.binding.iter().map(|b| b.word.as_str()).collect();
+    let document = read(&d);
+    let result = joulethesis_core::report::report(&document).expect("sound");
+    let drawn = joulethesis_core::estimate::curves(&Counted::of(&document), &Cancel::new()).expect("sound");
+    let words: Vec<&str> = drawn.binding.iter().map(|b| b.word.as_str()).collect();
     // Slipping tyres, then 120 A x 360 V = 43.2 kW.
     assert_eq!(words, ["tyre grip", "battery amps"]);
-    let grip_n = result.curves.grip_n;
-    check("speed where the amps take over", result.curves.binding[0].to_kmh, 43_200.0 / grip_n * 3.6, 0.02);
-    check("up to the top speed", result.curves.binding[1].to_kmh, result.performance.top_speed_kmh, 1e-9);
+    let grip_n = drawn.grip_n;
+    check("speed where the amps take over", drawn.binding[0].to_kmh, 43_200.0 / grip_n * 3.6, 0.02);
+    check("up to the top speed", drawn.binding[1].to_kmh, result.performance.top_speed_kmh, 1e-9);
 }

@@ -2,10 +2,11 @@
 //! held against the whole search.
 
 use crate::common::{cases, sound_demo};
+use joulethesis_core::alternatives::with_part;
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{Answers, Checked, Document, GoalLevel, MatchRequest, Measure, VehicleKind};
+use joulethesis_core::document::{Answers, Checked, Document, GoalLevel, MatchRequest, Measure, MotorPlace, VehicleKind};
 use joulethesis_core::findings::Severity;
-use joulethesis_core::library::{Part, builtin};
+use joulethesis_core::library::{MotorKind, Part, builtin};
 use joulethesis_core::matching::{Meets, Proposal, around, propose, search};
 use joulethesis_core::report::{Report, report};
 use proptest::prelude::*;
@@ -182,4 +183,33 @@ fn what_is_kept_stays_and_what_has_no_price_is_not_free() {
     // Owned, it is named and may be used.
     let owned = starter.with(|d| d.brief.search.in_hand = vec![shelf.name.clone()]).expect("sound");
     assert_eq!(of(&owned, &[]).motor.map(|m| m.name), Some(shelf.name));
+}
+
+/// A hub motor that is chosen sits in the wheels, without the donor's gears and each with its own controller; another one in its place
+/// goes back ahead of them. Whatever was typed beside stays.
+#[test]
+fn a_hub_motor_goes_into_the_wheels_and_out_again() {
+    let motors = || builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some((p, m)) } else { None });
+    let hub = motors().find(|(_, m)| m.kind == MotorKind::Hub).expect("a hub motor").0;
+    let other = motors().find(|(_, m)| m.kind == MotorKind::Induction).expect("an induction motor").0;
+    for name in ["whimbrel-9-a", "pipit-a", "wren-a", "dunlin-a"] {
+        let before = sound_demo(name);
+        let place = before.design.motor_place;
+        let with = with_part(&before, hub);
+        let d = &with.design;
+        if before.design.motor.as_ref().is_some_and(|m| m.kind == MotorKind::Hub) || d.motor_place == place {
+            // Already in the wheels, or a trip names a gear it would be without.
+            continue;
+        }
+        assert_eq!((d.motor_place, d.motor_count), MotorPlace::of_hubs(before.donor.kind)[0], "{name}");
+        assert_eq!(d.controller_count, d.motor_count, "{name}");
+        assert!(with.driveline().gears.is_empty() && with.driveline().stages.is_empty(), "{name}");
+        assert_eq!((&d.pack, &d.charger, &d.wiring), (&before.design.pack, &before.design.charger, &before.design.wiring), "{name}");
+        assert!(report(&with).is_ok(), "{name} can be computed");
+        let back = with_part(&with, other);
+        assert_eq!((back.design.motor_place, back.design.motor_count), (MotorPlace::Shaft, 1), "{name}");
+        assert_eq!(back.driveline(), &before.donor.driveline, "{name}");
+        return;
+    }
+    panic!("no demo takes a hub motor");
 }

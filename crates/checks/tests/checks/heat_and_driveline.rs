@@ -83,6 +83,55 @@ fn the_low_range_multiplies_the_pull() {
     assert!(text.contains("transfer_range is 3") && text.contains("2 ranges"), "{text}");
 }
 
+/// The drawing over the ratio is the design itself at each ratio: today's in the middle, and what typing the ratio would give beside it.
+#[test]
+fn the_sweep_over_the_ratio_is_what_typing_the_ratio_gives() {
+    let plain = hauler();
+    let of = |d: &Value| choices(&Counted::of(&read(d)), &Cancel::new()).expect("sound");
+    let found = of(&plain);
+    let (first, last) = (&found.ratios[0], found.ratios.last().expect("a sweep"));
+    check("half", first.factor, 0.5, 1e-12);
+    check("twice", last.factor, 2.0, 1e-12);
+    let today = &found.ratios[found.ratios.len() / 2];
+    let shifting = &found.gears[0];
+    check("today's top speed", today.top_speed_kmh, report(&read(&plain)).expect("sound").performance.top_speed_kmh, 1e-9);
+    check("today's ratio", today.overall_ratio, 12.0, 1e-12);
+    assert!(today.hill_start_percent >= shifting.hill_start_percent, "the low range is part of it");
+    // Longer legs pull less.
+    assert!(found.ratios.windows(2).all(|p| p[0].hill_start_percent <= p[1].hill_start_percent + 1e-6), "{:?}", found.ratios);
+    let stages = plain.pointer("/donor/driveline/stages").and_then(Value::as_array).map_or(0, Vec::len);
+    let typed = match stages {
+        0 => {
+            let gears = plain["donor"]["driveline"]["gears"].as_array().expect("gears").len();
+            (0..gears).fold(plain.clone(), |d, i| {
+                let path = format!("/donor/driveline/gears/{i}/ratio");
+                let ratio = d.pointer(&path).and_then(Value::as_f64).expect("a ratio");
+                with(d, &path, json!(2.0 * ratio))
+            })
+        }
+        n => {
+            let path = format!("/donor/driveline/stages/{}/ratio", n - 1);
+            let ratio = plain.pointer(&path).and_then(Value::as_f64).expect("a ratio");
+            with(plain.clone(), &path, json!(2.0 * ratio))
+        }
+    };
+    let typed = report(&read(&typed)).expect("sound").performance.clone();
+    check("top speed at twice", last.top_speed_kmh, typed.top_speed_kmh, 1e-9);
+    check("hill at twice", last.hill_start_percent, typed.hills.start.grade_percent, 1e-9);
+    // A goal's own speeds are those of the sprint.
+    let asked = with(
+        plain,
+        "/brief/goals",
+        json!([{ "id": "g", "measure": { "kind": "acceleration", "from_kmh": 5, "to_kmh": 25, "at_most_s": 9 } }]),
+    );
+    let found = of(&asked);
+    assert_eq!((found.sprint_from_kmh, found.sprint_to_kmh), (5.0, 25.0));
+    let asked = report(&read(&asked)).expect("sound");
+    let run =
+        asked.performance.accelerations.iter().find(|a| (a.from_kmh, a.to_kmh) == (5.0, 25.0)).and_then(|a| a.time_s).expect("reached");
+    check("sprint today", found.ratios[found.ratios.len() / 2].sprint_s.expect("reached"), run, 1e-9);
+}
+
 #[test]
 fn a_dragged_axle_costs_its_force_times_the_way() {
     let of = |n: f64, free: bool| {

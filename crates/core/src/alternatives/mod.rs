@@ -8,11 +8,11 @@ mod newer;
 pub use newer::{Newer, RatingChange, newer};
 
 use crate::claims::Claim;
-use crate::document::{Checked, Design, Pack};
+use crate::document::{Checked, Design, Driveline, MotorPlace, Pack};
 use crate::error::Result;
 use crate::figures::Verdict;
 use crate::findings::Severity;
-use crate::library::Part;
+use crate::library::{Motor, MotorKind, Part};
 use crate::quantity::Sentence;
 use crate::report::{Report, report_until};
 
@@ -32,8 +32,31 @@ pub struct Outcome {
     pub converted_kg: f64,
 }
 
+/// What a part is chosen by first: continuous power of a motor, W; battery amps of a controller; energy of a module, Wh; power of a
+/// charger, W.
+fn size(part: &Part) -> f64 {
+    match part {
+        Part::Motor(m) => m.continuous_power_w,
+        Part::Controller(c) => c.battery_current_a,
+        Part::Module(m) => m.nominal_voltage_v * f64::from(m.cells_in_series) * m.present_capacity_ah(),
+        Part::Charger(c) => c.output_power_w,
+    }
+}
+
+/// How far a part is from the one of its kind in the design, as the logarithm of what they are chosen by; zero where there is none.
+#[must_use]
+pub fn apart(design: &Design, part: &Part) -> f64 {
+    let own = match part {
+        Part::Motor(_) => design.motor.clone().map(Part::Motor),
+        Part::Controller(_) => design.controller.clone().map(Part::Controller),
+        Part::Module(_) => design.pack.as_ref().map(|p| Part::Module(p.module.clone())),
+        Part::Charger(_) => design.charger.clone().map(Part::Charger),
+    };
+    own.map_or(0.0, |own| (size(part) / size(&own)).ln().abs())
+}
+
 /// The same document with a part put into its place. A module keeps series and parallel counts so that the pack's
-/// nominal voltage stays as near as can be and its energy at least as large, within one string.
+/// nominal voltage stays as near as can be and its energy at least as large, within one string. A hub motor goes into the wheels.
 ///
 /// ```
 /// # use joulethesis_core::document::Document;
@@ -46,7 +69,32 @@ pub struct Outcome {
 /// ```
 #[must_use]
 pub fn with_part(document: &Checked, part: &Part) -> Checked {
-    document.with_sound(|d| put_in(&mut d.design, part))
+    let put = document.with_sound(|d| put_in(&mut d.design, part));
+    // A trip that names a gear cannot be driven without gears: then the motor stays where the old one sat.
+    if let Part::Motor(motor) = part { reseated(document, &put, motor).unwrap_or(put) } else { put }
+}
+
+/// A hub motor goes into the wheels, without gears and each with a controller of its own; another motor in its place goes back ahead of
+/// the donor's driveline. None where the motor can stay where the old one sat.
+fn reseated(before: &Checked, put: &Checked, motor: &Motor) -> Option<Checked> {
+    let is_hub = |m: &Motor| m.kind == MotorKind::Hub;
+    let was_hub = before.design.motor.as_ref().is_some_and(is_hub);
+    let in_wheels = matches!(before.design.motor_place, MotorPlace::Wheels | MotorPlace::EveryWheel);
+    let (place, count, driveline) = match (is_hub(motor), in_wheels) {
+        (true, false) => {
+            let (place, count) = *MotorPlace::of_hubs(before.donor.kind).first()?;
+            (place, count, Some(Driveline { shift_s: before.driveline().shift_s, ..Driveline::default() }))
+        }
+        (false, true) if was_hub => (MotorPlace::Shaft, 1, None),
+        _ => return None,
+    };
+    put.with(|d| {
+        d.design.motor_place = place;
+        d.design.motor_count = count;
+        d.design.controller_count = count;
+        d.design.driveline = driveline;
+    })
+    .ok()
 }
 
 fn put_in(design: &mut Design, part: &Part) {

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::error::{Problem, Problems};
+use crate::quantity::units::MILE_KM;
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
 use super::{Answers, MatchRequest, Schedule, Season, Socket, Trip};
@@ -249,11 +250,41 @@ pub struct Performance {
     /// Gear held in accelerations, counted from 1. Absent: the quickest use of the gears, changes included.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub gear: Option<u32>,
-    /// Accelerations computed beside those of the goals and 0-30, 0-50, 0-80 and 0-100 km/h.
+    /// Accelerations computed beside those of the goals and the usual ones.
     pub accelerations: Vec<AccelerationRange>,
+    /// Which accelerations are usual.
+    #[serde(skip_serializing_if = "Sprints::are_metric")]
+    pub sprints: Sprints,
     /// Speed at which the links of the chain are compared, km/h. Absent: 50, or 60 % of the top speed if that is lower.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub reference_kmh: Option<f64>,
+}
+
+/// Accelerations that people of one system of units compare vehicles by (common practice).
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Sprints {
+    /// 0-30, 0-50, 0-80 and 0-100 km/h.
+    #[default]
+    Kmh,
+    /// 0-20, 0-30, 0-50 and 0-60 mph.
+    Mph,
+}
+
+impl Sprints {
+    fn are_metric(&self) -> bool {
+        *self == Self::Kmh
+    }
+
+    /// From and to, km/h.
+    pub(crate) fn ranges(self) -> [(f64, f64); 4] {
+        match self {
+            Self::Kmh => [30.0, 50.0, 80.0, 100.0],
+            Self::Mph => [20.0, 30.0, 50.0, 60.0].map(|mph| mph * MILE_KM),
+        }
+        .map(|to| (0.0, to))
+    }
 }
 
 impl Brief {

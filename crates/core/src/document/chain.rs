@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::Driveline;
+use super::{Driveline, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Module, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -56,6 +56,18 @@ pub struct Design {
     /// Provenance by key: of `wiring.resistance_ohm`, `regeneration.share`, `low_voltage.load_w`, `added`.
     #[serde(skip_serializing_if = "Sources::is_empty")]
     pub sources: Sources,
+}
+
+impl MotorPlace {
+    /// Where hub motors sit on a vehicle of a kind, and how many of them; the usual way first.
+    #[must_use]
+    pub fn of_hubs(kind: VehicleKind) -> &'static [(Self, u32)] {
+        match kind {
+            VehicleKind::Motorcycle | VehicleKind::Sled => &[(Self::Wheels, 1)],
+            VehicleKind::Trike => &[(Self::Wheels, 2)],
+            _ => &[(Self::Wheels, 2), (Self::EveryWheel, 4)],
+        }
+    }
 }
 
 /// Where the motors of a design sit; decides which axles drive.

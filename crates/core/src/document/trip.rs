@@ -3,7 +3,8 @@
 use serde::{Deserialize, Serialize};
 
 use super::Schedule;
-use crate::error::{Problem, Problems};
+use crate::error::{Problem, Problems, Result};
+use crate::quantity::{check_numbers, deserialize, fields};
 
 /// A trip the vehicle makes.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -157,6 +158,35 @@ pub enum TripPath {
     Trace(Vec<TracePoint>),
     /// Stretches of road, from which a trace is made.
     Segments(Vec<TravelSegment>),
+}
+
+impl TripPath {
+    /// Reads a path within the bounds of its numbers; whether it can be driven is checked with the document it stands in.
+    ///
+    /// # Errors
+    /// Names each number out of bounds, and what is no path.
+    ///
+    /// ```
+    /// use joulethesis_core::document::TripPath;
+    /// let read = |text| TripPath::from_value(&serde_json::from_str(text).expect("JSON"));
+    /// assert_eq!(read(r#"{"trace": [{"time_s": 0, "speed_kmh": 0}, {"time_s": 9, "speed_kmh": 30}]}"#)?.readings(), 2);
+    /// assert!(read(r#"{"trace": [{"time_s": 0, "speed_kmh": -5}]}"#).is_err());
+    /// # Ok::<(), joulethesis_core::error::Error>(())
+    /// ```
+    pub fn from_value(value: &serde_json::Value) -> Result<Self> {
+        let mut problems = Problems::new();
+        check_numbers(value, "", fields::PATH, &mut problems);
+        if !problems.is_empty() {
+            return Err(problems.into_error());
+        }
+        deserialize(value, "")
+    }
+
+    /// Readings of a recorded trace; none of another path.
+    #[must_use]
+    pub fn readings(&self) -> usize {
+        if let Self::Trace(points) = self { points.len() } else { 0 }
+    }
 }
 
 /// One point of a speed trace.

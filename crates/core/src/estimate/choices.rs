@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::ratio_sweep::{RatioPoint, ratio_sweep, sprint};
 use crate::cancel::Cancel;
 use crate::document::{Document, Measure};
 use crate::error::{Error, Result};
@@ -27,9 +28,9 @@ pub struct GearChoice {
     pub range: Option<u32>,
     /// Overall ratio of the gear, or of the first one.
     pub overall_ratio: f64,
-    /// 0 to 50 km/h, s; absent when never reached.
+    /// Time of the sprint, s; absent when never reached.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub to_50_kmh_s: Option<f64>,
+    pub sprint_s: Option<f64>,
     /// Top speed, km/h.
     pub top_speed_kmh: f64,
     /// Steepest start, percent.
@@ -79,9 +80,9 @@ pub struct Winding {
     pub peak_current_a: f64,
     /// Top speed, km/h.
     pub top_speed_kmh: f64,
-    /// 0 to 50 km/h, s; absent when never reached.
+    /// Time of the sprint, s; absent when never reached.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub to_50_kmh_s: Option<f64>,
+    pub sprint_s: Option<f64>,
     /// Steepest start, percent.
     pub hill_start_percent: f64,
 }
@@ -96,6 +97,12 @@ pub struct Choices {
     pub wanted_kmh: f64,
     /// What it asks of the motor in each gear.
     pub speed_needs: Vec<SpeedNeed>,
+    /// Speeds of the sprint: those of the first acceleration goal, else 0 to 50 km/h.
+    pub sprint_from_kmh: f64,
+    /// Speed it ends at, km/h.
+    pub sprint_to_kmh: f64,
+    /// The design over the ratio of its driveline; empty without gears or stages.
+    pub ratios: Vec<RatioPoint>,
     /// Windings compared; empty for motors whose record has none.
     pub windings: Vec<Winding>,
 }
@@ -114,15 +121,20 @@ pub fn choices(document: &Counted, cancel: &Cancel) -> Result<Choices> {
         _ => None,
     });
     let wanted_kmh = goal.unwrap_or(50.0);
+    let (sprint_from_kmh, sprint_to_kmh) = sprint(document);
+    let speeds = (sprint_from_kmh / KMH_PER_M_S, sprint_to_kmh / KMH_PER_M_S);
     Ok(Choices {
-        gears: gear_choices(document, &chain, cancel)?,
+        gears: gear_choices(document, &chain, speeds, cancel)?,
         wanted_kmh,
         speed_needs: chain.gears.iter().map(|g| speed_need(document, &chain, g, wanted_kmh / KMH_PER_M_S)).collect(),
-        windings: windings(document, cancel)?,
+        sprint_from_kmh,
+        sprint_to_kmh,
+        ratios: ratio_sweep(document, cancel)?,
+        windings: windings(document, speeds, cancel)?,
     })
 }
 
-fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<Vec<GearChoice>> {
+fn gear_choices(document: &Document, chain: &Chain, (from_m_s, to_m_s): (f64, f64), cancel: &Cancel) -> Result<Vec<GearChoice>> {
     let soc = run_soc(document, &chain.pack);
     let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     let trip = trips::all(document).next();
@@ -141,7 +153,7 @@ fn gear_choices(document: &Document, chain: &Chain, cancel: &Cancel) -> Result<V
             gear: gear.map(|g| g.gear),
             range: gear.map(|g| g.range),
             overall_ratio: gears[0].ratio,
-            to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
+            sprint_s: quickest(&mut pulls, from_m_s, to_m_s).time_s,
             top_speed_kmh: gears.iter().map(|g| top_speed(chain, g, &peak).speed_m_s).fold(0.0, f64::max) * KMH_PER_M_S,
             hill_start_percent: start.grade_percent,
             wh_per_km: drive(ShiftPolicy { gear: gear.map(|g| g.gear), transfer_range: gear.map(|g| g.range), hvac_w: 0.0 }),
@@ -194,7 +206,7 @@ fn speed_need(document: &Document, chain: &Chain, gear: &GearPath, v_m_s: f64) -
 /// # Source
 /// Copper of one cross-section divided among turns; e.g. Hendershot and Miller, Design of Brushless Permanent-Magnet Machines
 /// (from memory).
-fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
+fn windings(document: &Document, (from_m_s, to_m_s): (f64, f64), cancel: &Cancel) -> Result<Vec<Winding>> {
     let mut out = Vec::new();
     for turns in TURNS {
         cancel.check()?;
@@ -219,7 +231,7 @@ fn windings(document: &Document, cancel: &Cancel) -> Result<Vec<Winding>> {
             resistance_ohm: resistance,
             peak_current_a: peak_a,
             top_speed_kmh: top(&chain, &peak).speed_m_s * KMH_PER_M_S,
-            to_50_kmh_s: quickest(&mut pulls, 0.0, 50.0 / KMH_PER_M_S).time_s,
+            sprint_s: quickest(&mut pulls, from_m_s, to_m_s).time_s,
             hill_start_percent: hill_at_speed(&chain, soc, 0.0, Rating::Peak).grade_percent,
         });
     }

@@ -2,12 +2,14 @@
 
 use serde::Serialize;
 
-use super::performance::PerformanceResults;
-use crate::document::Document;
-use crate::figures::performance::run_soc;
+use crate::cancel::Cancel;
+use crate::error::Result;
+use crate::figures::performance::{run_soc, top};
+use crate::inputs::Counted;
 use crate::powertrain::{Cause, Chain, Limits, Rating};
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::{Best, quickest};
+use crate::vehicle::masses;
 
 /// Curves to draw.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -106,12 +108,18 @@ fn binding(chain: &Chain, limits: &Limits, top_kmh: f64) -> Vec<Binding> {
     stretches
 }
 
-/// Curves of a document's chain.
-pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceResults) -> Curves {
+/// Curves of a design; apart from the estimate, since only one drawing needs them.
+///
+/// # Errors
+/// As [`super::estimate`].
+pub fn curves(document: &Counted, cancel: &Cancel) -> Result<Curves> {
+    let chain = &Chain::of(document, masses(document).test_kg)?;
     let soc = run_soc(document, &chain.pack);
     let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
     let continuous = chain.limits(soc, chain.low_voltage_w, Rating::Continuous);
-    let widest_kmh = (performance.top_speed_kmh * 1.15).max(20.0);
+    cancel.check()?;
+    let top_speed_kmh = top(chain, &peak).speed_m_s * KMH_PER_M_S;
+    let widest_kmh = (top_speed_kmh * 1.15).max(20.0);
     let speed_kmh: Vec<f64> = (0..=SPEEDS).map(|i| widest_kmh * f64::from(i) / f64::from(SPEEDS)).collect();
     let at = |kmh: f64| kmh / KMH_PER_M_S;
     let gears = chain
@@ -136,22 +144,22 @@ pub(super) fn of(document: &Document, chain: &Chain, performance: &PerformanceRe
         })
         .collect();
     let mut pulls = crate::figures::performance::pulls(document, chain, &peak);
-    let target = 0.98 * at(performance.top_speed_kmh);
+    let target = 0.98 * at(top_speed_kmh);
     let run = quickest(&mut pulls, 0.0, target);
     let every = (run.points.len() / RUN_POINTS).max(1);
     let last = run.points.len() - 1;
     let kept: Vec<_> = run.points.iter().enumerate().filter(|(i, _)| i % every == 0 || *i == last).map(|(_, p)| p).collect();
-    Curves {
+    Ok(Curves {
         speed_kmh,
         gears,
         continuous_n,
         grades,
         grip_n: chain.traction.drive_n,
-        binding: binding(chain, &peak, performance.top_speed_kmh),
+        binding: binding(chain, &peak, top_speed_kmh),
         run: RunCurve {
             time_s: kept.iter().map(|p| p.time_s).collect(),
             speed_kmh: kept.iter().map(|p| p.speed_m_s * KMH_PER_M_S).collect(),
             distance_m: kept.iter().map(|p| p.distance_m).collect(),
         },
-    }
+    })
 }

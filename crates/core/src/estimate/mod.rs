@@ -4,16 +4,18 @@ mod choices;
 mod curves;
 mod links;
 mod performance;
+mod ratio_sweep;
 mod trip_study;
 mod trips;
 
 use serde::Serialize;
 
 pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
-pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve};
+pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve, curves};
 pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
+pub use ratio_sweep::RatioPoint;
 pub use trip_study::{TripAlong, TripCase, along, cases};
 pub use trips::{EnergySplit, TripResult};
 
@@ -53,8 +55,6 @@ pub struct Estimate {
     pub charging: Vec<SocketResult>,
     /// Power each link can pass.
     pub chain: ChainLinks,
-    /// Curves to draw.
-    pub curves: Curves,
 }
 
 /// One gear's path to the wheel.
@@ -156,7 +156,6 @@ pub fn estimate(document: &Counted, cancel: &Cancel) -> Result<Estimate> {
         cost: cost(document),
         trips: trips::of(document, &chain, socket_per_cell, cancel)?,
         chain: links::of(document, &chain, &performance),
-        curves: curves::of(document, &chain, &performance),
         performance,
         charging,
     })

@@ -6,8 +6,6 @@ use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, GearPath, Limits, PowerFlow, Rating, Rise};
 use crate::simulate::{ACCELERATION_STEP_M_S, TopSpeed, TractiveForce, top_speed};
 
-/// Accelerations always computed, km/h.
-const USUAL_ACCELERATIONS: [(f64, f64); 4] = [(0.0, 30.0), (0.0, 50.0), (0.0, 80.0), (0.0, 100.0)];
 /// State of charge of performance runs when none is given.
 const USUAL_SOC: f64 = 0.8;
 
@@ -44,7 +42,7 @@ pub(crate) fn acceleration_ranges(document: &Document) -> Vec<(f64, f64)> {
         _ => None,
     });
     let mut ranges = Vec::new();
-    for range in USUAL_ACCELERATIONS.into_iter().chain(asked).chain(goals) {
+    for range in brief.performance.sprints.ranges().into_iter().chain(asked).chain(goals) {
         if !ranges.contains(&range) {
             ranges.push(range);
         }

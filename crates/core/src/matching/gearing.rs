@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::{AddedItem, Checked, Document, Driveline, MotorPlace, Stage, StageKind, VehicleKind};
+use crate::document::{AddedItem, Checked, Document, Driveline, MotorPlace, Stage, StageKind};
 use crate::library::{Motor, MotorKind};
 
 /// One way of gearing.
@@ -92,13 +92,8 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
 
 /// Where motors of a record can sit on a donor, and how many of them.
 pub(super) fn mounts(motor: &Motor, document: &Document, counts: &[u32]) -> Vec<(MotorPlace, u32)> {
-    let kind = document.donor.kind;
     if motor.kind == MotorKind::Hub {
-        return match kind {
-            VehicleKind::Motorcycle | VehicleKind::Sled => vec![(MotorPlace::Wheels, 1)],
-            VehicleKind::Trike => vec![(MotorPlace::Wheels, 2)],
-            _ => vec![(MotorPlace::Wheels, 2), (MotorPlace::EveryWheel, 4)],
-        };
+        return MotorPlace::of_hubs(document.donor.kind).to_vec();
     }
     let mut counts = counts.to_vec();
     counts.sort_unstable();

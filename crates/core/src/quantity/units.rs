@@ -52,6 +52,8 @@ const IMPERIAL_GALLON_L: f64 = 4.546_09;
 
 const INCH_M: f64 = FOOT_M / 12.0;
 const MILE_M: f64 = FOOT_M * 5280.0;
+/// Kilometres of a mile, exact.
+pub const MILE_KM: f64 = MILE_M / 1000.0;
 const POUND_FORCE_N: f64 = POUND_KG * STANDARD_GRAVITY_M_S2;
 
 /// Every unit the product knows; the first of a dimension is its base.
@@ -67,9 +69,9 @@ pub const UNITS: &[Unit] = &[
     unit("in", "length", INCH_M, &["\"", "inch", "inches"]),
     unit("ft", "length", FOOT_M, &["'", "foot", "feet"]),
     unit("km", "distance", 1.0, &["kms"]),
-    unit("mi", "distance", MILE_M / 1000.0, &["mile", "miles"]),
+    unit("mi", "distance", MILE_KM, &["mile", "miles"]),
     unit("km/h", "speed", 1.0, &["kmh", "kph", "kmph"]),
-    unit("mph", "speed", MILE_M / 1000.0, &[]),
+    unit("mph", "speed", MILE_KM, &[]),
     unit("m/s", "speed", KMH_PER_M_S, &["mps"]),
     unit("kn", "speed", 1.852, &["knot", "knots", "kt"]),
     unit("m²", "area", 1.0, &["m2", "sqm"]),
@@ -124,8 +126,8 @@ pub const UNITS: &[Unit] = &[
     unit("kg/m³", "density", 1.0, &["kg/m3"]),
     unit("lb/ft³", "density", POUND_KG / (FOOT_M * FOOT_M * FOOT_M), &["lb/ft3"]),
     unit("l/100 km", "fuel", 1.0, &["l/100", "l"]),
-    inverse("mpg", 100.0 * US_GALLON_L / (MILE_M / 1000.0), &["mpg us", "mpgus", "us mpg"]),
-    inverse("mpg imp", 100.0 * IMPERIAL_GALLON_L / (MILE_M / 1000.0), &["mpg uk", "mpgimp", "imp mpg", "uk mpg"]),
+    inverse("mpg", 100.0 * US_GALLON_L / MILE_KM, &["mpg us", "mpgus", "us mpg"]),
+    inverse("mpg imp", 100.0 * IMPERIAL_GALLON_L / MILE_KM, &["mpg uk", "mpgimp", "imp mpg", "uk mpg"]),
     inverse("km/l", 100.0, &["kml", "kmpl"]),
     temperature("°C", 1.0, 0.0, &["c", "degc"]),
     temperature("°F", 5.0 / 9.0, -160.0 / 9.0, &["f", "degf"]),

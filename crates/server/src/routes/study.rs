@@ -5,7 +5,7 @@ use axum::extract::State;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
-use joulethesis_core::estimate::{Choices, TripAlong, TripCase, along, cases, choices};
+use joulethesis_core::estimate::{Choices, Curves, TripAlong, TripCase, along, cases, choices, curves};
 use joulethesis_core::explain::{Reason, explain};
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::uncertainty::{Bands, Tornado, bands, tornado};
@@ -27,6 +27,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(explanation))
         .routes(routes!(trip_study))
         .routes(routes!(all_choices))
+        .routes(routes!(drawn_curves))
 }
 
 /// A figure of a design.
@@ -92,6 +93,13 @@ async fn trip_study(State(state): State<AppState>, Client(client): Client, Body(
     };
     let (along, cases) = state.work.long(&client, work).await??;
     Ok(Json(TripStudy { along, cases }))
+}
+
+/// What the Chain stage draws: tractive force over speed, and a run over time.
+#[utoipa::path(operation_id = "study_curves", post, path = "/api/v1/curves", request_body = Document,
+    responses((status = 200, body = Curves), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn drawn_curves(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Curves>> {
+    Ok(Json(state.work.quick(&client, move |cancel| curves(&Counted::of(&document), cancel)).await??))
 }
 
 /// Locked in each gear against shifting, the volts a speed needs, other windings.

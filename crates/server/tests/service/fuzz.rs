@@ -37,7 +37,8 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "designs_change" => json!({ "version": 1, "design": document["design"] }),
         "library_add" => motor,
         "library_change" => json!({ "version": 1, "record": motor }),
-        "library_remove_many" => json!({ "parts": [{ "id": "018f0000-0000-7000-8000-000000000000", "version": 1 }] }),
+        "library_remove_many" => json!({ "parts": [] }),
+        "recordings_keep" => json!({ "trace": [{ "time_s": 0, "speed_kmh": 0 }, { "time_s": 9, "speed_kmh": 30 }] }),
         "library_retire" => json!({ "version": 1, "retired": true }),
         "library_import" => {
             motor["name"] = json!("Imported");
@@ -61,7 +62,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
             "locked": [{ "volts_v": 1, "amps_a": 60 }] })
         }
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
-        "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "match_needs" | "library_newer"
+        "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "library_newer"
         | "measure_road_load" => document.clone(),
         _ => return None,
     })

@@ -14,7 +14,7 @@ import { useState } from 'react';
 import { api, reach, Refusal, unwrap } from '../../api/client';
 import type { BenchResult, BenchSheet } from '../../api/types';
 import { QuantityField } from '../../fields/QuantityField';
-import { field, figures } from '../../units/units';
+import { field, figures, neededWords } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { rows } from '../../parts/rows';
 
@@ -81,10 +81,14 @@ export function BenchDialog() {
   const compute = () => {
     const free = rows(noLoad, [3]);
     const held = rows(locked, [2]);
-    const missing = numbers.find((k) => values[k] === undefined);
+    const missing = neededWords([
+      ...numbers.filter((k) => values[k] === undefined).map((k) => field('BenchSheet', k).label.toLowerCase()),
+      ...(noLoad.trim() === '' ? ['readings without load'] : []),
+      ...(locked.trim() === '' ? ['readings with the shaft held'] : []),
+    ]);
     const wrong = typeof free === 'string' ? `Without load, ${free}` : typeof held === 'string' ? `Held, ${held}` : '';
-    setSlip(wrong || (missing ? `${field('BenchSheet', missing).label} is needed.` : ''));
-    if (typeof free === 'string' || typeof held === 'string' || missing) return;
+    setSlip(missing || wrong);
+    if (typeof free === 'string' || typeof held === 'string' || missing !== '') return;
     fit.mutate({
       name,
       kind,

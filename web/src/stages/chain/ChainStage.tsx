@@ -1,12 +1,10 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { useTheme } from '@mui/material/styles';
-import { memo, useDeferredValue, useState } from 'react';
+import { lazy, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
-import { type Line, SheetLines } from '../../charts/SheetLines';
 import { Title } from '../../charts/Title';
-import type { Sheet } from '../../theme';
-import { convert, figures, showText, shownUnit } from '../../units/units';
+import { Loading } from '../../common/States';
+import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChoicesView } from './ChoicesView';
@@ -20,114 +18,7 @@ import { ProposedChain } from '../../parts/ProposedChain';
 import { partsOf, useProposal } from '../../parts/useProposal';
 import { linkWords, PowerPath } from './PowerPath';
 
-function useSheet(): Sheet {
-  const theme = useTheme();
-  // With CSS variables the colours follow the scheme by themselves; only lists of them have to be read one by one.
-  const vars = theme.vars?.palette.sheet ?? theme.palette.sheet;
-  return vars;
-}
-
-const PullChart = memo(function PullChart({ curves }: { curves: Estimate['curves'] }) {
-  const system = useUnits();
-  const sheet = useSheet();
-  const force = shownUnit('kN', system);
-  const speedUnit = shownUnit('km/h', system);
-  const x = curves.speed_kmh.map((v) => convert(v, 'km/h', speedUnit));
-  const y = (n: number | null | undefined) => (n == null ? null : convert(n, 'N', force));
-  const top = Math.max(...curves.gears.flatMap((g) => g.force_n.map((f) => f ?? 0)), 1);
-  const yMax = y(top * 1.08) ?? 1;
-  const gears: Line[] = curves.gears.map((g, i) => ({
-    id: `gear-${String(g.gear)}-${String(g.range)}`,
-    label: curves.gears.length === 1 ? 'pull' : `gear ${String(g.gear)}`,
-    data: g.force_n.map(y),
-    color: sheet.gears[i % sheet.gears.length] ?? 'currentColor',
-    labelAt: Math.min(
-      2 + 3 * i,
-      Math.max(
-        0,
-        g.force_n.findLastIndex((f) => f !== null),
-      ),
-    ),
-    width: 2,
-  }));
-  const grades: Line[] = curves.grades.map((g) => ({
-    id: `grade-${String(g.grade_percent)}`,
-    label: `${String(g.grade_percent)} %`,
-    data: g.force_n.map((f) => (f > top * 1.08 ? null : y(f))),
-    color: sheet.strong,
-    dashed: g.grade_percent > 0,
-    width: 1,
-  }));
-  const continuous: Line = {
-    id: 'continuous',
-    label: 'continuous',
-    data: curves.continuous_n.map((f) => (f > 0 ? y(f) : null)),
-    color: sheet.signal,
-    width: 1.25,
-    labelled: false,
-  };
-  const best = Math.max(...curves.gears.map((g) => g.force_n[0] ?? 0));
-  return (
-    <SheetLines
-      title={
-        <Title word="Tractive force" note="by gear at peak; red: best gear, continuous; dashed: what grades take" />
-      }
-      summary={`From rest the wheels pull at most ${figures(y(best) ?? 0)} ${force}. The tyres slip at ${figures(y(curves.grip_n) ?? 0)} ${force}.`}
-      x={x}
-      xUnit={speedUnit}
-      yWord="Tractive force"
-      yUnit={force}
-      yMax={yMax}
-      lines={[...grades, continuous, ...gears]}
-      height={262}
-    />
-  );
-});
-
-/** What holds the pull back, by name, from rest to the top speed. */
-function Binding({ stretches }: { stretches: Estimate['curves']['binding'] }) {
-  const system = useUnits();
-  return (
-    <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
-      limited by{' '}
-      {stretches.map((s, i) => (
-        <span key={String(i)}>
-          {i > 0 && ', '}
-          <b>{s.word}</b> (gear {String(s.gear)}) to {showText(s.to_kmh, 'km/h', system)}
-        </span>
-      ))}
-    </Typography>
-  );
-}
-
-const RunChart = memo(function RunChart({ run }: { run: Estimate['curves']['run'] }) {
-  const system = useUnits();
-  const sheet = useSheet();
-  const unit = shownUnit('km/h', system);
-  const x = run.time_s;
-  if (x.length < 2) return null;
-  return (
-    <SheetLines
-      title={<Title word="Speed over time" note="from rest, level road, the quickest use of the gears" />}
-      summary={`Reaches ${showText(run.speed_kmh.at(-1) ?? 0, 'km/h', system)} after ${figures(x.at(-1) ?? 0)} s.`}
-      x={x}
-      xUnit="s"
-      yWord="Speed"
-      yUnit={unit}
-      lines={[
-        {
-          id: 'speed',
-          label: unit,
-          data: run.speed_kmh.map((v) => convert(v, 'km/h', unit)),
-          color: sheet.strong,
-          width: 2,
-          labelled: false,
-        },
-      ]}
-      height={150}
-    />
-  );
-});
+const ChainCharts = lazy(() => import('./ChainCharts'));
 
 function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
   const { document, computed } = useWorkbench();
@@ -220,6 +111,46 @@ export default function ChainStage() {
   // The claims strip follows an edit at once; this stage, heavier to draw, may come a frame later.
   const estimate = useDeferredValue(computed.estimate);
   const d = document.design;
+  const layout = estimate?.pack.layout ?? '';
+  const gears = estimate?.gears.length ?? 0;
+  const gear = estimate?.chain.gear ?? 0;
+  const driven = document.donor.driven_axle;
+  const names = useMemo(
+    () => ({
+      pack: `${layout} ${d.pack?.module.name ?? ''}`,
+      wiring: 'between pack and controller',
+      controller: d.controller?.name ?? '',
+      motor: `${(d.motor_count ?? 1) > 1 ? `${String(d.motor_count)} × ` : ''}${d.motor?.name ?? ''}`,
+      driveline: `gear ${String(gear)} of ${String(gears)}`,
+      tyres: `${driven} driven`,
+    }),
+    [d, driven, gear, gears, layout],
+  );
+  const choose = useCallback((kind: LinkKind) => {
+    setLink((now) => (now === kind ? null : kind));
+  }, []);
+  const placeOf = useCallback(
+    ({ part }: Estimate['findings'][number]) => {
+      if (part === 'charger')
+        return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
+      // What concerns a whole trip is mended where trips are.
+      if (part === 'chain')
+        return { word: 'Go to the trips', open: () => void navigate(`/c/${id}/brief/${active.label}`) };
+      if (!(part in linkWords)) return undefined;
+      const kind = part as LinkKind;
+      const open = () => {
+        setLink(kind);
+        // Shown first, then looked at and typed into.
+        requestAnimationFrame(() => {
+          const sheet = globalThis.document.getElementById('link-sheet');
+          sheet?.scrollIntoView({ block: 'center' });
+          sheet?.querySelector<HTMLElement>('input')?.focus({ preventScroll: true });
+        });
+      };
+      return { word: `Open ${linkWords[kind].toLowerCase()}`, open };
+    },
+    [active.label, id, navigate],
+  );
   const picker = (
     <PartPicker
       kind={part}
@@ -254,33 +185,6 @@ export default function ChainStage() {
     );
   }
   const chain = estimate.chain;
-  const placeOf = ({ part }: Estimate['findings'][number]) => {
-    if (part === 'charger')
-      return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
-    // What concerns a whole trip is mended where trips are.
-    if (part === 'chain')
-      return { word: 'Go to the trips', open: () => void navigate(`/c/${id}/brief/${active.label}`) };
-    if (!(part in linkWords)) return undefined;
-    const kind = part as LinkKind;
-    const open = () => {
-      setLink(kind);
-      // Shown first, then looked at and typed into.
-      requestAnimationFrame(() => {
-        const sheet = globalThis.document.getElementById('link-sheet');
-        sheet?.scrollIntoView({ block: 'center' });
-        sheet?.querySelector<HTMLElement>('input')?.focus({ preventScroll: true });
-      });
-    };
-    return { word: `Open ${linkWords[kind].toLowerCase()}`, open };
-  };
-  const names = {
-    pack: `${estimate.pack.layout} ${d.pack?.module.name ?? ''}`,
-    wiring: 'between pack and controller',
-    controller: d.controller?.name ?? '',
-    motor: `${(d.motor_count ?? 1) > 1 ? `${String(d.motor_count)} × ` : ''}${d.motor?.name ?? ''}`,
-    driveline: `gear ${String(chain.gear)} of ${String(estimate.gears.length)}`,
-    tyres: `${document.donor.driven_axle} driven`,
-  };
   return (
     <Box>
       <ProposedChain />
@@ -296,14 +200,7 @@ export default function ChainStage() {
           {showText(chain.level_road_w, 'W', system)}
         </Typography>
       </Box>
-      <PowerPath
-        chain={chain}
-        names={names}
-        chosen={link}
-        onChoose={(kind) => {
-          setLink(link === kind ? null : kind);
-        }}
-      />
+      <PowerPath chain={chain} names={names} chosen={link} onChoose={choose} />
       {sheet}
       <Box
         sx={{
@@ -316,11 +213,9 @@ export default function ChainStage() {
         }}
       >
         <Box sx={{ minWidth: 0 }}>
-          <PullChart curves={estimate.curves} />
-          <Binding stretches={estimate.curves.binding} />
-          <Box sx={{ mt: 1.5 }}>
-            <RunChart run={estimate.curves.run} />
-          </Box>
+          <Suspense fallback={<Loading what="the drawings" />}>
+            <ChainCharts />
+          </Suspense>
         </Box>
         <Box sx={{ minWidth: 0 }}>
           <Typography variant="h2" sx={{ mb: 0.5 }}>

@@ -1,12 +1,15 @@
 import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { useQuery } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { lazy, memo, type ReactNode, Suspense } from 'react';
 import { choicesQuery } from '../../api/queries';
 import type { Estimate } from '../../api/types';
-import { figures, showText } from '../../units/units';
+import { convert, figures, shownUnit, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults } from '../../workbench/WorkbenchContext';
+
+const RatioChart = lazy(() => import('./RatioChart'));
 
 function Sheet({ title, note, head, rows }: { title: string; note: string; head: string[]; rows: ReactNode[][] }) {
   return (
@@ -47,10 +50,13 @@ const seconds = (s: number | null | undefined) => (s == null ? 'continuous' : `$
 const time = (s: number | null | undefined) => (s == null ? 'never' : `${s.toFixed(1)} s`);
 
 /** Locked gears against shifting, the volts a speed needs, other windings, and how long the bursts last. */
-export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] }) {
-  const { settled } = useWorkbench();
+export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] }) {
+  const { settled } = useResults();
   const system = useUnits();
   const { data, isPlaceholderData } = useQuery(choicesQuery(settled));
+  const sprint = data
+    ? `${figures(convert(data.sprint_from_kmh, 'km/h', shownUnit('km/h', system)))}–${showText(data.sprint_to_kmh, 'km/h', system)}`
+    : '';
   const several = (data?.gears ?? []).some((g) => (g.range ?? 1) > 1);
   const place = (gear: number | null | undefined, range: number | null | undefined) =>
     gear == null ? 'shifting' : `gear ${String(gear)} only${several ? `, range ${String(range ?? 1)}` : ''}`;
@@ -68,15 +74,20 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
         opacity: isPlaceholderData ? 0.6 : 1,
       }}
     >
+      {data && data.ratios.length > 0 && (
+        <Suspense fallback={<Loading what="the drawing" />}>
+          <RatioChart choices={data} sprint={sprint} />
+        </Suspense>
+      )}
       {data && (
         <Sheet
           title="Locked or shifting"
           note="the same chain, one gear at a time"
-          head={['gears', 'ratio', '0–50 km/h', 'top', 'start', 'on the first trip']}
+          head={['gears', 'ratio', sprint, 'top', 'start', 'on the first trip']}
           rows={data.gears.map((g) => [
             place(g.gear, g.range),
             figures(g.overall_ratio),
-            time(g.to_50_kmh_s),
+            time(g.sprint_s),
             showText(g.top_speed_kmh, 'km/h', system),
             `${figures(g.hill_start_percent)} %`,
             g.wh_per_km == null ? 'cannot keep up' : showText(g.wh_per_km, 'Wh/km', system),
@@ -114,13 +125,13 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
         <Sheet
           title="Other windings"
           note="the same motor with more or fewer turns"
-          head={['turns', 'N·m/A', 'Ω', 'peak', '0–50 km/h', 'top', 'start']}
+          head={['turns', 'N·m/A', 'Ω', 'peak', sprint, 'top', 'start']}
           rows={data.windings.map((w) => [
             `× ${figures(w.turns)}`,
             figures(w.torque_constant_nm_a),
             figures(w.resistance_ohm),
             `${figures(w.peak_current_a)} A`,
-            time(w.to_50_kmh_s),
+            time(w.sprint_s),
             showText(w.top_speed_kmh, 'km/h', system),
             `${figures(w.hill_start_percent)} %`,
           ])}
@@ -128,4 +139,4 @@ export function ChoicesView({ heat }: { heat: Estimate['performance']['heat'] })
       )}
     </Box>
   );
-}
+});

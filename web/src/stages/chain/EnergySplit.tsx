@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Box, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { TripResult } from '../../api/types';
@@ -40,7 +41,7 @@ function Legend({ used }: { used: typeof shares }) {
 }
 
 /** Where the energy of each trip goes, bars to one scale. */
-export function EnergySplit({ trips }: { trips: TripResult[] }) {
+export const EnergySplit = memo(function EnergySplit({ trips }: { trips: TripResult[] }) {
   const theme = useTheme();
   const system = useUnits();
   const most = Math.max(1, ...trips.map((t) => (t.wh_per_km ?? 0) + Math.max(0, -t.split.climb_wh_per_km)));
@@ -89,4 +90,4 @@ export function EnergySplit({ trips }: { trips: TripResult[] }) {
       ))}
     </Box>
   );
-}
+});

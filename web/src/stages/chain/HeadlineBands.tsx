@@ -1,13 +1,14 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
+import { memo } from 'react';
 import type { Band } from '../../api/types';
 import { absentWord, useClaimFigure } from '../../common/claims';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults } from '../../workbench/WorkbenchContext';
 import { Said } from '../../units/Said';
 
 /** Every headline figure with its band; each opens to its main influences. */
-export function HeadlineBands() {
-  const { bands, setFigure } = useWorkbench();
+export const HeadlineBands = memo(function HeadlineBands() {
+  const { bands, setFigure } = useResults();
   const figure = useClaimFigure();
   const theme = useTheme();
   if (!bands) return null;
@@ -67,4 +68,4 @@ export function HeadlineBands() {
       </Box>
     </Box>
   );
-}
+});

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import type { Estimate, Link, LinkKind } from '../../api/types';
@@ -106,7 +107,7 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
 }
 
 /** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the weakest leaves. */
-export function PowerPath({ chain, names, chosen, onChoose }: Props) {
+export const PowerPath = memo(function PowerPath({ chain, names, chosen, onChoose }: Props) {
   const system = useUnits();
   const said = useSaid();
   const weakest = chain.links.find((l) => l.kind === chain.weakest_peak)?.peak_w ?? 1;
@@ -196,4 +197,4 @@ export function PowerPath({ chain, names, chosen, onChoose }: Props) {
       })}
     </Box>
   );
-}
+});

@@ -125,7 +125,10 @@ export default function CompareView() {
           <TableRow>
             <TableCell />
             {variants.map((v) => (
-              <TableCell key={v.id} sx={{ verticalAlign: 'bottom', minWidth: 150 }}>
+              <TableCell
+                key={v.id}
+                sx={{ verticalAlign: 'bottom', minWidth: 150, width: `${String(80 / variants.length)}%` }}
+              >
                 <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 0.5 }}>
                   <MuiLink
                     component={Link}

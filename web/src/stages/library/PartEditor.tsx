@@ -15,7 +15,7 @@ import { api, reach, Refusal, unwrap } from '../../api/client';
 import type { Part, PartKind, Source } from '../../api/types';
 import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
-import { field, keysOf } from '../../units/units';
+import { field, isNeeded, keysOf, neededWords } from '../../units/units';
 import { get, put } from '../../workbench/merge';
 import { curvePoints, rows } from '../../parts/rows';
 import { chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
@@ -84,7 +84,24 @@ export function PartEditor({
   const set = (path: string, value: unknown) => {
     setDraft((d) => put(d, path, value));
   };
+  const missing = () => {
+    const empty = (of: string, keys: string[], prefix = '') =>
+      keys
+        .filter((key) => isNeeded(field(of, key)) && get(draft, prefix + key) === undefined)
+        .map((key) => field(of, key).label.toLowerCase());
+    const model = (get(draft, 'model.kind') as string | undefined) ?? '';
+    return [
+      ...(((draft.name as string | undefined) ?? '').trim() === '' ? ['name'] : []),
+      ...(kind === 'motor' ? empty('MotorModel', modelKeys[model] ?? [], 'model.') : []),
+      ...empty(group, keysOf(group)),
+    ];
+  };
   const save = async () => {
+    const needed = neededWords(missing());
+    if (needed !== '') {
+      setProblems([needed]);
+      return;
+    }
     setBusy(true);
     try {
       const record = draft as unknown as Part;

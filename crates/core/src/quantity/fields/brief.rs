@@ -102,8 +102,8 @@ pub(super) const SEASON: &Group = &Group {
     ],
 };
 
-pub(super) const PATH: &Group =
-    &Group { name: "TripPath", entries: &[List("trace", TRACE_POINT, 100_000), List("segments", SEGMENT, 200)] };
+/// `TripPath`.
+pub const PATH: &Group = &Group { name: "TripPath", entries: &[List("trace", TRACE_POINT, 100_000), List("segments", SEGMENT, 200)] };
 
 pub(super) const TRACE_POINT: &Group = &Group {
     name: "TracePoint",

@@ -82,7 +82,7 @@ mod parts;
 
 use Entry::{List, Object};
 pub use bench::BENCH_SHEET;
-pub use brief::{ANSWERS, BRIEF};
+pub use brief::{ANSWERS, BRIEF, PATH};
 pub use design::{DESIGN, PACK};
 pub use donor::{DONOR, DRIVELINE};
 pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR, PLATE};

@@ -1,0 +1,66 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
+import { bandsQuery, estimateQuery } from '../api/queries';
+import type { Trip } from '../api/types';
+import { type Draft, documentOf, type Variant } from './draft';
+import { judge } from './judge';
+import { isForgotten, Recordings } from './recordings';
+import { useSettled } from './useSettled';
+
+/** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
+const bandsAfterMs = 200;
+
+/** A service that is away is asked again until it is back. */
+const untilBack = {
+  retry: (_: number, error: Error) => error instanceof Unreachable,
+  retryDelay: (count: number) => Math.min(8000, 500 * 2 ** count),
+};
+
+const keepRecording = async (path: Extract<Trip['path'], { trace: unknown }>) =>
+  unwrap(await reach(() => api.POST('/api/v1/recordings', { body: path }))).recorded;
+
+/** What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. */
+export function useComputed(draft: Draft, active: Variant) {
+  // Recordings travel once; `named` counts the names that have become known.
+  const [named, setNamed] = useState(0);
+  const [recordings] = useState(
+    () =>
+      new Recordings(keepRecording, () => {
+        setNamed((n) => n + 1);
+      }),
+  );
+  const whole = useMemo(() => documentOf(draft, active), [draft, active]);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- a name that has become known changes what is sent
+  const document = useMemo(() => recordings.lean(whole), [recordings, whole, named]);
+  useEffect(() => {
+    recordings.learn(whole);
+  }, [named, recordings, whole]);
+  const query = useQuery({
+    ...estimateQuery(document),
+    // However long the service is away, figures come back by themselves.
+    ...untilBack,
+  });
+  const refused = query.error instanceof Refusal ? query.error.problem : null;
+  const forgotten = refused !== null && isForgotten(refused.problems);
+  useEffect(() => {
+    if (forgotten) recordings.forget(whole);
+  }, [forgotten, recordings, whole]);
+  const problem = forgotten ? null : refused;
+  const away = query.failureReason instanceof Unreachable;
+  // The central figures come first; the bands, dearer, follow when those are there.
+  const settled = useSettled(document, bandsAfterMs);
+  const current = settled === document && !query.isPlaceholderData;
+  const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
+  const bands = problem ? undefined : bandsQueried.data;
+  const fresh = current && !bandsQueried.isPlaceholderData;
+  const claims = useMemo(
+    () => judge((problem ? undefined : query.data?.claims) ?? [], bands, fresh),
+    [bands, fresh, problem, query.data],
+  );
+
+  const estimate = problem ? undefined : query.data;
+  const stale = query.isPlaceholderData || away;
+  const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
+  return { document, settled, computed, claims, bands };
+}
