@@ -223,3 +223,45 @@ test('five thousand parts of one’s own are drawn a screenful at a time, found,
   await page.getByRole('button', { name: /^Remove 5000/ }).click();
   await expect(page.getByText('No part of your own of this kind yet.')).toBeVisible();
 });
+
+test('an outage of two minutes ends by itself on both sides: edits are stored and figures are told', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.clock.install();
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  await expect(page.getByTestId('claim-range')).toBeVisible();
+  const mass = page.getByRole('textbox', { name: 'Kerb mass' });
+  await demo.down();
+  await mass.fill('222');
+  for (let s = 0; s < 120; s += 10) await page.clock.runFor(10_000);
+  await expect(page.getByTestId('save-state')).toContainText('not saved');
+  await demo.up();
+  // No key is pressed and nothing is clicked.
+  await expect(async () => {
+    await page.clock.runFor(2000);
+    await expect(page.getByTestId('save-state')).toHaveText(/^saved/, { timeout: 100 });
+  }).toPass();
+  await expect(async () => {
+    await page.clock.runFor(2000);
+    expect(Number(await page.getByTestId('claim-range').evaluate((e) => getComputedStyle(e).opacity))).toBe(1);
+  }).toPass();
+  await page.reload();
+  await expect(mass).toHaveValue('222');
+});
+
+test('a second window knows what the first has stored, without an edit of its own', async ({
+  demo,
+  watched: page,
+  context,
+}) => {
+  const url = `${demo.url}/c/${await demo.find('Pipit')}/donor/A`;
+  const other = await context.newPage();
+  await Promise.all([page.goto(url), other.goto(url)]);
+  const mass = (p: Page) => p.getByRole('textbox', { name: 'Kerb mass' });
+  await mass(page).fill('233');
+  await saved(page);
+  await expect(mass(other)).toHaveValue('233');
+  // Undo there is its own: it has done nothing.
+  await expect(other.getByRole('button', { name: 'undo' })).toBeDisabled();
+});

@@ -28,9 +28,11 @@ test('nonsense is refused with words, stays visible and is never stored', async 
   await expect(mass).toHaveValue('260.5');
 });
 
-test('two windows edit the same design and lose nothing', async ({ demo, watched: page, context }) => {
+test('two machines edit the same design and lose nothing', async ({ demo, watched: page, browser }) => {
   const url = `${demo.url}/c/${await demo.find('Pipit')}/donor/A`;
-  const other = await context.newPage();
+  // Windows of one browser tell each other; another machine learns with its next save.
+  const elsewhere = await browser.newContext();
+  const other = await elsewhere.newPage();
   await Promise.all([page.goto(url), other.goto(url)]);
   const field = (p: typeof page, name: string) => p.getByRole('textbox', { name, exact: true });
   await field(page, 'Frontal area').fill('1.2');

@@ -808,6 +808,11 @@ export interface components {
         Band: components["schemas"]["Figure"] & {
             /**
              * Format: double
+             * @description The figure of the estimate, every input at its median; absent when it is never reached.
+             */
+            central?: number | null;
+            /**
+             * Format: double
              * @description One sample in ten lies below; absent when that sample never gets there.
              */
             p10?: number | null;

@@ -27,6 +27,7 @@ export type TripCase = S['TripCase'];
 export type RoadLoadEvidence = S['RoadLoadEvidence'];
 export type RoadLoadProposal = S['RoadLoadProposal'];
 export type Choices = S['Choices'];
+export type VariantGlance = S['VariantGlance'];
 export type Curves = S['Curves'];
 export type Track = S['Track'];
 export type BenchSheet = S['BenchSheet'];

@@ -9,6 +9,7 @@ import { showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 import { useSettled } from '../workbench/useSettled';
 import { useWorkbench } from '../workbench/WorkbenchContext';
+import { BenchDialog } from './BenchDialog';
 import { type Filter, kindsAmong, passes } from './filters';
 import { OwnPartDialog } from './OwnPartDialog';
 import { PartChoice } from './PartChoice';
@@ -144,6 +145,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
         >
           Own part …
         </Button>
+        {kind === 'motor' && <BenchDialog label="Bench test …" onKept={onClose} />}
         <IconButton onClick={onClose} aria-label="Close" size="small" sx={{ fontSize: 14, width: 30 }}>
           ✕
         </IconButton>

@@ -146,6 +146,22 @@ fn spreads_that_would_turn_a_value_negative_are_refused() {
     assert!(b.bands.iter().all(|b| b.p10.is_none_or(f64::is_finite)));
 }
 
+/// Where the same figure stands twice it is the same number: a band tells the figure of the estimate that a claim is judged by.
+#[test]
+fn a_band_tells_the_figure_of_the_estimate() {
+    for name in ["whimbrel-9-a", "pipit-a", "wren-a", "dunlin-a"] {
+        let document = sound_demo(name);
+        let bands = bands(&document, &Cancel::new()).expect("sound");
+        for claim in report(&document).expect("sound").claims {
+            let band = of(&bands, &claim.figure);
+            match (band.central, claim.predicted) {
+                (Some(band), Some(claimed)) => check(&format!("{name} {}", claim.figure), band, claimed, 1e-9),
+                (band, claimed) => assert_eq!(band, claimed, "{name} {}", claim.figure),
+            }
+        }
+    }
+}
+
 /// The parts of an explanation add up to what they explain, for every trip of every demo.
 #[test]
 fn explanations_add_up() {

@@ -22,6 +22,9 @@ pub struct Band {
     /// What it is of.
     #[serde(flatten)]
     pub figure: Figure,
+    /// The figure of the estimate, every input at its median; absent when it is never reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub central: Option<f64>,
     /// One sample in ten lies below; absent when that sample never gets there.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub p10: Option<f64>,
@@ -104,9 +107,10 @@ fn column(rows: &[Vec<f64>], i: usize) -> Vec<f64> {
     values
 }
 
-fn band(figure: Figure, sorted: &[f64]) -> Band {
+fn band(figure: Figure, central: f64, sorted: &[f64]) -> Band {
     let mut values = Data::new(sorted.to_vec());
-    Band { figure, p10: quantile(&mut values, 0.1), p50: quantile(&mut values, 0.5), p90: quantile(&mut values, 0.9) }
+    let central = Some(central).filter(|value| value.is_finite());
+    Band { figure, central, p10: quantile(&mut values, 0.1), p50: quantile(&mut values, 0.5), p90: quantile(&mut values, 0.9) }
 }
 
 /// Bands of a document: P10, P50 and P90 of every headline figure over [`SAMPLES`] samples of its uncertain inputs.
@@ -132,7 +136,9 @@ pub fn bands(document: &Checked, cancel: &Cancel) -> Result<Bands> {
     let rows = rows(&set, &light, &UncertainInputs::of(document), cancel)?;
     let columns: Vec<Vec<f64>> = (0..set.figures.len()).map(|i| column(&rows, i)).collect();
     let odds = document.brief.goals.iter().filter_map(|goal| odds(document, goal, &set, &columns)).collect();
-    let bands = set.figures.iter().cloned().zip(&columns).map(|(figure, sorted)| band(figure, sorted)).collect();
+    let central = set.evaluate(&Counted::of(&light), cancel)?;
+    let banded = set.figures.iter().cloned().zip(central).zip(&columns);
+    let bands = banded.map(|((figure, central), sorted)| band(figure, central, sorted)).collect();
     Ok(Bands { samples: SAMPLES, bands, odds })
 }
 

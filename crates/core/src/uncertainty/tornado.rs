@@ -129,8 +129,9 @@ pub fn tornado(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Torn
             }
         })
         .collect::<Vec<_>>();
-    let of =
-        |inputs: &UncertainInputs| -> Result<Band> { Ok(band(set.figures[0].clone(), &column(&rows(&set, light, inputs, cancel)?, 0))) };
+    let of = |inputs: &UncertainInputs| -> Result<Band> {
+        Ok(band(set.figures[0].clone(), central, &column(&rows(&set, light, inputs, cancel)?, 0)))
+    };
     let now = of(&inputs)?;
     let mut narrowings = Vec::new();
     if let Some(width_now) = width(&now) {

@@ -19,7 +19,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
       <Typography variant="h2" component="h3">
         Headline figures{' '}
         <Typography component="span" variant="caption" color="text.secondary">
-          middle, and where they lie four times in five; open one to see its main influences
+          and where each lies four times in five; open one to see its main influences
         </Typography>
       </Typography>
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4 }}>
@@ -57,7 +57,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
                 />
               </svg>
               <Typography variant="body2" className="figures" align="right" noWrap sx={{ fontWeight: 600 }}>
-                {text(b, b.p50)} {b.p50 == null ? '' : figure(b.p50, b.unit).unit}
+                {text(b, b.central)} {b.central == null ? '' : figure(b.central, b.unit).unit}
               </Typography>
               <Typography variant="caption" className="figures" align="right" color="text.secondary" noWrap>
                 {text(b, b.p10)} – {text(b, b.p90)}

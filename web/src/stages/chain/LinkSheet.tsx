@@ -7,7 +7,7 @@ import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
-import { BenchDialog } from './BenchDialog';
+import { BenchDialog } from '../../parts/BenchDialog';
 import { AddedStringsFields } from './AddedStrings';
 import { Ratings } from '../../parts/Ratings';
 import { summary } from '../../parts/summary';

@@ -1,17 +1,17 @@
-import { Box, Button, Link as MuiLink, MenuItem, TextField, Typography } from '@mui/material';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
-import { conversionsQuery } from '../../api/queries';
+import { conversionsQuery, glanceQuery } from '../../api/queries';
 import type { ConversionSummary } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { SchemeButton } from '../../common/SchemeButton';
-import { kindWords } from '../../common/kinds';
 import { NewConversion } from './NewConversion';
 import { RemoveDialog } from './RemoveDialog';
-import { type Order, orders, sifted } from './sifted';
-import { VariantsAtAGlance } from './VariantsAtAGlance';
+import { useGrowing } from '../../common/useGrowing';
+import { type Order, orders, sifted, troubleOf } from './sifted';
+import { ConversionRow } from './ConversionRow';
 
 export function ConversionList() {
   const list = useQuery(conversionsQuery());
@@ -22,7 +22,14 @@ export function ConversionList() {
   const [failure, setFailure] = useState<string[]>([]);
   const [sought, setSought] = useState('');
   const [order, setOrder] = useState<Order>('changed');
-  const shown = sifted(list.data ?? [], sought, order);
+  // Every variant is judged for the order by trouble alone; else only what is in view.
+  const judged = useQueries({
+    queries: order === 'trouble' ? (list.data ?? []).map((c) => glanceQuery(c.id, c.updated_at)) : [],
+    combine: (results) => results.map((r) => (r.data ? troubleOf(r.data) : 0)),
+  });
+  const trouble = new Map(judged.map((t, i) => [list.data?.[i]?.id ?? '', t]));
+  const shown = sifted(list.data ?? [], sought, order, trouble);
+  const { shown: drawn, mark } = useGrowing<HTMLDivElement>(shown.length, `${sought} ${order}`);
   const file = useRef<HTMLInputElement>(null);
 
   const open = async (e: ChangeEvent<HTMLInputElement>) => {
@@ -114,7 +121,7 @@ export function ConversionList() {
               onChange={(e) => {
                 setOrder(e.target.value as Order);
               }}
-              sx={{ width: 160 }}
+              sx={{ width: 180 }}
             >
               {(Object.keys(orders) as Order[]).map((o) => (
                 <MenuItem key={o} value={o} dense>
@@ -124,65 +131,21 @@ export function ConversionList() {
             </TextField>
           </Box>
           <Box component="ul" aria-label="Conversions" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-            {shown.map((c) => (
-              <Box
-                component="li"
+            {shown.slice(0, drawn).map((c) => (
+              <ConversionRow
                 key={c.id}
-                sx={{
-                  display: 'grid',
-                  gridTemplateColumns: { xs: '1fr', md: 'minmax(220px, 3fr) 110px minmax(200px, 3fr) 130px auto' },
-                  columnGap: 2,
-                  rowGap: 0.5,
-                  alignItems: 'baseline',
-                  py: 1.25,
-                  borderTop: '1px solid',
-                  borderColor: 'divider',
-                  '&:hover': { bgcolor: 'background.paper' },
+                conversion={c}
+                onRemove={() => {
+                  setRemoving(c);
                 }}
-              >
-                <Box sx={{ minWidth: 0 }}>
-                  <MuiLink
-                    component={Link}
-                    to={`/c/${c.id}/chain`}
-                    sx={{ fontWeight: 650, color: 'text.primary', overflowWrap: 'anywhere' }}
-                  >
-                    {c.name}
-                  </MuiLink>
-                  <Typography variant="caption" component="div" color="text.secondary">
-                    {c.notes}
-                  </Typography>
-                </Box>
-                <Typography variant="body2">{kindWords[c.kind as keyof typeof kindWords]}</Typography>
-                <VariantsAtAGlance conversion={c} />
-                <Typography variant="caption" className="figures" color="text.secondary">
-                  {new Date(c.updated_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-                </Typography>
-                <Box sx={{ whiteSpace: 'nowrap', ml: { xs: -0.75, md: 0 } }}>
-                  <Button
-                    color="inherit"
-                    component="a"
-                    href={`/api/v1/conversions/${c.id}/file`}
-                    download={`${c.name}.json`}
-                    aria-label={`Export ${c.name}`}
-                    title="Save the conversion with all its variants as a file"
-                    sx={{ color: 'text.secondary' }}
-                  >
-                    export
-                  </Button>
-                  <Button
-                    color="inherit"
-                    aria-label={`Remove ${c.name}`}
-                    sx={{ color: 'text.secondary' }}
-                    onClick={() => {
-                      setRemoving(c);
-                    }}
-                  >
-                    remove
-                  </Button>
-                </Box>
-              </Box>
+              />
             ))}
           </Box>
+          {drawn < shown.length && (
+            <Typography ref={mark} variant="caption" component="div" color="text.secondary" sx={{ py: 1 }}>
+              {shown.length - drawn} more
+            </Typography>
+          )}
           {shown.length === 0 && (
             <Typography color="text.secondary" sx={{ py: 2 }}>
               No conversion matches &ldquo;{sought}&rdquo;.

@@ -11,12 +11,12 @@ import {
 } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, Refusal, unwrap } from '../../api/client';
-import type { BenchResult, BenchSheet } from '../../api/types';
-import { QuantityField } from '../../fields/QuantityField';
-import { field, figures, neededWords } from '../../units/units';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { rows } from '../../parts/rows';
+import { api, reach, Refusal, unwrap } from '../api/client';
+import type { BenchResult, BenchSheet } from '../api/types';
+import { QuantityField } from '../fields/QuantityField';
+import { field, figures, neededWords } from '../units/units';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { rows } from './rows';
 
 const numbers = ['max_speed_rpm', 'peak_current_a', 'continuous_power_w', 'mass_kg'] as const;
 
@@ -45,7 +45,13 @@ function Outcome({ result }: { result: BenchResult }) {
 }
 
 /** An unknown motor on the bench: readings in, constants with bands out, kept as a part of the library. */
-export function BenchDialog() {
+export function BenchDialog({
+  label = 'Bench-test an unknown motor',
+  onKept,
+}: {
+  label?: string;
+  onKept?: () => void;
+}) {
   const { editDesign, say } = useWorkbench();
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
@@ -66,6 +72,7 @@ export function BenchDialog() {
       void client.invalidateQueries({ queryKey: ['library'] });
       say(`${motor.name} is in the library and in this variant.`);
       setOpen(false);
+      onKept?.();
     },
   });
   const problems =
@@ -107,7 +114,7 @@ export function BenchDialog() {
           setOpen(true);
         }}
       >
-        Bench-test an unknown motor
+        {label}
       </Button>
       <Dialog
         open={open}
