@@ -22,7 +22,11 @@ test('nonsense is refused with words, stays visible and is never stored', async 
   await code.fill('fat and round');
   await expect(page.getByText('codes like 175/70 R13').first()).toBeVisible();
   await expect(page.getByTestId('save-state')).toContainText('not saved');
+  // What is not computed is said, and what was known stays in view.
+  await expect(page.getByRole('region', { name: 'Claims' }).getByRole('alert')).toContainText('fat and round');
+  await expect(page.getByTestId('claim-range')).toContainText('km');
   await code.fill('3.50-10');
+  await expect(page.getByRole('region', { name: 'Claims' }).getByRole('alert')).toHaveCount(0);
   await saved(page);
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
   await expect(mass).toHaveValue('260.5');

@@ -167,6 +167,9 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
 /** Words as a sentence. */
 const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
 
+/** A refusal without its place in the document, which means nothing to a person: what was given, and what would be accepted. */
+const told = (p: { given: string; accepted: string }) => (p.given === '' ? p.accepted : `${p.given}: ${p.accepted}`);
+
 /** What waits to be judged until the parts are chosen. */
 function Waiting() {
   const { draft } = useWorkbench();
@@ -198,6 +201,19 @@ export function ClaimsStrip() {
         bgcolor: 'background.paper',
       }}
     >
+      {computed.problem && claims.length > 0 && (
+        <Box
+          role="alert"
+          sx={{ px: 1.5, py: 1, width: 240, flexShrink: 0, borderRight: '1px solid', borderColor: 'divider' }}
+        >
+          <Typography variant="body2" sx={{ color: 'error.main', fontWeight: 650 }}>
+            ▲ not computed
+          </Typography>
+          <Typography variant="caption" component="p">
+            {sentence(missing.map(told).join('; ') || computed.problem.detail)} The figures are those before.
+          </Typography>
+        </Box>
+      )}
       {claims.map((claim) => (
         <Cell key={claim.goal} claim={claim} stale={computed.stale} />
       ))}

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, estimateQuery } from '../api/queries';
-import type { Trip } from '../api/types';
+import type { Claim, Trip } from '../api/types';
 import { type Draft, documentOf, type Variant } from './draft';
 import { judge } from './judge';
 import { isForgotten, Recordings } from './recordings';
@@ -19,6 +19,8 @@ const untilBack = {
 
 const keepRecording = async (path: Extract<Trip['path'], { trace: unknown }>) =>
   unwrap(await reach(() => api.POST('/api/v1/recordings', { body: path }))).recorded;
+
+const nothing: Claim[] = [];
 
 /** What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. */
 export function useComputed(draft: Draft, active: Variant) {
@@ -54,13 +56,15 @@ export function useComputed(draft: Draft, active: Variant) {
   const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
   const fresh = current && !bandsQueried.isPlaceholderData;
-  const claims = useMemo(
-    () => judge((problem ? undefined : query.data?.claims) ?? [], bands, fresh),
-    [bands, fresh, problem, query.data],
-  );
+  // What was last computed of each variant stays in view, dimmed, while a field of it is refused.
+  const [good, setGood] = useState<Record<string, Claim[]>>({});
+  const now = problem || query.isPlaceholderData ? undefined : query.data?.claims;
+  if (now !== undefined && good[active.id] !== now) setGood({ ...good, [active.id]: now });
+  const known = (problem ? good[active.id] : query.data?.claims) ?? nothing;
+  const claims = useMemo(() => judge(known, bands, fresh), [bands, fresh, known]);
 
   const estimate = problem ? undefined : query.data;
-  const stale = query.isPlaceholderData || away;
+  const stale = query.isPlaceholderData || away || problem !== null;
   const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
   return { document, settled, computed, claims, bands };
 }

@@ -102,6 +102,7 @@ export default function LibraryPage() {
             <Typography variant="h1">Library</Typography>
             <Typography color="text.secondary">
               Built-in parts are invented and typical of their class. Add what you can really buy or have on the shelf.
+              A price without a currency counts in that of the brief it is used for.
             </Typography>
           </Box>
           <Select
