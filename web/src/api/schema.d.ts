@@ -3173,7 +3173,7 @@ export interface components {
             name: string;
             /**
              * Format: double
-             * @description Power drawn unloaded at base speed, W. Absent: half of the loss at best efficiency.
+             * @description Power drawn unloaded at the highest speed, W. Absent: what is usual for its best efficiency.
              */
             no_load_power_w?: number | null;
             /** @description Remarks. */

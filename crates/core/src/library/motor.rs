@@ -171,7 +171,7 @@ pub struct Motor {
     /// Best efficiency stated, 0..1; taken at base speed. Used when losses are absent. Absent: by kind.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub best_efficiency: Option<f64>,
-    /// Power drawn unloaded at base speed, W. Absent: half of the loss at best efficiency.
+    /// Power drawn unloaded at the highest speed, W. Absent: what is usual for its best efficiency.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub no_load_power_w: Option<f64>,
     /// Highest temperature of the winding, degC. Absent: 140 (insulation class F with a margin, common practice).

@@ -19,6 +19,6 @@ pub(crate) use flow::GearCost;
 pub use flow::{MotorPoint, PowerFlow};
 pub(crate) use ideal::ROTATING;
 pub use limits::{Cause, Limits, Rating, Supply};
-pub use motor::{MotorMap, loss_coefficients, rated_point};
+pub use motor::{MotorMap, best_point, loss_coefficients, rated_point};
 pub(crate) use rise::HeatStep;
 pub use rise::Rise;

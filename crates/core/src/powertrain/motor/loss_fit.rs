@@ -2,16 +2,45 @@
 
 use nalgebra::{DMatrix, DVector};
 
+use super::curve::Curve;
 use super::rated_point;
-use crate::library::{LossCoefficients, Motor, MotorModel, TorquePoint};
+use crate::library::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
 use crate::quantity::units::RAD_S_PER_RPM;
 
-/// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best
-/// efficiency and the no-load power. Motors given by their constants carry their own losses instead.
+/// Where machines of a kind are best: torque as a share of the continuous torque, speed as a share of the highest. As seen in published
+/// efficiency maps and data sheets (from memory, no single source): traction motors at middling torque and high speed, brushed ones near
+/// their rating, direct-drive hubs far below the torque they bear and near the speed they run out at.
+const fn usual_best(kind: MotorKind) -> (f64, f64) {
+    match kind {
+        MotorKind::Hub => (0.35, 0.85),
+        MotorKind::PmSynchronous => (0.55, 0.75),
+        MotorKind::Induction => (0.5, 0.75),
+        MotorKind::BrushedPm | MotorKind::SeriesDc => (0.8, 0.8),
+    }
+}
+
+/// Share of the loss without load that grows with the cube of speed, at the best point; the rest grows with speed. With a half the loss
+/// grows with the square there, and the best point is the best of the whole map: the least of `2 sqrt(kc r(w)) / w` has `w r' = 2 r`.
+const CUBIC: f64 = 0.5;
+
+/// Most of the loss at the best efficiency that a stated no-load power may be: what is left is copper.
+const MOST_IDLE: f64 = 0.9;
+
+/// Speed and torque at which a record's best efficiency is taken to be, rad/s and N m: usual for its kind, within its curve.
+#[must_use]
+pub fn best_point(motor: &Motor) -> (f64, f64) {
+    let (torque, speed) = usual_best(motor.kind);
+    let speed = speed * motor.max_speed_rpm * RAD_S_PER_RPM;
+    let within = Curve::of(motor, 1.0).torque_nm(speed, motor.reference_voltage_v.unwrap_or(0.0), motor.reference_voltage_v);
+    let (_, continuous_nm) = rated_point(motor);
+    (speed, (torque * continuous_nm).min(within).max(1e-6))
+}
+
+/// Loss coefficients of the quadratic model: as stated, else fitted to the points' efficiencies, else to the best efficiency and the
+/// no-load power. Motors given by their constants carry their own losses instead.
 ///
-/// At a given speed, efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the
-/// continuous rating and base speed half of the loss is copper; the rest is the no-load power, split 60 % iron,
-/// 25 % windage and 15 % constant (judgement, no source).
+/// At a given speed efficiency is best where the copper loss equals the rest (d(loss/T)/dT = 0), so at the best point half of the loss is
+/// copper. A stated no-load power is that at the highest speed, where data sheets give it.
 #[must_use]
 pub fn loss_coefficients(motor: &Motor) -> LossCoefficients {
     if let Some(given) = motor.losses {
@@ -23,16 +52,17 @@ pub fn loss_coefficients(motor: &Motor) -> LossCoefficients {
         return fitted;
     }
     let efficiency = motor.best_efficiency.unwrap_or_else(|| motor.kind.usual_best_efficiency());
-    let (base_speed, continuous_nm) = rated_point(motor);
-    let speed = base_speed.max(1.0);
-    let torque = continuous_nm.min(motor.continuous_power_w / speed).max(1e-6);
+    let (speed, torque) = best_point(motor);
+    let (_, share) = usual_best(motor.kind);
     let total = torque * speed * (1.0 / efficiency - 1.0);
-    let rest = motor.no_load_power_w.map_or(total / 2.0, |p| p.min(total));
+    // What is lost without load at the highest speed, of what is lost so at the best point.
+    let at_top = (1.0 - CUBIC) / share + CUBIC / share.powi(3);
+    let rest = motor.no_load_power_w.map_or(total / 2.0, |p| (p / at_top).min(MOST_IDLE * total));
     LossCoefficients {
         copper_w_per_nm2: (total - rest) / (torque * torque),
-        iron_w_per_rad_s: 0.60 * rest / speed,
-        windage_w_per_rad3_s3: 0.25 * rest / speed.powi(3),
-        constant_w: 0.15 * rest,
+        iron_w_per_rad_s: (1.0 - CUBIC) * rest / speed,
+        windage_w_per_rad3_s3: CUBIC * rest / speed.powi(3),
+        constant_w: 0.0,
     }
 }
 

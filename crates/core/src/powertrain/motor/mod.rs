@@ -8,7 +8,7 @@ use crate::library::Motor;
 use crate::quantity::straight_crossing;
 use crate::quantity::units::RAD_S_PER_RPM;
 use curve::Curve;
-pub use loss_fit::loss_coefficients;
+pub use loss_fit::{best_point, loss_coefficients};
 use losses::Losses;
 
 /// Several equal motors as one, in SI.
