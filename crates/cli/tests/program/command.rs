@@ -124,7 +124,7 @@ fn matches_without_a_database_and_prints_what_it_reads() {
     let question = std::env::temp_dir().join(format!("question-{}.json", std::process::id()));
     std::fs::write(&question, r#"{ "charger": "Brook 6.6, 250-430 V" }"#).expect("written");
     let why = json(&run(&["match", "demo/pipit-b.json", "--why-not", question.to_str().expect("a path")], b""));
-    assert!(why["summary"].as_str().is_some_and(|s| s.starts_with("None of")), "{why}");
+    assert!(why["summary"][0].as_str().is_some_and(|s| s.starts_with("None of")), "{why}");
     std::fs::remove_file(&question).ok();
     // What the library command prints it reads again.
     let csv = run(&["library", "--format", "csv"], b"");
