@@ -12,8 +12,9 @@ function places(claim: JudgedClaim) {
   const { predicted, target, band } = claim;
   const most = Math.max(Math.abs(target), Math.abs(predicted ?? 0), Math.abs(band?.p90 ?? 0), 1e-9) * 1.25;
   const place = (v: number) => Math.min(1, Math.max(0, v / most));
-  // A band without an upper end is never reached by some samples: it runs off the scale.
-  const ends = band ? ([place(band.p10 ?? most), place(band.p90 ?? most)] as const) : null;
+  // What some samples never reach runs off the scale, on the side where it is worst.
+  const worst = claim.more_is_better ? 0 : most;
+  const ends = band ? ([place(band.p10 ?? worst), place(band.p90 ?? most)] as const) : null;
   return { target: place(target), predicted: predicted == null ? null : place(predicted), ends };
 }
 

@@ -34,7 +34,12 @@ function Sheet({ title, note, head, rows }: { title: string; note: string; head:
           {rows.map((cells, r) => (
             <TableRow key={String(r)}>
               {cells.map((cell, i) => (
-                <TableCell key={String(i)} align={i === 0 ? 'left' : 'right'} className={i === 0 ? '' : 'figures'}>
+                <TableCell
+                  key={String(i)}
+                  align={i === 0 ? 'left' : 'right'}
+                  className={i === 0 ? '' : 'figures'}
+                  sx={{ whiteSpace: 'nowrap', fontSize: i === 0 ? undefined : '0.78rem' }}
+                >
                   {cell}
                 </TableCell>
               ))}
@@ -59,7 +64,7 @@ export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate[
     : '';
   const several = (data?.gears ?? []).some((g) => (g.range ?? 1) > 1);
   const place = (gear: number | null | undefined, range: number | null | undefined) =>
-    gear == null ? 'shifting' : `gear ${String(gear)} only${several ? `, range ${String(range ?? 1)}` : ''}`;
+    gear == null ? 'shifting' : `gear ${String(gear)}${several ? `, range ${String(range ?? 1)}` : ''}`;
   return (
     <Box
       sx={{

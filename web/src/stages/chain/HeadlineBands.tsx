@@ -25,7 +25,8 @@ export const HeadlineBands = memo(function HeadlineBands() {
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4 }}>
         {bands.bands.map((b) => {
           const most = (b.p90 ?? b.p50 ?? 0) * 1.1 || 1;
-          const place = (v: number | null | undefined) => Math.min(100, Math.max(0, ((v ?? most) / most) * 100));
+          const worst = b.more_is_better ? 0 : most;
+          const place = (v: number | null | undefined) => Math.min(100, Math.max(0, ((v ?? worst) / most) * 100));
           return (
             <ButtonBase
               key={b.id}
@@ -34,7 +35,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
               }}
               sx={{
                 display: 'grid',
-                gridTemplateColumns: '1fr 90px 84px 118px',
+                gridTemplateColumns: '1fr 70px 96px 150px',
                 columnGap: 1.5,
                 alignItems: 'center',
                 textAlign: 'left',
