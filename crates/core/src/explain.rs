@@ -289,7 +289,7 @@ impl Case<'_> {
     }
 
     fn range(&self, trip: &TripResult) -> Reason {
-        Reason::step(sentence!("Range, {}", &trip.name), trip.range_km.unwrap_or(f64::NAN), "km")
+        Reason::step(sentence!("Range, {}, until {}", &trip.name, trip.range_ends_by.word()), trip.range_km.unwrap_or(f64::NAN), "km")
             .by(
                 "the trip driven again and again until the window is spent; about usable energy over energy use and the pack's own loss",
                 "backward-facing simulation, speed linear within each second",

@@ -4810,6 +4810,8 @@ export interface components {
              * @description Range when repeated, km; absent when not even the first run is followed.
              */
             range_km?: number | null;
+            /** @description The same in words. */
+            range_until: string;
             /**
              * Format: double
              * @description Root mean square battery current, A.

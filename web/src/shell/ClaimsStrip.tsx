@@ -71,6 +71,12 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
         >
           {said(claim.name)}
           {claim.level === 'wanted' && <i> · wanted</i>}
+          {endsEarly(claim) && (
+            <Box component="span" sx={{ color: 'warning.main' }}>
+              {' '}
+              · ended by {claim.limited_by}
+            </Box>
+          )}
         </Typography>
         <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', gap: 1 }}>
           <Box
@@ -167,6 +173,10 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
 
 /** Words as a sentence. */
 const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
+
+/** Whether a range ends before the pack's energy does: that is said beside the band, which does not tell it. */
+const endsEarly = (claim: JudgedClaim) =>
+  claim.figure.endsWith('.range_km') && ['heat', 'pack sag'].includes(claim.limited_by);
 
 /** A refusal without its place in the document, which means nothing to a person: what was given, and what would be accepted. */
 const told = (p: { given: string; accepted: string }) => (p.given === '' ? p.accepted : `${p.given}: ${p.accepted}`);

@@ -83,6 +83,39 @@ proptest! {
         prop_assert!(problems[0].message.contains(&format!("row {}", row + 2)) && problems[0].message.contains("mass_kg"), "{}", problems[0].message);
     }
 
+    /// However a number is written, it is the same number; where a comma can be read two ways nothing is guessed.
+    #[test]
+    fn decimal_commas_and_groups_of_thousands_are_read_alike(
+        masses in proptest::collection::vec(1u32..2_000_000, 2..6),
+        comma in any::<bool>(),
+    ) {
+        let heading = "part;name;output_min_v;output_max_v;output_current_a;output_power_w;efficiency;mass_kg\n";
+        let (group, point) = if comma { ('.', ',') } else { (',', '.') };
+        // Thousandths, so that every number has decimals that leave no doubt; grouped where it is long.
+        let written = |thousandths: u32| {
+            let (whole, rest) = (thousandths / 1000, thousandths % 1000);
+            let grouped = if whole >= 1000 { format!("{}{group}{:03}", whole / 1000, whole % 1000) } else { whole.to_string() };
+            format!("{grouped}{point}{rest:03}0")
+        };
+        let rows: String =
+            masses.iter().enumerate().map(|(i, m)| format!("charger;C{i};48;60;20;1500;92 %;{}\n", written(*m))).collect();
+        let text = format!("{heading}{rows}");
+        match from_csv(&text) {
+            Ok(parts) => {
+                for (part, thousandths) in parts.iter().zip(&masses) {
+                    let Part::Charger(c) = part else { return Err(TestCaseError::fail("a charger")) };
+                    prop_assert!((c.mass_kg - f64::from(*thousandths) / 1000.0).abs() < 1e-9, "{text}");
+                    prop_assert!((c.efficiency - 0.92).abs() < 1e-12);
+                }
+            }
+            // Out of the bounds of a charger's mass is all that may be wrong.
+            Err(e) => prop_assert!(e.problems().iter().all(|p| p.message.contains("mass_kg") && p.message.contains("accepted")), "{e}"),
+        }
+        // One comma before three digits and no other number to tell: asked about, with both readings.
+        let doubtful = from_csv(&format!("{heading}charger;D;48;60;20;1,500;0.9;5\n")).expect_err("either");
+        prop_assert!(doubtful.problems()[0].message.contains("1.500 or 1500"), "{doubtful}");
+    }
+
     #[test]
     fn no_text_breaks_the_reading(text in "\\PC{0,300}", commas in "[a-z_,;\t\"'=\n0-9]{0,300}") {
         for text in [text, commas.clone(), format!("part,name,mass_kg\n{commas}"), format!("{{\"parts\":[{commas}]}}")] {

@@ -90,7 +90,7 @@ fn range(t: &TripResult) -> Prediction {
         || not_followed(t),
         |wh_per_km| {
             let (usable, use_) = (figure(t.usable_kwh, "kWh", 1), figure(wh_per_km, "Wh/km", 0));
-            sentence!("{} usable at {}; most goes to {}", usable, use_, largest_share(t))
+            sentence!("{} usable at {}, until {}; most goes to {}", usable, use_, t.range_ends_by.word(), largest_share(t))
         },
     );
     Prediction { value: t.range_km.filter(|_| t.followed), absent: Verdict::Missed, limited_by: range_limit(t), why }

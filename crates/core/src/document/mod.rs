@@ -17,7 +17,7 @@ mod whole;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
-pub use brief::{AccelerationRange, Brief, Goal, GoalLevel, Measure, Performance, Site};
+pub use brief::{AccelerationRange, Brief, Goal, GoalLevel, Measure, Performance, Site, Sprints};
 pub use chain::{
     AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationApproach, WindowApproach, Wiring,
 };

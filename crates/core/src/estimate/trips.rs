@@ -54,6 +54,8 @@ pub struct TripResult {
     pub usable_kwh: f64,
     /// What ends the range.
     pub range_ends_by: RangeEnd,
+    /// The same in words.
+    pub range_until: &'static str,
     /// CycleRuns within the range.
     pub runs: f64,
     /// Seconds within the range in which heat held the torque back.
@@ -167,6 +169,7 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         range_km: range.headline(),
         usable_kwh: usable_kwh(chain),
         range_ends_by: range.end,
+        range_until: range.end.word(),
         runs: range.runs,
         range_derated_s: range.derated_s,
         rms_current_a: run.rms_current_a(),

@@ -28,6 +28,21 @@ pub enum RangeEnd {
     Unlimited,
 }
 
+impl RangeEnd {
+    /// What happens then, in words: "until ...".
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Window => "the usable window is spent",
+            Self::Sag => "the pack sags too low to follow the trip",
+            Self::Heat => "heat holds it back",
+            Self::NotFollowed => "it cannot keep up with the trip",
+            Self::Stalled => "it does not move",
+            Self::Unlimited => "nothing ends it",
+        }
+    }
+}
+
 /// Range on a trip.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 pub struct RangeResult {

@@ -141,6 +141,11 @@ function TripTable() {
             </TableCell>
             <TableCell align="right" className="figures">
               {t.range_km == null ? '–' : showText(t.range_km, 'km', system)}
+              {t.range_ends_by !== 'window' && (
+                <Typography variant="caption" component="div" color="warning.main">
+                  {t.range_until}
+                </Typography>
+              )}
             </TableCell>
             <TableCell sx={{ color: t.followed ? 'text.secondary' : 'error.main' }}>
               {t.off_trace_s > 0
