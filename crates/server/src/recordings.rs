@@ -9,7 +9,7 @@ use joulethesis_core::error::{Error, Problem};
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
 
-/// Readings held at most, over all recordings: days of driving, some fifty megabytes.
+/// Readings held at most, over all recordings: days of driving, some seventy megabytes.
 const MOST_READINGS: usize = 1_000_000;
 /// What stands in a path instead of the readings.
 const KEY: &str = "recorded";

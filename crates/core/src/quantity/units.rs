@@ -193,7 +193,7 @@ pub fn convert(value: f64, from: &str, to: &str) -> Option<f64> {
 ///
 /// ```
 /// use joulethesis_core::quantity::units::wire_gauge_mm2;
-/// assert!((wire_gauge_mm2(0) - 53.49).abs() < 0.01 && (wire_gauge_mm2(12) - 3.309).abs() < 1e-3);
+/// assert!((wire_gauge_mm2(0) - 53.475).abs() < 0.01 && (wire_gauge_mm2(12) - 3.309).abs() < 1e-3);
 /// ```
 #[must_use]
 pub fn wire_gauge_mm2(gauge: i32) -> f64 {
