@@ -29,6 +29,13 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
     .click();
   await expect.poll(() => table.getByRole('row').count()).toBeGreaterThan(rows);
 
+  // A row opens by the keyboard as by a click.
+  const details = table.getByRole('button', { name: /^Number \d+, .*: details$/ }).first();
+  await details.press('Enter');
+  await expect(details).toHaveAttribute('aria-expanded', 'true');
+  await details.press('Enter');
+  await expect(details).toHaveAttribute('aria-expanded', 'false');
+
   // Dragging a frame keeps what is inside, and all come back.
   const plot = page.getByTestId('trade-off');
   await plot.scrollIntoViewIfNeeded();

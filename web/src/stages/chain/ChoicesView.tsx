@@ -13,7 +13,7 @@ const RatioChart = lazy(() => import('./RatioChart'));
 
 function Sheet({ title, note, head, rows }: { title: string; note: string; head: string[]; rows: ReactNode[][] }) {
   return (
-    <Box component="section" aria-label={title}>
+    <Box component="section" aria-label={title} sx={{ minWidth: 0 }}>
       <Typography variant="h2" component="h3">
         {title}{' '}
         <Typography component="span" variant="caption" color="text.secondary">

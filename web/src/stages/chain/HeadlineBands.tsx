@@ -35,7 +35,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
               }}
               sx={{
                 display: 'grid',
-                gridTemplateColumns: '1fr 70px 96px 150px',
+                gridTemplateColumns: { xs: 'minmax(0, 1fr) 84px 118px', md: 'minmax(0, 1fr) 70px 96px 150px' },
                 columnGap: 1.5,
                 alignItems: 'center',
                 textAlign: 'left',
@@ -47,7 +47,16 @@ export const HeadlineBands = memo(function HeadlineBands() {
               <Typography variant="body2" noWrap>
                 <Said of={b.name} />
               </Typography>
-              <svg viewBox="0 0 100 8" width="100%" height="8" preserveAspectRatio="none" aria-hidden>
+              <Box
+                component="svg"
+                viewBox="0 0 100 8"
+                width="100%"
+                height="8"
+                preserveAspectRatio="none"
+                aria-hidden
+                // On a phone the figures have the room.
+                sx={{ display: { xs: 'none', md: 'block' } }}
+              >
                 <line x1="0" x2="100" y1="4" y2="4" stroke={theme.vars?.palette.divider} strokeWidth="1" />
                 <rect
                   x={place(b.p10)}
@@ -56,7 +65,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
                   height="5"
                   fill={theme.vars?.palette.sheet.bar}
                 />
-              </svg>
+              </Box>
               <Typography variant="body2" className="figures" align="right" noWrap sx={{ fontWeight: 600 }}>
                 {text(b, b.central)} {b.central == null ? '' : figure(b.central, b.unit).unit}
               </Typography>

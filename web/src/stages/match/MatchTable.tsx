@@ -1,6 +1,7 @@
 import {
   Box,
   Button,
+  ButtonBase,
   Checkbox,
   ListItemText,
   MenuItem,
@@ -95,7 +96,18 @@ export function MatchTable({
           }}
         >
           <TableCell className="figures" sx={{ width: 30, color: 'text.secondary' }}>
-            {m.place}
+            {/* The row opens by a click anywhere; by the keyboard it opens here. */}
+            <ButtonBase
+              aria-expanded={open}
+              aria-label={`Number ${String(m.place)}, ${motorWords(m)}: details`}
+              onClick={(e) => {
+                e.stopPropagation();
+                onOpened(open ? null : key);
+              }}
+              sx={{ minWidth: 24, minHeight: 24, font: 'inherit' }}
+            >
+              {m.place}
+            </ButtonBase>
           </TableCell>
           <TableCell>
             {first ? (
