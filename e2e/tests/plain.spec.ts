@@ -5,6 +5,7 @@ import {
   field,
   figures,
   inputText,
+  labelOf,
   nearestGauge,
   parse,
   rangeText,
@@ -218,4 +219,10 @@ test('undo joins the keystrokes of one field and keeps those of another apart', 
   expect(h.present.name).toBe('abcd');
   h = edit(undo(h), draft('x'), 'name', 9000);
   expect(redo(h)).toBe(h);
+});
+
+test('a refusal names its field by the label beside it', () => {
+  expect(labelOf('donor.curb_mass_kg')).toBe('Kerb mass');
+  expect(labelOf('design.motor.model.points[2].torque_nm')).toBe('Torque');
+  expect(labelOf('brief.trips[0].path')).toBe('');
 });

@@ -2,7 +2,7 @@ import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
-import { showText } from '../units/units';
+import { labelOf, showText } from '../units/units';
 import { useSaid, useUnits } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
 import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
@@ -178,8 +178,9 @@ const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.sli
 const endsEarly = (claim: JudgedClaim) =>
   claim.figure.endsWith('.range_km') && ['heat', 'pack sag'].includes(claim.limited_by);
 
-/** A refusal without its place in the document, which means nothing to a person: what was given, and what would be accepted. */
-const told = (p: { given: string; accepted: string }) => (p.given === '' ? p.accepted : `${p.given}: ${p.accepted}`);
+/** A refusal by the field's label: what was given, and what would be accepted. Its place in the document means nothing to a person. */
+const told = (p: { path: string; given: string; accepted: string }) =>
+  [[labelOf(p.path), p.given].filter((w) => w !== '').join(' '), p.accepted].filter((w) => w !== '').join(': ');
 
 /** What waits to be judged until the parts are chosen. */
 function Waiting() {

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::Schedule;
 use crate::error::{Problem, Problems, Result};
-use crate::quantity::{check_numbers, deserialize, fields};
+use crate::quantity::{fields, within};
 
 /// A trip the vehicle makes.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -174,12 +174,7 @@ impl TripPath {
     /// # Ok::<(), joulethesis_core::error::Error>(())
     /// ```
     pub fn from_value(value: &serde_json::Value) -> Result<Self> {
-        let mut problems = Problems::new();
-        check_numbers(value, "", fields::PATH, &mut problems);
-        if !problems.is_empty() {
-            return Err(problems.into_error());
-        }
-        deserialize(value, "")
+        within(value, fields::PATH)
     }
 
     /// Readings of a recorded trace; none of another path.

@@ -6,7 +6,7 @@ use super::ratio_sweep::{RatioPoint, ratio_sweep, sprint};
 use crate::cancel::Cancel;
 use crate::document::{Document, Measure};
 use crate::error::{Error, Result};
-use crate::figures::performance::{run_soc, top};
+use crate::figures::performance::{pulls, run_soc, top};
 use crate::figures::trips;
 use crate::inputs::Counted;
 use crate::library::MotorModel;
@@ -223,8 +223,7 @@ fn windings(document: &Document, (from_m_s, to_m_s): (f64, f64), cancel: &Cancel
         let chain = Chain::of(&wound, masses(&wound).test_kg)?;
         let soc = run_soc(&wound, &chain.pack);
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
-        let mut pulls: Vec<TractiveForce<'_>> =
-            chain.ranges().map(|g| TractiveForce::new(&chain, g, &peak, ACCELERATION_STEP_M_S)).collect();
+        let mut pulls = pulls(&wound, &chain, &peak);
         out.push(Winding {
             turns,
             torque_constant_nm_a: constant,

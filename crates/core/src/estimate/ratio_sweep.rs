@@ -5,11 +5,11 @@ use serde::Serialize;
 use crate::cancel::Cancel;
 use crate::document::{Document, Driveline, Measure};
 use crate::error::Result;
-use crate::figures::performance::{run_soc, top};
+use crate::figures::performance::{pulls, run_soc, top};
 use crate::inputs::Counted;
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{ACCELERATION_STEP_M_S, TractiveForce, hill_start, quickest};
+use crate::simulate::{hill_start, quickest};
 use crate::vehicle::masses;
 
 /// The design with another ratio behind its gears.
@@ -67,8 +67,8 @@ pub(super) fn ratio_sweep(document: &Counted, cancel: &Cancel) -> Result<Vec<Rat
         let chain = Chain::of(&turned, masses(&turned).test_kg)?;
         let soc = run_soc(&turned, &chain.pack);
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
-        let mut pulls: Vec<TractiveForce<'_>> =
-            chain.ranges().map(|g| TractiveForce::new(&chain, g, &peak, ACCELERATION_STEP_M_S)).collect();
+        // As the goal is judged: in the gear that runs are held in, if one is.
+        let mut pulls = pulls(&turned, &chain, &peak);
         out.push(RatioPoint {
             factor,
             overall_ratio: chain.gears.first().map_or(1.0, |g| g.ratio),

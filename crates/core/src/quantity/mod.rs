@@ -13,7 +13,7 @@ mod walk;
 pub(crate) use commas::{Commas, doubtful_comma};
 pub use provenance::{Provenance, Source, Sources, is_claimable};
 pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
-pub(crate) use read::{check_currency, check_name, deserialize, join};
+pub(crate) use read::{check_currency, check_name, deserialize, join, within};
 pub(crate) use root::{crossing, newton, straight_crossing};
 pub(crate) use sentence::sentence;
 pub use sentence::{Piece, Sentence, electric_kw, figure, height_m};

@@ -2,6 +2,8 @@
 
 use serde::de::DeserializeOwned;
 
+use super::check_numbers;
+use super::fields::Group;
 use crate::error::{Error, Problem, Problems, Result};
 
 /// Joins a parent path and a key with a dot, without one at the root.
@@ -31,6 +33,13 @@ pub(crate) fn check_currency(code: Option<&str>, path: &str, problems: &mut Prob
             "a code of three capitals is accepted, as EUR (ISO 4217)",
         ));
     }
+}
+
+/// Reads one typed value whose numbers keep to the bounds of a group of the catalogue; each that does not is named.
+pub(crate) fn within<T: DeserializeOwned>(value: &serde_json::Value, group: &'static Group) -> Result<T> {
+    let mut problems = Problems::new();
+    check_numbers(value, "", group, &mut problems);
+    if problems.is_empty() { deserialize(value, "") } else { Err(problems.into_error()) }
 }
 
 /// Reads one typed value, naming the path of whatever does not fit.

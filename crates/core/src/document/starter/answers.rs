@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 
 use super::typical::typical;
 use crate::document::{Brief, Goal, GoalLevel, Measure, TravelSegment, Trip, TripPath, VehicleKind};
-use crate::error::{Problems, Result};
-use crate::quantity::{check_numbers, deserialize, fields};
+use crate::error::Result;
+use crate::quantity::{fields, within};
 
 /// Answers to the first questions; what is absent is not known, and what is usual for the kind of vehicle is assumed.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
@@ -51,12 +51,7 @@ impl Answers {
     /// # Ok::<(), joulethesis_core::error::Error>(())
     /// ```
     pub fn from_value(value: &serde_json::Value) -> Result<Self> {
-        let mut problems = Problems::new();
-        check_numbers(value, "", fields::ANSWERS, &mut problems);
-        if !problems.is_empty() {
-            return Err(problems.into_error());
-        }
-        deserialize(value, "")
+        within(value, fields::ANSWERS)
     }
 
     /// Whether nothing is known.
