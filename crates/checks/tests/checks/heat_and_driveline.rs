@@ -1,6 +1,6 @@
 //! Heat on the road, transfer boxes, dragged axles, manners, seasons: what must follow from one another.
 
-use crate::common::{check, plain, read, with};
+use crate::common::{check, lossy, plain, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Checked, Document, DrivingStyle};
 use joulethesis_core::estimate::{along, cases, choices};
@@ -14,7 +14,7 @@ use serde_json::{Value, json};
 /// A long steep climb with a motor that can do it for a minute only.
 fn climb(continuous_w: f64) -> Checked {
     let d = with(
-        plain(),
+        lossy(plain()),
         "/brief/trips",
         json!([{ "id": "alp", "name": "Alp", "path": { "segments": [{ "distance_km": 20, "speed_kmh": 40, "climb_m": 2000 }] } }]),
     );

@@ -103,7 +103,8 @@ fn copper() {
 /// body has covered 63.2, 86.5 and 95.0 % of its rise (any textbook on transients).
 #[test]
 fn heating_curve() {
-    let w = ThermalModel::of(100.0, 200.0, 60.0, 140.0, 40.0);
+    // Twice the load of a machine with copper losses only: four times the loss.
+    let w = ThermalModel::of(100.0, 400.0, 60.0, 140.0, 40.0);
     for (taus, share) in [(1.0, 0.632_12), (2.0, 0.864_66), (3.0, 0.950_21)] {
         let mut rise = 0.0;
         for _ in 0..(taus * 1000.0) as u32 {
@@ -111,10 +112,10 @@ fn heating_curve() {
         }
         check(&format!("share of the rise after {taus} time constants"), rise, share, 1e-5);
     }
-    check("twice the continuous load lasts its peak time", w.seconds_left(200.0, 0.0).expect("finite"), 60.0, 1e-12);
+    check("twice the continuous load lasts its peak time", w.seconds_left(400.0, 0.0).expect("finite"), 60.0, 1e-12);
     // tau = -60 / ln(1 - 1/4) = 208.6 s; from half warm ln((4 - 0.5) / 3) of it is left.
-    check("from half warm", w.seconds_left(200.0, 0.5).expect("finite"), 208.564 * (3.5_f64 / 3.0).ln(), 1e-4);
-    check("ten minutes from cold", w.held_for(600.0, 0.0), 100.0 / (1.0 - (-600.0_f64 / 208.564).exp()).sqrt(), 1e-4);
+    check("from half warm", w.seconds_left(400.0, 0.5).expect("finite"), 208.564 * (3.5_f64 / 3.0).ln(), 1e-4);
+    check("ten minutes from cold", w.held_for(600.0, 0.0), 100.0 / (1.0 - (-600.0_f64 / 208.564).exp()), 1e-4);
 }
 
 /// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2 (from memory): power on a grade is weight times sine times speed. A

@@ -8,7 +8,7 @@ use joulethesis_core::powertrain::heat::ThermalModel;
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace};
 use joulethesis_core::trip::Trace;
-use ode_solvers::{Dopri5, Rk4, System, Vector1, Vector2};
+use ode_solvers::{Dopri5, Rk4, System, Vector1, Vector2, Vector3};
 use serde_json::{Value, json};
 
 /// Asked of the second opinion.
@@ -105,6 +105,17 @@ impl Car {
         torque * w + self.copper * torque * torque + self.iron * w + self.windage * w.powi(3) + self.constant
     }
 
+    fn lost(&self, torque: f64, w: f64) -> f64 {
+        self.electric(torque, w) - torque * w
+    }
+
+    /// Loss at the continuous rating of 30 kW at base speed, and the time constant by which the greatest torque there lasts a minute.
+    fn heat(&self) -> (f64, f64) {
+        let base = self.power / self.torque;
+        let (rated, peak) = (self.lost(30_000.0 / base, base), self.lost(self.torque, base));
+        (rated, -60.0 / (1.0 - rated / peak).ln())
+    }
+
     fn bus(&self, torque: f64, w: f64) -> f64 {
         let e = self.electric(torque, w);
         if e > 0.0 { e / self.controller } else { e * self.controller }
@@ -165,14 +176,14 @@ fn sin(t: f64) -> f64 {
     grade.atan().sin()
 }
 
-/// State of charge and energy at the terminals.
+/// State of charge, energy at the terminals, and the motor's temperature rise over that of its continuous rating.
 struct Trip;
-impl System<f64, Vector2<f64>> for Trip {
-    fn system(&self, t: f64, y: &Vector2<f64>, dy: &mut Vector2<f64>) {
+impl System<f64, Vector3<f64>> for Trip {
+    fn system(&self, t: f64, y: &Vector3<f64>, dy: &mut Vector3<f64>) {
         let i = (t.floor() as usize).min(STEPS - 1);
         let (a, b) = (speed(i), speed(i + 1));
         let (v, accel) = (a + (b - a) * (t - i as f64), b - a);
-        let mut power = CAR.aux;
+        let (mut power, mut lost) = (CAR.aux, 0.0);
         if a + b > 0.0 {
             let force = CAR.resistance(v, sin(i as f64)) + CAR.mass * CAR.k * accel;
             let w = v * CAR.ratio / CAR.radius;
@@ -183,15 +194,18 @@ impl System<f64, Vector2<f64>> for Trip {
                 force * CAR.share * (v * 3.6 / 8.0).min(1.0) * CAR.radius * CAR.gearing / CAR.ratio
             };
             power += CAR.bus(torque, w);
+            lost = CAR.lost(torque, w);
         }
         let amps = current(ocv(y[0]), CAR.resistance, power);
         dy[0] = -amps / (100.0 * 3600.0);
         dy[1] = power;
+        let (rated, tau) = CAR.heat();
+        dy[2] = (lost / rated - y[2]) / tau;
     }
 }
 
 #[test]
-fn trip_energy() {
+fn trip_energy_and_heat() {
     let points: Vec<Value> = (0..=STEPS)
         .map(|t| {
             let grade = if (200..400).contains(&t) { 6.0 } else { 0.0 };
@@ -203,14 +217,15 @@ fn trip_energy() {
     let TripPath::Trace(_) = &document.brief.trips[0].path else { panic!("a trace") };
     let got = drive_trace(&chain, &Trace::of(&document.brief.trips[0].path), ShiftPolicy::default(), 0.8);
     assert_eq!(got.off_trace_s, 0.0);
-    let mut solver = Rk4::new(Trip, 0.0, Vector2::new(0.8, 0.0), STEPS as f64, 0.02);
+    let mut solver = Rk4::new(Trip, 0.0, Vector3::new(0.8, 0.0, 0.0), STEPS as f64, 0.02);
     solver.integrate().expect("solved");
     let end = solver.y_out().last().expect("an end");
     check("energy at the terminals", got.battery_j(), end[1], TOLERANCE);
     check("charge used", 0.8 - got.soc, 0.8 - end[0], TOLERANCE);
+    check("motor's rise at the end", got.rise.motor, end[2], TOLERANCE);
 }
 
-/// A load that comes and goes, N m.
+/// A loss that comes and goes, W.
 fn load(t: f64) -> f64 {
     120.0 * (t / 90.0).sin().abs() + 40.0
 }
@@ -218,14 +233,14 @@ fn load(t: f64) -> f64 {
 struct Warm(f64);
 impl System<f64, Vector1<f64>> for Warm {
     fn system(&self, t: f64, y: &Vector1<f64>, dy: &mut Vector1<f64>) {
-        dy[0] = ((load(t) / 80.0).powi(2) - y[0]) / self.0;
+        dy[0] = (load(t) / 80.0 - y[0]) / self.0;
     }
 }
 
 #[test]
 fn warming_under_a_changing_load() {
     let warming = ThermalModel::of(80.0, 200.0, 90.0, 140.0, 40.0);
-    let tau = -90.0 / (1.0_f64 - 0.16).ln();
+    let tau = -90.0 / (1.0_f64 - 0.4).ln();
     check("time constant", warming.tau_s, tau, 1e-12);
     let mut solver = Dopri5::new(Warm(tau), 0.0, 1200.0, 0.01, Vector1::new(0.0), 1e-10, 1e-10);
     solver.integrate().expect("solved");

@@ -129,7 +129,7 @@ impl At<'_> {
         let mut torque =
             chain.motor.sagged_nm(f64::INFINITY, self.speed_rad_s, limits.ocv_v, chain.pack.resistance_ohm, chain.efficiency, limits.aux_w);
         if rating == Rating::Continuous {
-            torque = torque.min(chain.motor.continuous_nm).min(chain.motor.continuous_w / self.speed_rad_s.max(1e-9));
+            torque = torque.min(chain.continuous_motor_nm(self.speed_rad_s));
         }
         self.wheel_from_torque(torque)
     }

@@ -141,19 +141,19 @@ pub struct HillAtSpeed {
 }
 
 fn heat(chain: &Chain, peak: &Limits, warm_kmh: f64, rise: Rise) -> HeatResults {
-    // The greatest torque this chain makes, wherever along the speeds that is.
+    // The greatest torque this chain makes, at the speed up to which the motor's own rating gives it.
     let (torque_nm, _) = chain.full_torque(0.0, peak);
-    let amps = peak.bus_w / peak.ocv_v;
-    let part = |w: &ThermalModel, load: f64, warm: f64| PartHeat {
+    let motor_w = chain.motor.loss_w(torque_nm, chain.motor.base_speed_rad_s);
+    let part = |w: &ThermalModel, loss: f64, warm: f64| PartHeat {
         time_constant_s: w.tau_s,
         limit_c: w.temperature_c(w.limit),
         warm_c: w.temperature_c(warm),
-        peak_cold_s: w.seconds_left(load, 0.0),
-        peak_warm_s: w.seconds_left(load, warm),
+        peak_cold_s: w.seconds_left(loss, 0.0),
+        peak_warm_s: w.seconds_left(loss, warm),
     };
     HeatResults {
-        motor: part(&chain.motor_heat, torque_nm, rise.motor),
-        controller: part(&chain.controller_heat, chain.controller_load(torque_nm, amps), rise.controller),
+        motor: part(&chain.motor_heat, motor_w, rise.motor),
+        controller: part(&chain.controller_heat, chain.controller_loss(torque_nm, peak.bus_w / peak.ocv_v), rise.controller),
         warm_kmh,
     }
 }

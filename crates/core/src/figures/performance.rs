@@ -82,10 +82,10 @@ pub(crate) fn level_rise(chain: &Chain, soc: f64, v_m_s: f64) -> Rise {
     let force_n = chain.road.steady_n(v_m_s, 0.0);
     let flows = chain.gears.iter().filter_map(|g| chain.power_flow(chain.motor_point(g, v_m_s, force_n, &supply)?, &supply));
     let Some(PowerFlow { point, terminals }) = flows.min_by(|a, b| a.point.bus_w.total_cmp(&b.point.bus_w)) else { return Rise::default() };
-    let at = |w: &ThermalModel, load: f64| w.target(load).min(w.limit);
+    let at = |w: &ThermalModel, loss: f64| w.target(loss).min(w.limit);
     Rise {
-        motor: at(&chain.motor_heat, point.torque_nm),
-        controller: at(&chain.controller_heat, chain.controller_load(point.torque_nm, point.bus_w / terminals.volts_v)),
+        motor: at(&chain.motor_heat, point.motor_w),
+        controller: at(&chain.controller_heat, chain.controller_loss(point.torque_nm, point.bus_w / terminals.volts_v)),
     }
 }
 

@@ -156,7 +156,7 @@ pub struct Motor {
     pub max_voltage_v: Option<f64>,
     /// Shaft power it can give continuously, W.
     pub continuous_power_w: f64,
-    /// Torque it can give continuously, N m. Absent: continuous power at base speed.
+    /// Torque it can give continuously, N m. Absent: continuous power at base speed; of a hub motor at three quarters of its highest speed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub continuous_torque_nm: Option<f64>,
     /// How long the peak rating holds from cold, s. Absent: 60 s (common practice).
@@ -168,7 +168,7 @@ pub struct Motor {
     /// Loss coefficients. Absent: fitted to the best efficiency and the no-load power.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub losses: Option<LossCoefficients>,
-    /// Best efficiency stated, 0..1; taken at base speed. Used when losses are absent. Absent: by kind.
+    /// Best efficiency stated, 0..1; taken where machines of the kind are best. Used when losses are absent. Absent: by kind.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub best_efficiency: Option<f64>,
     /// Power drawn unloaded at the highest speed, W. Absent: what is usual for its best efficiency.

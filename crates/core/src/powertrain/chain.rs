@@ -1,7 +1,8 @@
 //! The whole power path of one design, ready to be asked for power.
 
 use super::fade::Fade;
-use super::heat::ThermalModel;
+use super::heat::{ThermalModel, current_loss, current_of_loss};
+use super::rise::ControllerLoad;
 use super::{GearPath, MotorMap, gear_paths};
 use crate::document::Document;
 use crate::error::{Error, Problem, Result};
@@ -33,12 +34,11 @@ pub struct Chain {
     pub efficiency: f64,
     /// The higher of the pack's and the controller's cut-off, V.
     pub cutoff_v: f64,
-    /// ThermalModel of the motors, by torque.
+    /// Heating of the motors by the W they lose.
     pub motor_heat: ThermalModel,
-    /// ThermalModel of the controllers, by torque where their motor amps are known, else by battery amps.
+    /// Heating of the controllers by the loss over that at their continuous current.
     pub controller_heat: ThermalModel,
-    /// Which of the two it is.
-    pub controller_heats_by_torque: bool,
+    pub(super) controller_load: ControllerLoad,
     pub(super) battery_peak_a: f64,
     pub(super) battery_continuous_a: f64,
     pub(super) max_power_w: f64,
@@ -54,14 +54,15 @@ pub struct Chain {
     pub low_voltage_w: f64,
 }
 
+/// Motor amps of one controller, at peak or continuously, A; `None` where its record does not say.
+fn controller_motor_amps(controller: &Controller, peak: bool) -> Option<f64> {
+    let usual = || controller.motor_current_a.map(|a| a * CONTINUOUS_SHARE);
+    if peak { controller.motor_current_a } else { controller.motor_current_continuous_a.or_else(usual) }
+}
+
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
 pub(crate) fn amps_to_torque(controller: &Controller, peak: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
-    let amps = if peak {
-        controller.motor_current_a
-    } else {
-        controller.motor_current_continuous_a.or(controller.motor_current_a.map(|a| a * CONTINUOUS_SHARE))
-    };
-    let Some(amps) = amps else { return f64::INFINITY };
+    let Some(amps) = controller_motor_amps(controller, peak) else { return f64::INFINITY };
     map.torque_at_amps_nm(amps * controllers / motors)
         .or(motor.torque_per_amp_nm_a.map(|per_amp| amps * per_amp * controllers))
         .unwrap_or(f64::INFINITY)
@@ -112,34 +113,35 @@ impl Chain {
         let battery_continuous_a =
             controllers * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE);
         let motor_heat = ThermalModel::of(
-            map.continuous_nm,
-            map.greatest_nm(),
+            map.rated_loss_w,
+            map.peak_loss_w,
             motor.peak_s(),
             motor.max_temperature_c.unwrap_or(WINDING_C),
             day.temperature_c,
         );
-        let controller_heats_by_torque = motor_amps_peak_nm.is_finite();
-        let (controller_continuous, controller_peak) = if controller_heats_by_torque {
-            (motor_amps_continuous_nm, motor_amps_peak_nm)
+        let (controller_load, peak_over_continuous) = if !motor_amps_peak_nm.is_finite() {
+            (ControllerLoad::BusAmps(battery_continuous_a), battery_peak_a / battery_continuous_a)
+        } else if map.torque_outgrows_amps() {
+            let amps = |peak| controller_motor_amps(controller, peak).unwrap_or(f64::INFINITY) * controllers / motors;
+            (ControllerLoad::MotorAmps(amps(false)), amps(true) / amps(false))
         } else {
-            (battery_continuous_a, battery_peak_a)
+            (ControllerLoad::Torque(motor_amps_continuous_nm), motor_amps_peak_nm / motor_amps_continuous_nm)
         };
         let controller_heat = ThermalModel::of(
-            controller_continuous,
-            controller_peak,
+            1.0,
+            current_loss(peak_over_continuous),
             controller.peak_s(),
             controller.max_temperature_c.unwrap_or(HEAT_SINK_C),
             day.temperature_c,
         );
         // On a day hotter than the ratings' ambient, less is held continuously.
-        let (motor_share, controller_share) = (motor_heat.limit.min(1.0).sqrt(), controller_heat.limit.min(1.0).sqrt());
-        map.continuous_nm *= motor_share;
-        map.continuous_w *= motor_share;
+        let controller_share = current_of_loss(controller_heat.held_continuously());
+        map.hold_continuously(motor_heat.held_continuously());
         Ok(Self {
             motor: map,
             motor_heat,
             controller_heat,
-            controller_heats_by_torque,
+            controller_load,
             gears: gear_paths(document, mass_kg, radius_m),
             road: Road::of(document, mass_kg, day),
             traction: Traction::of(document, mass_kg),

@@ -260,7 +260,8 @@ impl Chain {
         let point = &flow.point;
         point.torque_nm <= 0.0
             || (point.bus_w <= limits.bus_w
-                && point.torque_nm <= limits.amps_nm.min(limits.heat_nm)
+                && point.torque_nm <= limits.amps_nm.min(limits.controller_nm)
+                && point.motor_w <= limits.motor_loss_w
                 && self.motor.gives(point.torque_nm, point.speed_rad_s, flow.terminals.volts_v))
     }
 

@@ -2,6 +2,7 @@
 
 use super::fade::Fade;
 use super::heat::ThermalModel;
+use super::rise::ControllerLoad;
 use super::{Chain, GearPath, MotorMap};
 use crate::document::Document;
 use crate::pack::PackModel;
@@ -11,8 +12,6 @@ use crate::vehicle::{Conditions, Road, Traction, radius_m};
 pub(crate) const ROTATING: f64 = 1.06;
 /// A rating that nothing comes near, A.
 const AMPLE_A: f64 = 1e9;
-/// Temperature that no part comes near, degC.
-const AMPLE_C: f64 = 1e6;
 /// Torque over what the tyres pass.
 const AMPLE: f64 = 10.0;
 
@@ -23,12 +22,12 @@ impl Chain {
         let radius_m = radius_m(document);
         let traction = Traction::of(document, mass_kg);
         let regeneration = &document.design.regeneration;
-        let cold = ThermalModel::of(AMPLE_A, AMPLE_A, 1.0, AMPLE_C, day.temperature_c);
+        let cold = ThermalModel::cold(day.temperature_c);
         Self {
             motor: MotorMap::ideal(AMPLE * traction.drive_n * radius_m / efficiency, wheel_power_w / efficiency),
             motor_heat: cold,
             controller_heat: cold,
-            controller_heats_by_torque: true,
+            controller_load: ControllerLoad::Torque(AMPLE_A),
             gears: vec![GearPath::of((1, 1), (1.0, efficiency), document.donor.rotating_mass_factor.unwrap_or(ROTATING), radius_m)],
             pack: PackModel::ideal(),
             road: Road::of(document, mass_kg, day),

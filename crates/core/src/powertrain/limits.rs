@@ -86,8 +86,10 @@ pub struct Limits {
     pub bus_cause: Cause,
     /// Torque allowed by the controller's motor amps, N m.
     pub amps_nm: f64,
-    /// Torque allowed by heat, N m.
-    pub heat_nm: f64,
+    /// Loss of the motor that heat allows, W.
+    pub motor_loss_w: f64,
+    /// Torque that the controller's heat allows, N m.
+    pub controller_nm: f64,
 }
 
 /// What an instant needs to know of the supply; the full [`Limits`] are worked out only near a limit.
@@ -107,16 +109,10 @@ impl Chain {
     pub fn limits(&self, soc: f64, aux_w: f64, rating: Rating) -> Limits {
         let ocv_v = self.pack.ocv_v(soc);
         let r = self.pack.resistance_ohm;
-        let (cells_a, controller_a, amps_nm, heat_nm) = match rating {
-            Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm, f64::INFINITY),
-            Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm, f64::INFINITY),
-            Rating::Held { seconds, rise } => {
-                let motor_nm = self.motor_heat.held_for(seconds, rise.motor);
-                let controller = self.controller_heat.held_for(seconds, rise.controller);
-                let (battery_a, controller_nm) =
-                    if self.controller_heats_by_torque { (self.battery_peak_a, controller) } else { (controller, f64::INFINITY) };
-                (self.pack.continuous_a, battery_a.min(self.battery_peak_a), self.motor_amps_peak_nm, motor_nm.min(controller_nm))
-            }
+        let (cells_a, controller_a, amps_nm) = match rating {
+            Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm),
+            Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm),
+            Rating::Held { .. } => (self.pack.continuous_a, self.battery_peak_a, self.motor_amps_peak_nm),
         };
         // Each in W at the controller's input.
         // Cells without resistance never sag, whatever the amps; endless amps times nothing would be no number.
@@ -133,19 +129,46 @@ impl Chain {
         } else if ocv_v < self.cutoff_v {
             best = (0.0, Cause::Sag);
         }
-        // Controller amps alone: V = ocv - R (I + aux / V). Amps that would pull the bus below half of the open-circuit
-        // voltage are never reached: power falls again beyond it.
-        let b = ocv_v - r * controller_a;
-        let root = b * b - 4.0 * r * aux_w;
-        let volts_v = if root >= 0.0 && b > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.0 };
-        let controller_w = if volts_v >= 0.5 * ocv_v { controller_a * volts_v } else { f64::INFINITY };
+        let controller_w = self.watts_of_controller_amps(controller_a, ocv_v, aux_w);
         if controller_w < best.0 {
             best = (controller_w, Cause::BatteryAmps);
         }
         if self.max_power_w < best.0 {
             best = (self.max_power_w, Cause::ControllerPower);
         }
-        Limits { rating, ocv_v, aux_w, bus_w: best.0.max(0.0), bus_cause: best.1, amps_nm, heat_nm }
+        let (bus_w, bus_cause) = (best.0.max(0.0), best.1);
+        let limits = Limits { rating, ocv_v, aux_w, bus_w, bus_cause, amps_nm, motor_loss_w: f64::INFINITY, controller_nm: f64::INFINITY };
+        match rating {
+            Rating::Peak => limits,
+            Rating::Continuous => Limits { motor_loss_w: self.motor_heat.held_continuously(), ..limits },
+            Rating::Held { seconds, rise } => {
+                let (motor, controller) = (&self.motor_heat, &self.controller_heat);
+                self.kept_cool(limits, motor.held_for(seconds, rise.motor), controller.held_for(seconds, rise.controller))
+            }
+        }
+    }
+
+    /// Power that the controller's own amps pass: `V = ocv - R (I + aux / V)`, W; infinite where they would pull the bus below half of the
+    /// open-circuit voltage, which is never reached: power falls again beyond it.
+    pub(super) fn watts_of_controller_amps(&self, amps: f64, ocv_v: f64, aux_w: f64) -> f64 {
+        let r = self.pack.resistance_ohm;
+        let b = ocv_v - r * amps;
+        let root = b * b - 4.0 * r * aux_w;
+        let volts_v = if root >= 0.0 && b > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.0 };
+        if volts_v >= 0.5 * ocv_v { amps * volts_v } else { f64::INFINITY }
+    }
+
+    /// Limits narrowed to a loss of the motor, W, and one of the controller, over that at its continuous current.
+    pub(super) fn kept_cool(&self, limits: Limits, motor_loss_w: f64, controller_loss: f64) -> Limits {
+        let (controller_nm, controller_w) = self.controller_within(controller_loss, limits.ocv_v, limits.aux_w);
+        let (bus_w, bus_cause) = if controller_w < limits.bus_w { (controller_w, Cause::Heat) } else { (limits.bus_w, limits.bus_cause) };
+        Limits { bus_w, bus_cause, motor_loss_w, controller_nm, ..limits }
+    }
+
+    /// Torque that the motor itself gives continuously at a speed, N m: its ratings, and what its heat allows.
+    pub(crate) fn continuous_motor_nm(&self, speed_rad_s: f64) -> f64 {
+        let cool_nm = self.motor.torque_for_loss_nm(speed_rad_s, self.motor_heat.held_continuously());
+        self.motor.continuous_nm_at(speed_rad_s).min(cool_nm)
     }
 
     /// Greatest motor torque at a shaft speed, N m, and what stops more.
@@ -161,11 +184,14 @@ impl Chain {
             }
         };
         lower(limits.amps_nm, Cause::MotorAmps);
-        lower(limits.heat_nm, Cause::Heat);
+        lower(limits.controller_nm, Cause::Heat);
+        if limits.motor_loss_w.is_finite() {
+            lower(self.motor.torque_for_loss_nm(speed_rad_s, limits.motor_loss_w), Cause::Heat);
+        }
         lower(self.motor.torque_for_power_nm(speed_rad_s, limits.bus_w * self.efficiency), limits.bus_cause);
         if limits.rating == Rating::Continuous {
             lower(self.motor.continuous_nm, Cause::MotorTorque);
-            lower(self.motor.continuous_w / speed_rad_s.max(1e-9), Cause::MotorPower);
+            lower(self.motor.continuous_nm_at(speed_rad_s), Cause::MotorPower);
         }
         // The curve last: it needs the sag under its own load, which is spared when something else binds first.
         let ceiling_nm = best.0;

@@ -1,5 +1,6 @@
 //! Temperature rise of motor and controller together: one step of warming, for every way in which a cycle is driven.
 
+use super::heat::{current_loss, current_of_loss};
 use super::{Chain, Limits, MotorPoint};
 use crate::pack::Terminals;
 use crate::quantity::larger;
@@ -63,19 +64,55 @@ impl HeatStep {
     }
 }
 
+/// What tells the heat of the controllers, with what they carry continuously.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum ControllerLoad {
+    /// Torque of all motors, N m, which motor amps go with.
+    Torque(f64),
+    /// Amps of each motor, where torque grows with more than the amps.
+    MotorAmps(f64),
+    /// Amps of the bus, where nothing is known of the motor's.
+    BusAmps(f64),
+}
+
 impl Chain {
-    /// What heats the controller: torque where its motor amps are known, else the amps of the bus.
-    #[inline]
-    pub(crate) fn controller_load(&self, torque_nm: f64, bus_a: f64) -> f64 {
-        if self.controller_heats_by_torque { torque_nm } else { bus_a }
+    /// Whether the charge of the pack has no part in what warms the controller.
+    pub(crate) fn controller_heats_by_torque(&self) -> bool {
+        !matches!(self.controller_load, ControllerLoad::BusAmps(_))
     }
 
-    /// Warming over `dt` s at a torque and an amperage of the bus.
+    /// Loss of the controller, over that at its continuous current.
     #[inline]
-    pub(crate) fn heat_step(&self, torque_nm: f64, bus_a: f64, dt: f64) -> HeatStep {
+    pub(crate) fn controller_loss(&self, torque_nm: f64, bus_a: f64) -> f64 {
+        // What carries nothing continuously is far too hot at any current, but by a number.
+        const LEAST: f64 = 1e-6;
+        let (load, continuous) = match self.controller_load {
+            ControllerLoad::Torque(continuous_nm) => (torque_nm, continuous_nm),
+            ControllerLoad::MotorAmps(continuous_a) => (self.motor.amps_at_torque(torque_nm), continuous_a),
+            ControllerLoad::BusAmps(continuous_a) => (bus_a, continuous_a),
+        };
+        current_loss(load / continuous.max(LEAST))
+    }
+
+    /// Torque and power at the controller's input at which it loses so much, the voltage of the bus as at some limits: N m and W. One of the
+    /// two is infinite.
+    pub(super) fn controller_within(&self, loss: f64, ocv_v: f64, aux_w: f64) -> (f64, f64) {
+        let share = current_of_loss(loss);
+        match self.controller_load {
+            ControllerLoad::Torque(continuous_nm) => (share * continuous_nm, f64::INFINITY),
+            ControllerLoad::MotorAmps(continuous_a) => {
+                (self.motor.torque_at_amps_nm(share * continuous_a).unwrap_or(f64::INFINITY), f64::INFINITY)
+            }
+            ControllerLoad::BusAmps(continuous_a) => (f64::INFINITY, self.watts_of_controller_amps(share * continuous_a, ocv_v, aux_w)),
+        }
+    }
+
+    /// Warming over `dt` s at a loss of the motor, a torque and an amperage of the bus.
+    #[inline]
+    pub(crate) fn heat_step(&self, motor_w: f64, torque_nm: f64, bus_a: f64, dt: f64) -> HeatStep {
         let (motor, controller) = (&self.motor_heat, &self.controller_heat);
         HeatStep {
-            target: Rise { motor: motor.target(torque_nm), controller: controller.target(self.controller_load(torque_nm, bus_a)) },
+            target: Rise { motor: motor.target(motor_w), controller: controller.target(self.controller_loss(torque_nm, bus_a)) },
             gain: Rise { motor: motor.gain(dt), controller: controller.gain(dt) },
         }
     }
@@ -83,7 +120,7 @@ impl Chain {
     /// As [`Self::heat_step`] for what flows at some terminals.
     #[inline]
     pub(crate) fn heat_step_of(&self, point: &MotorPoint, terminals: Terminals, dt: f64) -> HeatStep {
-        self.heat_step(point.torque_nm, point.bus_w / terminals.volts_v, dt)
+        self.heat_step(point.motor_w, point.torque_nm, point.bus_w / terminals.volts_v, dt)
     }
 
     /// Whether either is above a share of the highest rise allowed.
@@ -92,18 +129,9 @@ impl Chain {
         rise.motor > share.motor * self.motor_heat.limit || rise.controller > share.controller * self.controller_heat.limit
     }
 
-    /// Torque that takes neither motor nor controller beyond its temperature within `dt` s from some rise, N m, at the voltage of
-    /// some limits.
+    /// Some limits narrowed so that neither motor nor controller gets too hot within `dt` s from some rise.
     #[must_use]
-    pub(crate) fn within_heat_nm(&self, limits: &Limits, rise: Rise, dt: f64) -> f64 {
-        let controller = self.controller_heat.within(rise.controller, dt);
-        let controller_nm = if self.controller_heats_by_torque {
-            controller
-        } else {
-            // Battery amps heat it: the share of the greatest torque that the amps are of theirs.
-            let amps = limits.bus_w.max(1.0) / limits.ocv_v;
-            if controller < amps { self.motor.greatest_nm() * controller / amps } else { f64::INFINITY }
-        };
-        self.motor_heat.within(rise.motor, dt).min(controller_nm)
+    pub(crate) fn within_heat(&self, limits: Limits, rise: Rise, dt: f64) -> Limits {
+        self.kept_cool(limits, self.motor_heat.within(rise.motor, dt), self.controller_heat.within(rise.controller, dt))
     }
 }

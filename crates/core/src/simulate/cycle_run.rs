@@ -111,7 +111,7 @@ impl CycleRun {
 
     /// Stands still for `dt` seconds.
     pub(super) fn stand(&mut self, chain: &Chain, supply: &Supply, dt: f64) {
-        self.rise = chain.heat_step(0.0, 0.0, dt).after(self.rise);
+        self.rise = chain.heat_step(0.0, 0.0, 0.0, dt).after(self.rise);
         match chain.pack.under(supply.ocv_v, supply.aux_w) {
             Some(terminals) => self.draw_battery(chain, supply, terminals, dt),
             None => self.exhausted = true,

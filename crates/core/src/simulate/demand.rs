@@ -72,8 +72,11 @@ impl<'a> Demands<'a> {
                 }
                 block = StepBlock::at(i, step.is_easy(), block.until_m);
             }
-            let (torque_nm, bus_w) = taken.map_or((0.0, 0.0), |(_, point)| (point.torque_nm, point.bus_w));
-            let warming = chain.heat_step(torque_nm.abs().min(most_nm), bus_w * per_ocv_v, motion.dt);
+            let warming = taken.map_or(chain.heat_step(0.0, 0.0, 0.0, motion.dt), |(_, point)| {
+                let torque_nm = point.torque_nm.clamp(-most_nm, most_nm);
+                let motor_w = if torque_nm == point.torque_nm { point.motor_w } else { chain.motor.loss_w(torque_nm, point.speed_rad_s) };
+                chain.heat_step(motor_w, torque_nm, point.bus_w * per_ocv_v, motion.dt)
+            });
             block.add(&motion, &warming);
             if let Some((gear, point)) = taken {
                 block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });

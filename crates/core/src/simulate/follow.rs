@@ -19,8 +19,8 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
     let slowest = driver.choice.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
     for i in 0..n {
-        let (supply, mut limits) = (chain.supply(state.soc, driver.aux_w), chain.limits(state.soc, driver.aux_w, Rating::Peak));
-        limits.heat_nm = chain.within_heat_nm(&limits, state.rise, h);
+        let supply = chain.supply(state.soc, driver.aux_w);
+        let limits = chain.within_heat(chain.limits(state.soc, driver.aux_w, Rating::Peak), state.rise, h);
         if state.is_hot(chain) {
             state.derated_s += h;
         }

@@ -11,7 +11,7 @@ const COOL_BY_TORQUE: f64 = 0.999;
 
 /// The shares of the highest rises up to which heat holds nothing back within a block of a chain.
 pub(super) fn cool_share(chain: &Chain) -> Rise {
-    Rise { motor: COOL_BY_TORQUE, controller: if chain.controller_heats_by_torque { COOL_BY_TORQUE } else { COOL } }
+    Rise { motor: COOL_BY_TORQUE, controller: if chain.controller_heats_by_torque() { COOL_BY_TORQUE } else { COOL } }
 }
 
 /// Temperature rise over a run from cold, block by block, and what a warm start would leave of itself.

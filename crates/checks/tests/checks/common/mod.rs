@@ -6,6 +6,7 @@ pub(crate) mod drawn;
 pub(crate) mod spoilt;
 
 use joulethesis_core::document::{Checked, Document};
+use joulethesis_core::library::{Motor, Part, builtin};
 use joulethesis_core::simulate::CycleRun;
 use proptest::test_runner::{Config as ProptestConfig, FailurePersistence, FileFailurePersistence, RngSeed};
 use serde_json::{Value, json};
@@ -42,6 +43,17 @@ pub(crate) fn plain() -> Value {
             "low_voltage": { "load_w": 0 }
         }
     })
+}
+
+/// Every built-in motor.
+pub(crate) fn motors() -> impl Iterator<Item = &'static Motor> {
+    builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None })
+}
+
+/// The plain vehicle with a motor that loses: copper, iron and air as of a small traction motor.
+pub(crate) fn lossy(document: Value) -> Value {
+    let losses = json!({ "copper_w_per_nm2": 0.25, "iron_w_per_rad_s": 0.4, "windage_w_per_rad3_s3": 2e-6, "constant_w": 20 });
+    with(document, "/design/motor/losses", losses)
 }
 
 /// Seeds of cases that failed once, each replayed before any other case is drawn.

@@ -8,11 +8,11 @@ use crate::library::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint
 use crate::quantity::units::RAD_S_PER_RPM;
 
 /// Where machines of a kind are best: torque as a share of the continuous torque, speed as a share of the highest. As seen in published
-/// efficiency maps and data sheets (from memory, no single source): traction motors at middling torque and high speed, brushed ones near
-/// their rating, direct-drive hubs far below the torque they bear and near the speed they run out at.
+/// efficiency maps and data sheets (from memory, no single source): traction motors at middling torque and high speed, brushed ones and
+/// direct-drive hubs near their rating.
 const fn usual_best(kind: MotorKind) -> (f64, f64) {
     match kind {
-        MotorKind::Hub => (0.35, 0.85),
+        MotorKind::Hub => (0.8, 0.85),
         MotorKind::PmSynchronous => (0.55, 0.75),
         MotorKind::Induction => (0.5, 0.75),
         MotorKind::BrushedPm | MotorKind::SeriesDc => (0.8, 0.8),

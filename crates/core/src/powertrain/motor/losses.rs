@@ -120,6 +120,24 @@ impl Losses {
         m.motors * (m.gross_nm(amps) - m.drag_nm)
     }
 
+    /// Driving torque at which the loss is `loss_w`, N m: the positive root of it; 0 where turning alone loses more.
+    pub(super) fn torque_for_loss_nm(&self, speed_rad_s: f64, loss_w: f64) -> f64 {
+        if let Some(a) = self.at(speed_rad_s) {
+            let room_w = loss_w - a.idle_w;
+            if room_w <= 0.0 {
+                return 0.0;
+            }
+            return 2.0 * room_w / (a.linear + (a.linear * a.linear + 4.0 * a.copper * room_w).sqrt());
+        }
+        let Self::Series(m) = self else { return f64::INFINITY };
+        let room_w = loss_w / m.motors - m.drag_nm * speed_rad_s;
+        if room_w <= 0.0 {
+            return 0.0;
+        }
+        let amps = 2.0 * room_w / (m.brush_v + (m.brush_v * m.brush_v + 4.0 * m.resistance_ohm * room_w).sqrt());
+        m.motors * (m.gross_nm(amps) - m.drag_nm).max(0.0)
+    }
+
     /// Braking torque (positive figure) beyond which braking harder returns less, N m.
     #[inline]
     pub(super) fn best_braking_nm(&self, speed_rad_s: f64) -> f64 {

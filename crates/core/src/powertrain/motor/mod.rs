@@ -4,7 +4,7 @@ mod curve;
 mod loss_fit;
 mod losses;
 
-use crate::library::Motor;
+use crate::library::{Motor, MotorKind};
 use crate::quantity::straight_crossing;
 use crate::quantity::units::RAD_S_PER_RPM;
 use curve::Curve;
@@ -23,6 +23,12 @@ pub struct MotorMap {
     pub continuous_nm: f64,
     /// Continuous power, W.
     pub continuous_w: f64,
+    /// Lost at the continuous rating, W: the most that is lost at a torque and power within the two ratings. Heat is told by it.
+    pub rated_loss_w: f64,
+    /// Lost at the peak rating, W: the greatest torque at the base speed, whatever a controller allows of it.
+    pub peak_loss_w: f64,
+    /// Speed up to which the greatest torque is given at the reference voltage, rad/s.
+    pub base_speed_rad_s: f64,
 }
 
 /// Coefficients of `kc T^2 + kl T + ki w + kw w^3`; the constant part is left out.
@@ -34,14 +40,24 @@ pub(crate) struct Polynomial {
     pub(crate) windage: f64,
 }
 
+/// Share of its highest speed at which a hub motor is rated, where its record states no continuous torque: it turns with the wheel, and the
+/// plate speaks of the road (common practice). Its greatest torque reaches up to far lower speeds, where it could not shed what the
+/// rated power loses in its copper.
+const HUB_RATED_SPEED: f64 = 0.75;
+
 /// Speed at which a record's curve leaves its greatest torque, rad/s, and the torque one such motor gives continuously, N m: as
 /// stated, else that of its continuous power at the rated point.
 #[must_use]
 pub fn rated_point(motor: &Motor) -> (f64, f64) {
     let curve = Curve::of(motor, 1.0);
     let max_speed = motor.max_speed_rpm * RAD_S_PER_RPM;
-    let rated = || curve.torque_for_rated_power_nm(motor.continuous_power_w, motor.reference_voltage_v, max_speed);
-    (curve.base_speed_rad_s(motor.reference_voltage_v, max_speed), motor.continuous_torque_nm.unwrap_or_else(rated))
+    let base = curve.base_speed_rad_s(motor.reference_voltage_v, max_speed);
+    let rated = || {
+        let torque = curve.torque_for_rated_power_nm(motor.continuous_power_w, motor.reference_voltage_v, max_speed);
+        let most = if motor.kind == MotorKind::Hub { motor.continuous_power_w / (HUB_RATED_SPEED * max_speed) } else { f64::INFINITY };
+        torque.min(most)
+    };
+    (base, motor.continuous_torque_nm.unwrap_or_else(rated))
 }
 
 impl MotorMap {
@@ -55,15 +71,36 @@ impl MotorMap {
             Curve::Series(m) => Losses::Series(*m),
             Curve::Envelope { .. } | Curve::Points(_) => Losses::quadratic(&loss_coefficients(motor), n),
         };
-        let (_, continuous_nm) = rated_point(motor);
+        let (base_rad_s, continuous_nm) = rated_point(motor);
+        let max_speed_rad_s = motor.max_speed_rpm * RAD_S_PER_RPM;
+        let greatest_nm = curve.greatest_nm();
+        let (continuous_nm, continuous_w) = ((n * continuous_nm).min(greatest_nm), n * motor.continuous_power_w);
         Self {
             losses,
             reference_v: motor.reference_voltage_v.filter(|_| !curve.is_in_volts()),
-            max_speed_rad_s: motor.max_speed_rpm * RAD_S_PER_RPM,
-            continuous_nm: n * continuous_nm.min(curve.greatest_nm() / n),
-            continuous_w: n * motor.continuous_power_w,
+            max_speed_rad_s,
+            continuous_nm,
+            continuous_w,
+            // Copper and iron over the speed at one power are convex: the most is lost at either end.
+            rated_loss_w: [(continuous_w / continuous_nm).min(max_speed_rad_s), max_speed_rad_s]
+                .map(|speed| losses.loss_w(continuous_nm.min(continuous_w / speed), speed))
+                .into_iter()
+                .fold(0.0, f64::max),
+            peak_loss_w: losses.loss_w(greatest_nm, base_rad_s),
+            base_speed_rad_s: base_rad_s,
             curve,
         }
+    }
+
+    /// Lowers the continuous torque and power to what loses no more than `loss_w` where the two meet.
+    pub(super) fn hold_continuously(&mut self, loss_w: f64) {
+        if loss_w >= self.rated_loss_w {
+            return;
+        }
+        let speed_rad_s = (self.continuous_w / self.continuous_nm).min(self.max_speed_rad_s);
+        let share = self.torque_for_loss_nm(speed_rad_s, loss_w) / self.continuous_nm;
+        self.continuous_nm *= share;
+        self.continuous_w *= share;
     }
 
     /// A motor without losses that gives a torque up to a power, at any speed and voltage.
@@ -75,6 +112,9 @@ impl MotorMap {
             max_speed_rad_s: f64::INFINITY,
             continuous_nm: torque_nm,
             continuous_w: power_w,
+            rated_loss_w: 0.0,
+            peak_loss_w: 0.0,
+            base_speed_rad_s: 0.0,
         }
     }
 
@@ -87,6 +127,26 @@ impl MotorMap {
     #[must_use]
     pub fn torque_at_amps_nm(&self, amps: f64) -> Option<f64> {
         self.curve.torque_at_amps_nm(amps)
+    }
+
+    /// Whether torque grows with more than the motor's amps.
+    pub(super) fn torque_outgrows_amps(&self) -> bool {
+        matches!(self.curve, Curve::Series(_))
+    }
+
+    /// Amps of each motor at a torque of all, A; 0 where torque does not tell.
+    #[inline]
+    pub(super) fn amps_at_torque(&self, torque_nm: f64) -> f64 {
+        match &self.curve {
+            Curve::Series(m) => m.amps(torque_nm.abs() / m.motors + m.drag_nm),
+            _ => 0.0,
+        }
+    }
+
+    /// Torque continuously held at a speed by the ratings, N m.
+    #[must_use]
+    pub fn continuous_nm_at(&self, speed_rad_s: f64) -> f64 {
+        self.continuous_nm.min(self.continuous_w / speed_rad_s.max(1e-9))
     }
 
     /// Whether torque at speed moves with the bus voltage.
@@ -118,6 +178,12 @@ impl MotorMap {
     #[must_use]
     pub fn torque_for_power_nm(&self, speed_rad_s: f64, electric_w: f64) -> f64 {
         self.losses.torque_for_power_nm(speed_rad_s, electric_w)
+    }
+
+    /// Driving torque at which so much is lost, N m; 0 where turning alone loses more.
+    #[must_use]
+    pub fn torque_for_loss_nm(&self, speed_rad_s: f64, loss_w: f64) -> f64 {
+        self.losses.torque_for_loss_nm(speed_rad_s, loss_w)
     }
 
     /// Braking torque (positive figure) beyond which braking harder returns less, N m.
