@@ -10,7 +10,7 @@ use crate::figures::{hill_at, speeds};
 use crate::inputs::{Counted, InputTrust, trusted_inputs};
 use crate::quantity::Provenance;
 use crate::quantity::Sentence;
-use crate::quantity::sentence;
+use crate::quantity::{figure, sentence};
 use crate::simulate::RangeEnd;
 
 /// One step of the way from a result to what it stands on.
@@ -300,6 +300,10 @@ impl Case<'_> {
                 Reason::step("lost inside the pack", trip.split.pack_wh_per_km, "Wh/km").by("I^2 R", ""),
             ])
             .resting_on(self.left_of_window(trip))
+            .resting_on(trip.held_pace.map(|held| {
+                Reason::step(sentence!("at {} of its speeds", figure(100.0 * held.share, "%", 0)), held.range_km, "km")
+                    .by("the quickest pace that is followed until the window is spent, in hundredths; standing as long", "")
+            }))
     }
 
     /// What of the usable energy neither the road nor the pack's resistance took, over the range.

@@ -3129,7 +3129,7 @@ export interface components {
         Motor: {
             /**
              * Format: double
-             * @description Best efficiency stated, 0..1; taken at base speed. Used when losses are absent. Absent: by kind.
+             * @description Best efficiency stated, 0..1; taken where machines of the kind are best. Used when losses are absent. Absent: by kind.
              */
             best_efficiency?: number | null;
             /**
@@ -3139,7 +3139,7 @@ export interface components {
             continuous_power_w: number;
             /**
              * Format: double
-             * @description Torque it can give continuously, N m. Absent: continuous power at base speed.
+             * @description Torque it can give continuously, N m. Absent: continuous power at base speed; of a hub motor at three quarters of its highest speed.
              */
             continuous_torque_nm?: number | null;
             /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
@@ -3494,6 +3494,19 @@ export interface components {
             met: number;
             /** @description Stop findings, as messages. */
             stops: components["schemas"]["Sentence"][];
+        };
+        /** @description A pace below a trip's own. */
+        PaceResult: {
+            /**
+             * Format: double
+             * @description Range at it, until the window is spent, km.
+             */
+            range_km: number;
+            /**
+             * Format: double
+             * @description Share of the trip's speeds.
+             */
+            share: number;
         };
         /** @description Traction pack. */
         Pack: {
@@ -4648,6 +4661,7 @@ export interface components {
              * @description Duration of one run, s.
              */
             duration_s: number;
+            held_pace?: components["schemas"]["PaceResult"] | null;
             /**
              * Format: double
              * @description Seconds more than 2 km/h below the trace.
@@ -4771,6 +4785,7 @@ export interface components {
             duration_s: number;
             /** @description Whether the trip is followed; goals on one that is not are missed. */
             followed: boolean;
+            held_pace?: components["schemas"]["PaceResult"] | null;
             /**
              * Format: double
              * @description Distance lost by not keeping up, km.
@@ -4819,7 +4834,7 @@ export interface components {
             rms_current_a: number;
             /**
              * Format: double
-             * @description CycleRuns within the range.
+             * @description Times the trip is made within the range, the last one in part.
              */
             runs: number;
             /**

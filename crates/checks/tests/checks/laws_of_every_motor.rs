@@ -42,7 +42,11 @@ proptest! {
         let way = ShiftPolicy { hvac_w: 250.0, transfer_range: d.ranges.then_some(2), ..ShiftPolicy::default() };
         let p = drive_trace(&c, &Trace::of(&path), way, 0.9);
         prop_assert!(imbalance(&p) < 1e-3, "{}: {:?}", imbalance(&p), p.split());
-        prop_assert!(p.highest_rise.motor <= c.motor_heat.limit * 1.01 + 0.02, "{} over {}", p.highest_rise.motor, c.motor_heat.limit);
+        // Torque is held back at the limit; what the motor loses by turning alone is not.
+        let fastest = Trace::of(&path).points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max);
+        let turning = c.gears.iter().map(|g| c.motor_heat.target(c.motor.loss_w(0.0, (fastest * g.rad_per_m).min(c.motor.max_speed_rad_s))));
+        let most = turning.fold(c.motor_heat.limit, f64::max);
+        prop_assert!(p.highest_rise.motor <= most * 1.01 + 0.02, "{} over {most}", p.highest_rise.motor);
         prop_assert!(p.split().recovered_j >= 0.0 && (d.kind < 3 || p.split().recovered_j == 0.0), "a series motor feeds nothing back");
         // Braking may still feed the loads beside the pack, to within rounding.
         prop_assert!(d.celsius > 0.0 || p.split().recovered_j < 1.0, "lithium takes nothing in frost: {}", p.split().recovered_j);

@@ -26,6 +26,7 @@ mod laws_of_every_motor;
 mod layers;
 mod library_files;
 mod matching;
+mod pace;
 mod parts_of_the_model;
 mod published_figures;
 mod readings;

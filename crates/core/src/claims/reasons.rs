@@ -90,7 +90,8 @@ fn range(t: &TripResult) -> Prediction {
         || not_followed(t),
         |wh_per_km| {
             let (usable, use_) = (figure(t.usable_kwh, "kWh", 1), figure(wh_per_km, "Wh/km", 0));
-            sentence!("{} usable at {}, until {}; most goes to {}", usable, use_, t.range_ends_by.word(), largest_share(t))
+            let why = sentence!("{} usable at {}, until {}; most goes to {}", usable, use_, t.range_ends_by.word(), largest_share(t));
+            why.then(at_held_pace(t))
         },
     );
     Prediction { value: t.range_km.filter(|_| t.followed), absent: Verdict::Missed, limited_by: range_limit(t), why }
@@ -124,13 +125,21 @@ fn not_followed(trip: &TripResult) -> Sentence {
     if trip.wh_per_km.is_none() {
         return "it does not move on this trip".into();
     }
-    sentence!(
+    let behind = sentence!(
         "it cannot keep up with the trip's speed: more than {} behind for {} of {}, {} short",
         figure(2.0, "km/h", 0),
         figure(trip.off_trace_s, "", 0),
         figure(trip.duration_s, "s", 0),
         figure(trip.lost_km, "km", 2)
-    )
+    );
+    behind.then(at_held_pace(trip))
+}
+
+/// How far it gets at the pace it can hold, where the trip's own is too quick.
+fn at_held_pace(trip: &TripResult) -> Sentence {
+    trip.held_pace.map_or_else(Sentence::default, |held| {
+        sentence!("; at {} of its speeds {} until the window is spent", figure(100.0 * held.share, "%", 0), figure(held.range_km, "km", 0))
+    })
 }
 
 fn range_limit(trip: &TripResult) -> String {

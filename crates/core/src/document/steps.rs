@@ -23,14 +23,14 @@ pub(crate) const MOST_M_S2: f64 = 8.0;
 #[must_use]
 pub fn steps_of(trip: &Trip) -> f64 {
     let once = match &trip.path {
-        TripPath::Schedule(schedule) => schedule.seconds() / trip.driving_style.speed_factor(),
+        TripPath::Schedule(schedule) => schedule.seconds() / slowest(trip.driving_style),
         TripPath::Trace(points) => {
             // A step a second, one at least for each point; standing takes one however long.
             let own: f64 = points
                 .windows(2)
                 .map(|w| {
                     let still = w[0].speed_kmh == 0.0 && w[1].speed_kmh == 0.0;
-                    if still { 1.0 } else { ((w[1].time_s - w[0].time_s) / trip.driving_style.speed_factor()).ceil().max(1.0) }
+                    if still { 1.0 } else { ((w[1].time_s - w[0].time_s) / slowest(trip.driving_style)).ceil().max(1.0) }
                 })
                 .sum();
             own
@@ -40,8 +40,13 @@ pub fn steps_of(trip: &Trip) -> f64 {
     once * f64::from(trip.repeat)
 }
 
+/// Speed over the described one, at least: whether the vehicle can go faster is not known here.
+fn slowest(driving_style: DrivingStyle) -> f64 {
+    driving_style.speed_factor().min(1.0)
+}
+
 fn of_segment(s: &TravelSegment, driving_style: DrivingStyle) -> f64 {
-    let v = s.speed_kmh / KMH_PER_M_S * driving_style.speed_factor().min(1.0);
+    let v = s.speed_kmh / KMH_PER_M_S * slowest(driving_style);
     // What the chain has to offer is not known here: the least there may be.
     let own = if s.liveliness.is_some() { LEAST_M_S2 } else { s.acceleration_m_s2 * driving_style.acceleration_factor() };
     let a = own.clamp(LEAST_M_S2, MOST_M_S2);

@@ -17,7 +17,7 @@ pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
 pub use ratio_sweep::RatioPoint;
 pub use trip_study::{TripAlong, TripCase, along, cases};
-pub use trips::{EnergySplit, TripResult};
+pub use trips::{EnergySplit, PaceResult, TripResult};
 
 use crate::cancel::Cancel;
 use crate::charge::{ChargeSession, charge};

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use super::trips::{driven, usable_kwh};
+use super::trips::{PaceResult, driven, slower, usable_kwh};
 use crate::cancel::Cancel;
 use crate::document::{DrivingStyle, Season};
 use crate::error::Result;
@@ -31,6 +31,9 @@ pub struct TripCase {
     /// Range when repeated, km; absent when not even the first run is followed.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub range_km: Option<f64>,
+    /// Where the trip is too quick to be followed until the window is spent, the pace at which it is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub held_pace: Option<PaceResult>,
     /// Duration of one run, s.
     pub duration_s: f64,
     /// Seconds more than 2 km/h below the trace.
@@ -55,6 +58,7 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
             let trace = trace(&chain, &trip, driving_style);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
             let (run, range) = driven(&chain, &trace, way, start, cancel);
+            let held_pace = slower(&chain, &trace, way, start, &range, cancel);
             cancel.check()?;
             cases.push(TripCase {
                 season: name.to_owned(),
@@ -63,6 +67,7 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
                 usable_kwh: usable_kwh(&chain),
                 wh_per_km: (run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m),
                 range_km: range.headline(),
+                held_pace,
                 duration_s: trace.duration_s(),
                 off_trace_s: run.off_trace_s,
             });

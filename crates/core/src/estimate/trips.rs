@@ -7,7 +7,7 @@ use crate::document::{Document, Trip};
 use crate::error::Result;
 use crate::figures::trips::{all, chain, mass_kg, trace, way};
 use crate::powertrain::{Chain, Rise};
-use crate::simulate::{CycleRun, Demands, RangeEnd, RangeResult, ShiftPolicy, range_after};
+use crate::simulate::{CycleRun, Demands, RangeEnd, RangeResult, ShiftPolicy, held_pace, range_after};
 use crate::trip::Trace;
 use crate::vehicle::masses;
 
@@ -56,7 +56,10 @@ pub struct TripResult {
     pub range_ends_by: RangeEnd,
     /// The same in words.
     pub range_until: &'static str,
-    /// CycleRuns within the range.
+    /// Where the trip is too quick to be followed until the window is spent, the pace at which it is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub held_pace: Option<PaceResult>,
+    /// Times the trip is made within the range, the last one in part.
     pub runs: f64,
     /// Seconds within the range in which heat held the torque back.
     pub range_derated_s: f64,
@@ -66,6 +69,16 @@ pub struct TripResult {
     pub peak_current_a: f64,
     /// Lowest terminal voltage, V.
     pub lowest_v: f64,
+}
+
+/// A pace below a trip's own.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PaceResult {
+    /// Share of the trip's speeds.
+    pub share: f64,
+    /// Range at it, until the window is spent, km.
+    pub range_km: f64,
 }
 
 /// Energy per distance driven, Wh/km at the battery terminals.
@@ -143,6 +156,21 @@ pub(super) fn driven(chain: &Chain, trace: &Trace, way: ShiftPolicy, start: f64,
     (run, range)
 }
 
+/// The pace that is held to the bottom of the window, where the trip's own is not although the vehicle moves.
+pub(super) fn slower(
+    chain: &Chain,
+    trace: &Trace,
+    way: ShiftPolicy,
+    start: f64,
+    range: &RangeResult,
+    cancel: &Cancel,
+) -> Option<PaceResult> {
+    matches!(range.end, RangeEnd::Sag | RangeEnd::Heat | RangeEnd::NotFollowed)
+        .then(|| held_pace(chain, trace, way, start, cancel))
+        .flatten()
+        .map(|held| PaceResult { share: held.share, range_km: held.range.distance_m / 1000.0 })
+}
+
 fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, cancel: &Cancel) -> TripResult {
     let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
     let (run, range) = driven(chain, trace, way(trip), start, cancel);
@@ -170,6 +198,7 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         usable_kwh: usable_kwh(chain),
         range_ends_by: range.end,
         range_until: range.end.word(),
+        held_pace: slower(chain, trace, way(trip), start, &range, cancel),
         runs: range.runs,
         range_derated_s: range.derated_s,
         rms_current_a: run.rms_current_a(),

@@ -24,6 +24,8 @@ const SAGGED: f64 = 0.9;
 const AMPLE_W: f64 = 1e9;
 /// State of charge of a source that does not mind.
 const IDEAL_SOC: f64 = 0.5;
+/// Mean acceleration that a vehicle is taken to offer where a driver asks for a share of it, m/s2: 0-100 km/h in 14 s (common practice).
+const USUAL_LAUNCH_M_S2: f64 = 2.0;
 /// System voltages that revolutions are given for, V.
 const VOLTAGES: [f64; 4] = [48.0, 96.0, 144.0, 320.0];
 
@@ -208,7 +210,7 @@ impl Asking<'_> {
                     _ => None,
                 })
                 .reduce(f64::max);
-            let trace = Trace::of_trip(&trip, trip.driving_style, &|_| None);
+            let trace = Trace::of_trip(&trip, trip.driving_style, &|_| Some(USUAL_LAUNCH_M_S2));
             for season in [("usual", None), ("summer", Some(&brief.summer)), ("winter", Some(&brief.winter))] {
                 let need = self.trip(&trip, &trace, season, asked_km);
                 self.out.trips.push(need);

@@ -8,7 +8,7 @@ use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    CellApproach, Checked, CurrentApproach, Design, Document, ItemKind, MatchRequest, MotorPlace, Trip, TripPath, Wiring,
+    CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, ItemKind, MatchRequest, MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -98,7 +98,8 @@ impl SearchProblem {
         let mut bounding = Vec::new();
         let trips: Vec<(Trip, Trace)> = trips::all(document)
             .map(|mut trip| {
-                let follows_chain = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
+                let lively = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
+                let follows_chain = lively || trip.driving_style == DrivingStyle::Brisk;
                 if follows_chain {
                     let slowest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(0.0));
                     let quickest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(f64::INFINITY));

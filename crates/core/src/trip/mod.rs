@@ -9,7 +9,7 @@ pub use flag::Flag;
 
 use std::sync::OnceLock;
 
-use crate::document::{DrivingStyle, Schedule, TracePoint, Trip, TripPath};
+use crate::document::{DrivingStyle, LEAST_M_S2, Schedule, TracePoint, Trip, TripPath};
 use crate::quantity::units::KMH_PER_M_S;
 
 /// Speed and grade over time; speed is linear between points, grade constant up to the next.
@@ -59,8 +59,8 @@ impl Trace {
     fn driven(path: &TripPath, driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Self {
         let coarse = match path {
             TripPath::Schedule(schedule) if driving_style == DrivingStyle::Normal => return of_schedule(*schedule).clone(),
-            TripPath::Schedule(schedule) => time_scaled(&of_schedule(*schedule).points, driving_style),
-            TripPath::Trace(points) => time_scaled(&points.iter().map(point).collect::<Vec<_>>(), driving_style),
+            TripPath::Schedule(schedule) => styled(&of_schedule(*schedule).points, driving_style, available),
+            TripPath::Trace(points) => styled(&points.iter().map(point).collect::<Vec<_>>(), driving_style, available),
             TripPath::Segments(segments) => segments::points(segments, driving_style, available),
         };
         Self { points: cut(&coarse) }
@@ -75,6 +75,12 @@ impl Trace {
             points.extend(once.iter().map(|p| Point { time_s: p.time_s - start_s + end.time_s, ..*p }));
         }
         Self { points }
+    }
+
+    /// The same way at a share of its speeds, standing as long; acceleration falls with the square of the share.
+    #[must_use]
+    pub fn at_pace(&self, share: f64) -> Self {
+        Self { points: cut(&time_scaled(&self.points, share)) }
     }
 
     /// Distance in m if followed exactly.
@@ -104,10 +110,32 @@ fn point(p: &TracePoint) -> Point {
     Point::new(p.time_s, p.speed_kmh / KMH_PER_M_S, p.grade_percent / 100.0)
 }
 
-/// The same way at a speed times the driving style's factor.
-fn time_scaled(points: &[Point], driving_style: DrivingStyle) -> Vec<Point> {
-    let factor = driving_style.speed_factor();
-    points.iter().map(|p| Point { time_s: p.time_s / factor, speed_m_s: p.speed_m_s * factor, ..*p }).collect()
+/// The same way in a driving style.
+fn styled(points: &[Point], driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
+    let top_m_s = points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max);
+    time_scaled(points, raised(top_m_s, driving_style.speed_factor(), 1.0, available) / top_m_s.max(1e-9))
+}
+
+/// A speed times the greater of two factors; a raised one only where the vehicle reaches it. `available` as for [`Trace::of_trip`].
+fn raised(speed_m_s: f64, styled: f64, lively: f64, available: &dyn Fn(f64) -> Option<f64>) -> f64 {
+    let factor = if styled < 1.0 { styled } else { styled.max(lively) };
+    let reaches = || available(factor * speed_m_s).is_some_and(|a| a >= LEAST_M_S2);
+    if factor <= 1.0 || reaches() { factor * speed_m_s } else { speed_m_s }
+}
+
+/// The same way at a speed times `factor`, standing as long.
+fn time_scaled(points: &[Point], factor: f64) -> Vec<Point> {
+    let (mut time_s, mut last) = (0.0, None::<Point>);
+    points
+        .iter()
+        .map(|p| {
+            if let Some(from) = last.replace(*p) {
+                let still = from.speed_m_s == 0.0 && p.speed_m_s == 0.0;
+                time_s += (p.time_s - from.time_s) / if still { 1.0 } else { factor };
+            }
+            Point { time_s, speed_m_s: p.speed_m_s * factor, ..*p }
+        })
+        .collect()
 }
 
 fn cut(coarse: &[Point]) -> Vec<Point> {

@@ -1,8 +1,11 @@
 //! Stretches of road turned into a speed trace: run up, hold, brake, stand.
 
-use super::Point;
+use super::{Point, raised};
 use crate::document::{DrivingStyle, LEAST_M_S2, MOST_M_S2, TravelSegment};
 use crate::quantity::units::KMH_PER_M_S;
+
+/// How far the speed rises over the stated one when everything the chain offers is used at each launch, share (judgement, no source).
+const LIVELY_SPEED: f64 = 0.125;
 
 /// A leg between two stops or changes of speed.
 struct Leg {
@@ -16,16 +19,19 @@ struct Leg {
 /// Break points of the trace. It starts and ends at rest; stops are spread evenly over their stretch.
 ///
 /// A stretch with a liveliness takes that share of the `available` mean acceleration from rest to its speed (m/s2), so half a
-/// share takes twice as long to get there.
+/// share takes twice as long to get there. Above half of it, as in a brisk style, the speed rises too, where it can be reached.
 pub(super) fn points(segments: &[TravelSegment], driving_style: DrivingStyle, available: &dyn Fn(f64) -> Option<f64>) -> Vec<Point> {
     let mut legs = Vec::new();
     for s in segments {
         let length_m = s.distance_km * 1000.0;
         let stops = (s.stops_per_km * s.distance_km).round() as usize;
         let count = stops.max(1);
-        let cruise_m_s = s.speed_kmh / KMH_PER_M_S * driving_style.speed_factor().min(1.0);
-        let offered = s.liveliness.and_then(|share| Some(share * available(cruise_m_s)?));
-        let accel_m_s2 = (offered.unwrap_or(s.acceleration_m_s2) * driving_style.acceleration_factor()).clamp(LEAST_M_S2, MOST_M_S2);
+        let lively = 1.0 + LIVELY_SPEED * (2.0 * s.liveliness.unwrap_or(0.0) - 1.0).max(0.0);
+        let cruise_m_s = raised(s.speed_kmh / KMH_PER_M_S, driving_style.speed_factor(), lively, available);
+        let launch = if driving_style.share_of_available() > 0.0 || s.liveliness.is_some() { available(cruise_m_s) } else { None };
+        let own_m_s2 = s.liveliness.and_then(|share| Some(share * launch?)).unwrap_or(s.acceleration_m_s2);
+        let least_m_s2 = launch.map_or(0.0, |a| driving_style.share_of_available() * a);
+        let accel_m_s2 = (own_m_s2 * driving_style.acceleration_factor()).max(least_m_s2).clamp(LEAST_M_S2, MOST_M_S2);
         for i in 0..count {
             legs.push(Leg {
                 length_m: length_m / count as f64,

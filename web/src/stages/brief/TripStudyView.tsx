@@ -9,6 +9,7 @@ import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { HeldPace } from './HeldPace';
 import { manners } from './measures';
 
 const AlongCharts = lazy(() => import('./AlongCharts'));
@@ -88,6 +89,7 @@ function Cases({ cases }: { cases: TripCase[] }) {
                     {c?.wh_per_km == null ? '' : showText(c.wh_per_km, 'Wh/km', system)}
                     {c && c.range_km == null ? ', cannot keep up' : ''}
                   </Typography>
+                  <HeldPace pace={c?.held_pace} />
                 </TableCell>
               );
             })}

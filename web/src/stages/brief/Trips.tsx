@@ -3,6 +3,7 @@ import { WideTable } from '../../common/WideTable';
 import type { Brief, Trip } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { get } from '../../workbench/merge';
+import { HeldPace } from './HeldPace';
 import { TrackImport } from './TrackImport';
 import { TripStudyView } from './TripStudyView';
 import { manners } from './measures';
@@ -146,6 +147,7 @@ function TripTable() {
                   {t.range_until}
                 </Typography>
               )}
+              <HeldPace pace={t.held_pace} />
             </TableCell>
             <TableCell sx={{ color: t.followed ? 'text.secondary' : 'error.main' }}>
               {t.off_trace_s > 0

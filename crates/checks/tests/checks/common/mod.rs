@@ -52,7 +52,7 @@ pub(crate) fn motors() -> impl Iterator<Item = &'static Motor> {
 
 /// The plain vehicle with a motor that loses: copper, iron and air as of a small traction motor.
 pub(crate) fn lossy(document: Value) -> Value {
-    let losses = json!({ "copper_w_per_nm2": 0.25, "iron_w_per_rad_s": 0.4, "windage_w_per_rad3_s3": 2e-6, "constant_w": 20 });
+    let losses = json!({ "copper_w_per_nm2": 0.25, "iron_w_per_rad_s": 0.4, "windage_w_per_rad3_s3": 1e-7, "constant_w": 20 });
     with(document, "/design/motor/losses", losses)
 }
 

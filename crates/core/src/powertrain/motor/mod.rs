@@ -23,7 +23,7 @@ pub struct MotorMap {
     pub continuous_nm: f64,
     /// Continuous power, W.
     pub continuous_w: f64,
-    /// Lost at the continuous rating, W: the most that is lost at a torque and power within the two ratings. Heat is told by it.
+    /// Lost at the continuous rating, W: its torque at the speed at which that makes its power. Heat is told by it.
     pub rated_loss_w: f64,
     /// Lost at the peak rating, W: the greatest torque at the base speed, whatever a controller allows of it.
     pub peak_loss_w: f64,
@@ -81,11 +81,7 @@ impl MotorMap {
             max_speed_rad_s,
             continuous_nm,
             continuous_w,
-            // Copper and iron over the speed at one power are convex: the most is lost at either end.
-            rated_loss_w: [(continuous_w / continuous_nm).min(max_speed_rad_s), max_speed_rad_s]
-                .map(|speed| losses.loss_w(continuous_nm.min(continuous_w / speed), speed))
-                .into_iter()
-                .fold(0.0, f64::max),
+            rated_loss_w: losses.loss_w(continuous_nm, (continuous_w / continuous_nm).min(max_speed_rad_s)),
             peak_loss_w: losses.loss_w(greatest_nm, base_rad_s),
             base_speed_rad_s: base_rad_s,
             curve,
