@@ -67,8 +67,6 @@ pub struct ChargeSession {
     pub limited_by: ChargeLimit,
 }
 
-/// The current below which constant-voltage charging ends, share of capacity an hour (3-5 %, common practice).
-pub const TAPER_END_C: f64 = 0.04;
 /// Steps of the integration over state of charge.
 const STEPS: u32 = 400;
 
@@ -120,12 +118,20 @@ impl Supply {
 ///
 /// At each state of charge the current is the least of the charger's or station's amps, what its power gives at the
 /// terminal voltage `OCV + I R`, the cells' charge rate, `(V_end - OCV) / R` once the end voltage is reached, and for
-/// lead-acid the ampere-hour law `I <= missing Ah / 1 h` (common practice).
+/// lead-acid the ampere-hour law `I <= missing Ah x acceptance` (common practice). The voltage of lead-acid under charge stands above its
+/// rest by more than its resistance: half way to the end voltage on the way up, at the end voltage once it decides what it accepts
+/// (common practice; of the energy put in, three quarters and more come out again).
+///
+/// The hours hold for a pack that was emptied slowly. What a quick discharge could not take out of lead-acid ([`PackModel::counted_a`]) is
+/// still in it and need not be put back: that shortens them.
 #[must_use]
 pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: f64, to_soc: f64) -> Option<ChargeSession> {
     let design_pack = document.design.pack.as_ref()?;
     let supply = Supply::of(socket, document.design.charger.as_ref(), pack)?;
-    let chemistry = design_pack.module.chemistry;
+    let module = &design_pack.module;
+    let lead = module.chemistry.is_lead();
+    let (accepted_per_h, taper_end_c) = (module.acceptance_or_usual(), module.taper_end_or_usual());
+    let returned = module.charge_efficiency_or_usual();
     let capacity_ah = pack.capacity_a_s / 3600.0;
     let r = pack.resistance_ohm.max(1e-9);
     let mut session = ChargeSession {
@@ -139,25 +145,27 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
     };
     let mut hours = 0.0;
     let mut held: Vec<(ChargeLimit, f64)> = Vec::new();
-    let trickle = if chemistry.is_lead() { 0.05 } else { 0.02 };
+    let trickle = if lead { 0.05 } else { 0.02 };
     let step = (to_soc - from_soc) / f64::from(STEPS);
     for i in 0..STEPS {
         let soc = from_soc + (f64::from(i) + 0.5) * step;
         let ocv = pack.ocv_v(soc);
-        let from_power = (-ocv + (ocv * ocv + 4.0 * r * supply.power_w).sqrt()) / (2.0 * r);
+        // Lead-acid is charged against more than its rest: on the way up half of what is left to the end voltage.
+        let (rest_v, series_ohm) = if lead { (0.5 * (ocv + supply.end_v.max(ocv)), 0.5 * r) } else { (ocv, r) };
+        let from_power = (-rest_v + (rest_v * rest_v + 4.0 * series_ohm * supply.power_w).sqrt()) / (2.0 * series_ohm);
         let mut least = (from_power, supply.power_limit);
         for (amps, limit) in [
             (supply.current_a, supply.current_limit),
             (pack.charge_a, if pack.charge_a > 0.0 { ChargeLimit::PackRate } else { ChargeLimit::Cold }),
             ((supply.end_v - ocv) / r, ChargeLimit::Taper),
-            (if chemistry.is_lead() { (1.0 - soc) * capacity_ah } else { f64::INFINITY }, ChargeLimit::Acceptance),
+            (if lead { accepted_per_h * (1.0 - soc) * capacity_ah } else { f64::INFINITY }, ChargeLimit::Acceptance),
         ] {
             if amps < least.0 {
                 least = (amps, limit);
             }
         }
         let (amps, limit) = least;
-        let ended = matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance) && amps < TAPER_END_C * capacity_ah;
+        let ended = matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance) && amps < taper_end_c * capacity_ah;
         if amps <= 0.0 || ended && soc < to_soc - trickle {
             session.limited_by = limit;
             return Some(session);
@@ -165,14 +173,16 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
         // The last few hundredths may trickle: the charger holds the voltage while lithium balances and lead-acid absorbs.
         // What feeds the pack and what the cells take is never exceeded for it.
         let amps = if matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance) {
-            let trickle_a = TAPER_END_C * capacity_ah / 4.0;
+            let trickle_a = taper_end_c * capacity_ah / 4.0;
             amps.max(trickle_a.min(from_power).min(supply.current_a).min(pack.charge_a))
         } else {
             amps
         };
-        let dt_h = step * capacity_ah / (amps * chemistry.charge_efficiency());
+        let volts_v = if limit == ChargeLimit::Acceptance { supply.end_v } else { rest_v + amps * series_ohm };
+        let amps = amps.min(supply.power_w / volts_v);
+        let dt_h = step * capacity_ah / (amps * returned);
         hours += dt_h;
-        let socket_kw = amps * (ocv + amps * pack.resistance_ohm) / supply.efficiency / 1000.0;
+        let socket_kw = amps * volts_v / supply.efficiency / 1000.0;
         session.socket_kwh += socket_kw * dt_h;
         session.peak_socket_kw = session.peak_socket_kw.max(socket_kw);
         session.reached_soc = from_soc + f64::from(i + 1) * step;

@@ -3007,6 +3007,11 @@ export interface components {
         Module: {
             /**
              * Format: double
+             * @description Lead-acid only: amps it accepts for each ampere-hour that is missing, 1/h. Absent: 1 (common practice).
+             */
+            acceptance_per_h?: number | null;
+            /**
+             * Format: double
              * @description Capacity of one cell when new, Ah, at its rated hours.
              */
             capacity_ah: number;
@@ -3025,8 +3030,18 @@ export interface components {
              * @description Greatest charge rate, multiples of capacity an hour.
              */
             charge_c: number;
+            /**
+             * Format: double
+             * @description Charge returned for each charge put in. Absent: by chemistry.
+             */
+            charge_efficiency?: number | null;
             /** @description Chemistry. */
             chemistry: components["schemas"]["Chemistry"];
+            /**
+             * Format: double
+             * @description What the cold takes from capacity and adds to resistance, over what is usual for the chemistry. Absent: 1.
+             */
+            cold_factor?: number | null;
             /**
              * Format: double
              * @description Continuous discharge, multiples of capacity an hour.
@@ -3097,6 +3112,11 @@ export interface components {
             resistance_ohm: number;
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
+            /**
+             * Format: double
+             * @description Current at which charging at the end voltage stops, multiples of capacity an hour. Absent: 0.04 (common practice).
+             */
+            taper_end_c?: number | null;
         };
         /** @description Plate of a cell, module or battery. */
         ModulePlate: {

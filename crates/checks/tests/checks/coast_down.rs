@@ -11,7 +11,7 @@ const G: f64 = 9.806_65;
 
 /// A coast from 25 m/s, a reading each second; with a grade (sine) along it and rounded to `digits` of km/h.
 fn coast(direction: &str, crr: f64, drag_area: f64, sine: f64, digits: i32) -> Value {
-    let density = 101_325.0 / (287.05 * 288.15);
+    let density = 101_325.0 / (287.05 * 293.15);
     let a = G * (crr + sine) / K;
     let b = density * drag_area / (2.0 * MASS * K);
     let round = |x: f64| (x * 10f64.powi(digits)).round() / 10f64.powi(digits);
@@ -24,7 +24,11 @@ fn coast(direction: &str, crr: f64, drag_area: f64, sine: f64, digits: i32) -> V
 }
 
 fn donor(runs: &Value) -> Value {
-    with(plain(), "/donor/evidence", json!({ "coast_down": { "mass_kg": MASS, "rotating_mass_factor": K, "runs": runs } }))
+    with(
+        plain(),
+        "/donor/evidence",
+        json!({ "coast_down": { "mass_kg": MASS, "rotating_mass_factor": K, "temperature_c": 20, "runs": runs } }),
+    )
 }
 
 #[test]

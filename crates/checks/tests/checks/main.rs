@@ -1,5 +1,6 @@
 //! Every check of the core in one program: it is linked once, and the checks share both cores.
 
+mod cold_and_lead;
 mod common;
 
 mod air_and_tyres;

@@ -99,7 +99,7 @@ proptest! {
         let limits = c.limits(soc, c.low_voltage_w, Rating::Peak);
         let each = c.ranges().map(|gears| hill_start_in(&c, gears, &limits).grade_percent).fold(0.0, f64::max);
         prop_assert_eq!(hill_start(&c, soc).grade_percent, each);
-        let paths = gear_paths(&document, c.road.mass_kg, c.radius_m);
+        let paths = gear_paths(&document, c.road.mass_kg, c.radius_m, document.brief.site.temperature_c);
         prop_assert_eq!(paths.len(), if d.ranges { 4 } else { 2 });
         prop_assert_eq!(&paths, &c.gears);
         for path in &paths {

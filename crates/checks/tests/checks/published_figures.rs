@@ -140,10 +140,10 @@ fn grade_power() {
 fn cold_cells() {
     for chemistry in [Chemistry::Lfp, Chemistry::Nmc, Chemistry::Lmo, Chemistry::Lipo, Chemistry::LeadAgm, Chemistry::Lto, Chemistry::Nimh]
     {
-        assert_eq!(factors(chemistry, 25.0), (1.0, 1.0), "{chemistry:?}");
-        let mut last = factors(chemistry, -30.0);
+        assert_eq!(factors(chemistry, 25.0, 1.0), (1.0, 1.0), "{chemistry:?}");
+        let mut last = factors(chemistry, -30.0, 1.0);
         for celsius in [-20.0, -10.0, 0.0, 5.0, 10.0, 15.0] {
-            let now = factors(chemistry, celsius);
+            let now = factors(chemistry, celsius, 1.0);
             assert!(now.0 >= last.0 && now.1 <= last.1, "{chemistry:?} at {celsius}");
             last = now;
         }

@@ -191,7 +191,8 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         motor_hottest_c: chain.motor_heat.temperature_c(run.highest_rise.motor),
         controller_hottest_c: chain.controller_heat.temperature_c(run.highest_rise.controller),
         wh_per_km: per_km(run.battery_j() / 3600.0),
-        socket_wh_per_km: socket_per_cell.and_then(|ratio| per_km(ratio * chain.pack.energy_wh(run.soc, start))),
+        socket_wh_per_km: socket_per_cell
+            .and_then(|ratio| per_km(ratio * put_back(chain, &run, start) * chain.pack.energy_wh(run.soc, start))),
         split,
         soc_used: start - run.soc,
         range_km: range.headline(),
@@ -205,6 +206,12 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         peak_current_a: run.peak_current_a,
         lowest_v: if run.lowest_v.is_finite() { run.lowest_v } else { 0.0 },
     }
+}
+
+/// Share of the state of charge a run used that has to be put back: what it delivered. The rest is Peukert's, and comes back by itself.
+fn put_back(chain: &Chain, run: &CycleRun, start: f64) -> f64 {
+    let counted = start - run.soc;
+    if chain.pack.has_peukert() && counted > 0.0 { (run.delivered_a_s * chain.pack.per_a_s / counted).clamp(0.0, 1.0) } else { 1.0 }
 }
 
 /// Usable energy of a chain's pack on its day, kWh.

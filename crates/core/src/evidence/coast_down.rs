@@ -4,7 +4,7 @@ use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
-use crate::document::{CoastDirection, CoastDown, CoastRun};
+use crate::document::{CoastDirection, CoastDown, CoastRun, VehicleKind};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::Provenance;
 use crate::quantity::figure;
@@ -12,6 +12,7 @@ use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
 use crate::trip::Flag;
 use crate::vehicle::air;
+use crate::vehicle::cold::tyre_factor;
 
 /// Force on the vehicle at one speed.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -74,11 +75,11 @@ struct Bin {
 /// Each run is cut into bins of speed; the mean deceleration of a bin, times mass and rotating factor, is the force in it. Out and
 /// back averaged cancel the slope, and wind up to `f2 w^2`, which is taken off with the wind found from their difference
 /// `2 f2 v w + m g s` (SAE J1263 and J2263 procedure). A bin is as wide as the instrument needs, so the fit compares with the mean
-/// of the model over the bin, `dv / integral(dv / F)`, not with its middle.
+/// of the model over the bin, `dv / integral(dv / F)`, not with its middle. The rolling coefficient is that at 20 degC.
 ///
 /// # Errors
 /// Names the reading where time does not rise or speed does, and says what is missing when the runs do not overlap.
-pub fn fit(log: &CoastDown, path: &str) -> Result<CoastFit> {
+pub fn fit(log: &CoastDown, kind: VehicleKind, path: &str) -> Result<CoastFit> {
     check(log, path)?;
     let inertia_kg = log.mass_kg * log.rotating_mass_factor.unwrap_or(NEUTRAL_FACTOR);
     let bins: Vec<Bin> = log.runs.iter().enumerate().flat_map(|(i, run)| bins(i, run, inertia_kg)).collect();
@@ -141,7 +142,7 @@ pub fn fit(log: &CoastDown, path: &str) -> Result<CoastFit> {
         f0_n,
         f2_n_s2_m2,
         drag_area_m2: scaled(f2_n_s2_m2, 2.0 / density),
-        rolling_coefficient: scaled(f0_n, 1.0 / weight_n),
+        rolling_coefficient: scaled(f0_n, 1.0 / (weight_n * tyre_factor(kind, log.temperature_c))),
         wind_m_s,
         grade_percent: 100.0 * slope_n / weight_n,
         residual_n: (squares / forces.len() as f64).sqrt(),

@@ -70,7 +70,7 @@ pub struct RoadLoadEvidence {
 pub fn road_load(document: &Document) -> Result<RoadLoadEvidence> {
     let donor = &document.donor;
     let (mut proposals, mut flags) = (Vec::new(), Vec::new());
-    let coast_down = donor.evidence.coast_down.as_ref().map(|log| fit(log, "donor.evidence.coast_down")).transpose()?;
+    let coast_down = donor.evidence.coast_down.as_ref().map(|log| fit(log, donor.kind, "donor.evidence.coast_down")).transpose()?;
     if let Some(fit) = &coast_down {
         proposals.push(fit.proposal());
     }

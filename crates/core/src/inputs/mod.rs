@@ -106,6 +106,7 @@ macro_rules! input {
     };
 }
 
+mod charging;
 mod claimed;
 mod loads;
 mod parts;
@@ -126,6 +127,7 @@ pub(super) fn definitions() -> impl Iterator<Item = &'static InputDefinition> {
         .chain(loads::DEFINITIONS)
         .chain(strings::DEFINITIONS.as_flattened())
         .chain(&claimed::DEFINITIONS)
+        .chain(charging::DEFINITIONS)
 }
 
 impl InputDefinition {

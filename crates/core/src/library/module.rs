@@ -149,6 +149,18 @@ pub struct Module {
     /// Resistance now, multiple of the new one.
     #[serde(default = "one_f")]
     pub resistance_factor: f64,
+    /// Charge returned for each charge put in. Absent: by chemistry.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub charge_efficiency: Option<f64>,
+    /// Lead-acid only: amps it accepts for each ampere-hour that is missing, 1/h. Absent: 1 (common practice).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub acceptance_per_h: Option<f64>,
+    /// Current at which charging at the end voltage stops, multiples of capacity an hour. Absent: 0.04 (common practice).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub taper_end_c: Option<f64>,
+    /// What the cold takes from capacity and adds to resistance, over what is usual for the chemistry. Absent: 1.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cold_factor: Option<f64>,
     /// Mass of one module, kg.
     pub mass_kg: f64,
     /// Price of one module in the brief's currency.
@@ -172,6 +184,11 @@ fn default_rated_hours() -> f64 {
     1.0
 }
 
+/// Amps that lead-acid accepts for each ampere-hour that is missing, 1/h (common practice).
+const USUAL_ACCEPTANCE_PER_H: f64 = 1.0;
+/// Current below which charging at the end voltage stops, share of capacity an hour (3-5 %, common practice).
+const USUAL_TAPER_END_C: f64 = 0.04;
+
 impl Module {
     /// Capacity of one cell today, Ah.
     #[must_use]
@@ -183,6 +200,24 @@ impl Module {
     #[must_use]
     pub fn present_resistance_ohm(&self) -> f64 {
         self.resistance_ohm * self.resistance_factor
+    }
+
+    /// Amps that lead-acid accepts for each missing ampere-hour, as stated or usual, 1/h.
+    #[must_use]
+    pub fn acceptance_or_usual(&self) -> f64 {
+        self.acceptance_per_h.unwrap_or(USUAL_ACCEPTANCE_PER_H)
+    }
+
+    /// Current at which charging at the end voltage stops, as stated or usual, multiples of capacity an hour.
+    #[must_use]
+    pub fn taper_end_or_usual(&self) -> f64 {
+        self.taper_end_c.unwrap_or(USUAL_TAPER_END_C)
+    }
+
+    /// Charge returned for each charge put in, as stated or usual for the chemistry.
+    #[must_use]
+    pub fn charge_efficiency_or_usual(&self) -> f64 {
+        self.charge_efficiency.unwrap_or_else(|| self.chemistry.charge_efficiency())
     }
 
     pub(crate) fn check(&self, path: &str, problems: &mut Problems) {

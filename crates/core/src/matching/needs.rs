@@ -252,7 +252,7 @@ impl Asking<'_> {
             return;
         }
         let tractive_n = self.out.wheels.iter().map(|w| w.force_n).fold(0.0, f64::max);
-        for path in gear_paths(self.document, self.road.mass_kg, self.radius_m) {
+        for path in gear_paths(self.document, self.road.mass_kg, self.radius_m, self.document.brief.site.temperature_c) {
             let motor_rpm = fastest / KMH_PER_M_S * path.rad_per_m / RAD_S_PER_RPM;
             self.out.gears.push(GearNeed {
                 gear: path.gear,

@@ -9,6 +9,7 @@ use crate::document::{Document, MotorPlace};
 use crate::figures::cost;
 use crate::findings::Rule;
 use crate::powertrain::{MotorMap, amps_to_torque, gear_paths};
+use crate::vehicle::cold::REFERENCE_C;
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
 
 /// One gear as a bound sees it.
@@ -181,7 +182,9 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     d.design.driveline.clone_from(&gearing.driveline);
                 });
                 // Mass times rotating factor is linear in mass: two points give it.
-                let (light, heavy) = (gear_paths(&geared, 1000.0, vehicle.radius_m), gear_paths(&geared, 2000.0, vehicle.radius_m));
+                // With warm oil: no trip's own day bears better.
+                let at = |kg: f64| gear_paths(&geared, kg, vehicle.radius_m, REFERENCE_C);
+                let (light, heavy) = (at(1000.0), at(2000.0));
                 let gears = light
                     .iter()
                     .zip(&heavy)

@@ -33,7 +33,7 @@ impl Strings {
     fn one(module: &Module, in_series: u32, in_parallel: u32, link_ohm: f64, celsius: f64) -> Self {
         let (modules, parallel) = (f64::from(in_series), f64::from(in_parallel));
         let series = modules * f64::from(module.cells_in_series);
-        let (capacity_share, resistance_factor) = factors(module.chemistry, celsius);
+        let (capacity_share, resistance_factor) = factors(module.chemistry, celsius, module.cold_factor.unwrap_or(1.0));
         // Rates hold for the capacity at 25 degC; the cold takes from the amp-hours, not from the amps of the data sheet.
         let sound_ah = module.present_capacity_ah() * parallel;
         let capacity_ah = sound_ah * capacity_share;

@@ -15,9 +15,18 @@ fn table(chemistry: Chemistry) -> [(f64, f64, f64); 4] {
     }
 }
 
-/// Capacity share and resistance factor at a cell temperature, linear between the points and level beyond them.
+/// Capacity share and resistance factor at a cell temperature, linear between the points and level beyond them; what they take and add
+/// times `cold`.
 #[must_use]
-pub fn factors(chemistry: Chemistry, celsius: f64) -> (f64, f64) {
+pub fn factors(chemistry: Chemistry, celsius: f64, cold: f64) -> (f64, f64) {
+    let (share, factor) = usual(chemistry, celsius);
+    ((1.0 - cold * (1.0 - share)).max(LEAST_SHARE), 1.0 + cold * (factor - 1.0))
+}
+
+/// Least share of the capacity that any cold leaves.
+const LEAST_SHARE: f64 = 0.1;
+
+fn usual(chemistry: Chemistry, celsius: f64) -> (f64, f64) {
     let points = table(chemistry);
     let celsius = celsius.clamp(points[0].0, points[3].0);
     for pair in points.windows(2) {

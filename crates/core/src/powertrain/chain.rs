@@ -142,7 +142,7 @@ impl Chain {
             motor_heat,
             controller_heat,
             controller_load,
-            gears: gear_paths(document, mass_kg, radius_m),
+            gears: gear_paths(document, mass_kg, radius_m, day.temperature_c),
             road: Road::of(document, mass_kg, day),
             traction: Traction::of(document, mass_kg),
             radius_m,

@@ -1,6 +1,7 @@
 //! Gears and stages folded into one ratio and one efficiency a gear.
 
 use crate::document::{Document, Driveline, Gear, Stage, StageKind};
+use crate::vehicle::cold::gears_in_cold;
 
 /// The path from motor shaft to wheel in one gear.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -76,9 +77,9 @@ fn stages(driveline: &Driveline) -> (f64, f64) {
 }
 
 /// Every path of a document's driveline: the gears, first to last, in each range of the transfer box in turn; one direct
-/// path when there is neither.
+/// path when there is neither. In air of `celsius`: thick oil takes its share of the efficiency.
 #[must_use]
-pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearPath> {
+pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64, celsius: f64) -> Vec<GearPath> {
     let driveline = document.driveline();
     let (stage_ratio, stage_efficiency) = stages(driveline);
     let rotors_kg_m2 =
@@ -88,7 +89,7 @@ pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64) -> Vec<GearP
             let rotor = rotors_kg_m2.map_or(RATIO_SQUARED_FACTOR, |j| j / (mass_kg * radius_m * radius_m));
             WHEELS_FACTOR + rotor * ratio * ratio
         });
-        GearPath::of((gear, range), (ratio, efficiency), rotating_factor, radius_m)
+        GearPath::of((gear, range), (ratio, gears_in_cold(efficiency, celsius)), rotating_factor, radius_m)
     };
     let or_direct = |list: Vec<(f64, f64)>| if list.is_empty() { vec![(1.0, 1.0)] } else { list };
     let gears = or_direct(driveline.gears.iter().map(|g| (g.ratio, g.efficiency_or_usual())).collect());

@@ -19,6 +19,8 @@ pub struct CycleRun {
     pub off_trace_s: f64,
     /// Energy account.
     pub(super) account: Account,
+    /// Charge that went through the terminals, less what was fed back, A s; what Peukert's law counts beside it stays in the cells.
+    pub delivered_a_s: f64,
     /// Sum of squared battery current over time, A^2 s.
     pub current_squared_a2_s: f64,
     /// Greatest battery current, A.
@@ -48,6 +50,7 @@ impl CycleRun {
             time_s: 0.0,
             off_trace_s: 0.0,
             account: Account::default(),
+            delivered_a_s: 0.0,
             current_squared_a2_s: 0.0,
             peak_current_a: 0.0,
             lowest_v: f64::INFINITY,
@@ -86,6 +89,7 @@ impl CycleRun {
         account.pack_j += square_a2_s * chain.pack.resistance_ohm;
         account.low_voltage_j += chain.low_voltage_w * dt;
         account.hvac_j += (supply.aux_w - chain.low_voltage_w) * dt;
+        self.delivered_a_s += current_a * dt;
         self.current_squared_a2_s += square_a2_s;
         self.peak_current_a = self.peak_current_a.max(current_a);
         self.lowest_v = self.lowest_v.min(volts_v);

@@ -166,6 +166,7 @@ impl<'a> Demands<'a> {
             return false;
         }
         state.soc = end_soc;
+        state.delivered_a_s += charge_a_s;
         state.peak_current_a = state.peak_current_a.max(most_a);
         state.lowest_v = state.lowest_v.min(lowest_v);
         let square_a2_s = if r > 0.0 { (ocv_v * charge_a_s - block.moments[0]) / r } else { block.moments[1] / (ocv_v * ocv_v) };
@@ -182,6 +183,7 @@ impl<'a> Demands<'a> {
         }
         let four_r = 4.0 * pack.resistance_ohm;
         let (mut soc, mut square, mut peak, mut lowest) = (state.soc, 0.0, state.peak_current_a, state.lowest_v);
+        let mut delivered = state.delivered_a_s;
         for i in block.steps.0..block.steps.1 {
             let StepDemand { power_w, least_v } = self.steps[i];
             let ocv_v = pack.ocv_v(soc);
@@ -196,10 +198,11 @@ impl<'a> Demands<'a> {
                 return false;
             }
             square += current_a * current_a * dt;
+            delivered += current_a * dt;
             peak = current_a.max(peak);
             lowest = volts_v.min(lowest);
         }
-        (state.soc, state.peak_current_a, state.lowest_v) = (soc, peak, lowest);
+        (state.soc, state.peak_current_a, state.lowest_v, state.delivered_a_s) = (soc, peak, lowest, delivered);
         self.arrive(block, state, square);
         true
     }

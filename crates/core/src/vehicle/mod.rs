@@ -1,6 +1,7 @@
 //! The vehicle on the road: air, tyres, resistance, rotating mass, grip.
 
 pub mod air;
+pub mod cold;
 mod conditions;
 mod mass;
 mod road;

@@ -3,6 +3,7 @@
 use crate::document::{Document, Tyre, tyre};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::vehicle::Conditions;
+use crate::vehicle::cold::tyre_factor;
 
 /// Resistance of one vehicle at one mass, in SI.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -42,11 +43,12 @@ impl Road {
     #[must_use]
     pub fn of(document: &Document, mass_kg: f64, day: &Conditions) -> Self {
         let donor = &document.donor;
+        let rolling_factor = day.rolling_factor * tyre_factor(donor.kind, day.temperature_c);
         Self {
             mass_kg,
             air_n_s2_m2: 0.5 * day.density_kg_m3 * donor.drag_coefficient * donor.frontal_area_m2,
-            rolling: donor.rolling_coefficient * day.rolling_factor,
-            rolling_per_m_s: donor.rolling_coefficient_per_m_s * day.rolling_factor,
+            rolling: donor.rolling_coefficient * rolling_factor,
+            rolling_per_m_s: donor.rolling_coefficient_per_m_s * rolling_factor,
             headwind_m_s: day.headwind_m_s,
             undriven_axle_drag_n: if donor.undriven_axle_free { 0.0 } else { donor.undriven_axle_drag_n },
         }

@@ -135,6 +135,7 @@ pub(crate) fn documents() -> Vec<Value> {
         v["brief"]["sockets"][0]["phases"] = json!(3);
         v["design"]["charger"]["phases"] = json!(3);
         v["design"]["charger"]["output_max_v"] = json!(300);
+        v["design"]["pack"]["temperature_c"] = json!(if kind == 1 { 5 } else { 20 });
         if kind == 0 {
             v["design"]["driveline"] = v["donor"]["driveline"].clone();
             // Lead beside lead of another make.

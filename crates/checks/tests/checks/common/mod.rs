@@ -15,7 +15,7 @@ use serde_json::{Value, json};
 pub(crate) fn plain() -> Value {
     json!({
         "format": "joulethesis-design", "version": 1, "name": "check",
-        "brief": { "site": { "air_density_kg_m3": 1.25 }, "driver_kg": 0, "performance": { "soc": 0.5 } },
+        "brief": { "site": { "temperature_c": 20, "air_density_kg_m3": 1.25 }, "driver_kg": 0, "performance": { "soc": 0.5 } },
         "donor": {
             "name": "check", "kind": "car", "curb_mass_kg": 900, "test_mass_kg": 1000, "driven_axle": "all", "adhesion": 2,
             "drag_coefficient": 0.3, "frontal_area_m2": 2.0, "rolling_coefficient": 0.01, "rotating_mass_factor": 1.0,

@@ -81,7 +81,7 @@ prop_compose! {
 impl Vehicle {
     pub(super) fn document(&self) -> Value {
         let axle = ["front", "rear", "all"][self.axle];
-        let mut d = with(plain(), "/brief/site", json!({ "air_density_kg_m3": DENSITY }));
+        let mut d = with(plain(), "/brief/site", json!({ "temperature_c": 20, "air_density_kg_m3": DENSITY }));
         for (key, value) in [
             ("test_mass_kg", json!(self.mass)),
             ("rotating_mass_factor", json!(self.inertia)),
