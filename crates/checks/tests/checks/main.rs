@@ -22,6 +22,7 @@ mod half_known;
 mod heat;
 mod heat_and_driveline;
 mod hopeful;
+mod instants;
 mod laws;
 mod laws_of_every_motor;
 mod layers;

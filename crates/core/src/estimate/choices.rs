@@ -141,7 +141,7 @@ fn gear_choices(document: &Document, chain: &Chain, (from_m_s, to_m_s): (f64, f6
     let on_trip = trip.as_ref().map(|t| Ok::<_, Error>((t, trips::chain(document, t)?))).transpose()?;
     let drive = |way: ShiftPolicy| {
         let (trip, chain) = on_trip.as_ref()?;
-        let trace = trips::trace(chain, trip, trip.driving_style);
+        let trace = trips::trace(document, chain, trip, trip.driving_style);
         let (way, start) = (ShiftPolicy { hvac_w: trip.hvac_w, ..way }, chain.pack.soc_max);
         let run = Demands::of(chain, &trace, way, (start, chain.pack.soc_min), cancel).run_while_followed(start);
         (!run.behind && run.distance_m > 0.0).then(|| run.battery_j() / 3.6 / run.distance_m)

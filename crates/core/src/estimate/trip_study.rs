@@ -55,7 +55,7 @@ pub fn cases(document: &Counted, id: &str, cancel: &Cancel) -> Result<Vec<TripCa
         let mut way = way(&trip);
         way.hvac_w += season.map_or(0.0, |s| s.hvac_w);
         for driving_style in DrivingStyle::ALL {
-            let trace = trace(&chain, &trip, driving_style);
+            let trace = trace(document, &chain, &trip, driving_style);
             let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
             let (run, range) = driven(&chain, &trace, way, start, cancel);
             let held_pace = slower(&chain, &trace, way, start, &range, cancel);
@@ -112,7 +112,7 @@ const SAMPLES: usize = 400;
 pub fn along(document: &Counted, id: &str) -> Result<TripAlong> {
     let trip = find(document, id)?;
     let chain = chain(document, &trip)?;
-    let trace = trace(&chain, &trip, trip.driving_style);
+    let trace = trace(document, &chain, &trip, trip.driving_style);
     let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
     let every = trace.points.len().div_ceil(SAMPLES).max(1);
     let mut out = TripAlong {

@@ -141,7 +141,7 @@ pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64
             let is_usual = trip.weather.is_none() && (mass_kg(document, &trip) - usual_kg).abs() < 1e-9;
             let own = if is_usual { None } else { Some(chain(document, &trip)?) };
             let chain = own.as_ref().unwrap_or(usual);
-            let result = one(&trip, chain, &trace(chain, &trip, trip.driving_style), socket_per_cell, cancel);
+            let result = one(&trip, chain, &trace(document, chain, &trip, trip.driving_style), socket_per_cell, cancel);
             cancel.check()?;
             Ok(result)
         })

@@ -22,7 +22,7 @@ impl FigureSet {
         let mut set = Self { figures: Vec::new(), kinds: Vec::new(), trips: Vec::new() };
         for (i, mut trip) in trips::all(document).enumerate() {
             let chain = trips::chain(document, &trip)?;
-            let trace = trips::trace(&chain, &trip, trip.driving_style);
+            let trace = trips::trace(document, &chain, &trip, trip.driving_style);
             set.add(document, [FigureKind::Range(i), FigureKind::Energy(i)]);
             trip.path = TripPath::Segments(Vec::new());
             set.trips.push((trip, trace));

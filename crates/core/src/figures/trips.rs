@@ -2,7 +2,7 @@
 
 use crate::document::{Document, DrivingStyle, Trip, TripPath};
 use crate::error::{Error, Result};
-use crate::powertrain::{Chain, Rating};
+use crate::powertrain::{Chain, Fade, Rating};
 use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, quickest};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
@@ -39,7 +39,7 @@ pub(crate) fn chain(document: &Document, trip: &Trip) -> Result<Chain> {
 }
 
 /// The trace of a trip in a driving style; stretches that ask for a share of the acceleration get it from the chain.
-pub(crate) fn trace(chain: &Chain, trip: &Trip, driving_style: DrivingStyle) -> Trace {
+pub(crate) fn trace(document: &Document, chain: &Chain, trip: &Trip, driving_style: DrivingStyle) -> Trace {
     let available = |v_m_s: f64| {
         let soc = 0.5 * (chain.pack.soc_min + chain.pack.soc_max);
         let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
@@ -47,7 +47,13 @@ pub(crate) fn trace(chain: &Chain, trip: &Trip, driving_style: DrivingStyle) -> 
             chain.ranges().map(|gears| TractiveForce::new(chain, gears, &limits, ACCELERATION_STEP_M_S)).collect();
         quickest(&mut pulls, 0.0, v_m_s).time_s.map(|t| v_m_s / t)
     };
-    Trace::of_trip(trip, driving_style, &available)
+    cut_at_fade(Trace::of_trip(trip, driving_style, &available), document)
+}
+
+/// A trace cut where its braking comes to the speeds at which that by the motor fades out.
+pub(crate) fn cut_at_fade(trace: Trace, document: &Document) -> Trace {
+    let regeneration = &document.design.regeneration;
+    if regeneration.share_or_usual() > 0.0 { trace.cut_where_slowing(&Fade::of(regeneration).corners_m_s()) } else { trace }
 }
 
 /// A trip or schedule by its id.

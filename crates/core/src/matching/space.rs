@@ -101,12 +101,12 @@ impl SearchProblem {
                 let lively = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
                 let follows_chain = lively || trip.driving_style == DrivingStyle::Brisk;
                 if follows_chain {
-                    let slowest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(0.0));
+                    let slowest = trips::cut_at_fade(Trace::of_trip(&trip, trip.driving_style, &|_| Some(0.0)), &bare);
                     let quickest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(f64::INFINITY));
                     bounding.push((slowest, quickest.duration_s()));
                     return (trip, Trace::default());
                 }
-                let trace = Trace::of_trip(&trip, trip.driving_style, &|_| None);
+                let trace = trips::cut_at_fade(Trace::of_trip(&trip, trip.driving_style, &|_| None), &bare);
                 bounding.push((trace.clone(), trace.duration_s()));
                 trip.path = TripPath::Segments(Vec::new());
                 (trip, trace)
@@ -284,7 +284,7 @@ impl SearchProblem {
         for i in &self.followed {
             let (trip, trace) = &mut trips[*i];
             if trace.points.is_empty() {
-                *trace = trips::trace(&trips::chain(document, trip)?, trip, trip.driving_style);
+                *trace = trips::trace(document, &trips::chain(document, trip)?, trip, trip.driving_style);
             }
         }
         Ok(Some(trips))

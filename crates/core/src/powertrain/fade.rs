@@ -21,6 +21,12 @@ impl Fade {
         }
     }
 
+    /// Speeds at which the share begins to grow, is on its way and has grown, m/s, rising; nearly the same for a step. A second of hard
+    /// braking goes through much of the way, where power goes with the square of the speed.
+    pub(crate) fn corners_m_s(&self) -> [f64; 4] {
+        [0.0, 1.0, 2.0, 3.0].map(|third| self.to_m_s + third / 3.0 / self.per_m_s)
+    }
+
     /// Share at a speed, 0..1.
     #[inline]
     pub(crate) fn at(&self, v_m_s: f64) -> f64 {

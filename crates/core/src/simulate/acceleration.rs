@@ -1,9 +1,8 @@
 //! Acceleration between two speeds at full force, gear changes included.
 
-use std::ops::RangeInclusive;
-
 use super::TractiveForce;
 use crate::powertrain::{Cause, Chain, GearPath};
+use crate::quantity::crossing;
 
 /// One point of a run.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -40,24 +39,36 @@ pub const ACCELERATION_STEP_M_S: f64 = 0.2;
 /// Surplus force, as a share of the resistance, below which a speed counts as not reached.
 const LEAST_SURPLUS: f64 = 1e-4;
 
+/// Most gears of which every choice is tried; of more, the gears from each on in turn, and each alone.
+const TRIED_IN_FULL: usize = 6;
+
 /// Runs from one speed to another at fixed state of charge.
 ///
-/// With several gears, the quickest of these is taken: each single gear, and for each first gear the run that changes
-/// up as soon as the next gear pulls harder (or the motor's highest speed is reached). A change costs `shift_s` without drive.
+/// With several gears, the quickest of these is taken: every choice of gears used in turn, each until the next of them pulls harder (or the
+/// motor's highest speed is reached). A change costs `shift_s` without drive, so that a gear held longer, or skipped, can be the quicker.
 #[must_use]
 pub fn accelerate(pull: &mut TractiveForce<'_>, from_m_s: f64, to_m_s: f64) -> Acceleration {
     let count = pull.gears.len();
     let mut best: Option<Acceleration> = None;
-    for first in 0..count {
-        for last in [count - 1, first] {
-            let record_s = best.as_ref().and_then(|b| b.time_s).unwrap_or(f64::INFINITY);
-            let run = run(pull, first..=last, (from_m_s, to_m_s), record_s);
-            if best.as_ref().is_none_or(|b| run.beats(b)) {
-                best = Some(run);
-            }
-            if first == last {
-                break;
-            }
+    let mut attempt = |in_turn: &[usize]| {
+        let record_s = best.as_ref().and_then(|b| b.time_s).unwrap_or(f64::INFINITY);
+        let run = run(pull, in_turn, (from_m_s, to_m_s), record_s);
+        if best.as_ref().is_none_or(|b| run.beats(b)) {
+            best = Some(run);
+        }
+    };
+    let gears: Vec<usize> = (0..count).collect();
+    if count <= TRIED_IN_FULL {
+        let mut in_turn = Vec::with_capacity(count);
+        for chosen in (1u32..1 << count).rev() {
+            in_turn.clear();
+            in_turn.extend(gears.iter().filter(|g| chosen & (1 << **g) != 0));
+            attempt(&in_turn);
+        }
+    } else {
+        for first in 0..count {
+            attempt(&gears[first..]);
+            attempt(&gears[first..=first]);
         }
     }
     // A driveline always has at least one path.
@@ -137,15 +148,13 @@ impl Run {
     }
 }
 
-/// One run with changes up through some gears; given up once it takes longer than `record_s`.
-fn run(pull: &mut TractiveForce<'_>, gears: RangeInclusive<usize>, (from_m_s, to_m_s): (f64, f64), record_s: f64) -> Acceleration {
+/// One run with changes up through some gears, by their places; given up once it takes longer than `record_s`.
+fn run(pull: &mut TractiveForce<'_>, in_turn: &[usize], (from_m_s, to_m_s): (f64, f64), record_s: f64) -> Acceleration {
     let mut run = Run::new(from_m_s);
-    let (mut at, last) = gears.into_inner();
     // Start in the first gear that the motor can turn in.
-    while at < last && from_m_s * pull.gears[at].rad_per_m >= pull.chain.motor.max_speed_rad_s {
-        at += 1;
-    }
-    run.gears.push(pull.gears[at].gear);
+    let turns = |gear: &usize| from_m_s * pull.gears[*gear].rad_per_m < pull.chain.motor.max_speed_rad_s;
+    let mut at = in_turn.iter().position(turns).unwrap_or(in_turn.len() - 1);
+    run.gears.push(pull.gears[in_turn[at]].gear);
     let mass_kg = pull.chain.road.mass_kg;
     while run.speed_m_s < to_m_s {
         if run.time_s > record_s {
@@ -155,28 +164,63 @@ fn run(pull: &mut TractiveForce<'_>, gears: RangeInclusive<usize>, (from_m_s, to
         let step = (run.speed_m_s / pull.step_m_s + 1e-9) as usize;
         let end = ((step + 1) as f64 * pull.step_m_s).min(to_m_s);
         let resistance_n = pull.resistance(step);
-        let (force_n, cause) = pull.force(at, step);
+        let gear = in_turn[at];
+        let (force_n, cause) = pull.force(gear, step);
         let surplus_n = force_n - resistance_n;
-        if at < last {
-            let (next_n, _) = pull.force(at + 1, step);
+        if let Some(next) = in_turn.get(at + 1) {
+            let (next_n, _) = pull.force(*next, step);
             // Worth a change only if the next gear accelerates harder, its smaller rotating mass counted.
             let next_surplus_n = next_n - resistance_n;
-            let (own, next) = (pull.gears[at].rotating_factor, pull.gears[at + 1].rotating_factor);
-            if next_surplus_n / next > surplus_n / own && next_surplus_n > 0.0 {
+            let (own_factor, next_factor) = (pull.gears[gear].rotating_factor, pull.gears[*next].rotating_factor);
+            if next_surplus_n / next_factor > surplus_n / own_factor && next_surplus_n > 0.0 {
                 at += 1;
-                run.gears.push(pull.gears[at].gear);
-                coast(pull.chain, &mut run, &pull.gears[at]);
+                run.gears.push(pull.gears[*next].gear);
+                coast(pull.chain, &mut run, &pull.gears[*next]);
                 continue;
             }
         }
         if surplus_n <= LEAST_SURPLUS * resistance_n.abs().max(1.0) {
             return run.finish(None);
         }
-        let dt = mass_kg * pull.gears[at].rotating_factor * (end - run.speed_m_s) / surplus_n;
-        run.advance(dt, end, cause);
+        let inert_kg = mass_kg * pull.gears[gear].rotating_factor;
+        let (ahead_n, _) = pull.force(gear, step + 1);
+        if ahead_n - pull.resistance(step + 1) > FALLS * surplus_n {
+            run.advance(inert_kg * (end - run.speed_m_s) / surplus_n, end, cause);
+            continue;
+        }
+        // The surplus falls away within the step: it is taken as straight between its ends, and followed no further than to its zero.
+        let Some((dt, to)) = fading(pull, gear, (run.speed_m_s, end), inert_kg) else { return run.finish(None) };
+        run.advance(dt, to, cause);
+        if to < end {
+            return run.finish(None);
+        }
     }
     let time_s = run.time_s;
     run.finish(Some(time_s))
+}
+
+/// Surplus over that of the step before, below which a step is looked at more closely.
+const FALLS: f64 = 0.8;
+
+/// Time to the end of a step over which the surplus is straight, and the speed reached: the end, or just below where it comes to nothing.
+fn fading(pull: &TractiveForce<'_>, gear: usize, (from_m_s, to_m_s): (f64, f64), inert_kg: f64) -> Option<(f64, f64)> {
+    let (chain, path) = (pull.chain, &pull.gears[gear]);
+    let surplus = |v: f64| chain.full_force(path, v, pull.limits).0 - chain.road.steady_n(v, 0.0);
+    let least_n = |v: f64| LEAST_SURPLUS * chain.road.steady_n(v, 0.0).abs().max(1.0);
+    let (from_n, to_n) = (surplus(from_m_s), surplus(to_m_s));
+    if from_n <= least_n(from_m_s) {
+        return None;
+    }
+    let time = |end_m_s: f64, end_n: f64| {
+        let mean_n = if (from_n / end_n - 1.0).abs() < 1e-6 { from_n } else { (from_n - end_n) / (from_n / end_n).ln() };
+        inert_kg * (end_m_s - from_m_s) / mean_n
+    };
+    if to_n > least_n(to_m_s) {
+        return Some((time(to_m_s, to_n), to_m_s));
+    }
+    let reached = crossing(from_m_s, to_m_s, |v| surplus(v) - least_n(v)).unwrap_or(from_m_s);
+    let reached_n = surplus(reached);
+    (reached > from_m_s && reached_n > 0.0).then(|| (time(reached, reached_n), reached))
 }
 
 /// Rolls without drive for the time of a gear change.

@@ -23,7 +23,7 @@ pub struct CycleRun {
     pub delivered_a_s: f64,
     /// Sum of squared battery current over time, A^2 s.
     pub current_squared_a2_s: f64,
-    /// Greatest battery current, A.
+    /// Greatest battery current of any instant, A.
     pub peak_current_a: f64,
     /// Lowest terminal voltage, V.
     pub lowest_v: f64,
@@ -80,6 +80,13 @@ impl CycleRun {
         if self.time_s > 0.0 { (self.current_squared_a2_s / self.time_s).sqrt() } else { 0.0 }
     }
 
+    /// Notes an instant in which more flows than on the mean of its step.
+    #[inline]
+    pub(super) fn peaks_at(&mut self, Terminals { volts_v, current_a }: Terminals) {
+        self.peak_current_a = self.peak_current_a.max(current_a);
+        self.lowest_v = self.lowest_v.min(volts_v);
+    }
+
     #[inline]
     fn draw_battery(&mut self, chain: &Chain, supply: &Supply, Terminals { volts_v, current_a }: Terminals, dt: f64) {
         let (energy_j, square_a2_s) = (volts_v * current_a * dt, current_a * current_a * dt);
@@ -91,8 +98,7 @@ impl CycleRun {
         account.hvac_j += (supply.aux_w - chain.low_voltage_w) * dt;
         self.delivered_a_s += current_a * dt;
         self.current_squared_a2_s += square_a2_s;
-        self.peak_current_a = self.peak_current_a.max(current_a);
-        self.lowest_v = self.lowest_v.min(volts_v);
+        self.peaks_at(Terminals { volts_v, current_a });
         self.soc -= chain.pack.counted_a(current_a) * dt * chain.pack.per_a_s;
         self.time_s += dt;
     }

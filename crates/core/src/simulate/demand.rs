@@ -62,7 +62,7 @@ impl<'a> Demands<'a> {
             let v = motion.mean_m_s();
             let road = chain.road.resistance(v, motion.slope);
             let (step, taken) = if v == 0.0 {
-                (StepDemand { power_w: driver.aux_w, least_v: 0.0 }, None)
+                (StepDemand { power_w: driver.aux_w, peak_w: driver.aux_w, least_v: 0.0 }, None)
             } else {
                 demand(&driver, &motion, road.total_n(), (&high, &low))
             };
@@ -167,8 +167,9 @@ impl<'a> Demands<'a> {
         }
         state.soc = end_soc;
         state.delivered_a_s += charge_a_s;
-        state.peak_current_a = state.peak_current_a.max(most_a);
-        state.lowest_v = state.lowest_v.min(lowest_v);
+        if let Some(terminals) = pack.under(ocv_v, block.peak_w) {
+            state.peaks_at(terminals);
+        }
         let square_a2_s = if r > 0.0 { (ocv_v * charge_a_s - block.moments[0]) / r } else { block.moments[1] / (ocv_v * ocv_v) };
         self.arrive(block, state, square_a2_s);
         true
@@ -185,7 +186,7 @@ impl<'a> Demands<'a> {
         let (mut soc, mut square, mut peak, mut lowest) = (state.soc, 0.0, state.peak_current_a, state.lowest_v);
         let mut delivered = state.delivered_a_s;
         for i in block.steps.0..block.steps.1 {
-            let StepDemand { power_w, least_v } = self.steps[i];
+            let StepDemand { power_w, peak_w, least_v } = self.steps[i];
             let ocv_v = pack.ocv_v(soc);
             let root = ocv_v * ocv_v - four_r * power_w;
             let volts_v = 0.5 * (ocv_v + root.max(0.0).sqrt());
@@ -199,8 +200,9 @@ impl<'a> Demands<'a> {
             }
             square += current_a * current_a * dt;
             delivered += current_a * dt;
-            peak = current_a.max(peak);
-            lowest = volts_v.min(lowest);
+            if let Some(instant) = pack.under(ocv_v, peak_w) {
+                (peak, lowest) = (instant.current_a.max(peak), instant.volts_v.min(lowest));
+            }
         }
         (state.soc, state.peak_current_a, state.lowest_v, state.delivered_a_s) = (soc, peak, lowest, delivered);
         self.arrive(block, state, square);

@@ -5,7 +5,8 @@ use super::follow;
 use super::gear_choice::GearChoice;
 use super::split::Motion;
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, Rise, Supply};
+use crate::powertrain::{Chain, GearPath, MotorPoint, Rise, Supply};
+use crate::quantity::larger;
 use crate::trip::{Point, Trace};
 
 /// Sub-steps in a second in which a limit may fall; a test holds trips to a thousandth of ten times finer ones.
@@ -53,6 +54,18 @@ impl<'a> Driver<'a> {
         }
     }
 
+    /// Power at the controller's input at the end of a step that speeds up, where it is greatest, W; that of its middle in others.
+    #[inline]
+    pub(super) fn instant_w(&self, motion: &Motion, gear: &GearPath, point: &MotorPoint, supply: &Supply) -> f64 {
+        if motion.to_m_s <= motion.from_m_s || point.torque_nm <= 0.0 {
+            return point.bus_w;
+        }
+        let chain = self.chain;
+        let force_n =
+            chain.road.resistance_n(motion.to_m_s, motion.slope) + chain.road.mass_kg * gear.rotating_factor * motion.accel_m_s2();
+        chain.motor_point(gear, motion.to_m_s, force_n, supply).map_or(point.bus_w, |end| larger(end.bus_w, point.bus_w))
+    }
+
     /// One step of a trace.
     pub(super) fn step(&self, state: &mut CycleRun, from: Point, to: Point) {
         let (chain, motion) = (self.chain, Motion::between(from, to));
@@ -89,7 +102,11 @@ impl<'a> Driver<'a> {
         if fastest_rad_s > chain.motor.max_speed_rad_s || state.would_get_hot(chain, &flow, motion.dt) {
             return false;
         }
+        let peak_w = self.instant_w(motion, gear, &flow.point, supply) + supply.aux_w;
         state.advance(chain, supply, (gear, &flow), &Motion { from_m_s: state.speed_m_s, ..*motion });
+        if let Some(terminals) = chain.pack.under(supply.ocv_v, peak_w) {
+            state.peaks_at(terminals);
+        }
         true
     }
 

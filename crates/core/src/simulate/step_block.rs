@@ -15,6 +15,8 @@ pub(super) const TERMS: usize = 8;
 pub(super) struct StepDemand {
     /// At the terminals, W.
     pub(super) power_w: f64,
+    /// Most of it in any instant of the step, W.
+    pub(super) peak_w: f64,
     /// Below this voltage at the terminals it may meet a limit; infinite when it always may.
     pub(super) least_v: f64,
 }
@@ -44,6 +46,8 @@ pub(super) struct StepBlock {
     pub(super) moments: [f64; TERMS],
     pub(super) greatest_w: f64,
     pub(super) least_w: f64,
+    /// Greatest in any instant, W.
+    pub(super) peak_w: f64,
     /// Voltage above which all stay easy.
     pub(super) least_v: f64,
     /// All but what the pack itself loses.
@@ -69,6 +73,7 @@ impl StepBlock {
             moments: [0.0; TERMS],
             greatest_w: f64::NEG_INFINITY,
             least_w: f64::INFINITY,
+            peak_w: f64::NEG_INFINITY,
             least_v: 0.0,
             account: Account::default(),
             warmed: Rise::default(),
@@ -105,6 +110,7 @@ impl StepBlock {
         for (lane, step) in power_w.iter_mut().zip(steps) {
             *lane = step.power_w;
             self.greatest_w = larger(self.greatest_w, step.power_w);
+            self.peak_w = larger(self.peak_w, step.peak_w);
             self.least_w = -larger(-self.least_w, -step.power_w);
             self.least_v = larger(self.least_v, step.least_v);
         }
@@ -147,7 +153,7 @@ pub(super) fn demand<'a>(
     (high, low): (&Supply, &Supply),
 ) -> (StepDemand, Option<(&'a GearPath, MotorPoint)>) {
     let chain = driver.chain;
-    let hard = StepDemand { power_w: driver.aux_w, least_v: f64::INFINITY };
+    let hard = StepDemand { power_w: driver.aux_w, peak_w: driver.aux_w, least_v: f64::INFINITY };
     // The cheapest gear that is not far beyond reach, as the second itself takes it; where all are, the cheapest tells the heat.
     let taken = driver.choice.cheapest(motion, resistance_n, high, |point| !chain.is_beyond(point, high.ocv_v));
     let Some((gear, point)) = taken else { return (hard, driver.choice.cheapest(motion, resistance_n, high, |_| true)) };
@@ -164,5 +170,7 @@ pub(super) fn demand<'a>(
         let other = chain.motor_point(gear, motion.mean_m_s(), asked_n, low);
         if other.is_some_and(|other| other.bus_w == point.bus_w) { 0.0 } else { f64::INFINITY }
     };
-    (StepDemand { power_w: point.bus_w + driver.aux_w, least_v }, Some((gear, point)))
+    let step =
+        StepDemand { power_w: point.bus_w + driver.aux_w, peak_w: driver.instant_w(motion, gear, &point, high) + driver.aux_w, least_v };
+    (step, Some((gear, point)))
 }

@@ -42,6 +42,9 @@ impl Point {
 /// Longest step in s; a longer stretch of a trace is cut, so that speed stays near its middle value within each.
 const LONGEST_STEP_S: f64 = 1.0;
 
+/// How near to the end of a step a crossing is no crossing, m/s.
+const HAIR_M_S: f64 = 1e-3;
+
 impl Trace {
     /// Trace of a checked path, driven as described.
     #[must_use]
@@ -74,6 +77,33 @@ impl Trace {
             let Some(end) = points.pop() else { break };
             points.extend(once.iter().map(|p| Point { time_s: p.time_s - start_s + end.time_s, ..*p }));
         }
+        Self { points }
+    }
+
+    /// The same trace with a point wherever it slows down through one of some speeds, m/s, rising: so that what changes there does so between
+    /// steps. Where nothing is crossed it stays as it is.
+    #[must_use]
+    pub fn cut_where_slowing(self, speeds_m_s: &[f64]) -> Self {
+        let crossed = |a: &Point, b: &Point| speeds_m_s.iter().any(|v| (b.speed_m_s + HAIR_M_S..a.speed_m_s - HAIR_M_S).contains(v));
+        if !self.points.windows(2).any(|w| crossed(&w[0], &w[1])) {
+            return self;
+        }
+        let mut points = Vec::with_capacity(self.points.len() + self.points.len() / 8);
+        for pair in self.points.windows(2) {
+            let (a, b) = (pair[0], pair[1]);
+            points.push(a);
+            let mut last_m_s = a.speed_m_s;
+            for v in speeds_m_s.iter().rev() {
+                // Speeds of a steep change lie too near to one another for steps of their own, but for the lowest.
+                let apart = last_m_s - v > HAIR_M_S || *v == speeds_m_s[0] && *v < last_m_s;
+                if apart && (b.speed_m_s + HAIR_M_S..a.speed_m_s - HAIR_M_S).contains(v) {
+                    let share = (a.speed_m_s - v) / (a.speed_m_s - b.speed_m_s);
+                    points.push(Point { time_s: a.time_s + share * (b.time_s - a.time_s), speed_m_s: *v, ..a });
+                    last_m_s = *v;
+                }
+            }
+        }
+        points.extend(self.points.last().copied());
         Self { points }
     }
 

@@ -301,7 +301,7 @@ impl Vehicle {
         let best = self.gears.iter().map(|g| self.full_force(*g, v, soc)).fold(0.0, f64::max);
         let holds = |grade: f64| {
             let asked = self.resistance(v, grade);
-            asked <= best && self.resistance(v, grade) - 0.5 * DENSITY * self.drag_area * v * v <= self.grip().0 * grade.atan().cos()
+            asked <= best && asked <= self.grip().0 * grade.atan().cos()
         };
         100.0 * halved(0.0, 1.0, holds)
     }
