@@ -79,6 +79,25 @@ fn a_sprint_near_the_top_speed_neither_hangs_nor_passes_it() {
     }
 }
 
+/// A gear that ends at the motor's highest speed inside a step goes on in the next one: finer steps take as long, and two gears never
+/// longer than the better of them, but for the change.
+#[test]
+fn the_highest_speed_of_a_gear_falls_anywhere() {
+    for rpm in [4_010, 4_180, 4_377, 4_505] {
+        let of = |ratios: &[f64], step: f64| {
+            let document = read(&with(geared(ratios, 0.4), "/design/motor/max_speed_rpm", json!(rpm)));
+            let chain = Chain::of(&document, 1000.0).expect("complete");
+            let limits = chain.limits(0.5, 0.0, Rating::Peak);
+            accelerate(&mut TractiveForce::new(&chain, &chain.gears, &limits, step), 0.0, 22.0)
+        };
+        let got = of(&[3.0, 1.4], ACCELERATION_STEP_M_S);
+        let time = got.time_s.expect("reached in second");
+        assert_eq!(got.gears, [1, 2], "{rpm} rpm");
+        check(&format!("{rpm} rpm"), time, of(&[3.0, 1.4], 0.002).time_s.expect("reached"), 2e-3);
+        assert!(of(&[3.0], ACCELERATION_STEP_M_S).time_s.is_none() && time < of(&[1.4], ACCELERATION_STEP_M_S).time_s.expect("reached"));
+    }
+}
+
 /// The quickest of every way through the gears, each held for as long as it pulls harder than the next of them.
 #[test]
 fn a_gear_that_is_not_worth_its_change_is_left_out() {

@@ -2,7 +2,6 @@
 
 use super::TractiveForce;
 use crate::powertrain::{Cause, Chain, GearPath};
-use crate::quantity::crossing;
 
 /// One point of a run.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -48,31 +47,35 @@ const TRIED_IN_FULL: usize = 6;
 /// motor's highest speed is reached). A change costs `shift_s` without drive, so that a gear held longer, or skipped, can be the quicker.
 #[must_use]
 pub fn accelerate(pull: &mut TractiveForce<'_>, from_m_s: f64, to_m_s: f64) -> Acceleration {
-    let count = pull.gears.len();
-    let mut best: Option<Acceleration> = None;
-    let mut attempt = |in_turn: &[usize]| {
-        let record_s = best.as_ref().and_then(|b| b.time_s).unwrap_or(f64::INFINITY);
-        let run = run(pull, in_turn, (from_m_s, to_m_s), record_s);
-        if best.as_ref().is_none_or(|b| run.beats(b)) {
-            best = Some(run);
+    let speeds = (from_m_s, to_m_s);
+    let gears: Vec<usize> = (0..pull.gears.len()).collect();
+    let mut best: Option<(Acceleration, Vec<usize>)> = None;
+    let mut attempt = |pull: &mut TractiveForce<'_>, in_turn: &[usize]| {
+        let record_s = best.as_ref().and_then(|b| b.0.time_s).unwrap_or(f64::INFINITY);
+        let run = run(pull, in_turn, speeds, record_s, false);
+        if best.as_ref().is_none_or(|b| run.beats(&b.0)) {
+            best = Some((run, in_turn.to_vec()));
         }
     };
-    let gears: Vec<usize> = (0..count).collect();
-    if count <= TRIED_IN_FULL {
-        let mut in_turn = Vec::with_capacity(count);
-        for chosen in (1u32..1 << count).rev() {
-            in_turn.clear();
-            in_turn.extend(gears.iter().filter(|g| chosen & (1 << **g) != 0));
-            attempt(&in_turn);
+    match gears.len() {
+        1 => {}
+        2..=TRIED_IN_FULL => {
+            let mut in_turn = Vec::with_capacity(gears.len());
+            for chosen in (1u32..1 << gears.len()).rev() {
+                in_turn.clear();
+                in_turn.extend(gears.iter().filter(|g| chosen & (1 << **g) != 0));
+                attempt(pull, &in_turn);
+            }
         }
-    } else {
-        for first in 0..count {
-            attempt(&gears[first..]);
-            attempt(&gears[first..=first]);
+        count => {
+            for first in 0..count {
+                attempt(pull, &gears[first..]);
+                attempt(pull, &gears[first..=first]);
+            }
         }
     }
-    // A driveline always has at least one path.
-    best.unwrap_or_else(|| Run::new(from_m_s).finish(None))
+    // The best once more, to keep the run itself. A driveline always has at least one path.
+    run(pull, &best.map_or(gears, |b| b.1), speeds, f64::INFINITY, true)
 }
 
 /// The quickest of a run in each range of the transfer box; ranges are not changed on the move.
@@ -85,7 +88,7 @@ pub fn quickest(pulls: &mut [TractiveForce<'_>], from_m_s: f64, to_m_s: f64) -> 
             best = Some(run);
         }
     }
-    best.unwrap_or_else(|| Run::new(from_m_s).finish(None))
+    best.unwrap_or_else(|| Run::new(from_m_s, true).finish(None))
 }
 
 impl Acceleration {
@@ -106,11 +109,13 @@ struct Run {
     reached_m_s: f64,
     gears: Vec<u32>,
     causes: Vec<(Cause, f64)>,
+    /// A point each step, where they are kept.
     points: Vec<AccelerationPoint>,
+    keeping: bool,
 }
 
 impl Run {
-    fn new(from_m_s: f64) -> Self {
+    fn new(from_m_s: f64, keeping: bool) -> Self {
         let start = AccelerationPoint { time_s: 0.0, speed_m_s: from_m_s, distance_m: 0.0 };
         Self {
             time_s: 0.0,
@@ -119,7 +124,8 @@ impl Run {
             reached_m_s: from_m_s,
             gears: Vec::new(),
             causes: Vec::new(),
-            points: vec![start],
+            points: if keeping { vec![start] } else { Vec::new() },
+            keeping,
         }
     }
 
@@ -132,7 +138,9 @@ impl Run {
             Some((_, time)) => *time += dt,
             None => self.causes.push((cause, dt)),
         }
-        self.points.push(AccelerationPoint { time_s: self.time_s, speed_m_s: to_m_s, distance_m: self.distance_m });
+        if self.keeping {
+            self.points.push(AccelerationPoint { time_s: self.time_s, speed_m_s: to_m_s, distance_m: self.distance_m });
+        }
     }
 
     fn finish(self, time_s: Option<f64>) -> Acceleration {
@@ -149,54 +157,67 @@ impl Run {
 }
 
 /// One run with changes up through some gears, by their places; given up once it takes longer than `record_s`.
-fn run(pull: &mut TractiveForce<'_>, in_turn: &[usize], (from_m_s, to_m_s): (f64, f64), record_s: f64) -> Acceleration {
-    let mut run = Run::new(from_m_s);
+fn run(pull: &mut TractiveForce<'_>, in_turn: &[usize], (from_m_s, to_m_s): (f64, f64), record_s: f64, keeping: bool) -> Acceleration {
+    let mut run = Run::new(from_m_s, keeping);
     // Start in the first gear that the motor can turn in.
     let turns = |gear: &usize| from_m_s * pull.gears[*gear].rad_per_m < pull.chain.motor.max_speed_rad_s;
     let mut at = in_turn.iter().position(turns).unwrap_or(in_turn.len() - 1);
     run.gears.push(pull.gears[in_turn[at]].gear);
     let mass_kg = pull.chain.road.mass_kg;
     while run.speed_m_s < to_m_s {
+        // Steps end on the table's grid; the first after a start or a gear change, and the last, may be shorter.
+        let step = (run.speed_m_s / pull.step_m_s + 1e-9) as usize;
         if run.time_s > record_s {
             return run.finish(None);
         }
-        // Steps end on the table's grid; the first after a start or a gear change, and the last, may be shorter.
-        let step = (run.speed_m_s / pull.step_m_s + 1e-9) as usize;
         let end = ((step + 1) as f64 * pull.step_m_s).min(to_m_s);
         let resistance_n = pull.resistance(step);
         let gear = in_turn[at];
         let (force_n, cause) = pull.force(gear, step);
         let surplus_n = force_n - resistance_n;
-        if let Some(next) = in_turn.get(at + 1) {
-            let (next_n, _) = pull.force(*next, step);
-            // Worth a change only if the next gear accelerates harder, its smaller rotating mass counted.
-            let next_surplus_n = next_n - resistance_n;
-            let (own_factor, next_factor) = (pull.gears[gear].rotating_factor, pull.gears[*next].rotating_factor);
-            if next_surplus_n / next_factor > surplus_n / own_factor && next_surplus_n > 0.0 {
-                at += 1;
-                run.gears.push(pull.gears[*next].gear);
-                coast(pull.chain, &mut run, &pull.gears[*next]);
+        if let Some(next) = in_turn.get(at + 1)
+            && surplus_n > 0.0
+        {
+            // Worth a change only if the next gear accelerates harder, its smaller rotating mass counted. Up to its greatest pull that need
+            // not be looked up.
+            let (own, other) = (&pull.gears[gear], &pull.gears[*next]);
+            let enough_n = surplus_n * other.rotating_factor / own.rotating_factor + resistance_n;
+            let most_n = pull.chain.motor.greatest_nm() * other.ratio * other.efficiency / pull.chain.radius_m;
+            if most_n > enough_n && pull.force(*next, step).0 > enough_n {
+                change(pull, &mut run, (&mut at, in_turn));
                 continue;
             }
         }
-        if surplus_n <= LEAST_SURPLUS * resistance_n.abs().max(1.0) {
-            return run.finish(None);
-        }
         let inert_kg = mass_kg * pull.gears[gear].rotating_factor;
-        let (ahead_n, _) = pull.force(gear, step + 1);
-        if ahead_n - pull.resistance(step + 1) > FALLS * surplus_n {
+        let ahead_n = pull.force(gear, step + 1).0 - pull.resistance(step + 1);
+        if surplus_n > LEAST_SURPLUS * resistance_n.abs().max(1.0) && ahead_n > FALLS * surplus_n {
             run.advance(inert_kg * (end - run.speed_m_s) / surplus_n, end, cause);
             continue;
         }
+        // Where it comes to nothing matters only as long as nobody has got there, or another gear goes on.
+        let goes_on = at + 1 < in_turn.len();
+        if !goes_on && (surplus_n <= 0.0 || ahead_n <= 0.0 && end < to_m_s) && record_s.is_finite() {
+            return run.finish(None);
+        }
         // The surplus falls away within the step: it is taken as straight between its ends, and followed no further than to its zero.
-        let Some((dt, to)) = fading(pull, gear, (run.speed_m_s, end), inert_kg) else { return run.finish(None) };
+        let (dt, to) = fading(pull, gear, (run.speed_m_s, end), inert_kg).unwrap_or((0.0, run.speed_m_s));
         run.advance(dt, to, cause);
-        if to < end {
+        if to < end && goes_on {
+            change(pull, &mut run, (&mut at, in_turn));
+        } else if to < end {
             return run.finish(None);
         }
     }
     let time_s = run.time_s;
     run.finish(Some(time_s))
+}
+
+/// Changes up to the next gear in turn.
+fn change(pull: &TractiveForce<'_>, run: &mut Run, (at, in_turn): (&mut usize, &[usize])) {
+    *at += 1;
+    let gear = &pull.gears[in_turn[*at]];
+    run.gears.push(gear.gear);
+    coast(pull.chain, run, gear);
 }
 
 /// Surplus over that of the step before, below which a step is looked at more closely.
@@ -207,8 +228,13 @@ fn fading(pull: &TractiveForce<'_>, gear: usize, (from_m_s, to_m_s): (f64, f64),
     let (chain, path) = (pull.chain, &pull.gears[gear]);
     let surplus = |v: f64| chain.full_force(path, v, pull.limits).0 - chain.road.steady_n(v, 0.0);
     let least_n = |v: f64| LEAST_SURPLUS * chain.road.steady_n(v, 0.0).abs().max(1.0);
+    // Most often it is the motor's highest speed that ends it.
+    let to_m_s = to_m_s.min(chain.motor.max_speed_rad_s / path.rad_per_m * (1.0 - 1e-12)).max(from_m_s);
     let (from_n, to_n) = (surplus(from_m_s), surplus(to_m_s));
     if from_n <= least_n(from_m_s) {
+        return None;
+    }
+    if to_m_s <= from_m_s {
         return None;
     }
     let time = |end_m_s: f64, end_n: f64| {
@@ -218,10 +244,17 @@ fn fading(pull: &TractiveForce<'_>, gear: usize, (from_m_s, to_m_s): (f64, f64),
     if to_n > least_n(to_m_s) {
         return Some((time(to_m_s, to_n), to_m_s));
     }
-    let reached = crossing(from_m_s, to_m_s, |v| surplus(v) - least_n(v)).unwrap_or(from_m_s);
-    let reached_n = surplus(reached);
-    (reached > from_m_s && reached_n > 0.0).then(|| (time(reached, reached_n), reached))
+    // By halving, as a curve may end within the step: what is kept always has a surplus.
+    let (mut reached, mut past) = (from_m_s, to_m_s);
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (reached + past);
+        if surplus(middle) > least_n(middle) { reached = middle } else { past = middle }
+    }
+    Some((time(reached, surplus(reached)), reached))
 }
+
+/// Halvings of a step of speed, to a hundred-thousandth of it.
+const HALVINGS: u32 = 17;
 
 /// Rolls without drive for the time of a gear change.
 fn coast(chain: &Chain, run: &mut Run, gear: &GearPath) {
