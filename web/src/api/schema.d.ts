@@ -2050,10 +2050,22 @@ export interface components {
             fuel?: components["schemas"]["Fuel"];
             /**
              * Format: double
-             * @description Fuel used with the engine still in, litres per 100 km on the road.
+             * @description Fuel used with the engine still in, of all driving together, litres per 100 km. Taken as NEDC.
              * @default null
              */
             fuel_l_per_100km?: number | null;
+            /**
+             * Format: double
+             * @description Fuel used on the open road, litres per 100 km. Taken as HWFET.
+             * @default null
+             */
+            fuel_road_l_per_100km?: number | null;
+            /**
+             * Format: double
+             * @description Fuel used in town, litres per 100 km. Taken as ECE 15.
+             * @default null
+             */
+            fuel_town_l_per_100km?: number | null;
         };
         /**
          * @description Where a proposal comes from.
@@ -4180,6 +4192,8 @@ export interface components {
             provenance: components["schemas"]["Provenance"];
             /** @description Rolling coefficient. */
             rolling_coefficient: components["schemas"]["Fitted"];
+            /** @description What of it lies outside all that is typical of the kind, in words; then it is never the one to take unasked. Empty: nothing. */
+            unusual: components["schemas"]["Sentence"];
         };
         /** @description Speed against time of a run from rest. */
         RunCurve: {

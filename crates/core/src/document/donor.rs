@@ -234,9 +234,15 @@ pub struct Stage {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
 pub struct Evidence {
-    /// Fuel used with the engine still in, litres per 100 km on the road.
+    /// Fuel used with the engine still in, of all driving together, litres per 100 km. Taken as NEDC.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fuel_l_per_100km: Option<f64>,
+    /// Fuel used in town, litres per 100 km. Taken as ECE 15.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fuel_town_l_per_100km: Option<f64>,
+    /// Fuel used on the open road, litres per 100 km. Taken as HWFET.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fuel_road_l_per_100km: Option<f64>,
     /// Which fuel.
     pub fuel: Fuel,
     /// Coast-down runs.
@@ -246,7 +252,7 @@ pub struct Evidence {
 
 impl Evidence {
     fn is_empty(&self) -> bool {
-        self.fuel_l_per_100km.is_none() && self.coast_down.is_none()
+        *self == Self::default()
     }
 }
 

@@ -6,10 +6,8 @@ use serde::Serialize;
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{CoastDirection, CoastDown, CoastRun, VehicleKind};
 use crate::error::{Error, Problem, Problems, Result};
-use crate::quantity::Provenance;
-use crate::quantity::figure;
-use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
+use crate::quantity::{Provenance, Sentence, figure, sentence};
 use crate::trip::Flag;
 use crate::vehicle::air;
 use crate::vehicle::cold::tyre_factor;
@@ -137,7 +135,9 @@ pub fn fit(log: &CoastDown, kind: VehicleKind, path: &str) -> Result<CoastFit> {
     let weight_n = log.mass_kg * STANDARD_GRAVITY_M_S2;
     let f0_n = Fitted { value: fitted.f0, half_width: NORMAL_80 * fitted.f0_error };
     let f2_n_s2_m2 = Fitted { value: fitted.f2, half_width: NORMAL_80 * fitted.f2_error };
-    let scaled = |f: Fitted, by: f64| Fitted { value: f.value * by, half_width: f.half_width * by };
+    // Mass, air and the instrument are not known better than anything measured is, however well the readings agree.
+    let least = Provenance::Measured.default_spread();
+    let scaled = |f: Fitted, by: f64| Fitted { value: f.value * by, half_width: (f.half_width * by).max(least * (f.value * by).abs()) };
     Ok(CoastFit {
         f0_n,
         f2_n_s2_m2,
@@ -167,6 +167,7 @@ impl CoastFit {
                 flagged
             ),
             best: false,
+            unusual: Sentence::default(),
         }
     }
 }

@@ -2,7 +2,7 @@
 
 use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::VehicleKind;
-use crate::quantity::Provenance;
+use crate::quantity::{Provenance, Sentence, figure, sentence};
 
 /// Ranges typical of a kind of vehicle.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -50,5 +50,29 @@ pub(super) fn proposal(kind: VehicleKind) -> RoadLoadProposal {
         provenance: Provenance::Handbook,
         basis: "middle of what is typical of the kind (handbook ranges, from memory)".into(),
         best: false,
+        unusual: Sentence::default(),
     }
+}
+
+/// How far beyond the typical range a value may lie and still be believed (judgement).
+const BEYOND: f64 = 1.25;
+
+/// What of a proposal is outside all that is typical of a kind, in words; empty where nothing is.
+pub(super) fn unusual(kind: VehicleKind, proposal: &RoadLoadProposal) -> Sentence {
+    let t = typical(kind);
+    let outside = |name: &str, found: Fitted, (low, high): (f64, f64), unit: &'static str, digits: usize| {
+        let beyond = found.value + found.half_width < low / BEYOND || found.value - found.half_width > high * BEYOND;
+        beyond.then(|| {
+            sentence!(
+                "{} of {} is outside what is typical of its kind, {} to {}",
+                name,
+                figure(found.value, unit, digits),
+                figure(low, unit, digits),
+                figure(high, unit, digits)
+            )
+        })
+    };
+    let area = outside("a drag area", proposal.drag_area_m2, t.drag_area_m2, "m²", 2);
+    let rolling = outside("a rolling coefficient", proposal.rolling_coefficient, t.rolling, "", 4);
+    Sentence::joined(area.into_iter().chain(rolling), "; ")
 }

@@ -13,7 +13,7 @@ pub use handbook::{Typical, typical};
 pub use log::runs_from_csv;
 
 use crate::document::Document;
-use crate::error::Result;
+use crate::error::Error;
 use crate::quantity::Provenance;
 use crate::quantity::Sentence;
 use crate::trip::Flag;
@@ -47,6 +47,8 @@ pub struct RoadLoadProposal {
     pub basis: Sentence,
     /// Whether it is the one to take.
     pub best: bool,
+    /// What of it lies outside all that is typical of the kind, in words; then it is never the one to take unasked. Empty: nothing.
+    pub unusual: Sentence,
 }
 
 /// Everything known of the road load of a donor.
@@ -63,24 +65,35 @@ pub struct RoadLoadEvidence {
 }
 
 /// Proposals for the road load of a document's donor from its evidence. A coast-down beats fuel, fuel beats the handbook; a coast-down
-/// with flags is still better than either, and wears them.
-///
-/// # Errors
-/// Names the reading of a coast-down that cannot be right.
-pub fn road_load(document: &Document) -> Result<RoadLoadEvidence> {
+/// with flags is still better than either, and wears them. What lies outside all that is typical of the kind is shown and never proposed,
+/// and a coast-down that cannot be fitted hides nothing else: it is among the flags, with the reading that cannot be right.
+#[must_use]
+pub fn road_load(document: &Document) -> RoadLoadEvidence {
     let donor = &document.donor;
     let (mut proposals, mut flags) = (Vec::new(), Vec::new());
-    let coast_down = donor.evidence.coast_down.as_ref().map(|log| fit(log, donor.kind, "donor.evidence.coast_down")).transpose()?;
+    let coast_down = donor.evidence.coast_down.as_ref().and_then(|log| match fit(log, donor.kind, "donor.evidence.coast_down") {
+        Ok(fit) => Some(fit),
+        Err(Error::Invalid(problems)) => {
+            flags.extend(problems.into_iter().map(|p| Flag { at: p.path, message: p.message.into() }));
+            None
+        }
+        Err(other) => {
+            flags.push(Flag { at: "donor.evidence.coast_down".to_owned(), message: other.to_string().into() });
+            None
+        }
+    });
     if let Some(fit) = &coast_down {
         proposals.push(fit.proposal());
     }
-    if let Some(litres) = donor.evidence.fuel_l_per_100km {
-        match fuel::proposal(document, litres) {
-            Ok(proposal) => proposals.push(proposal),
-            Err(flag) => flags.push(flag),
-        }
-    }
+    let (fuel, unexplained) = fuel::proposal(document);
+    proposals.extend(fuel);
+    flags.extend(unexplained);
     proposals.push(handbook::proposal(donor.kind));
-    proposals[0].best = true;
-    Ok(RoadLoadEvidence { proposals, coast_down, flags })
+    for proposal in &mut proposals {
+        proposal.unusual = handbook::unusual(donor.kind, proposal);
+    }
+    if let Some(best) = proposals.iter_mut().find(|p| p.unusual.is_empty()) {
+        best.best = true;
+    }
+    RoadLoadEvidence { proposals, coast_down, flags }
 }

@@ -32,7 +32,7 @@ async fn road_load_evidence(
     Client(client): Client,
     DocumentBody(document): DocumentBody,
 ) -> Answer<Json<RoadLoadEvidence>> {
-    Ok(Json(state.work.quick(&client, move |_| road_load(&document)).await??))
+    Ok(Json(state.work.quick(&client, move |_| road_load(&document)).await?))
 }
 
 /// Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`.

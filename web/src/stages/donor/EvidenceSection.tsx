@@ -48,7 +48,9 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
     });
   };
   // As many digits as its width has something to say in.
-  const digits = Math.min(5, Math.max(2, 1 - Math.floor(Math.log10(Math.max(area.half_width, 1e-5)))));
+  const digits = (width: number, least: number) =>
+    Math.min(6, Math.max(least, 1 - Math.floor(Math.log10(Math.max(width, 1e-5)))));
+  const [areaDigits, rollingDigits] = [digits(area.half_width, 2), digits(rolling.half_width, 4)];
   return (
     <Box
       component="li"
@@ -72,13 +74,18 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
         )}
       </Typography>
       <Typography variant="body2" className="figures">
-        Cd·A {area.value.toFixed(digits)} ± {area.half_width.toFixed(digits)} m²
+        Cd·A {area.value.toFixed(areaDigits)} ± {area.half_width.toFixed(areaDigits)} m²
       </Typography>
       <Typography variant="body2" className="figures">
-        Crr {rolling.value.toFixed(4)} ± {rolling.half_width.toFixed(4)}
+        Crr {rolling.value.toFixed(rollingDigits)} ± {rolling.half_width.toFixed(rollingDigits)}
       </Typography>
       <Typography variant="caption" color="text.secondary">
         <Said of={proposal.basis} />
+        {proposal.unusual.length > 0 && (
+          <Typography component="span" variant="caption" color="warning.main" sx={{ display: 'block' }}>
+            <Said of={proposal.unusual} />
+          </Typography>
+        )}
       </Typography>
       {taken ? (
         <Typography variant="caption" color="text.secondary">
@@ -143,7 +150,12 @@ export function EvidenceSection() {
       }
     >
       <Row>
-        <Numbers group="Evidence" at="donor.evidence" keys={['fuel_l_per_100km']} width={170} />
+        <Numbers
+          group="Evidence"
+          at="donor.evidence"
+          keys={['fuel_town_l_per_100km', 'fuel_road_l_per_100km', 'fuel_l_per_100km']}
+          width={170}
+        />
         <Choice
           at="donor.evidence.fuel"
           label="of"

@@ -31,7 +31,12 @@ pub const DONOR: &Group = &Group {
 
 pub(super) const EVIDENCE: &Group = &Group {
     name: "Evidence",
-    entries: &[may("fuel_l_per_100km", "Fuel used on the road", "l/100 km", 0.3, 200.0, "not known"), Object("coast_down", COAST_DOWN)],
+    entries: &[
+        may("fuel_l_per_100km", "Fuel used, combined", "l/100 km", 0.3, 200.0, "not known"),
+        may("fuel_town_l_per_100km", "Fuel used in town", "l/100 km", 0.3, 200.0, "not known"),
+        may("fuel_road_l_per_100km", "Fuel used on the open road", "l/100 km", 0.3, 200.0, "not known"),
+        Object("coast_down", COAST_DOWN),
+    ],
 };
 
 pub(super) const COAST_DOWN: &Group = &Group {
