@@ -111,6 +111,17 @@ export const tripStudyQuery = (document: Document, trip: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** Every measured drive of a trip, held against what is predicted for it. */
+export const drivesQuery = (document: Document, trip: string) =>
+  queryOptions({
+    queryKey: ['drives', trip, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/drives', { body: { document, trip }, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 export const choicesQuery = (document: Document) =>
   queryOptions({
     queryKey: ['choices', JSON.stringify(document)],

@@ -246,6 +246,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every measured drive of a trip, held against what is predicted for it. */
+        post: operations["study_drives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/estimate": {
         parameters: {
             query?: never;
@@ -1898,6 +1915,39 @@ export interface components {
              */
             wheelbase_m?: number;
         };
+        /** @description What a measured drive says of the design. */
+        DriveAnswer: {
+            /** @description Causes that alone would explain the difference, the likeliest first; empty where it agrees. */
+            causes: components["schemas"]["DriveCause"][];
+            /** @description Causes that, taken as far as they go, do not explain it alone, by name. */
+            not_alone: string[];
+            /**
+             * Format: double
+             * @description Measured over predicted; absent where neither can be told.
+             */
+            ratio?: number | null;
+            /** @description The answer in a sentence. */
+            says: components["schemas"]["Sentence"];
+            /** @description Agrees, above or below. */
+            verdict: components["schemas"]["DriveVerdict"];
+        };
+        /** @description One cause that alone would explain the difference. */
+        DriveCause: {
+            /** @description What: `pace`, `cold`, `capacity`, `drag`, `rolling`, `payload`, `brakes`, `wind`. */
+            cause: string;
+            /** @description What would have to be so, in words. */
+            says: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description How far that is from what is known, over how far it is usually off: the smaller, the likelier.
+             */
+            usual_times: number;
+        };
+        /**
+         * @description How a measured drive compares.
+         * @enum {string}
+         */
+        DriveVerdict: "agrees" | "above" | "below" | "cannot_tell";
         /** @description Gears and fixed stages between motor and wheel. */
         Driveline: {
             /**
@@ -2983,6 +3033,41 @@ export interface components {
             at_most_kg: number;
             /** @enum {string} */
             kind: "added_mass";
+        };
+        /** @description What a drive took: "29 km took 60 % in winter, four up". */
+        MeasuredDrive: {
+            /**
+             * Format: double
+             * @description Share of the charge it took, 0..1.
+             */
+            charge_used?: number | null;
+            /**
+             * Format: double
+             * @description Driven, km.
+             */
+            distance_km: number;
+            /**
+             * Format: double
+             * @description Energy out of the pack by a meter, kWh; it counts rather than the share, which the capacity is needed for.
+             */
+            energy_kwh?: number | null;
+            /**
+             * Format: double
+             * @description Heater, demister and cooling, W. Absent: as for the trip.
+             */
+            hvac_w?: number | null;
+            /** @description When, and by whom. */
+            name?: string;
+            /**
+             * Format: double
+             * @description Aboard beside the driver, kg. Absent: as for the trip.
+             */
+            payload_kg?: number | null;
+            /**
+             * Format: double
+             * @description Air, degC. Absent: as for the trip.
+             */
+            temperature_c?: number | null;
         };
         /**
          * @description A measurement people can make in a workshop.
@@ -4617,6 +4702,8 @@ export interface components {
         };
         /** @description A trip the vehicle makes. */
         Trip: {
+            /** @description What this trip, or part of it, took when it was really driven; see [`crate::evidence`]. */
+            drives?: components["schemas"]["MeasuredDrive"][];
             /** @description How it is driven. */
             driving_style?: components["schemas"]["DrivingStyle"];
             /**
@@ -5787,6 +5874,37 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_drives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveAnswer"][];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -25,6 +25,7 @@ export type Reason = S['Reason'];
 export type TripAlong = S['TripAlong'];
 export type TripCase = S['TripCase'];
 export type PaceResult = S['PaceResult'];
+export type DriveAnswer = S['DriveAnswer'];
 export type RoadLoadEvidence = S['RoadLoadEvidence'];
 export type RoadLoadProposal = S['RoadLoadProposal'];
 export type Choices = S['Choices'];

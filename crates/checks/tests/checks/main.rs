@@ -28,6 +28,7 @@ mod laws_of_every_motor;
 mod layers;
 mod library_files;
 mod matching;
+mod measured_drives;
 mod pace;
 mod parts_of_the_model;
 mod published_figures;

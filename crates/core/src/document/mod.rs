@@ -36,7 +36,7 @@ pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use trip::{DrivingStyle, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
+pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};
 use crate::quantity::{check_numbers, check_texts, deserialize, fields};

@@ -41,6 +41,36 @@ pub struct Trip {
     /// Weather on this trip. Absent: the site's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub weather: Option<Weather>,
+    /// What this trip, or part of it, took when it was really driven; see [`crate::evidence`].
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub drives: Vec<MeasuredDrive>,
+}
+
+/// What a drive took: "29 km took 60 % in winter, four up".
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct MeasuredDrive {
+    /// When, and by whom.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub name: String,
+    /// Driven, km.
+    pub distance_km: f64,
+    /// Share of the charge it took, 0..1.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub charge_used: Option<f64>,
+    /// Energy out of the pack by a meter, kWh; it counts rather than the share, which the capacity is needed for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub energy_kwh: Option<f64>,
+    /// Air, degC. Absent: as for the trip.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub temperature_c: Option<f64>,
+    /// Aboard beside the driver, kg. Absent: as for the trip.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub payload_kg: Option<f64>,
+    /// Heater, demister and cooling, W. Absent: as for the trip.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hvac_w: Option<f64>,
 }
 
 impl Trip {
@@ -59,6 +89,7 @@ impl Trip {
             repeat: once(),
             transfer_range: None,
             weather: None,
+            drives: Vec::new(),
         }
     }
 }

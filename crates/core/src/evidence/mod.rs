@@ -1,6 +1,8 @@
-//! Road load from what people can find out: a coast-down, the fuel it used to burn, or the handbook. The best one is proposed.
+//! Road load from what people can find out: a coast-down, the fuel it used to burn, or the handbook. The best one is proposed. And drives that
+//! were measured, held against what is predicted for them.
 
 mod coast_down;
+mod drive;
 mod fuel;
 mod handbook;
 mod log;
@@ -9,6 +11,7 @@ use serde::Serialize;
 
 pub use crate::bench::Fitted;
 pub use coast_down::{CoastFit, CoastForce, fit};
+pub use drive::{DriveAnswer, DriveCause, DriveVerdict, drive_answers};
 pub use handbook::{Typical, typical};
 pub use log::runs_from_csv;
 

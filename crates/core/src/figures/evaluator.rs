@@ -37,6 +37,8 @@ pub(crate) struct Driven {
     pub(crate) range_km: f64,
     /// Infinite where it is not followed.
     pub(crate) wh_per_km: f64,
+    /// Charge a kilometre takes; infinite where it is not followed.
+    pub(crate) soc_per_km: f64,
     /// Whether it is followed.
     pub(crate) followed: bool,
     /// Whether heat held the torque back before the range was spent.
@@ -89,13 +91,16 @@ impl<'a> Evaluator<'a> {
         let demands = Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel);
         let once = demands.run_while_followed(start);
         let result = if once.behind || once.distance_m <= 0.0 {
-            Driven { range_km: f64::NEG_INFINITY, wh_per_km: f64::INFINITY, followed: false, derated: once.derated_s > 0.0 }
+            let never = f64::INFINITY;
+            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: false, derated: once.derated_s > 0.0 }
         } else {
             let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
+            let soc_per_km = (start - once.soc) * 1000.0 / once.distance_m;
             let range = range_after(&demands, start, once);
             Driven {
                 range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
                 wh_per_km,
+                soc_per_km,
                 followed: range.end != RangeEnd::NotFollowed,
                 derated: range.derated_s > 0.0,
             }

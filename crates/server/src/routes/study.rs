@@ -6,6 +6,7 @@ use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{Choices, Curves, TripAlong, TripCase, along, cases, choices, curves};
+use joulethesis_core::evidence::{DriveAnswer, drive_answers};
 use joulethesis_core::explain::{Reason, explain};
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::uncertainty::{Bands, Tornado, bands, tornado};
@@ -26,6 +27,7 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(one_tornado))
         .routes(routes!(explanation))
         .routes(routes!(trip_study))
+        .routes(routes!(measured_drives))
         .routes(routes!(all_choices))
         .routes(routes!(drawn_curves))
 }
@@ -93,6 +95,18 @@ async fn trip_study(State(state): State<AppState>, Client(client): Client, Body(
     };
     let (along, cases) = state.work.long(&client, work).await??;
     Ok(Json(TripStudy { along, cases }))
+}
+
+/// Every measured drive of a trip, held against what is predicted for it.
+#[utoipa::path(operation_id = "study_drives", post, path = "/api/v1/drives", request_body = TripRequest,
+    responses((status = 200, body = Vec<DriveAnswer>), (status = 422, body = ProblemDocument)))]
+async fn measured_drives(
+    State(state): State<AppState>,
+    Client(client): Client,
+    Body(request): Body<TripRequest>,
+) -> Answer<Json<Vec<DriveAnswer>>> {
+    let document = document(&state, &client, request.document).await?;
+    Ok(Json(state.work.long(&client, move |cancel| drive_answers(&document, &request.trip, cancel)).await??))
 }
 
 /// What the Chain stage draws: tractive force over speed, and a run over time.

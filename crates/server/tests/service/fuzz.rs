@@ -46,7 +46,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         }
         "estimate_alternatives" => json!({ "document": document, "part": "motor" }),
         "study_tornado" | "study_explanation" => json!({ "document": document, "figure": "cost" }),
-        "study_trip" => json!({ "document": document, "trip": document["brief"]["trips"][0]["id"] }),
+        "study_trip" | "study_drives" => json!({ "document": document, "trip": document["brief"]["trips"][0]["id"] }),
         // A search of everything takes a while: one motor is enough to pass through all of it.
         "match_search" => json!({ "document": document, "request": { "only": { "motors": [document["design"]["motor"]["name"]] } } }),
         "match_why_not" => json!({ "document": document, "question": { "motor": document["design"]["motor"]["name"] } }),

@@ -169,6 +169,11 @@ async fn a_design_is_looked_at_closely() {
     let study = s.call(Method::POST, "/api/v1/trip-study", Some(json!({ "document": document, "trip": "round" }))).await;
     assert_eq!(study.body["cases"].as_array().map(Vec::len), Some(9), "{}", study.body);
     assert!(study.body["along"]["motor_c"].as_array().is_some_and(|c| c.len() > 100));
+    let mut driven = document.clone();
+    driven["brief"]["trips"][0]["drives"] = json!([{ "name": "January", "distance_km": 30, "charge_used": 0.7, "temperature_c": 1 }]);
+    let drives = s.call(Method::POST, "/api/v1/drives", Some(json!({ "document": driven, "trip": "round" }))).await;
+    assert_eq!(drives.body[0]["verdict"], "above", "{}", drives.body);
+    assert!(drives.body[0]["causes"].as_array().is_some_and(|c| !c.is_empty()), "{}", drives.body);
     let choices = s.call(Method::POST, "/api/v1/choices", Some(document)).await;
     assert_eq!(choices.body["gears"].as_array().map(Vec::len), Some(6), "{}", choices.body);
 }

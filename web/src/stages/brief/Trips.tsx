@@ -4,6 +4,7 @@ import type { Brief, Trip } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { get } from '../../workbench/merge';
 import { HeldPace } from './HeldPace';
+import { MeasuredDrives } from './MeasuredDrives';
 import { TrackImport } from './TrackImport';
 import { TripStudyView } from './TripStudyView';
 import { manners } from './measures';
@@ -224,6 +225,7 @@ export function Trips() {
           </Row>
           <Box sx={{ mt: 1 }}>
             <Segments trip={t} index={i} />
+            <MeasuredDrives trip={t} index={i} />
             <TripStudyView trip={t} />
           </Box>
         </Box>

@@ -81,6 +81,19 @@ pub(super) const TRIP: &Group = &Group {
             default: "the one with the smallest ratio",
         }),
         Object("weather", WEATHER),
+        List("drives", DRIVE, 30),
+    ],
+};
+
+pub(super) const DRIVE: &Group = &Group {
+    name: "MeasuredDrive",
+    entries: &[
+        need("distance_km", "Driven", "km", 0.1, 2000.0),
+        may("charge_used", "Charge it took", "", 0.005, 1.0, "not known"),
+        may("energy_kwh", "Energy out of the pack", "kWh", 0.01, 1000.0, "not known"),
+        may("temperature_c", "Air temperature", "°C", -50.0, 55.0, "as for the trip"),
+        may("payload_kg", "Aboard beside the driver", "kg", 0.0, 20_000.0, "as for the trip"),
+        may("hvac_w", "Heater, demister, cooling", "W", 0.0, 20_000.0, "as for the trip"),
     ],
 };
 

@@ -1,0 +1,314 @@
+//! A drive that was measured, held against what the design predicts for it, and what would explain the difference.
+
+use serde::Serialize;
+
+use crate::cancel::Cancel;
+use crate::document::{Checked, MeasuredDrive, Trip, Weather};
+use crate::error::Result;
+use crate::figures::{Evaluator, OperatingPoint, trips};
+use crate::inputs::{Counted, UncertainInputs};
+use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use crate::quantity::{Sentence, crossing, figure, sentence};
+use crate::trip::Trace;
+use crate::vehicle::{Conditions, masses};
+
+/// How a measured drive compares.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DriveVerdict {
+    /// Within what eight in ten draws of the doubts predict.
+    Agrees,
+    /// It took more.
+    Above,
+    /// It took less.
+    Below,
+    /// It says nothing of what it took, or the design cannot follow the trip.
+    CannotTell,
+}
+
+/// One cause that alone would explain the difference.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DriveCause {
+    /// What: `pace`, `cold`, `capacity`, `drag`, `rolling`, `payload`, `brakes`, `wind`.
+    pub cause: &'static str,
+    /// What would have to be so, in words.
+    pub says: Sentence,
+    /// How far that is from what is known, over how far it is usually off: the smaller, the likelier.
+    pub usual_times: f64,
+}
+
+/// What a measured drive says of the design.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DriveAnswer {
+    /// Agrees, above or below.
+    pub verdict: DriveVerdict,
+    /// The answer in a sentence.
+    pub says: Sentence,
+    /// Measured over predicted; absent where neither can be told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub ratio: Option<f64>,
+    /// Causes that alone would explain the difference, the likeliest first; empty where it agrees.
+    pub causes: Vec<DriveCause>,
+    /// Causes that, taken as far as they go, do not explain it alone, by name.
+    pub not_alone: Vec<&'static str>,
+}
+
+/// Samples of the doubts that a drive is held against.
+const DRAWS: u32 = 128;
+/// Share of them below the band, and above it.
+const TAIL: f64 = 0.1;
+
+/// Answers to every measured drive of a trip, in its order.
+///
+/// # Errors
+/// Names the trip when the document has none of that id, or the parts that have not been chosen.
+pub fn drive_answers(document: &Checked, trip: &str, cancel: &Cancel) -> Result<Vec<DriveAnswer>> {
+    let trip = trips::find(document, trip)?;
+    trip.drives.iter().map(|drive| answer(document, &trip, drive, cancel)).collect()
+}
+
+/// The document with the drive's own conditions as its only trip.
+fn conditions(document: &Checked, trip: &Trip, drive: &MeasuredDrive) -> Checked {
+    document.with_sound(|d| {
+        let mut own = Trip { drives: Vec::new(), ..trip.clone() };
+        if let Some(celsius) = drive.temperature_c {
+            own.weather = Some(Weather { temperature_c: Some(celsius), ..own.weather.take().unwrap_or_default() });
+        }
+        own.payload_kg = drive.payload_kg.or(own.payload_kg);
+        own.hvac_w = drive.hvac_w.unwrap_or(own.hvac_w);
+        d.brief.trips = vec![own];
+        d.brief.schedules.clear();
+        d.brief.goals.clear();
+    })
+}
+
+/// What one counted document predicts for a drive at a pace: kWh, or the share of the charge; infinite where the trip is not followed.
+struct Asked<'a> {
+    by_energy: bool,
+    distance_km: f64,
+    cancel: &'a Cancel,
+}
+
+impl Asked<'_> {
+    fn along(&self, document: &Counted, trace: &Trace) -> Result<f64> {
+        let point = OperatingPoint::of(document)?;
+        let trips = [(document.brief.trips[0].clone(), trace.clone())];
+        let driven = Evaluator::new(document, &point, &trips, self.cancel).trip(0)?;
+        Ok(self.distance_km * if self.by_energy { driven.wh_per_km / 1000.0 } else { driven.soc_per_km })
+    }
+
+    fn of(&self, document: &Counted, pace: f64) -> Result<f64> {
+        let trip = &document.brief.trips[0];
+        let chain = trips::chain(document, trip)?;
+        let trace = trips::trace(document, &chain, trip, trip.driving_style);
+        self.along(document, &if pace == 1.0 { trace } else { trace.at_pace(pace) })
+    }
+
+    /// What it took beside what is predicted, with the band of it.
+    fn said(&self, stands: Sentence, measured: f64, predicted: f64, (low, high): (f64, f64)) -> Sentence {
+        let it_took = |took, of, predicted, low, high| {
+            stands.then(sentence!(": it took {}{}, predicted {} ({} to {})", took, of, predicted, low, high))
+        };
+        if self.by_energy {
+            let kwh = |x: f64| figure(x, "kWh", 2);
+            it_took(kwh(measured), "", kwh(predicted), kwh(low), kwh(high))
+        } else {
+            let percent = |x: f64| figure(100.0 * x, "%", 0);
+            it_took(percent(measured), " of the charge", percent(predicted), percent(low), percent(high))
+        }
+    }
+}
+
+fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cancel) -> Result<DriveAnswer> {
+    let silent =
+        |says: Sentence| DriveAnswer { verdict: DriveVerdict::CannotTell, says, ratio: None, causes: Vec::new(), not_alone: Vec::new() };
+    let Some(measured) = drive.energy_kwh.or(drive.charge_used) else {
+        return Ok(silent("say what it took: the share of the charge, or the energy out of the pack".into()));
+    };
+    let written = conditions(document, trip, drive);
+    let asked = Asked { by_energy: drive.energy_kwh.is_some(), distance_km: drive.distance_km, cancel };
+    let central = Counted::of(&written);
+    let predicted = asked.of(&central, 1.0)?;
+    if !predicted.is_finite() || predicted <= 0.0 {
+        return Ok(silent("the design cannot follow this trip, so there is nothing to hold it against".into()));
+    }
+    let chain = trips::chain(&central, &central.brief.trips[0])?;
+    let trace = trips::trace(&central, &chain, &central.brief.trips[0], trip.driving_style);
+    let inputs = UncertainInputs::of(&written);
+    let mut drawn: Vec<f64> = (0..DRAWS).map(|i| asked.along(&inputs.sample(&written, i), &trace)).collect::<Result<_>>()?;
+    drawn.sort_by(f64::total_cmp);
+    let at = |share: f64| drawn[((share * f64::from(DRAWS)) as usize).min(drawn.len() - 1)];
+    let (low, high) = (at(TAIL), at(1.0 - TAIL));
+    let ratio = measured / predicted;
+    let verdict = match measured {
+        m if m > high => DriveVerdict::Above,
+        m if m < low => DriveVerdict::Below,
+        _ => DriveVerdict::Agrees,
+    };
+    let stands = match verdict {
+        DriveVerdict::Above => sentence!("{} more than predicted", figure(100.0 * (ratio - 1.0), "%", 0)),
+        DriveVerdict::Below => sentence!("{} less than predicted", figure(100.0 * (1.0 - ratio), "%", 0)),
+        _ => "agrees".into(),
+    };
+    let says = asked.said(stands, measured, predicted, (low, high));
+    let mut answer = DriveAnswer { verdict, says, ratio: Some(ratio), causes: Vec::new(), not_alone: Vec::new() };
+    if verdict == DriveVerdict::Agrees {
+        return Ok(answer);
+    }
+    for family in families(&central, &inputs, drive, asked.by_energy) {
+        cancel.check()?;
+        let end = if verdict == DriveVerdict::Above { family.more } else { family.less };
+        if end == family.now {
+            continue;
+        }
+        let short = |x: f64| {
+            let (changed, pace) = (family.apply)(central.clone(), x);
+            asked.of(&changed, pace).map_or(f64::NAN, |value| value.min(1e3 * measured) / measured - 1.0)
+        };
+        match crossing(family.now.min(end), family.now.max(end), short) {
+            Some(x) => answer.causes.push(DriveCause {
+                cause: family.cause,
+                says: (family.says)(x),
+                usual_times: (x - family.now).abs() / family.usual,
+            }),
+            None => answer.not_alone.push(family.cause),
+        }
+    }
+    answer.causes.sort_by(|a, b| a.usual_times.total_cmp(&b.usual_times));
+    Ok(answer)
+}
+
+/// One thing that may have been otherwise: where it stands, how far it may go either way, and how far it is usually off.
+struct Family {
+    cause: &'static str,
+    now: f64,
+    /// End at which the drive takes more.
+    more: f64,
+    /// End at which it takes less.
+    less: f64,
+    usual: f64,
+    apply: fn(Counted, f64) -> (Counted, f64),
+    says: fn(f64) -> Sentence,
+}
+
+/// Spreads where the document states none (judgement): speeds a tenth, weather 8 K where it was not noted and 2 K where it was, a person
+/// aboard, a brake that rubs with a third of the rolling resistance, a fresh wind.
+fn families(central: &Counted, inputs: &UncertainInputs, drive: &MeasuredDrive, by_energy: bool) -> Vec<Family> {
+    let trip = &central.brief.trips[0];
+    let spread = |path: &str, usual: f64| inputs.used.iter().find(|i| i.definition.path == path).map_or(usual, |i| i.spread.max(0.02));
+    let celsius = Conditions::of_trip(central, trip).temperature_c;
+    let payload_kg = trip.payload_kg.unwrap_or(central.brief.payload_kg);
+    let mass_kg = masses(central).test_kg;
+    let wind_kmh = trip.weather.as_ref().and_then(|w| w.headwind_kmh).unwrap_or(central.brief.site.headwind_kmh);
+    let rolling_n = mass_kg * STANDARD_GRAVITY_M_S2 * central.donor.rolling_coefficient;
+    let drag_n = central.donor.undriven_axle_drag_n;
+    let weighed = central.donor.test_mass_kg.is_some();
+    let mut all = vec![
+        Family {
+            cause: "pace",
+            now: 1.0,
+            more: 1.6,
+            less: 0.5,
+            usual: 0.1,
+            apply: |d, x| (d, x),
+            says: |x| sentence!("driven at {} of the trip's speeds throughout", figure(100.0 * x, "%", 0)),
+        },
+        Family {
+            cause: "cold",
+            now: celsius,
+            more: celsius.min(-25.0),
+            less: celsius.max(25.0),
+            usual: if drive.temperature_c.is_some() { 2.0 } else { 8.0 },
+            apply: |d, x| {
+                let own = d.with(|d| {
+                    let trip = &mut d.brief.trips[0];
+                    trip.weather = Some(Weather { temperature_c: Some(x), ..trip.weather.take().unwrap_or_default() });
+                });
+                (own, 1.0)
+            },
+            says: |x| sentence!("air, tyres and cells at {}", figure(x, "°C", 0)),
+        },
+        Family {
+            cause: "drag",
+            now: 1.0,
+            more: 3.0,
+            less: 0.4,
+            usual: spread("donor.drag_coefficient", 0.12),
+            apply: |d, x| (d.with(|d| d.donor.drag_coefficient *= x), 1.0),
+            says: |x| sentence!("air drag {} times what is assumed: racks, open windows, a wrong guess", figure(x, "", 2)),
+        },
+        Family {
+            cause: "rolling",
+            now: 1.0,
+            more: 3.0,
+            less: 0.4,
+            usual: spread("donor.rolling_coefficient", 0.12),
+            apply: |d, x| (d.with(|d| d.donor.rolling_coefficient *= x), 1.0),
+            says: |x| sentence!("rolling resistance {} times what is assumed: soft or wrong tyres, a wet or rough road", figure(x, "", 2)),
+        },
+        Family {
+            cause: "brakes",
+            now: drag_n,
+            more: drag_n + 6.0 * rolling_n,
+            less: drag_n,
+            usual: 0.3 * rolling_n,
+            apply: |d, x| {
+                let dragging = d.with(|d| {
+                    d.donor.undriven_axle_drag_n = x;
+                    d.donor.undriven_axle_free = false;
+                });
+                (dragging, 1.0)
+            },
+            says: |x| sentence!("brakes or bearings that drag with {}: feel the wheels for heat after a drive", figure(x, "N", 0)),
+        },
+        Family {
+            cause: "wind",
+            now: wind_kmh,
+            more: wind_kmh.max(60.0),
+            less: wind_kmh.min(-30.0),
+            usual: 10.0,
+            apply: |d, x| {
+                let own = d.with(|d| {
+                    let trip = &mut d.brief.trips[0];
+                    trip.weather = Some(Weather { headwind_kmh: Some(x), ..trip.weather.take().unwrap_or_default() });
+                });
+                (own, 1.0)
+            },
+            says: |x| sentence!("a wind of {} from ahead all the way", figure(x, "km/h", 0)),
+        },
+    ];
+    if !weighed {
+        all.push(Family {
+            cause: "payload",
+            now: payload_kg,
+            more: payload_kg + mass_kg,
+            less: 0.0,
+            usual: if drive.payload_kg.is_some() { 15.0 } else { 75.0 },
+            apply: |d, x| (d.with(|d| d.brief.trips[0].payload_kg = Some(x)), 1.0),
+            says: |x| sentence!("{} aboard beside the driver", figure(x, "kg", 0)),
+        });
+    }
+    if !by_energy {
+        all.push(Family {
+            cause: "capacity",
+            now: 1.0,
+            more: 0.2,
+            less: 1.3,
+            usual: spread("design.pack.module.capacity_ah", 0.1),
+            apply: |d, x| {
+                let worn = d.with(|d| {
+                    if let Some(pack) = &mut d.design.pack {
+                        pack.module.capacity_ah *= x;
+                        pack.added_strings.iter_mut().for_each(|s| s.module.capacity_ah *= x);
+                    }
+                });
+                (worn, 1.0)
+            },
+            says: |x| sentence!("a pack that holds {} of what is assumed", figure(100.0 * x, "%", 0)),
+        });
+    }
+    all
+}
