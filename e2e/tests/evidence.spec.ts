@@ -85,7 +85,9 @@ test('a coast-down is fitted, drawn and taken over', async ({ demo: service, wat
   const evidence = page.getByRole('region', {
     name: 'Evidence for the road load',
   });
-  await expect(evidence).toContainText('Coast-down best');
+  // A van's log in a trike's papers: shown, said to be unusual, and not the one to take.
+  await expect(evidence).toContainText('is outside what is typical of its kind');
+  await expect(evidence).toContainText('Typical of its kind best');
   await expect(evidence.getByRole('figure', { name: /Residuals/ })).toBeVisible();
   await evidence.getByRole('button', { name: 'Use this value' }).first().click();
   await expect(evidence).toContainText('in use');
@@ -126,4 +128,72 @@ test('an unknown motor goes over the bench into the library and the design', asy
   await expect(page.getByRole('main').getByRole('alert')).toContainText(
     'points[2].torque_nm is 70; torque cannot rise with speed',
   );
+});
+
+test('a measured drive is answered beside its trip, in the units it is read in', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/brief/A`);
+  const drives = page.getByRole('group', { name: 'Measured drives of Bakery round', exact: true });
+  await drives.getByRole('button', { name: 'Add a measured drive' }).click();
+  await expect(drives).toContainText(/say what it took/);
+  await drives.getByLabel('When, by whom').fill('January, four up');
+  await drives.getByLabel('Driven').fill('18 mi');
+  await drives.getByLabel('Charge it took').fill('60 %');
+  await drives.getByLabel('Air temperature').fill('1');
+  await expect(drives).toContainText(/\d+ % more than predicted: it took 60 % of the charge, predicted \d+ %/);
+  await expect(drives.getByRole('listitem').first()).toContainText(/trip's speeds|wind|drag|brakes|pack/);
+  // By the meter, as predicted: it agrees, and there is nothing to explain.
+  const battery = await page
+    .getByRole('row', { name: /^Bakery round/ })
+    .getByText('Wh/km')
+    .first()
+    .innerText();
+  await drives.getByLabel('Energy out of the pack').fill(String((Number.parseFloat(battery) * 28.97) / 1000));
+  await drives.getByLabel('Air temperature').fill('');
+  await expect(drives).toContainText(/agrees: it took [\d.]+ kWh/);
+  await expect(drives.getByRole('listitem')).toHaveCount(0);
+  await drives.getByRole('button', { name: 'Remove the drive January, four up' }).click();
+  await expect(drives.getByLabel('Driven')).toHaveCount(0);
+  await saved(page);
+});
+
+test('fuel in town and on the road is taken as what is told; a lone coast-down hides neither', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Wren')}/donor/A`);
+  const evidence = page.getByRole('region', { name: 'Evidence for the road load' });
+  await evidence.getByLabel('Fuel used in town').fill('17 mpg');
+  await expect(evidence).toContainText('town, taken as ECE 15, mean 19 km/h');
+  await evidence.getByLabel('Import a coast-down (CSV)').setInputFiles({
+    name: 'out.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58.1,out\n3,57.1,out\n'),
+  });
+  await expect(evidence.getByRole('alert')).toContainText('no run back');
+  await expect(evidence).toContainText('Fuel it used');
+  await evidence.getByLabel('Fuel used in town').fill('500 mpg');
+  await expect(evidence.getByRole('alert').filter({ hasText: 'cannot be explained' })).toBeVisible();
+  await expect(evidence).toContainText('Typical of its kind best');
+  await saved(page);
+});
+
+test('an axle over its plate is a warning that says what it assumes, until the places are stated', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/donor/A`);
+  await page.getByRole('textbox', { name: 'Rated rear axle mass' }).fill('500');
+  const findings = page.getByRole('main');
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(findings).toContainText(/The rear axle comes to \d+ kg laden; .*Assumed: .*the motor in front/);
+  await page.getByRole('button', { name: /^Motor/ }).click();
+  await page.getByLabel('Along the vehicle').click();
+  await page.getByRole('option', { name: 'by its distance' }).click();
+  await page.getByLabel('Behind the front axle').fill('0.3');
+  await expect(findings).not.toContainText('the motor in front');
+  await expect(findings).toContainText(/Assumed: what came out in front/);
+  await saved(page);
 });

@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use crate::document::{Document, Socket, SocketKind};
-use crate::library::Charger;
+use crate::library::{Charger, USUAL_TAPER_END_C};
 use crate::pack::PackModel;
 
 /// What holds the charge back for most of its time.
@@ -67,6 +67,10 @@ pub struct ChargeSession {
     pub limited_by: ChargeLimit,
 }
 
+/// Share of the charge that is put in below the current at which the taper ends: lithium balances, lead-acid absorbs for hours (common
+/// practice).
+const TRICKLE: f64 = 0.02;
+const LEAD_TRICKLE: f64 = 0.05;
 /// Steps of the integration over state of charge.
 const STEPS: u32 = 400;
 
@@ -145,7 +149,8 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
     };
     let mut hours = 0.0;
     let mut held: Vec<(ChargeLimit, f64)> = Vec::new();
-    let trickle = if lead { 0.05 } else { 0.02 };
+    // A charger that stops at a higher current leaves more to the trickle.
+    let trickle = if lead { LEAD_TRICKLE } else { TRICKLE } * (taper_end_c / USUAL_TAPER_END_C).max(1.0) / accepted_per_h.min(1.0);
     let step = (to_soc - from_soc) / f64::from(STEPS);
     for i in 0..STEPS {
         let soc = from_soc + (f64::from(i) + 0.5) * step;

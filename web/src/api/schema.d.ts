@@ -810,6 +810,14 @@ export interface components {
              */
             weight: number;
         };
+        /** @description A place along the vehicle. */
+        AxlePlace: "front" | "middle" | "rear" | {
+            /**
+             * Format: double
+             * @description Behind the front axle, m; beyond the rear axle or, negative, ahead of the front one too.
+             */
+            behind_front_axle_m: number;
+        };
         BTreeMap: {
             [key: string]: {
                 /** @description Where the value comes from. */
@@ -1708,7 +1716,8 @@ export interface components {
             driveline?: components["schemas"]["Driveline"] | null;
             /**
              * Format: double
-             * @description Share of the converted vehicle's mass on the front axle, 0..1. Absent: the donor's.
+             * @description Share of the converted vehicle's mass on the front axle, 0..1, as weighed. Absent: from the places of what came out and went in; grip
+             *     counts the donor's.
              * @default null
              */
             front_axle_share?: number | null;
@@ -1722,6 +1731,8 @@ export interface components {
             low_voltage?: components["schemas"]["LowVoltage"];
             /** @default null */
             motor?: components["schemas"]["Motor"] | null;
+            /** @default null */
+            motor_axle?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: int32
              * @description Number of such motors, all geared alike; their torques add.
@@ -3653,6 +3664,7 @@ export interface components {
             modules_in_series: number;
             /** @description Whether every cell is watched by a management system. */
             monitored?: boolean;
+            place?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: double
              * @description Highest state of charge used, 0..1. Absent: by chemistry.
@@ -4222,6 +4234,7 @@ export interface components {
             mass_kg: number;
             /** @description What it is. */
             name: string;
+            place?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: double
              * @description What it sold for.

@@ -17,7 +17,7 @@ use rayon::prelude::*;
 use serde_json::json;
 
 /// Rules that every match keeps.
-const KEPT: [&str; 11] = [
+const KEPT: [&str; 9] = [
     "match.motor-kind",
     "volts.full-charge-over-controller",
     "volts.full-charge-over-motor",
@@ -27,8 +27,6 @@ const KEPT: [&str; 11] = [
     "amps.controller-over-pack",
     "volts.sag-below-cutoff",
     "mass.gross",
-    "mass.front-axle",
-    "mass.rear-axle",
 ];
 
 /// Cost, range, run, added mass, charge and hill.

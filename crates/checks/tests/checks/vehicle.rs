@@ -6,7 +6,7 @@ use joulethesis_core::figures::Verdict;
 use joulethesis_core::library::builtin;
 use joulethesis_core::report::report;
 use joulethesis_core::vehicle::{Traction, masses};
-use serde_json::json;
+use serde_json::{Value, json};
 
 /// Gillespie, Fundamentals of Vehicle Dynamics, chapter 2, with L 2.5 m, h 0.5 m, 60 % in front, mu 0.8, 1000 kg:
 /// rear 0.8 x 0.4 / (1 - 0.16), front 0.8 x 0.6 / (1 + 0.16), all 0.8, each times m g.
@@ -41,9 +41,50 @@ fn masses_add_up() {
     d = with(d, "/brief/driver_kg", json!(80));
     let m = masses(&read(&d));
     // 900 - 150 + 2 x 40 + 10 + 100 x 1 + 12 = 952; with driver and payload 1132.
-    assert_eq!((m.converted_kg, m.test_kg, m.change_kg, m.front_axle_kg), (952.0, 1132.0, 52.0, 566.0));
+    // In front: half of 900, less the engine, two motors, controller and plate; the pack in the boot, the driver half way, the load behind.
+    assert_eq!((m.converted_kg, m.test_kg, m.change_kg, m.front_axle_kg), (952.0, 1132.0, 52.0, 450.0 - 150.0 + 80.0 + 10.0 + 12.0 + 40.0));
+    assert_eq!(m.front_axle_kg + m.rear_axle_kg, m.test_kg);
     let cost = joulethesis_core::figures::cost(&read(&d));
     assert_eq!((cost.bought, cost.sold, cost.net), (90.0, 300.0, -210.0));
+}
+
+/// Statics of a beam on two supports: each part's moment about the rear axle over the wheelbase, places stated and usual; and what was
+/// assumed is said where an axle is warned of.
+#[test]
+fn axle_loads_follow_the_places_of_the_parts() {
+    let base = |place: Value| {
+        let d = with(with(plain(), "/donor/test_mass_kg", json!(null)), "/donor/wheelbase_m", json!(2.5));
+        let d = with(d, "/donor/removed", json!([{ "name": "engine", "mass_kg": 150, "place": "front" }]));
+        let d = with(d, "/design/motor_axle", json!({ "behind_front_axle_m": -0.25 }));
+        with(d, "/design/pack/place", place)
+    };
+    // 900 kg half and half, 150 kg out of the front, motor and controller of 50 kg a quarter of a metre ahead of the front axle.
+    let without_pack = 450.0 - 150.0 + 50.0 * (1.0 + 0.25 / 2.5);
+    for (place, metres) in
+        [(json!("front"), 0.0), (json!("middle"), 1.25), (json!("rear"), 2.5), (json!({ "behind_front_axle_m": 3.1 }), 3.1)]
+    {
+        let m = masses(&read(&base(place.clone())));
+        check(&format!("front axle, pack {place}"), m.front_axle_kg, without_pack + 100.0 * (1.0 - metres / 2.5), 1e-12);
+        check("both axles", m.front_axle_kg + m.rear_axle_kg, m.test_kg, 1e-12);
+    }
+    // Over its plate: what was assumed of the pack is said, what is stated is not.
+    let told = |d: &Value| {
+        let findings = report(&read(&with(d.clone(), "/donor/rear_axle_limit_kg", json!(400)))).expect("sound").findings;
+        findings.into_iter().find(|f| f.rule == "mass.rear-axle").map(|f| f.message.to_string())
+    };
+    let assumed = told(&base(json!(null))).expect("warned of");
+    assert!(assumed.contains("Assumed: the pack at the rear.") && !assumed.contains("motor"), "{assumed}");
+    let stated = told(&base(json!("rear"))).expect("warned of");
+    assert!(!stated.contains("Assumed"), "{stated}");
+    // As weighed, the share stands against everything.
+    let weighed = with(base(json!("rear")), "/design/front_axle_share", json!(0.6));
+    let m = masses(&read(&weighed));
+    check("as weighed", m.front_axle_kg, 0.6 * m.test_kg, 1e-12);
+    // The usual places of a kind: a car's engine is in front, a motorcycle's in the middle.
+    let kind =
+        |kind: &str| masses(&read(&with(with(plain(), "/donor/test_mass_kg", json!(null)), "/donor/kind", json!(kind)))).front_axle_kg;
+    check("car", kind("car"), 450.0 + 50.0, 1e-12);
+    check("motorcycle", kind("motorcycle"), 450.0 + 0.5 * 150.0, 1e-12);
 }
 
 /// Handbook efficiencies (from memory) and Gillespie's rotating-mass factor 1.04 + 0.0025 N^2 (from memory).

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Driveline, VehicleKind};
+use super::{AxlePlace, Driveline, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Module, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -50,7 +50,11 @@ pub struct Design {
     pub low_voltage: LowVoltage,
     /// Everything else put in: adapter plate, boxes, cables, pumps.
     pub added: Vec<AddedItem>,
-    /// Share of the converted vehicle's mass on the front axle, 0..1. Absent: the donor's.
+    /// Where the motor sits along the vehicle, controller and charger with it. Absent: usual for the kind of vehicle.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub motor_axle: Option<AxlePlace>,
+    /// Share of the converted vehicle's mass on the front axle, 0..1, as weighed. Absent: from the places of what came out and went in; grip
+    /// counts the donor's.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub front_axle_share: Option<f64>,
     /// Provenance by key: of `wiring.resistance_ohm`, `regeneration.share`, `low_voltage.load_w`, `added`.
@@ -104,6 +108,7 @@ impl Default for Design {
             regeneration: Regeneration::default(),
             low_voltage: LowVoltage::default(),
             added: Vec::new(),
+            motor_axle: None,
             front_axle_share: None,
             sources: Sources::new(),
         }
@@ -142,6 +147,9 @@ pub struct Pack {
     /// Temperature of the cells, degC. Absent: that of the air.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temperature_c: Option<f64>,
+    /// Where it sits along the vehicle. Absent: usual for the kind of vehicle.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<AxlePlace>,
     /// Resistance of one link between modules, with its two joints, ohm.
     #[serde(default)]
     pub interconnect_resistance_ohm: f64,

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::tyre;
+use super::{AxlePlace, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -148,6 +148,9 @@ pub struct RemovedItem {
     /// What it sold for.
     #[serde(default)]
     pub sale_price: f64,
+    /// Where it was. Absent: where the engine of the kind of vehicle usually is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub place: Option<AxlePlace>,
 }
 
 /// Tyre size, by code or by radius.

@@ -5,6 +5,7 @@ mod chain;
 mod checked;
 mod donor;
 mod items;
+mod place;
 mod schedule;
 mod search;
 mod socket;
@@ -36,6 +37,7 @@ pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
+pub use place::{AxlePlace, assumed_places, front_change_kg};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

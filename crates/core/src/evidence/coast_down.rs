@@ -7,7 +7,7 @@ use super::{EvidenceKind, Fitted, RoadLoadProposal};
 use crate::document::{CoastDirection, CoastDown, CoastRun, VehicleKind};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::{KMH_PER_M_S, STANDARD_GRAVITY_M_S2};
-use crate::quantity::{Provenance, Sentence, figure, sentence};
+use crate::quantity::{Provenance, Sentence, drag_n, figure, sentence};
 use crate::trip::Flag;
 use crate::vehicle::air;
 use crate::vehicle::cold::tyre_factor;
@@ -161,7 +161,7 @@ impl CoastFit {
             provenance: Provenance::Measured,
             basis: sentence!(
                 "coast-down both ways, residual {}, wind of {} and grade of {} removed{} (SAE J1263 procedure)",
-                figure(self.residual_n, "N", 1),
+                drag_n(self.residual_n, 1),
                 figure(self.wind_m_s.abs() * KMH_PER_M_S, "km/h", 1),
                 figure(self.grade_percent, "%", 2),
                 flagged

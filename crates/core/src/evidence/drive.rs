@@ -8,7 +8,7 @@ use crate::error::Result;
 use crate::figures::{Evaluator, OperatingPoint, trips};
 use crate::inputs::{Counted, UncertainInputs};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
-use crate::quantity::{Sentence, crossing, figure, sentence};
+use crate::quantity::{Sentence, crossing, drag_n, figure, sentence};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -204,7 +204,7 @@ fn families(central: &Counted, inputs: &UncertainInputs, drive: &MeasuredDrive, 
     let mass_kg = masses(central).test_kg;
     let wind_kmh = trip.weather.as_ref().and_then(|w| w.headwind_kmh).unwrap_or(central.brief.site.headwind_kmh);
     let rolling_n = mass_kg * STANDARD_GRAVITY_M_S2 * central.donor.rolling_coefficient;
-    let drag_n = central.donor.undriven_axle_drag_n;
+    let axle_n = central.donor.undriven_axle_drag_n;
     let weighed = central.donor.test_mass_kg.is_some();
     let mut all = vec![
         Family {
@@ -251,9 +251,9 @@ fn families(central: &Counted, inputs: &UncertainInputs, drive: &MeasuredDrive, 
         },
         Family {
             cause: "brakes",
-            now: drag_n,
-            more: drag_n + 6.0 * rolling_n,
-            less: drag_n,
+            now: axle_n,
+            more: axle_n + 6.0 * rolling_n,
+            less: axle_n,
             usual: 0.3 * rolling_n,
             apply: |d, x| {
                 let dragging = d.with(|d| {
@@ -262,7 +262,7 @@ fn families(central: &Counted, inputs: &UncertainInputs, drive: &MeasuredDrive, 
                 });
                 (dragging, 1.0)
             },
-            says: |x| sentence!("brakes or bearings that drag with {}: feel the wheels for heat after a drive", figure(x, "N", 0)),
+            says: |x| sentence!("brakes or bearings that drag with {}: feel the wheels for heat after a drive", drag_n(x, 0)),
         },
         Family {
             cause: "wind",

@@ -6,11 +6,10 @@ use super::limits::{
 };
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, trust};
-use crate::document::Design;
+use crate::document::{Design, assumed_places};
 use crate::library::{Charger, Controller, Motor};
-use crate::quantity::figure;
-use crate::quantity::sentence;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
+use crate::quantity::{Sentence, figure, sentence};
 use crate::simulate::{MOST_LOST, MOST_OFF_TRACE};
 
 type Check = fn(&Evidence<'_>) -> Vec<Finding>;
@@ -200,6 +199,9 @@ fn motor_kind(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn masses(e: &Evidence<'_>) -> Vec<Finding> {
     let (donor, m) = (&e.document.donor, &e.estimate.masses);
+    let assumed = if e.document.design.front_axle_share.is_some() { Vec::new() } else { assumed_places(e.document) };
+    // What is assumed of the places is said beside the axle, so that whoever knows better says so.
+    let assuming = if assumed.is_empty() { Sentence::default() } else { sentence!(" Assumed: {}.", assumed.join(", ")) };
     let mut out = Vec::new();
     for (rule, what, found, limit) in [
         (Rule::MassGross, "Gross mass", m.test_kg, donor.gross_limit_kg),
@@ -211,7 +213,8 @@ fn masses(e: &Evidence<'_>) -> Vec<Finding> {
                 rule,
                 found,
                 limit,
-                sentence!("{} comes to {} laden; it is rated for {}.", what, figure(found, "kg", 0), figure(limit, "kg", 0)),
+                sentence!("{} comes to {} laden; it is rated for {}.", what, figure(found, "kg", 0), figure(limit, "kg", 0))
+                    .then(if rule == Rule::MassGross { Sentence::default() } else { assuming.clone() }),
             ));
         }
     }

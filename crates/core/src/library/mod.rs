@@ -15,6 +15,7 @@ use serde::{Deserialize, Serialize};
 pub use builtin::builtin;
 pub use charger::Charger;
 pub use controller::Controller;
+pub(crate) use module::USUAL_TAPER_END_C;
 pub use module::{Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
 pub use plate::{ChargerPlate, ControllerPlate, ModulePlate, MotorPlate, Plate};

@@ -187,7 +187,7 @@ fn default_rated_hours() -> f64 {
 /// Amps that lead-acid accepts for each ampere-hour that is missing, 1/h (common practice).
 const USUAL_ACCEPTANCE_PER_H: f64 = 1.0;
 /// Current below which charging at the end voltage stops, share of capacity an hour (3-5 %, common practice).
-const USUAL_TAPER_END_C: f64 = 0.04;
+pub(crate) const USUAL_TAPER_END_C: f64 = 0.04;
 
 impl Module {
     /// Capacity of one cell today, Ah.

@@ -43,7 +43,7 @@ pub struct SearchReport {
 }
 
 /// Rules that a search counts, in the order they are looked at.
-const RULES: [Rule; 13] = [
+const RULES: [Rule; 11] = [
     Rule::MotorKind,
     Rule::FullChargeOverController,
     Rule::FullChargeOverMotor,
@@ -53,8 +53,6 @@ const RULES: [Rule; 13] = [
     Rule::ControllerOverPack,
     Rule::SagBelowCutoff,
     Rule::MassGross,
-    Rule::MassFrontAxle,
-    Rule::MassRearAxle,
     Rule::NotFollowed,
     Rule::Heat,
 ];

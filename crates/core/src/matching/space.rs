@@ -74,6 +74,7 @@ fn template(design: &Design) -> Design {
         low_voltage: design.low_voltage.clone(),
         added: design.added.clone(),
         front_axle_share: design.front_axle_share,
+        motor_axle: design.motor_axle,
         sources: design.sources.clone(),
         ..Design::default()
     }

@@ -108,13 +108,8 @@ impl FixedVehicle {
             with.design.motor_place = place;
             Traction::of(&with, 1000.0).drive_n / 1000.0
         };
-        let front = base.design.front_axle_share.unwrap_or(base.donor.front_axle_share);
         let donor = &base.donor;
-        let mass_limits = [
-            (Rule::MassGross, donor.gross_limit_kg),
-            (Rule::MassFrontAxle, donor.front_axle_limit_kg.map(|l| l / front.max(1e-9))),
-            (Rule::MassRearAxle, donor.rear_axle_limit_kg.map(|l| l / (1.0 - front).max(1e-9))),
-        ];
+        let mass_limits = [(Rule::MassGross, donor.gross_limit_kg)];
         Self {
             radius_m: radius_m(base),
             bare_kg: bare.test_kg,

@@ -37,6 +37,12 @@ pub fn electric_kw(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "kW", digits, dimension: Some("electric_power") }
 }
 
+/// A force that holds a vehicle back, N: told in newton, not in thousands of them.
+#[must_use]
+pub fn drag_n(value: f64, digits: usize) -> Piece {
+    Piece::Figure { value, unit: "N", digits, dimension: Some("drag") }
+}
+
 /// A height or way, m, for a `sentence!`.
 #[must_use]
 pub fn height_m(value: f64, digits: usize) -> Piece {

@@ -1,3 +1,4 @@
+import { PlaceField } from '../../fields/PlaceField';
 import { Box, Button, FormControlLabel, IconButton, Switch, Typography } from '@mui/material';
 import type { LinkKind, PartKind } from '../../api/types';
 import { DrivelineFields } from '../../fields/DrivelineFields';
@@ -82,6 +83,7 @@ function PackSheet() {
         keys={['soc_min', 'soc_max', 'temperature_c', 'interconnect_resistance_ohm', 'box_mass_kg', 'box_price']}
         width={135}
       />
+      <PlaceField at={`designs.${active.id}.pack.place`} label="Along the vehicle" />
       <FormControlLabel
         control={
           <Switch
@@ -239,6 +241,7 @@ export function LinkSheet({
               ['every_wheel', 'one at every wheel'],
             ]}
           />
+          <PlaceField at={`designs.${active.id}.motor_axle`} label="Along the vehicle" />
           <BenchDialog />
           <Words at={`designs.${active.id}.notes`} label="Remark on this variant" width={360} />
         </Row>

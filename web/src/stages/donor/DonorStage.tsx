@@ -8,6 +8,7 @@ import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../../common/kinds';
 import { EvidenceSection } from './EvidenceSection';
+import { PlaceField } from '../../fields/PlaceField';
 import { RemoveButton } from '../../fields/RemoveButton';
 
 function TyreFields() {
@@ -97,6 +98,7 @@ function Removed() {
               keys={['mass_kg', 'sale_price']}
               width={130}
             />
+            <PlaceField at={`donor.removed.${String(i)}.place`} label="It was" />
             <RemoveButton
               what={r.name}
               onClick={() => {

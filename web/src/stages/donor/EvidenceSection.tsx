@@ -56,7 +56,7 @@ function Proposal({ proposal }: { proposal: RoadLoadProposal }) {
       component="li"
       sx={{
         display: 'grid',
-        gridTemplateColumns: { xs: '1fr', md: '170px 150px 170px 1fr auto' },
+        gridTemplateColumns: { xs: '1fr', md: '150px 180px 180px 1fr auto' },
         columnGap: 2,
         py: 1,
         borderTop: '1px solid',

@@ -104,6 +104,10 @@ pub(crate) fn with_goals(mut v: Value, u: f64) -> Value {
 /// The demo's, and one of each kind of motor with whatever else may be entered.
 pub(crate) fn documents() -> Vec<Value> {
     let mut all: Vec<Value> = ["whimbrel-9-a", "dunlin-a", "wren-a", "pipit-a"].into_iter().map(demo).collect();
+    // Places by their distance, where the van has them in a word.
+    for (pointer, metres) in [("/design/motor_axle", 0.2), ("/design/pack/place", 1.4), ("/donor/removed/0/place", 0.1)] {
+        all[0] = with(all[0].clone(), pointer, json!({ "behind_front_axle_m": metres }));
+    }
     for kind in 0..4 {
         let d = Drawn {
             kind,

@@ -88,7 +88,7 @@ fn donor(name: &str, kind: VehicleKind, t: Typical, sources: Sources) -> Donor {
         notes: String::new(),
         curb_mass_kg: t.curb_kg,
         test_mass_kg: None,
-        removed: vec![RemovedItem { name: "Engine, tank and exhaust".to_owned(), mass_kg: t.engine_kg, sale_price: 0.0 }],
+        removed: vec![RemovedItem { name: "Engine, tank and exhaust".to_owned(), mass_kg: t.engine_kg, sale_price: 0.0, place: None }],
         gross_limit_kg: None,
         front_axle_limit_kg: None,
         rear_axle_limit_kg: None,

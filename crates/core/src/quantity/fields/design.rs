@@ -1,7 +1,7 @@
 //! Numbers of a design.
 
 use super::Entry::{List, Object};
-use super::donor::DRIVELINE;
+use super::donor::{DRIVELINE, PLACE};
 use super::parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
 use super::{Entry, Field, Group, count, may, need};
 
@@ -20,7 +20,8 @@ pub const DESIGN: &Group = &Group {
         Object("regeneration", REGENERATION),
         Object("low_voltage", LOW_VOLTAGE),
         List("added", ADDED, 200),
-        may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "the donor's"),
+        Object("motor_axle", PLACE),
+        may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "from the places of the parts"),
     ],
 };
 
@@ -55,6 +56,7 @@ pub const PACK: &Group = &Group {
         may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
         may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
         may("interconnect_resistance_ohm", "Busbar and joint resistance", "Ω", 0.0, 0.1, "0"),
+        Object("place", PLACE),
         List("added_strings", ADDED_STRINGS, 8),
     ],
 };

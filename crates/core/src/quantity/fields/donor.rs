@@ -60,8 +60,11 @@ pub(super) const TYRE: &Group =
 
 pub(super) const REMOVED: &Group = &Group {
     name: "RemovedItem",
-    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("sale_price", "Sold for", "money", 0.0, 1e7, "0")],
+    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("sale_price", "Sold for", "money", 0.0, 1e7, "0"), Object("place", PLACE)],
 };
+
+pub(super) const PLACE: &Group =
+    &Group { name: "AxlePlace", entries: &[may("behind_front_axle_m", "Behind the front axle", "m", -5.0, 20.0, "by a word")] };
 
 /// `Driveline`.
 pub const DRIVELINE: &Group = &Group {

@@ -1,0 +1,44 @@
+import { MenuItem, TextField } from '@mui/material';
+import { get } from '../workbench/merge';
+import { useWorkbench } from '../workbench/WorkbenchContext';
+import { Numbers } from './Fields';
+
+type Place = 'front' | 'middle' | 'rear' | { behind_front_axle_m: number };
+
+const words: [string, string][] = [
+  ['', 'usual for the kind'],
+  ['front', 'over the front axle'],
+  ['middle', 'half way between'],
+  ['rear', 'over the rear axle'],
+  ['metres', 'by its distance'],
+];
+
+/** Where along the vehicle a part sits, as axle loads count it: in a word, or by its distance behind the front axle. */
+export function PlaceField({ at, label, width = 170 }: { at: string; label: string; width?: number }) {
+  const { draft, edit } = useWorkbench();
+  const place = get(draft, at) as Place | null | undefined;
+  const byDistance = typeof place === 'object' && place !== null;
+  return (
+    <>
+      <TextField
+        select
+        label={label}
+        value={byDistance ? 'metres' : (place ?? '')}
+        onChange={(e) => {
+          const chosen = e.target.value;
+          const half = (draft.donor.wheelbase_m ?? 2.4) / 2;
+          edit(at, chosen === '' ? undefined : chosen === 'metres' ? { behind_front_axle_m: half } : chosen);
+        }}
+        sx={{ width }}
+        slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+      >
+        {words.map(([value, word]) => (
+          <MenuItem key={value} value={value} dense>
+            {word}
+          </MenuItem>
+        ))}
+      </TextField>
+      {byDistance && <Numbers group="AxlePlace" at={at} keys={['behind_front_axle_m']} width={150} />}
+    </>
+  );
+}
