@@ -38,6 +38,7 @@ mod records;
 mod reference_model;
 mod reference_motors;
 mod rule_limits;
+mod scenarios;
 mod schedules;
 mod search_laws;
 mod second_opinion;
