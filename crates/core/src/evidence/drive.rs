@@ -1,5 +1,6 @@
 //! A drive that was measured, held against what the design predicts for it, and what would explain the difference.
 
+use rayon::prelude::*;
 use serde::Serialize;
 
 use crate::cancel::Cancel;
@@ -8,7 +9,7 @@ use crate::error::Result;
 use crate::figures::{Evaluator, OperatingPoint, trips};
 use crate::inputs::{Counted, UncertainInputs};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
-use crate::quantity::{Sentence, crossing, drag_n, figure, sentence};
+use crate::quantity::{Sentence, drag_n, figure, sentence, straight_crossing};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -60,6 +61,9 @@ pub struct DriveAnswer {
 const DRAWS: u32 = 128;
 /// Share of them below the band, and above it.
 const TAIL: f64 = 0.1;
+
+/// How near to what was measured a cause is taken, share of it.
+const NEAR: f64 = 1e-4;
 
 /// Answers to every measured drive of a trip, in its order.
 ///
@@ -138,7 +142,8 @@ fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cance
     let chain = trips::chain(&central, &central.brief.trips[0])?;
     let trace = trips::trace(&central, &chain, &central.brief.trips[0], trip.driving_style);
     let inputs = UncertainInputs::of(&written);
-    let mut drawn: Vec<f64> = (0..DRAWS).map(|i| asked.along(&inputs.sample(&written, i), &trace)).collect::<Result<_>>()?;
+    let mut drawn: Vec<f64> =
+        (0..DRAWS).into_par_iter().map(|i| asked.along(&inputs.sample(&written, i), &trace)).collect::<Result<_>>()?;
     drawn.sort_by(f64::total_cmp);
     let at = |share: f64| drawn[((share * f64::from(DRAWS)) as usize).min(drawn.len() - 1)];
     let (low, high) = (at(TAIL), at(1.0 - TAIL));
@@ -168,7 +173,7 @@ fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cance
             let (changed, pace) = (family.apply)(central.clone(), x);
             asked.of(&changed, pace).map_or(f64::NAN, |value| value.min(1e3 * measured) / measured - 1.0)
         };
-        match crossing(family.now.min(end), family.now.max(end), short) {
+        match straight_crossing(family.now.min(end), family.now.max(end), NEAR, short) {
             Some(x) => answer.causes.push(DriveCause {
                 cause: family.cause,
                 says: (family.says)(x),
