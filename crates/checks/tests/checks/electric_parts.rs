@@ -4,7 +4,7 @@ use crate::common::{cases, check, motors, plain, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::charge::{ChargeLimit, charge};
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::{Motor, MotorKind};
+use joulethesis_core::library::{Chemistry, Motor, MotorKind, Part, builtin};
 use joulethesis_core::powertrain::{Cause, Chain, MotorMap, Rating, best_point, rated_point};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -86,6 +86,45 @@ fn built_in_motors_are_within_what_their_kinds_do() {
         assert!((2.0..most_idle).contains(&idle), "{what}");
         assert!((least_power..0.97).contains(&at_power) && (least_tenth..0.97).contains(&at_tenth), "{what}");
         assert!(holds.contains(&hold), "{what}");
+    }
+}
+
+/// Every built-in cell, charger and controller against its kind (handbook ranges and data sheets, from memory): Wh a kilogram of module, a
+/// fifth to a third more than in a finished pack; resistance times capacity, mohm Ah of one cell; rates; what a kilogram converts.
+#[test]
+fn built_in_cells_chargers_and_controllers_are_within_what_their_kinds_do() {
+    for part in builtin() {
+        match part {
+            Part::Module(m) => {
+                let wh_per_kg = f64::from(m.cells_in_series) * m.nominal_voltage_v * m.capacity_ah / m.mass_kg;
+                let mohm_ah = 1000.0 * m.resistance_ohm * m.capacity_ah;
+                let (energy, ohm, continuous, peak, charge) = match m.chemistry {
+                    Chemistry::LeadFlooded => (28.0..50.0, 30.0..250.0, 0.2..0.5, 3.0..5.0, 0.1..0.2),
+                    Chemistry::LeadAgm => (30.0..45.0, 30.0..100.0, 0.3..0.7, 4.0..6.0, 0.15..0.35),
+                    Chemistry::Lfp => (90.0..185.0, 50.0..150.0, 0.5..1.5, 1.5..4.0, 0.3..1.1),
+                    Chemistry::Nmc => (120.0..215.0, 40.0..125.0, 1.5..3.5, 4.0..9.0, 0.5..2.0),
+                    Chemistry::Lmo => (90.0..150.0, 33.0..100.0, 1.5..2.5, 3.5..5.0, 0.5..1.0),
+                    Chemistry::Lipo => (130.0..190.0, 10.0..25.0, 5.0..15.0, 10.0..30.0, 0.5..2.5),
+                    Chemistry::Lto => (50.0..90.0, 15.0..60.0, 2.0..6.0, 5.0..12.0, 2.0..6.0),
+                    Chemistry::Nimh => (35.0..70.0, 8.0..30.0, 2.0..8.0, 8.0..20.0, 1.0..4.0),
+                };
+                let what = format!(
+                    "{}: {wh_per_kg:.0} Wh/kg, {mohm_ah:.0} mohm Ah, {} C, {} C, {} C",
+                    m.name, m.continuous_c, m.peak_c, m.charge_c
+                );
+                assert!(energy.contains(&wh_per_kg) && ohm.contains(&mohm_ah), "{what}");
+                assert!(continuous.contains(&m.continuous_c) && peak.contains(&m.peak_c) && charge.contains(&m.charge_c), "{what}");
+            }
+            Part::Charger(c) => {
+                let kw_per_kg = c.output_power_w / c.mass_kg / 1000.0;
+                assert!((0.85..0.95).contains(&c.efficiency) && (0.1..1.5).contains(&kw_per_kg), "{}: {kw_per_kg:.2} kW/kg", c.name);
+            }
+            Part::Controller(c) => {
+                let kw_per_kg = 0.9 * c.max_voltage_v * c.battery_current_a / c.mass_kg / 1000.0;
+                assert!((0.94..0.985).contains(&c.efficiency) && (1.0..20.0).contains(&kw_per_kg), "{}: {kw_per_kg:.1} kW/kg", c.name);
+            }
+            Part::Motor(_) => {}
+        }
     }
 }
 

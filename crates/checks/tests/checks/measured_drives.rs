@@ -80,6 +80,11 @@ fn eighteen_miles_in_winter_four_up() {
     assert!(got.ratio.is_some_and(|r| r > 1.5) && !got.causes.is_empty(), "{told}");
     // What was noted is no likely cause any more: a payload within 15 kg, air within 2 K.
     assert!(got.causes.iter().take(2).all(|c| !["cold", "payload"].contains(&c.cause)), "{:?}", got.causes);
+    // A pace that the motor cannot follow is no cause: one that gives out above the trip's own speeds explains nothing by it.
+    let slow = with(car.clone(), "/design/motor/max_speed_rpm", json!(4500));
+    let held = answer(&slow, json!({ "distance_km": 29, "charge_used": 0.9 }));
+    assert_eq!(held.verdict, DriveVerdict::Above, "{}", held.says);
+    assert!(held.not_alone.contains(&"pace") && held.causes.iter().all(|c| c.cause != "pace"), "{:?}", held.causes);
     // Far less than predicted is answered from the other side.
     let less = answer(&car, json!({ "distance_km": 29, "charge_used": 0.05 }));
     assert_eq!(less.verdict, DriveVerdict::Below, "{}", less.says);

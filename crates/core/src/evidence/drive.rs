@@ -144,8 +144,11 @@ fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cance
     let inputs = UncertainInputs::of(&written);
     let mut drawn: Vec<f64> =
         (0..DRAWS).into_par_iter().map(|i| asked.along(&inputs.sample(&written, i), &trace)).collect::<Result<_>>()?;
+    // A draw that cannot follow the trip says nothing of what it takes; the median can.
+    drawn.retain(|x| x.is_finite());
+    drawn.push(predicted);
     drawn.sort_by(f64::total_cmp);
-    let at = |share: f64| drawn[((share * f64::from(DRAWS)) as usize).min(drawn.len() - 1)];
+    let at = |share: f64| drawn[((share * drawn.len() as f64) as usize).min(drawn.len() - 1)];
     let (low, high) = (at(TAIL), at(1.0 - TAIL));
     let ratio = measured / predicted;
     let verdict = match measured {
@@ -173,7 +176,8 @@ fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cance
             let (changed, pace) = (family.apply)(central.clone(), x);
             asked.of(&changed, pace).map_or(f64::NAN, |value| value.min(1e3 * measured) / measured - 1.0)
         };
-        match straight_crossing(family.now.min(end), family.now.max(end), NEAR, short) {
+        // Where the trip is no longer followed there is a jump, and no cause.
+        match straight_crossing(family.now.min(end), family.now.max(end), NEAR, short).filter(|x| short(*x).abs() < 10.0 * NEAR) {
             Some(x) => answer.causes.push(DriveCause {
                 cause: family.cause,
                 says: (family.says)(x),
