@@ -4,7 +4,9 @@ mod brief;
 mod chain;
 mod checked;
 mod donor;
+mod evidence;
 mod items;
+mod pack;
 mod place;
 mod schedule;
 mod search;
@@ -19,15 +21,11 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
 pub use brief::{AccelerationRange, Brief, Goal, GoalLevel, Measure, Performance, Site, Sprints};
-pub use chain::{
-    AddedItem, AddedStrings, Design, LowVoltage, MotorPlace, Pack, Regeneration, RegenerationApproach, WindowApproach, Wiring,
-};
+pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, RegenerationApproach, Wiring};
 pub use checked::Checked;
-pub use donor::{
-    CoastDirection, CoastDown, CoastPoint, CoastRun, Donor, Driveline, DrivenAxle, Evidence, Fuel, Gear, RemovedItem, Stage, StageKind,
-    Tyre, VehicleKind,
-};
+pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
+pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
@@ -37,6 +35,7 @@ pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
+pub use pack::{AddedStrings, Pack, WindowApproach};
 pub use place::{AxlePlace, assumed_places, front_change_kg};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 

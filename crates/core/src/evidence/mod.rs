@@ -3,6 +3,7 @@
 
 mod coast_down;
 mod drive;
+mod drive_causes;
 mod fuel;
 mod handbook;
 mod log;
