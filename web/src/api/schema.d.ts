@@ -1930,7 +1930,7 @@ export interface components {
         DriveAnswer: {
             /** @description Causes that alone would explain the difference, the likeliest first; empty where it agrees. */
             causes: components["schemas"]["DriveCause"][];
-            /** @description Causes that, taken as far as they go, do not explain it alone, by name. */
+            /** @description Causes that, taken as far as they go, do not explain it alone, each in a word or two. */
             not_alone: string[];
             /**
              * Format: double
@@ -1944,7 +1944,7 @@ export interface components {
         };
         /** @description One cause that alone would explain the difference. */
         DriveCause: {
-            /** @description What: `pace`, `cold`, `capacity`, `drag`, `rolling`, `payload`, `brakes`, `wind`. */
+            /** @description What, in a word or two. */
             cause: string;
             /** @description What would have to be so, in words. */
             says: components["schemas"]["Sentence"];

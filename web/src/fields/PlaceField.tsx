@@ -26,8 +26,8 @@ export function PlaceField({ at, label, width = 170 }: { at: string; label: stri
         value={byDistance ? 'metres' : (place ?? '')}
         onChange={(e) => {
           const chosen = e.target.value;
-          const half = (draft.donor.wheelbase_m ?? 2.4) / 2;
-          edit(at, chosen === '' ? undefined : chosen === 'metres' ? { behind_front_axle_m: half } : chosen);
+          // A metre to begin with, to be written over.
+          edit(at, chosen === '' ? undefined : chosen === 'metres' ? { behind_front_axle_m: 1 } : chosen);
         }}
         sx={{ width }}
         slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}

@@ -44,10 +44,10 @@ proptest! {
     #[test]
     fn the_true_cause_is_among_those_told(which in 0usize..6, much in 1.6..2.4f64) {
         let (pointer, value, cause, says) = match which {
-            0 => ("/donor/drag_coefficient", json!(0.3 * much), "drag", format!("{much:.2} times")),
-            1 => ("/donor/rolling_coefficient", json!(0.01 * much), "rolling", format!("{much:.2} times")),
-            2 => ("/donor/undriven_axle_drag_n", json!(60.0 * much), "brakes", format!("{:.0} N", 60.0 * much)),
-            3 => ("/brief/site/headwind_kmh", json!(15.0 * much), "wind", format!("{:.0} km/h", 15.0 * much)),
+            0 => ("/donor/drag_coefficient", json!(0.3 * much), "air drag", format!("{much:.2} times")),
+            1 => ("/donor/rolling_coefficient", json!(0.01 * much), "rolling resistance", format!("{much:.2} times")),
+            2 => ("/donor/undriven_axle_drag_n", json!(60.0 * much), "dragging brakes", format!("{:.0} N", 60.0 * much)),
+            3 => ("/brief/site/headwind_kmh", json!(15.0 * much), "wind from ahead", format!("{:.0} km/h", 15.0 * much)),
             4 => ("/design/pack/module/capacity_ah", json!(100.0 / much), "capacity", format!("{:.0} %", 100.0 / much)),
             _ => ("/brief/site/temperature_c", json!(-10.0 * (much - 1.0)), "cold", format!("{:.0} °C", -10.0 * (much - 1.0))),
         };
@@ -88,7 +88,7 @@ fn eighteen_miles_in_winter_four_up() {
     // Far less than predicted is answered from the other side.
     let less = answer(&car, json!({ "distance_km": 29, "charge_used": 0.05 }));
     assert_eq!(less.verdict, DriveVerdict::Below, "{}", less.says);
-    assert!(less.says.to_string().contains("less than predicted") && less.causes.iter().all(|c| c.cause != "brakes"));
+    assert!(less.says.to_string().contains("less than predicted") && less.causes.iter().all(|c| c.cause != "dragging brakes"));
 }
 
 #[test]

@@ -76,6 +76,9 @@ fn axle_loads_follow_the_places_of_the_parts() {
     assert!(assumed.contains("Assumed: the pack at the rear.") && !assumed.contains("motor"), "{assumed}");
     let stated = told(&base(json!("rear"))).expect("warned of");
     assert!(!stated.contains("Assumed"), "{stated}");
+    // A stated laden mass is shared as the donor's was, and that is said instead.
+    let laden = told(&with(base(json!("rear")), "/donor/test_mass_kg", json!(1400))).expect("warned of");
+    assert!(laden.contains("Assumed: the axles share the stated mass as they did in the donor.") && !laden.contains("pack"), "{laden}");
     // As weighed, the share stands against everything.
     let weighed = with(base(json!("rear")), "/design/front_axle_share", json!(0.6));
     let m = masses(&read(&weighed));

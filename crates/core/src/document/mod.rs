@@ -36,7 +36,7 @@ pub use steps::{MOST_STEPS, steps_of};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use pack::{AddedStrings, Pack, WindowApproach};
-pub use place::{AxlePlace, assumed_places, front_change_kg};
+pub use place::{AxlePlace, assumed_of_axles, front_axle_kg};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

@@ -68,22 +68,34 @@ const fn load(kind: VehicleKind) -> AxlePlace {
     }
 }
 
-/// What the front axle of a converted, laden vehicle gains over the empty donor as it stood, kg: each part at its place, driver in the middle.
+/// Front axle of a converted vehicle at its test mass, kg: by the share as weighed; of a vehicle whose laden mass is stated by the donor's
+/// share; else the donor's load with each part that came out or went in at its place.
 #[must_use]
-pub fn front_change_kg(document: &Document) -> f64 {
-    walk(document, |_, _| {})
+pub fn front_axle_kg(document: &Document, test_kg: f64) -> f64 {
+    let donor = &document.donor;
+    match (document.design.front_axle_share, donor.test_mass_kg) {
+        (Some(share), _) => test_kg * share,
+        (None, Some(_)) => test_kg * donor.front_axle_share,
+        (None, None) => (donor.front_axle_share * donor.curb_mass_kg + walk(document, |_, _| {})).clamp(0.0, test_kg),
+    }
 }
 
-/// The places that were assumed for it, in words: "the pack at the rear"; empty where every one is stated.
+/// What [`front_axle_kg`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.
 #[must_use]
-pub fn assumed_places(document: &Document) -> Vec<String> {
+pub fn assumed_of_axles(document: &Document) -> Vec<String> {
     let mut assumed: Vec<String> = Vec::new();
-    walk(document, |what, usual| {
-        let says = format!("{what} {}", usual.word());
-        if !assumed.contains(&says) {
-            assumed.push(says);
+    match (document.design.front_axle_share, document.donor.test_mass_kg) {
+        (Some(_), _) => {}
+        (None, Some(_)) => assumed.push("the axles share the stated mass as they did in the donor".to_owned()),
+        (None, None) => {
+            walk(document, |what, usual| {
+                let says = format!("{what} {}", usual.word());
+                if !assumed.contains(&says) {
+                    assumed.push(says);
+                }
+            });
         }
-    });
+    }
     assumed
 }
 

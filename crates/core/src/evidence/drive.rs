@@ -2,15 +2,17 @@
 
 use rayon::prelude::*;
 use serde::Serialize;
+use statrs::statistics::Data;
 
 use super::drive_causes::families;
 use crate::cancel::Cancel;
-use crate::document::{Checked, MeasuredDrive, Trip, Weather};
+use crate::document::{Checked, MeasuredDrive, Trip};
 use crate::error::Result;
 use crate::figures::{Evaluator, OperatingPoint, trips};
 use crate::inputs::{Counted, UncertainInputs};
 use crate::quantity::{Sentence, figure, sentence, straight_crossing};
 use crate::trip::Trace;
+use crate::uncertainty::quantile;
 
 /// How a measured drive compares.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -31,7 +33,7 @@ pub enum DriveVerdict {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DriveCause {
-    /// What: `pace`, `cold`, `capacity`, `drag`, `rolling`, `payload`, `brakes`, `wind`.
+    /// What, in a word or two.
     pub cause: &'static str,
     /// What would have to be so, in words.
     pub says: Sentence,
@@ -52,7 +54,7 @@ pub struct DriveAnswer {
     pub ratio: Option<f64>,
     /// Causes that alone would explain the difference, the likeliest first; empty where it agrees.
     pub causes: Vec<DriveCause>,
-    /// Causes that, taken as far as they go, do not explain it alone, by name.
+    /// Causes that, taken as far as they go, do not explain it alone, each in a word or two.
     pub not_alone: Vec<&'static str>,
 }
 
@@ -78,7 +80,7 @@ fn conditions(document: &Checked, trip: &Trip, drive: &MeasuredDrive) -> Checked
     document.with_sound(|d| {
         let mut own = Trip { drives: Vec::new(), ..trip.clone() };
         if let Some(celsius) = drive.temperature_c {
-            own.weather = Some(Weather { temperature_c: Some(celsius), ..own.weather.take().unwrap_or_default() });
+            own.weather.get_or_insert_default().temperature_c = Some(celsius);
         }
         own.payload_kg = drive.payload_kg.or(own.payload_kg);
         own.hvac_w = drive.hvac_w.unwrap_or(own.hvac_w);
@@ -103,10 +105,14 @@ impl Asked<'_> {
         Ok(self.distance_km * if self.by_energy { driven.wh_per_km / 1000.0 } else { driven.soc_per_km })
     }
 
-    fn of(&self, document: &Counted, pace: f64) -> Result<f64> {
+    /// The trip as this document drives it.
+    fn trace(&self, document: &Counted) -> Result<Trace> {
         let trip = &document.brief.trips[0];
-        let chain = trips::chain(document, trip)?;
-        let trace = trips::trace(document, &chain, trip, trip.driving_style);
+        Ok(trips::trace(document, &trips::chain(document, trip)?, trip, trip.driving_style))
+    }
+
+    fn of(&self, document: &Counted, pace: f64) -> Result<f64> {
+        let trace = self.trace(document)?;
         self.along(document, &if pace == 1.0 { trace } else { trace.at_pace(pace) })
     }
 
@@ -134,21 +140,19 @@ fn answer(document: &Checked, trip: &Trip, drive: &MeasuredDrive, cancel: &Cance
     let written = conditions(document, trip, drive);
     let asked = Asked { by_energy: drive.energy_kwh.is_some(), distance_km: drive.distance_km, cancel };
     let central = Counted::of(&written);
-    let predicted = asked.of(&central, 1.0)?;
+    let trace = asked.trace(&central)?;
+    let predicted = asked.along(&central, &trace)?;
     if !predicted.is_finite() || predicted <= 0.0 {
         return Ok(silent("the design cannot follow this trip, so there is nothing to hold it against".into()));
     }
-    let chain = trips::chain(&central, &central.brief.trips[0])?;
-    let trace = trips::trace(&central, &chain, &central.brief.trips[0], trip.driving_style);
     let inputs = UncertainInputs::of(&written);
     let mut drawn: Vec<f64> =
         (0..DRAWS).into_par_iter().map(|i| asked.along(&inputs.sample(&written, i), &trace)).collect::<Result<_>>()?;
     // A draw that cannot follow the trip says nothing of what it takes; the median can.
     drawn.retain(|x| x.is_finite());
     drawn.push(predicted);
-    drawn.sort_by(f64::total_cmp);
-    let at = |share: f64| drawn[((share * drawn.len() as f64) as usize).min(drawn.len() - 1)];
-    let (low, high) = (at(TAIL), at(1.0 - TAIL));
+    let mut drawn = Data::new(drawn);
+    let [low, high] = [TAIL, 1.0 - TAIL].map(|share| quantile(&mut drawn, share).unwrap_or(predicted));
     let ratio = measured / predicted;
     let verdict = match measured {
         m if m > high => DriveVerdict::Above,

@@ -9,14 +9,22 @@ use crate::vehicle::{Conditions, masses};
 /// One thing that may have been otherwise: where it stands, how far it may go either way, and how far it is usually off.
 pub(super) struct Family {
     pub(super) cause: &'static str,
+    /// Where it stands, in its own unit.
     pub(super) now: f64,
     /// End at which the drive takes more.
     pub(super) more: f64,
     /// End at which it takes less.
     pub(super) less: f64,
+    /// How far off it usually is, in its own unit.
     pub(super) usual: f64,
+    /// The document with it so, and the pace.
     pub(super) apply: fn(Counted, f64) -> (Counted, f64),
     pub(super) says: fn(f64) -> Sentence,
+}
+
+/// The document with something of its only trip's weather changed.
+fn in_weather(document: Counted, change: impl FnOnce(&mut Weather)) -> Counted {
+    document.with(|d| change(d.brief.trips[0].weather.get_or_insert_default()))
 }
 
 /// Spreads where the document states none (judgement): speeds a tenth, weather 8 K where it was not noted and 2 K where it was, a person
@@ -47,17 +55,11 @@ pub(super) fn families(central: &Counted, inputs: &UncertainInputs, drive: &Meas
             more: celsius.min(-25.0),
             less: celsius.max(25.0),
             usual: if drive.temperature_c.is_some() { 2.0 } else { 8.0 },
-            apply: |d, x| {
-                let own = d.with(|d| {
-                    let trip = &mut d.brief.trips[0];
-                    trip.weather = Some(Weather { temperature_c: Some(x), ..trip.weather.take().unwrap_or_default() });
-                });
-                (own, 1.0)
-            },
+            apply: |d, x| (in_weather(d, |w| w.temperature_c = Some(x)), 1.0),
             says: |x| sentence!("air, tyres and cells at {}", figure(x, "°C", 0)),
         },
         Family {
-            cause: "drag",
+            cause: "air drag",
             now: 1.0,
             more: 3.0,
             less: 0.4,
@@ -66,7 +68,7 @@ pub(super) fn families(central: &Counted, inputs: &UncertainInputs, drive: &Meas
             says: |x| sentence!("air drag {} times what is assumed: racks, open windows, a wrong guess", figure(x, "", 2)),
         },
         Family {
-            cause: "rolling",
+            cause: "rolling resistance",
             now: 1.0,
             more: 3.0,
             less: 0.4,
@@ -75,7 +77,7 @@ pub(super) fn families(central: &Counted, inputs: &UncertainInputs, drive: &Meas
             says: |x| sentence!("rolling resistance {} times what is assumed: soft or wrong tyres, a wet or rough road", figure(x, "", 2)),
         },
         Family {
-            cause: "brakes",
+            cause: "dragging brakes",
             now: axle_n,
             more: axle_n + 6.0 * rolling_n,
             less: axle_n,
@@ -90,18 +92,12 @@ pub(super) fn families(central: &Counted, inputs: &UncertainInputs, drive: &Meas
             says: |x| sentence!("brakes or bearings that drag with {}: feel the wheels for heat after a drive", drag_n(x, 0)),
         },
         Family {
-            cause: "wind",
+            cause: "wind from ahead",
             now: wind_kmh,
             more: wind_kmh.max(60.0),
             less: wind_kmh.min(-30.0),
             usual: 10.0,
-            apply: |d, x| {
-                let own = d.with(|d| {
-                    let trip = &mut d.brief.trips[0];
-                    trip.weather = Some(Weather { headwind_kmh: Some(x), ..trip.weather.take().unwrap_or_default() });
-                });
-                (own, 1.0)
-            },
+            apply: |d, x| (in_weather(d, |w| w.headwind_kmh = Some(x)), 1.0),
             says: |x| sentence!("a wind of {} from ahead all the way", figure(x, "km/h", 0)),
         },
     ];

@@ -6,7 +6,7 @@ use super::limits::{
 };
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, trust};
-use crate::document::{Design, assumed_places};
+use crate::document::{Design, assumed_of_axles};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::quantity::{Sentence, figure, sentence};
@@ -199,7 +199,7 @@ fn motor_kind(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn masses(e: &Evidence<'_>) -> Vec<Finding> {
     let (donor, m) = (&e.document.donor, &e.estimate.masses);
-    let assumed = if e.document.design.front_axle_share.is_some() { Vec::new() } else { assumed_places(e.document) };
+    let assumed = assumed_of_axles(e.document);
     // What is assumed of the places is said beside the axle, so that whoever knows better says so.
     let assuming = if assumed.is_empty() { Sentence::default() } else { sentence!(" Assumed: {}.", assumed.join(", ")) };
     let mut out = Vec::new();

@@ -231,10 +231,7 @@ fn fading(pull: &TractiveForce<'_>, gear: usize, (from_m_s, to_m_s): (f64, f64),
     // Most often it is the motor's highest speed that ends it.
     let to_m_s = to_m_s.min(chain.motor.max_speed_rad_s / path.rad_per_m * (1.0 - 1e-12)).max(from_m_s);
     let (from_n, to_n) = (surplus(from_m_s), surplus(to_m_s));
-    if from_n <= least_n(from_m_s) {
-        return None;
-    }
-    if to_m_s <= from_m_s {
+    if from_n <= least_n(from_m_s) || to_m_s <= from_m_s {
         return None;
     }
     let time = |end_m_s: f64, end_n: f64| {

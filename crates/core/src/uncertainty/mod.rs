@@ -64,7 +64,7 @@ pub struct Bands {
 
 /// A quantile of some values by the definition that is unbiased for the median (number 8 of Hyndman and Fan, Sample Quantiles in
 /// Statistical Packages, The American Statistician 50, 1996); absent where it is never reached.
-fn quantile(values: &mut Data<Vec<f64>>, share: f64) -> Option<f64> {
+pub(crate) fn quantile(values: &mut Data<Vec<f64>>, share: f64) -> Option<f64> {
     // Infinity less infinity is no number, when both neighbours are never reached.
     Some(values.quantile(share)).filter(|value| value.is_finite())
 }

@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::{Document, ItemKind, front_change_kg};
+use crate::document::{Document, ItemKind, front_axle_kg};
 
 /// Masses of a design, kg.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -63,11 +63,7 @@ pub fn masses(document: &Document) -> Masses {
     let change_kg = motors_kg + controllers_kg + pack_kg + charger_kg + other_kg - removed_kg;
     let converted_kg = donor.curb_mass_kg + change_kg;
     let test_kg = donor.test_mass_kg.unwrap_or(converted_kg + brief.driver_kg + brief.payload_kg);
-    // As weighed, else each part at its place; a vehicle weighed laden keeps the share it is said to have.
-    let front_axle_kg = match design.front_axle_share.or(donor.test_mass_kg.map(|_| donor.front_axle_share)) {
-        Some(share) => test_kg * share,
-        None => (donor.front_axle_share * donor.curb_mass_kg + front_change_kg(document)).clamp(0.0, test_kg),
-    };
+    let front_axle_kg = front_axle_kg(document, test_kg);
     Masses {
         donor_kg: donor.curb_mass_kg,
         removed_kg,

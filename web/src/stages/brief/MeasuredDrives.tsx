@@ -53,6 +53,7 @@ export function MeasuredDrives({ trip, index }: { trip: Trip; index: number }) {
   const { document, computed, edit } = useWorkbench();
   const drives = trip.drives ?? [];
   const at = `brief.trips.${String(index)}.drives`;
+  const length = computed.estimate?.trips.find((t) => t.trip === trip.id)?.distance_km;
   const answers = useQuery({
     ...drivesQuery(document, trip.id),
     enabled: drives.length > 0 && computed.estimate !== undefined,
@@ -88,7 +89,7 @@ export function MeasuredDrives({ trip, index }: { trip: Trip; index: number }) {
       )}
       <Button
         onClick={() => {
-          edit(at, [...drives, { distance_km: Math.max(1, Math.round(lengthKm(trip))) }]);
+          edit(at, [...drives, { distance_km: Math.max(1, Math.round(length ?? 10)) }]);
         }}
       >
         Add a measured drive
@@ -96,7 +97,3 @@ export function MeasuredDrives({ trip, index }: { trip: Trip; index: number }) {
     </Box>
   );
 }
-
-/** Length of a trip as it is described, km; a guess of ten for what only the core can measure. */
-const lengthKm = (trip: Trip) =>
-  'segments' in trip.path ? trip.path.segments.reduce((sum, s) => sum + s.distance_km, 0) * (trip.repeat ?? 1) : 10;
