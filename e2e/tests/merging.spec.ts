@@ -215,7 +215,7 @@ test('undo leads back through every step and redo forward again', () => {
       for (let i = 0; i < steps; i += 1) h = redo(h);
       assert.equal(h.present, end);
       const back = undo(h);
-      const moved = rebase(back, { ...back.present, units: 'mix', designs: { x: {} } });
+      const moved = rebase(back, back.present, { ...back.present, units: 'mix', designs: { x: {} } });
       const steps_ = (x: typeof h) => [...x.past, x.present, ...x.future];
       assert.ok(
         steps_(moved).every((d) => d.units === 'mix' && 'x' in d.designs),
@@ -228,6 +228,29 @@ test('undo leads back through every step and redo forward again', () => {
       );
     }),
     { ...runs, numRuns: 300 },
+  );
+});
+
+test('an edit made while the stored rows were read stays, with what came in beside it, and undo takes back just that', () => {
+  fc.assert(
+    fc.property(
+      fc.string({ minLength: 1, maxLength: 4 }),
+      fc.constantFrom('imperial', 'mix'),
+      fc.boolean(),
+      (typed, units, news) => {
+        const mine = { name: 'as it was', units: 'metric', designs: {} } as unknown as Draft;
+        // What the saver merged does not know the edit yet: it was made a moment ago.
+        const merged = news ? ({ ...mine, units } as unknown as Draft) : mine;
+        const edited = edit(start(mine), { ...mine, name: typed } as Draft, 'name', 1);
+        const h = rebase(edited, mine, merged);
+        assert.equal(h.present.name, typed);
+        assert.equal(h.present.units, merged.units);
+        const back = undo(h);
+        assert.deepEqual([back.present.name, back.present.units], ['as it was', merged.units]);
+        assert.equal(redo(back).present.name, typed);
+      },
+    ),
+    { ...runs, numRuns: 200 },
   );
 });
 

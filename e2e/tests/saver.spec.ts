@@ -101,7 +101,7 @@ class Window {
       kept,
     );
     this.draft = savedOf(service.conversion()).draft;
-    this.saver.listen((merged, clashes) => {
+    this.saver.listen((_, merged, clashes) => {
       this.draft = merged;
       this.clashes.push(...clashes.map((c) => c.path));
     });

@@ -113,7 +113,7 @@ class Window {
       },
       keptIn(kept),
     );
-    this.saver.listen((merged, clashes) => {
+    this.saver.listen((_, merged, clashes) => {
       this.draft = merged;
       this.clashes += clashes.length;
       this.saver.change(merged);

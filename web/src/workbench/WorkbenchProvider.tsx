@@ -93,8 +93,8 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   );
 
   const onMerged = useCallback(
-    (merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
-      setHistory((h) => rebase(h, merged));
+    (mine: Draft, merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
+      setHistory((h) => rebase(h, mine, merged));
       setVariants(variantsOf(newer));
       setClashes(found);
       if (news && found.length === 0) say('Changes made in another window were taken over.');

@@ -35,11 +35,12 @@ export function redo(h: History): History {
 }
 
 /**
- * Takes in what came from elsewhere: every step keeps what the person did here, and has the rest as it is now, so that neither undo nor
- * redo takes back what another window saved.
+ * Takes in what came from elsewhere, as it was merged with the draft `mine`: every step keeps what the person did here, and has the rest as
+ * it is now, so that neither undo nor redo takes back what another window saved. So does the present: an edit made while the rows were
+ * read is not in `mine`, and stays.
  */
-export function rebase(h: History, merged: Draft): History {
-  const base = h.present as unknown as Json;
+export function rebase(h: History, mine: Draft, merged: Draft): History {
+  const base = mine as unknown as Json;
   const onto = (step: Draft) => {
     const draft = merge(base, step as unknown as Json, merged as unknown as Json).merged as unknown as Draft;
     // Variants are added and removed, not edited: each step has those that there are.
@@ -48,7 +49,8 @@ export function rebase(h: History, merged: Draft): History {
     );
     return { ...draft, designs: Object.fromEntries(designs) };
   };
-  return { past: h.past.map(onto), present: merged, future: h.future.map(onto), last: null };
+  const present = h.present === mine ? merged : onto(h.present);
+  return { past: h.past.map(onto), present, future: h.future.map(onto), last: null };
 }
 
 /** Settles clashes: what was chosen stands, and undo brings the other value of each. */

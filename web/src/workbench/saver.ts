@@ -28,10 +28,10 @@ export type Later = (ms: number, run: () => void) => () => void;
 type Tell = (change: (before: SaveState) => SaveState) => void;
 
 /**
- * Another window changed something: `theirs` was merged into the draft. `news` tells whether anything came from elsewhere; an edit of
- * one's own that was stored after all brings none.
+ * The stored rows were read and merged into `mine`, the draft as the saver last heard of it: a newer edit may be on its way and has to be
+ * kept. `news` tells whether anything came from elsewhere; an edit of one's own that was stored after all brings none.
  */
-type Merged = (merged: Draft, clashes: Clash[], conversion: Conversion, news: boolean) => void;
+type Merged = (mine: Draft, merged: Draft, clashes: Clash[], conversion: Conversion, news: boolean) => void;
 
 export const QUIET_MS = 350;
 const LONGEST_RETRY_MS = 8000;
@@ -243,9 +243,9 @@ export class Saver {
     draft.designs = Object.fromEntries(
       variantsOf(conversion).map((v) => [v.id, draft.designs[v.id] ?? theirs.draft.designs[v.id] ?? {}]),
     );
-    const news = !same(draft, this.latest);
+    const news = !same(draft, mine);
     this.saved = theirs;
     this.latest = draft;
-    this.onMerged(draft, result.clashes, conversion, news);
+    this.onMerged(mine, draft, result.clashes, conversion, news);
   }
 }

@@ -41,7 +41,7 @@ interface Options {
   id: string;
   draft: Draft;
   initial: Conversion;
-  onMerged: (merged: Draft, clashes: Clash[], conversion: Conversion, news: boolean) => void;
+  onMerged: (mine: Draft, merged: Draft, clashes: Clash[], conversion: Conversion, news: boolean) => void;
 }
 
 /** A `Saver` for as long as the page shows the conversion. */

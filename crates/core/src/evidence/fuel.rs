@@ -99,9 +99,10 @@ fn read(document: &Document, driving: &Driving, litres_per_100km: f64) -> Result
         return Err(Flag {
             at: format!("donor.evidence.{}", driving.key),
             message: sentence!(
-                "{} cannot be explained: a vehicle of this kind and mass takes {} to {} on {}. \
+                "{} ({}) cannot be explained: a vehicle of this kind and mass takes {} to {} on {}. \
                  Check the figure, its unit and the fuel; it is not used",
                 figure(litres_per_100km, "l/100 km", 1),
+                driving.name,
                 figure(least / per_litre, "l/100 km", 1),
                 figure(most / per_litre, "l/100 km", 1),
                 driving.schedule.title()
