@@ -44,6 +44,7 @@ test('every kind that the service knows has a word on screen, and no other', () 
 });
 
 test('every number of a goal, and of a motor, is in the catalogue', () => {
+  for (const { keys } of Object.values(measureKinds)) expect(keys.length).toBeGreaterThan(0);
   for (const { keys } of Object.values(measureKinds))
     for (const key of keys) expect(field('Measure', key).label).not.toBe('');
   for (const key of Object.values(modelKeys).flat()) expect(keysOf('MotorModel')).toContain(key);

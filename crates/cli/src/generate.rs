@@ -2,17 +2,22 @@
 
 use std::fmt::Write;
 
-use joulethesis_core::document::{Answers, Document, VehicleKind};
+use joulethesis_core::document::{Answers, Document, Measure, VehicleKind};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
 use joulethesis_core::quantity::units::{SYSTEMS, UNITS, WIRE_GAUGES, wire_gauge_mm2};
 use serde_json::{Map, Value, json};
 
-/// Units, unit systems, the field catalogue, the warnings a search keeps and what is assumed of a kind of vehicle, as the interface reads them.
+/// Units, unit systems, the field catalogue, the kinds of goals, the warnings a search keeps and what is assumed of a kind of vehicle, as the interface reads them.
 pub(crate) fn interface() -> Value {
     let mut groups = Map::new();
+    // In the order in which they are filled in.
+    let mut measured: Vec<&str> = Vec::new();
     each_group(&mut |group| {
+        if group.name == "Measure" {
+            measured.extend(numbers(group).map(|f| f.key));
+        }
         let entry = |f: &Field| {
             let mut entry = json!(f);
             // A seller's claim of these may fall far short.
@@ -40,7 +45,15 @@ pub(crate) fn interface() -> Value {
     let donors: Map<String, Value> =
         VehicleKind::ALL.iter().filter_map(|kind| Some((json!(kind).as_str()?.to_owned(), Value::Object(typical(kind)?)))).collect();
     let gauges: Vec<Value> = WIRE_GAUGES.iter().map(|(gauge, name)| json!({ "name": name, "mm2": wire_gauge_mm2(*gauge) })).collect();
-    json!({ "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
+    let measures: Vec<Value> = Measure::first_guesses()
+        .iter()
+        .map(|[metric, imperial]| {
+            let (word, metric, imperial) = (metric.word(), json!(metric), json!(imperial));
+            let keys: Vec<&str> = measured.iter().copied().filter(|key| metric.get(key).is_some()).collect();
+            json!({ "word": word, "keys": keys, "metric": metric, "imperial": imperial })
+        })
+        .collect();
+    json!({ "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

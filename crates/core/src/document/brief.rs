@@ -6,7 +6,8 @@ use crate::error::{Problem, Problems};
 use crate::quantity::units::MILE_KM;
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
-use super::{Answers, MatchRequest, Schedule, Season, Socket, Trip};
+use super::goal::check_goals;
+use super::{Answers, Goal, MatchRequest, Schedule, Season, Socket, Trip};
 
 /// The owner's brief.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -66,142 +67,6 @@ impl Default for Brief {
             price_per_kwh: 0.0,
             sources: Sources::new(),
             search: MatchRequest::default(),
-        }
-    }
-}
-
-/// One goal of the brief.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Goal {
-    /// Stable identifier within the brief.
-    pub id: String,
-    /// Name shown; made from the measure when empty.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub name: String,
-    /// A must, or a wish.
-    #[serde(default)]
-    pub level: GoalLevel,
-    /// Weight among the wishes.
-    #[serde(default = "one")]
-    pub weight: f64,
-    /// Whether the program assumed it because nobody had said; no figure depends on it.
-    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
-    pub assumed: bool,
-    /// What is measured, and what is asked of it.
-    pub measure: Measure,
-}
-
-fn one() -> f64 {
-    1.0
-}
-
-/// How binding a goal is.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum GoalLevel {
-    /// The conversion has failed without it.
-    #[default]
-    Required,
-    /// Good to have.
-    Wanted,
-}
-
-/// What a goal measures.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
-pub enum Measure {
-    /// Range when a trip is repeated.
-    Range {
-        /// Trip or schedule id.
-        trip: String,
-        /// km.
-        at_least_km: f64,
-    },
-    /// Energy at the battery terminals per distance on a trip.
-    EnergyUse {
-        /// Trip or schedule id.
-        trip: String,
-        /// Wh/km.
-        at_most_wh_per_km: f64,
-    },
-    /// Top speed on the level.
-    TopSpeed {
-        /// km/h.
-        at_least_kmh: f64,
-    },
-    /// Time between two speeds.
-    Acceleration {
-        /// km/h.
-        from_kmh: f64,
-        /// km/h.
-        to_kmh: f64,
-        /// s.
-        at_most_s: f64,
-    },
-    /// Steepest grade it can start on.
-    HillStart {
-        /// Percent.
-        at_least_percent: f64,
-    },
-    /// Steepest grade at a speed.
-    HillAtSpeed {
-        /// km/h.
-        speed_kmh: f64,
-        /// Percent.
-        at_least_percent: f64,
-        /// Whether it must be held continuously, on continuous ratings.
-        #[serde(default)]
-        continuous: bool,
-        /// Whether it must be held for ten minutes from warm, as far as heat allows.
-        #[serde(default)]
-        ten_minutes: bool,
-    },
-    /// Hours to fill the usable window at a socket.
-    ChargeTime {
-        /// Socket id.
-        socket: String,
-        /// h.
-        at_most_h: f64,
-    },
-    /// Parts bought less parts sold.
-    Cost {
-        /// In the brief's currency.
-        at_most: f64,
-    },
-    /// Mass added over the donor as it stood.
-    AddedMass {
-        /// kg.
-        at_most_kg: f64,
-    },
-}
-
-impl Measure {
-    /// The trip or schedule it speaks of.
-    #[must_use]
-    pub fn trip(&self) -> Option<&str> {
-        match self {
-            Self::Range { trip, .. } | Self::EnergyUse { trip, .. } => Some(trip),
-            _ => None,
-        }
-    }
-
-    /// The figure asked for, in the unit of its key.
-    #[must_use]
-    pub fn target(&self) -> f64 {
-        match *self {
-            Self::Range { at_least_km: x, .. }
-            | Self::EnergyUse { at_most_wh_per_km: x, .. }
-            | Self::TopSpeed { at_least_kmh: x }
-            | Self::Acceleration { at_most_s: x, .. }
-            | Self::HillStart { at_least_percent: x }
-            | Self::HillAtSpeed { at_least_percent: x, .. }
-            | Self::ChargeTime { at_most_h: x, .. }
-            | Self::Cost { at_most: x }
-            | Self::AddedMass { at_most_kg: x } => x,
         }
     }
 }
@@ -321,35 +186,11 @@ impl Brief {
         for (i, range) in self.performance.accelerations.iter().enumerate() {
             rising(range.from_kmh, range.to_kmh, &at(format!("performance.accelerations[{i}]")), problems);
         }
-        for (i, goal) in self.goals.iter().enumerate() {
-            let here = at(format!("goals[{i}]"));
-            if goal.id.trim().is_empty() || self.goals[..i].iter().any(|g| g.id == goal.id) {
-                problems.push(Problem::new(format!("{here}.id"), format!("\"{}\"", goal.id), "every goal needs its own id"));
-            }
-            match &goal.measure {
-                Measure::Range { trip, .. } | Measure::EnergyUse { trip, .. } if !ids.contains(&trip.as_str()) => {
-                    problems.push(Problem::new(
-                        format!("{here}.measure.trip"),
-                        format!("\"{trip}\""),
-                        format!("known trips and schedules are: {}", ids.join(", ")),
-                    ));
-                }
-                Measure::Acceleration { from_kmh, to_kmh, .. } => rising(*from_kmh, *to_kmh, &format!("{here}.measure"), problems),
-                Measure::ChargeTime { socket, .. } if !self.sockets.iter().any(|s| s.id == *socket) => {
-                    let known: Vec<&str> = self.sockets.iter().map(|s| s.id.as_str()).collect();
-                    problems.push(Problem::new(
-                        format!("{here}.measure.socket"),
-                        format!("\"{socket}\""),
-                        format!("known sockets are: {}", known.join(", ")),
-                    ));
-                }
-                _ => {}
-            }
-        }
+        check_goals(self, &ids, path, problems);
     }
 }
 
-fn rising(from_kmh: f64, to_kmh: f64, path: &str, problems: &mut Problems) {
+pub(super) fn rising(from_kmh: f64, to_kmh: f64, path: &str, problems: &mut Problems) {
     if to_kmh <= from_kmh {
         problems.push(Problem::new(format!("{path}.to_kmh"), to_kmh, format!("it must be above from_kmh, which is {from_kmh} km/h")));
     }

@@ -5,6 +5,7 @@ mod chain;
 mod checked;
 mod donor;
 mod evidence;
+mod goal;
 mod items;
 mod pack;
 mod place;
@@ -20,12 +21,13 @@ mod whole;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
-pub use brief::{AccelerationRange, Brief, Goal, GoalLevel, Measure, Performance, Site, Sprints};
+pub use brief::{AccelerationRange, Brief, Performance, Site, Sprints};
 pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, RegenerationApproach, Wiring};
 pub use checked::Checked;
 pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
 pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
+pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};

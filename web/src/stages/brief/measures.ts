@@ -1,5 +1,6 @@
 import type { Brief, Measure, Trip, UnitSystem } from '../../api/types';
-import { convert, shownUnit } from '../../units/units';
+import catalogue from '../../units/catalogue.json' with { type: 'json' };
+import { convert, field, shownUnit } from '../../units/units';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
 
@@ -25,23 +26,26 @@ export const manners: [string, string][] = [
 
 interface Kind {
   word: string;
-  /** Numbers of the measure, keys of the field catalogue. */
+  /** Numbers of the measure, keys of the field catalogue in the order of filling in. */
   keys: string[];
   reference?: 'trip' | 'socket';
+  /** First guesses in round figures of the one system and the other. */
+  metric: Measure;
+  imperial: Measure;
 }
 
-/** Described once: the form of every kind of goal follows from this. */
-export const measureKinds: Record<Measure['kind'], Kind> = {
-  range: { word: 'Range on a trip', keys: ['at_least_km'], reference: 'trip' },
-  energy_use: { word: 'Energy use on a trip', keys: ['at_most_wh_per_km'], reference: 'trip' },
-  top_speed: { word: 'Top speed', keys: ['at_least_kmh'] },
-  acceleration: { word: 'Time between two speeds', keys: ['from_kmh', 'to_kmh', 'at_most_s'] },
-  hill_start: { word: 'Start on a hill', keys: ['at_least_percent'] },
-  hill_at_speed: { word: 'Hill at a speed', keys: ['speed_kmh', 'at_least_percent'] },
-  charge_time: { word: 'Charged within hours', keys: ['at_most_h'], reference: 'socket' },
-  cost: { word: 'Cost', keys: ['at_most'] },
-  added_mass: { word: 'Added mass', keys: ['at_most_kg'] },
-};
+const numbersOf = (measure: Measure) => measure as unknown as Record<string, number>;
+
+/** As the program describes them: the form of every kind of goal follows from this. */
+export const measureKinds = Object.fromEntries(
+  (catalogue.measures as unknown as Omit<Kind, 'reference'>[]).map((m): [string, Kind] => [
+    m.metric.kind,
+    {
+      ...m,
+      reference: 'trip' in m.metric ? 'trip' : 'socket' in m.metric ? 'socket' : undefined,
+    },
+  ]),
+) as Record<Measure['kind'], Kind>;
 
 export const freshId = (stem: string, taken: string[]) => {
   let n = taken.length + 1;
@@ -55,29 +59,18 @@ const round = (metric: number, unit: string, other: number, system: UnitSystem) 
   return shown === unit ? metric : convert(other, shown, unit);
 };
 
-/** A first guess at what is asked; the person corrects it. */
+/** A first guess at what is asked, each number a round one in the unit shown; the person corrects it. */
 export function newMeasure(kind: Measure['kind'], brief: Brief, system: UnitSystem): Measure {
-  const trip = brief.trips?.[0]?.id ?? brief.schedules?.[0] ?? '';
-  switch (kind) {
-    case 'range':
-      return { kind, trip, at_least_km: round(60, 'km', 40, system) };
-    case 'energy_use':
-      return { kind, trip, at_most_wh_per_km: round(160, 'Wh/km', 250, system) };
-    case 'top_speed':
-      return { kind, at_least_kmh: round(80, 'km/h', 50, system) };
-    case 'acceleration':
-      return { kind, from_kmh: 0, to_kmh: round(50, 'km/h', 30, system), at_most_s: 10 };
-    case 'hill_start':
-      return { kind, at_least_percent: 15 };
-    case 'hill_at_speed':
-      return { kind, speed_kmh: round(30, 'km/h', 20, system), at_least_percent: 10, continuous: true };
-    case 'charge_time':
-      return { kind, socket: brief.sockets?.[0]?.id ?? '', at_most_h: 8 };
-    case 'cost':
-      return { kind, at_most: 8000 };
-    case 'added_mass':
-      return { kind, at_most_kg: round(100, 'kg', 200, system) };
-  }
+  const { keys, reference, metric, imperial } = measureKinds[kind];
+  const made = keys.map((key) => {
+    const { unit } = field('Measure', key);
+    return [key, numbersOf(shownUnit(unit, system) === unit ? metric : imperial)[key]];
+  });
+  const named = {
+    trip: brief.trips?.[0]?.id ?? brief.schedules?.[0] ?? '',
+    socket: brief.sockets?.[0]?.id ?? '',
+  };
+  return { ...metric, ...(reference && { [reference]: named[reference] }), ...Object.fromEntries(made) } as Measure;
 }
 
 export function newTrip(taken: string[], system: UnitSystem): Trip {
