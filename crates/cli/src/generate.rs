@@ -2,7 +2,8 @@
 
 use std::fmt::Write;
 
-use joulethesis_core::document::{Answers, Document, Measure, VehicleKind};
+use joulethesis_core::charge::OUTLETS;
+use joulethesis_core::document::{Answers, Connector, Document, Measure, Schedule, VehicleKind};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
@@ -53,7 +54,13 @@ pub(crate) fn interface() -> Value {
             json!({ "word": word, "keys": keys, "metric": metric, "imperial": imperial })
         })
         .collect();
-    json!({ "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
+    let connectors: Vec<Value> = Connector::ALL
+        .iter()
+        .map(|c| json!({ "id": c, "name": c.ratings().name, "kind": c.ratings().kind, "current_a": c.ratings().current_a }))
+        .collect();
+    let outlets: Vec<Value> = OUTLETS.iter().map(|o| json!({ "region": o.region, "source": o.source, "socket": o.socket("") })).collect();
+    let schedules: Map<String, Value> = Schedule::ALL.iter().map(|s| (s.id().to_owned(), json!(s.title()))).collect();
+    json!({ "schedules": schedules, "connectors": connectors, "outlets": outlets, "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

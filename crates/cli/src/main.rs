@@ -16,8 +16,9 @@ use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::curves;
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::exchange;
+use joulethesis_core::library::{builtin, exchange};
 use joulethesis_core::report::{report, report_with_bands};
+use joulethesis_core::usage::{mends, week, years};
 
 /// Gives back what one large request took: the system's allocator keeps it for good, and answers no sooner.
 #[global_allocator]
@@ -43,6 +44,16 @@ enum Command {
         /// Central figures only, without the bands.
         #[arg(long)]
         no_bands: bool,
+    },
+    /// The usual week of a design document hour by hour, in summer and winter, and what would make it hold, as JSON; needs no database.
+    Week {
+        /// Design document, or - for standard input.
+        file: PathBuf,
+    },
+    /// Smaller and bigger packs over the years of a design document, as JSON; needs no database.
+    Years {
+        /// Design document, or - for standard input.
+        file: PathBuf,
     },
     /// Search the library for chains that meet the brief of a design document and print the answer as JSON; needs no database.
     Match {
@@ -134,6 +145,18 @@ fn run(command: Command) -> Result<(), Failure> {
                 result["curves"] = serde_json::to_value(drawn).map_err(Failure::other)?;
             }
             print(&result)
+        }
+        Command::Week { file } => {
+            let document = Document::from_json(&read(&file)?)?;
+            let answer = week(&Counted::of(&document), &Cancel::new())?;
+            let mends = mends(&document, builtin(), &answer.seasons, &Cancel::new())?;
+            let mut result = serde_json::to_value(answer).map_err(Failure::other)?;
+            result["mends"] = serde_json::to_value(mends).map_err(Failure::other)?;
+            print(&result)
+        }
+        Command::Years { file } => {
+            let document = Document::from_json(&read(&file)?)?;
+            print(&serde_json::to_value(years(&document, &[], &Cancel::new())?).map_err(Failure::other)?)
         }
         Command::Match { file, request, library, why_not, needs } => search::run(&search::Inputs {
             file: &file,

@@ -34,4 +34,5 @@ pub mod report;
 pub mod simulate;
 pub mod trip;
 pub mod uncertainty;
+pub mod usage;
 pub mod vehicle;

@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, glance, health, library, matching, measure, proposal, study};
+use crate::routes::{conversions, designs, estimate, glance, health, library, matching, measure, proposal, study, usage};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -30,13 +30,16 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(proposal::router())
         .merge(estimate::router())
         .merge(study::router())
+        .merge(usage::router())
         .merge(measure::router())
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 13] = [
+const DEFAULTED: [&str; 15] = [
     "Brief",
     "Site",
+    "Week",
+    "Years",
     "Performance",
     "Driveline",
     "Design",

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
-import type { Document, MatchRequest, PartKind, Pick, Question } from './types';
+import type { Design, Document, MatchRequest, PartKind, Pick, Question } from './types';
 
 const continuous = Number.POSITIVE_INFINITY;
 
@@ -117,6 +117,38 @@ export const drivesQuery = (document: Document, trip: string) =>
     queryKey: ['drives', trip, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/drives', { body: { document, trip }, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** Charging at each socket between two states of charge. */
+export const socketsQuery = (document: Document, from_soc: number | null, to_soc: number | null) =>
+  queryOptions({
+    queryKey: ['sockets', from_soc, to_soc, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/sockets', { body: { document, from_soc, to_soc }, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** The usual week hour by hour, and what would make it hold. */
+export const weekQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['week', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** Smaller and bigger packs and other designs over the years. */
+export const yearsQuery = (document: Document, others: { name: string; design: Design }[]) =>
+  queryOptions({
+    queryKey: ['years', JSON.stringify([document, others])],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/years', { body: { document, others }, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

@@ -563,6 +563,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sockets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Charging at every socket of the brief between two states of charge. */
+        post: operations["usage_sockets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tornado": {
         parameters: {
             query?: never;
@@ -608,6 +625,40 @@ export interface paths {
         put?: never;
         /** One trip along its way, in three weathers and three manners. */
         post: operations["study_trip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The usual week hour by hour in summer and winter, and what would make it hold. */
+        post: operations["usage_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Smaller and bigger packs and other designs over the years: money, mass, stops and hours waited. */
+        post: operations["usage_years"];
         delete?: never;
         options?: never;
         head?: never;
@@ -940,6 +991,48 @@ export interface components {
             /** @description In words. */
             word: string;
         };
+        /** @description A trip or a charge of a week. */
+        Block: {
+            /**
+             * Format: double
+             * @description Driven, km.
+             */
+            driven_km: number;
+            /**
+             * Format: double
+             * @description Hour of the week it begins, h.
+             */
+            from_h: number;
+            /**
+             * Format: double
+             * @description State of charge at its begin.
+             */
+            from_soc: number;
+            /** @description Which. */
+            kind: components["schemas"]["BlockKind"];
+            /** @description The trip or the socket. */
+            name: string;
+            /**
+             * Format: double
+             * @description Out of the socket, kWh.
+             */
+            socket_kwh: number;
+            /**
+             * Format: double
+             * @description Hour it ends; a charge ends when it is full or as full as it gets, h.
+             */
+            to_h: number;
+            /**
+             * Format: double
+             * @description State of charge at its end.
+             */
+            to_soc: number;
+        };
+        /**
+         * @description What a stretch of a week is spent with.
+         * @enum {string}
+         */
+        BlockKind: "drive" | "charge";
         /** @description The owner's brief. */
         Brief: {
             /**
@@ -1050,6 +1143,14 @@ export interface components {
              */
             trips?: components["schemas"]["Trip"][];
             /**
+             * @description A usual week. Nothing said: one is assumed, see [`Week::of`].
+             * @default {
+             *       "outings": [],
+             *       "stays": []
+             *     }
+             */
+            week?: components["schemas"]["Week"];
+            /**
              * @description A winter's day, for figures side by side.
              * @default {
              *       "hvac_w": 0,
@@ -1058,6 +1159,30 @@ export interface components {
              *     }
              */
             winter?: components["schemas"]["Season"];
+            /**
+             * @description The years it is to serve.
+             * @default {
+             *       "journeys": [],
+             *       "night_from_h": 22,
+             *       "night_hours_h": 8,
+             *       "winter_weeks": 26,
+             *       "years": 8
+             *     }
+             */
+            years?: components["schemas"]["Years"];
+        };
+        /** @description What a cable is coded for. */
+        CableCode: {
+            /**
+             * Format: double
+             * @description A on each phase.
+             */
+            amps_a: number;
+            /**
+             * Format: double
+             * @description Resistor in its plug, ohm.
+             */
+            resistor_ohm: number;
         };
         /**
          * @description The limit that binds.
@@ -1108,11 +1233,38 @@ export interface components {
             /** @description Weakest at peak. */
             weakest_peak: components["schemas"]["LinkKind"];
         };
+        /** @description A charge along its hours; every list has one entry a sample. */
+        ChargeAlong: {
+            /** @description Into the pack, A. */
+            amps_a: number[];
+            /** @description h. */
+            hours_h: number[];
+            /** @description State of charge. */
+            soc: number[];
+            /** @description Out of the socket, kW. */
+            socket_kw: number[];
+            /** @description At the pack's terminals, V. */
+            volts_v: number[];
+        };
         /**
          * @description What holds the charge back for most of its time.
          * @enum {string}
          */
-        ChargeLimit: "circuit" | "charger_power" | "charger_amps" | "station" | "pack_rate" | "taper" | "acceptance" | "cold";
+        ChargeLimit: "circuit" | "charger_power" | "charger_amps" | "pilot" | "connector" | "station" | "station_volts" | "pack_rate" | "taper" | "acceptance" | "cold";
+        /** @description A charge of a design. */
+        ChargeRequest: {
+            document: components["schemas"]["Document"];
+            /**
+             * Format: double
+             * @description From this state of charge, 0..1. Absent: the bottom of the pack's window.
+             */
+            from_soc?: number | null;
+            /**
+             * Format: double
+             * @description To this one. Absent: the top of the pack's window.
+             */
+            to_soc?: number | null;
+        };
         /** @description A charge from one state of charge to another. */
         ChargeSession: {
             /**
@@ -1456,6 +1608,11 @@ export interface components {
             /** @description Time and speed. */
             points: components["schemas"]["CoastPoint"][];
         };
+        /**
+         * @description How a vehicle is plugged in, by the standard of the connector.
+         * @enum {string}
+         */
+        Connector: "household" | "iec60309" | "type1" | "type2" | "combined" | "chademo" | "gbt";
         /** @description One motor controller, as sold. */
         Controller: {
             /**
@@ -2583,6 +2740,25 @@ export interface components {
              */
             spread_percent: number;
         };
+        /** @description A journey made a few times a year. */
+        Journey: {
+            /**
+             * Format: double
+             * @description Driven on end, km, with stops to charge where it does not suffice.
+             */
+            distance_km: number;
+            /** @description Stable identifier within the year. */
+            id: string;
+            /** @description Name shown. */
+            name: string;
+            /**
+             * Format: double
+             * @description Times a year.
+             */
+            times_a_year: number;
+            /** @description Trip or schedule whose kind of driving it is. */
+            trip: string;
+        };
         /** @description The library. */
         LibraryView: {
             /** @description Own parts first, then the built-in ones. */
@@ -3090,6 +3266,20 @@ export interface components {
          * @enum {string}
          */
         Meets: "with_reserve" | "barely" | "part";
+        /** @description A single change after which the week holds in both seasons. */
+        Mend: {
+            design?: components["schemas"]["Design"] | null;
+            /**
+             * Format: double
+             * @description What it costs more in parts, in the brief's currency; 0 where nothing is bought that has a price here.
+             */
+            price: number;
+            /** @description The sockets with the change; absent when they stay. */
+            sockets?: components["schemas"]["Socket"][] | null;
+            week?: components["schemas"]["Week"] | null;
+            /** @description What is changed. */
+            words: components["schemas"]["Sentence"];
+        };
         /** @description A goal that is missed, with both figures. */
         Miss: {
             /** @description Goal id, or `request.` and the cap. */
@@ -3457,6 +3647,11 @@ export interface components {
              */
             volts_v?: number | null;
         };
+        /** @description A design by name. */
+        NamedDesign: {
+            design: components["schemas"]["Design"];
+            name: string;
+        };
         /** @description What one measurement would do to the band of a figure. */
         Narrowing: {
             /** @description In words. */
@@ -3622,6 +3817,20 @@ export interface components {
             met: number;
             /** @description Stop findings, as messages. */
             stops: components["schemas"]["Sentence"][];
+        };
+        /** @description A trip on days of the week. */
+        Outing: {
+            /** @description On these days. */
+            days: components["schemas"]["Weekday"][];
+            /**
+             * Format: double
+             * @description It leaves at this hour of the day, 0..24.
+             */
+            departure_h: number;
+            /** @description Stable identifier within the week. */
+            id: string;
+            /** @description Trip or schedule id. */
+            trip: string;
         };
         /** @description A pace below a trip's own. */
         PaceResult: {
@@ -4441,6 +4650,42 @@ export interface components {
          * @enum {string}
          */
         Severity: "stop" | "warn" | "note";
+        /** @description The first trip that cannot be made. */
+        Shortfall: {
+            /** @description Why. */
+            cause: components["schemas"]["ShortfallCause"];
+            /** @description On this day. */
+            day: components["schemas"]["Weekday"];
+            /**
+             * Format: double
+             * @description Hour of the day it is due to leave.
+             */
+            departure_h: number;
+            /** @description Id of the outing. */
+            outing: string;
+            /**
+             * Format: double
+             * @description Left undriven, km.
+             */
+            short_km: number;
+            /**
+             * Format: double
+             * @description State of charge it leaves with.
+             */
+            soc: number;
+            /** @description Name of the trip. */
+            trip: string;
+            /**
+             * Format: int32
+             * @description Week in which it happens, counted from 1: a little too little each day shows late.
+             */
+            week: number;
+        };
+        /**
+         * @description Why a trip cannot be made.
+         * @enum {string}
+         */
+        ShortfallCause: "charge" | "pace" | "late";
         /** @description Where the vehicle is used. */
         Site: {
             /**
@@ -4468,8 +4713,27 @@ export interface components {
              */
             temperature_c?: number;
         };
+        /** @description A state of charge at an hour of the week, from Monday midnight. */
+        SocPoint: {
+            /**
+             * Format: double
+             * @description h.
+             */
+            hour_h: number;
+            /**
+             * Format: double
+             * @description State of charge.
+             */
+            soc: number;
+        };
         /** @description A place to charge. */
         Socket: {
+            /**
+             * Format: double
+             * @description Mains: what the cable between them is coded for, A on each phase.
+             */
+            cable_current_a?: number | null;
+            connector?: components["schemas"]["Connector"] | null;
             /**
              * Format: double
              * @description Share of the circuit's rating that may be drawn for hours; 0.8 by NEC 625.42, 1 where local rules rate the circuit itself for it.
@@ -4484,6 +4748,11 @@ export interface components {
             id: string;
             /** @description Mains or direct current. */
             kind?: components["schemas"]["SocketKind"];
+            /**
+             * Format: double
+             * @description Direct current: the lowest voltage of the pack at which it starts, V. Absent: 150 V where it gives more than 200 V (common practice).
+             */
+            min_voltage_v?: number | null;
             /** @description Name shown. */
             name: string;
             /**
@@ -4491,6 +4760,11 @@ export interface components {
              * @description Phases of the circuit.
              */
             phases?: number;
+            /**
+             * Format: double
+             * @description Mains: duty cycle of the pilot, percent, as measured or told; it offers the current that SAE J1772 and IEC 61851-1 give it.
+             */
+            pilot_duty_percent?: number | null;
             /**
              * Format: double
              * @description Direct current: greatest power, W. Absent: volts times amps.
@@ -4507,6 +4781,18 @@ export interface components {
          * @enum {string}
          */
         SocketKind: "ac" | "dc";
+        /** @description One link that decides how much may flow from a mains socket. */
+        SocketLink: {
+            /**
+             * Format: double
+             * @description A on each phase.
+             */
+            amps_a: number;
+            /** @description Whether no other lets less through. */
+            least: boolean;
+            /** @description The link in words. */
+            name: string;
+        };
         /** @description Charging at one socket. */
         SocketResult: {
             /** @description Socket name. */
@@ -4520,6 +4806,37 @@ export interface components {
              * @description Price of filling the window.
              */
             window_cost: number;
+        };
+        /** @description Charging at one socket. */
+        SocketStudy: {
+            /** @description Along its hours. */
+            along: components["schemas"]["ChargeAlong"];
+            cable_code?: components["schemas"]["CableCode"] | null;
+            /** @description Mains: what decides, from the wall to the vehicle, the charger last. */
+            links: components["schemas"]["SocketLink"][];
+            /** @description Name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Mains: duty cycle of a pilot that offers what the circuit bears for hours, percent; absent where none offers it.
+             */
+            pilot_duty_percent?: number | null;
+            /**
+             * Format: double
+             * @description What it costs.
+             */
+            price: number;
+            /** @description In a season: `usual`, `summer` or `winter`. */
+            season: string;
+            session?: components["schemas"]["ChargeSession"] | null;
+            /** @description Socket id. */
+            socket: string;
+            /**
+             * Format: double
+             * @description Cells, degC.
+             */
+            temperature_c: number;
+            window?: components["schemas"]["StationWindow"] | null;
         };
         /** @description What a wanted speed asks of motor and pack in one gear. */
         SpeedNeed: {
@@ -4561,6 +4878,24 @@ export interface components {
             /** @description Whether it gets there. */
             reached: boolean;
         };
+        /** @description A figure with its spread. */
+        Spread: {
+            /**
+             * Format: double
+             * @description Every input at its median.
+             */
+            central: number;
+            /**
+             * Format: double
+             * @description One sample in ten lies below; absent when that sample cannot serve.
+             */
+            p10?: number | null;
+            /**
+             * Format: double
+             * @description Nine samples in ten lie below.
+             */
+            p90?: number | null;
+        };
         /**
          * @description Accelerations that people of one system of units compare vehicles by (common practice).
          * @enum {string}
@@ -4586,6 +4921,50 @@ export interface components {
          * @enum {string}
          */
         StageKind: "final_drive" | "reduction" | "transfer_box" | "chain" | "belt";
+        /** @description A station's window of voltages beside the pack's. */
+        StationWindow: {
+            /**
+             * Format: double
+             * @description Highest that it gives, V.
+             */
+            highest_v: number;
+            /**
+             * Format: double
+             * @description Lowest voltage at which the station starts, V.
+             */
+            lowest_v: number;
+            /**
+             * Format: double
+             * @description Pack at the bottom of its window, V.
+             */
+            pack_empty_v: number;
+            /**
+             * Format: double
+             * @description Pack when full, V.
+             */
+            pack_full_v: number;
+            /** @description Whether the pack can be charged there from the bottom of its window on. */
+            starts: boolean;
+        };
+        /** @description Hours at a socket. */
+        Stay: {
+            /** @description From these days on. */
+            days: components["schemas"]["Weekday"][];
+            /**
+             * Format: double
+             * @description From this hour of the day, 0..24.
+             */
+            from_h: number;
+            /**
+             * Format: double
+             * @description For so many hours, over midnight too. A trip meanwhile interrupts it.
+             */
+            hours_h: number;
+            /** @description Stable identifier within the week. */
+            id: string;
+            /** @description Socket id. */
+            socket: string;
+        };
         /** @description A figure taken apart. */
         Tornado: {
             /** @description The figure with its band. */
@@ -5123,6 +5502,83 @@ export interface components {
              */
             temperature_c?: number | null;
         };
+        /** @description A usual week. */
+        Week: {
+            /**
+             * @description Trips made.
+             * @default []
+             */
+            outings?: components["schemas"]["Outing"][];
+            /**
+             * @description Hours at sockets.
+             * @default []
+             */
+            stays?: components["schemas"]["Stay"][];
+        };
+        /** @description A usual week in summer and in winter. */
+        WeekAnswer: {
+            /** @description Whether the brief says nothing of its week, so that one was assumed. */
+            assumed: boolean;
+            /** @description Summer, then winter. */
+            seasons: components["schemas"]["WeekRun"][];
+            /** @description The week. */
+            week: components["schemas"]["Week"];
+        };
+        /** @description A week in one season. */
+        WeekRun: {
+            /** @description Trips and charges. */
+            blocks: components["schemas"]["Block"][];
+            /**
+             * Format: double
+             * @description Out of sockets by day, kWh.
+             */
+            day_kwh: number;
+            /**
+             * Format: double
+             * @description Driven, km.
+             */
+            driven_km: number;
+            /** @description State of charge through it. */
+            line: components["schemas"]["SocPoint"][];
+            /**
+             * Format: double
+             * @description Lowest state of charge.
+             */
+            lowest_soc: number;
+            /**
+             * Format: double
+             * @description Out of sockets in the hours of the night tariff, kWh.
+             */
+            night_kwh: number;
+            /** @description `summer` or `winter`. */
+            season: string;
+            shortfall?: components["schemas"]["Shortfall"] | null;
+            /**
+             * Format: double
+             * @description Lowest that the window allows.
+             */
+            soc_min: number;
+            /**
+             * Format: double
+             * @description Air and pack, degC.
+             */
+            temperature_c: number;
+            /**
+             * Format: int32
+             * @description Week that is drawn: the one that repeats itself, or the one in which a trip cannot be made.
+             */
+            week: number;
+        };
+        /** @description A week, and what would make it hold. */
+        WeekStudy: components["schemas"]["WeekAnswer"] & {
+            /** @description Single changes after which it holds; none when it does, or when it is the pace that cannot be kept. */
+            mends: components["schemas"]["Mend"][];
+        };
+        /**
+         * @description A day of the week.
+         * @enum {string}
+         */
+        Weekday: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /** @description What one goal asks at the wheels. */
         WheelNeed: {
             /**
@@ -5255,6 +5711,137 @@ export interface components {
              * @default 0
              */
             resistance_ohm?: number;
+        };
+        /** @description One pack over the years. */
+        YearOption: {
+            /**
+             * Format: double
+             * @description Mass of the converted vehicle, kg.
+             */
+            converted_kg: number;
+            /**
+             * Format: double
+             * @description Out of sockets at home by day, kWh a year.
+             */
+            day_kwh: number;
+            /** @description The design, to be taken. */
+            design: components["schemas"]["Design"];
+            energy_a_year?: components["schemas"]["Spread"] | null;
+            /** @description What it is. */
+            name: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description Out of sockets at home at night, kWh a year.
+             */
+            night_kwh: number;
+            /**
+             * Format: double
+             * @description Mass of the pack with its box, kg.
+             */
+            pack_kg: number;
+            /** @description Parts bought less parts sold. */
+            parts: components["schemas"]["Spread"];
+            /**
+             * Format: double
+             * @description Against the cheapest in parts that serves: years after which it is cheaper over all; absent when it never is, or is that one.
+             */
+            pays_after_years?: number | null;
+            /**
+             * Format: double
+             * @description Against the same: what each hour costs that is not waited; absent when it saves none or costs no more.
+             */
+            price_per_hour_saved?: number | null;
+            /**
+             * Format: double
+             * @description Out of public sockets, kWh a year.
+             */
+            public_kwh: number;
+            refusal?: components["schemas"]["Sentence"] | null;
+            stops_a_year?: components["schemas"]["Spread"] | null;
+            /**
+             * Format: int32
+             * @description Strings in parallel.
+             */
+            strings: number;
+            total?: components["schemas"]["Spread"] | null;
+            /**
+             * Format: double
+             * @description Usable energy on a summer's day, kWh.
+             */
+            usable_kwh: number;
+            waiting_h_a_year?: components["schemas"]["Spread"] | null;
+        };
+        /** @description The years it is to serve, and what energy costs in them. */
+        Years: {
+            /**
+             * @description Journeys beside the usual week.
+             * @default []
+             */
+            journeys?: components["schemas"]["Journey"][];
+            /**
+             * Format: double
+             * @description Night tariff from this hour of the day. Default 22.
+             * @default 22
+             */
+            night_from_h?: number;
+            /**
+             * Format: double
+             * @description Hours that it lasts. Default 8.
+             * @default 8
+             */
+            night_hours_h?: number;
+            /**
+             * Format: double
+             * @description Price of a kWh at night. Absent: as by day.
+             * @default null
+             */
+            night_price_per_kwh?: number | null;
+            /**
+             * Format: double
+             * @description Price of a kWh there. Absent: as at home.
+             * @default null
+             */
+            public_price_per_kwh?: number | null;
+            /**
+             * @description Socket at which they are broken off to charge. Absent: the quickest that the pack can use.
+             * @default null
+             */
+            public_socket?: string | null;
+            /**
+             * Format: double
+             * @description Weeks of a year that are like a winter's day; the others are like a summer's. Default 26.
+             * @default 26
+             */
+            winter_weeks?: number;
+            /**
+             * Format: double
+             * @description Years looked at. Default 8.
+             * @default 8
+             */
+            years?: number;
+        };
+        /** @description Packs over the years. */
+        YearsAnswer: {
+            /** @description From the smallest pack to the biggest, then the named ones. */
+            options: components["schemas"]["YearOption"][];
+            /** @description The socket at which journeys are broken off; absent when the brief has none that any of the packs can use. */
+            public_socket?: string | null;
+            /**
+             * Format: int32
+             * @description Samples of the uncertain inputs.
+             */
+            samples: number;
+            /**
+             * Format: double
+             * @description Years looked at.
+             */
+            years: number;
+        };
+        /** @description Designs to be looked at over the years. */
+        YearsRequest: {
+            document: components["schemas"]["Document"];
+            /** @description Other designs beside the document's own, six at most. */
+            others?: components["schemas"]["NamedDesign"][];
         };
     };
     responses: never;
@@ -6585,6 +7172,37 @@ export interface operations {
             };
         };
     };
+    usage_sockets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChargeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SocketStudy"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     study_tornado: {
         parameters: {
             query?: never;
@@ -6675,6 +7293,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripStudy"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    usage_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekStudy"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    usage_years: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YearsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearsAnswer"];
                 };
             };
             422: {

@@ -102,6 +102,8 @@ const quantities: Record<string, string> = {
   mph: 'Speed',
   'm/s': 'Speed',
   s: 'Time',
+  min: 'Time',
+  h: 'Time',
   km: 'Distance',
   mi: 'Distance',
   ': 1': 'Overall ratio in first gear',

@@ -103,12 +103,15 @@ export function Choice({
   options,
   width = 160,
   fallback,
+  onChange,
 }: {
   at: string;
   label: string;
   options: [string, string][];
   width?: number;
   fallback?: string;
+  /** Writes the choice where more follows from it than the place itself. */
+  onChange?: (value: string) => void;
 }) {
   const { draft, edit } = useWorkbench();
   return (
@@ -117,10 +120,11 @@ export function Choice({
       label={label}
       value={(get(draft, at) as string | undefined) ?? fallback ?? ''}
       onChange={(e) => {
-        edit(at, e.target.value);
+        if (onChange) onChange(e.target.value);
+        else edit(at, e.target.value);
       }}
       sx={{ width }}
-      slotProps={{ inputLabel: { shrink: true } }}
+      slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
     >
       {options.map(([value, word]) => (
         <MenuItem key={value} value={value} dense>

@@ -121,7 +121,8 @@ export function QuantityField({
     : parsed && 'error' in parsed
       ? parsed.error
       : undefined;
-  const absent = value == null && typed === null && !of.required;
+  // Said while it is being emptied too: words that come on leaving would move what is about to be clicked.
+  const absent = value == null && (typed === null || emptied) && !of.required;
   const converted = parsed && 'value' in parsed && typed !== null && /[a-z"'%°²/:]/i.test(typed);
   const name = label ?? of.label;
 

@@ -73,10 +73,8 @@ export const stages: StageEntry[] = [
       const sockets = w.draft.brief.sockets ?? [];
       if (sockets.length === 0) return { word: 'no socket yet', open: true };
       if (w.document.design.charger == null) return { word: 'no charger yet', open: true };
-      const never = (w.computed.estimate?.charging ?? []).filter(
-        (c) => c.window != null && c.window.hours_h == null,
-      ).length;
-      return never > 0
+      const sessions = (w.computed.estimate?.charging ?? []).filter((c) => c.window != null);
+      return sessions.length > 0 && sessions.every((c) => c.window?.hours_h == null)
         ? { word: 'does not get full', open: true }
         : { word: counted(sockets.length, 'socket', 'sockets'), open: false };
     },

@@ -1,6 +1,6 @@
 //! Answers that once were wrong in the hopeful direction, each held to what it must be.
 
-use crate::common::documents::demo;
+use crate::common::documents::{demo, unused_demo};
 use crate::common::{check, plain, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
@@ -210,7 +210,7 @@ proptest! {
     #[test]
     fn strides_miss_no_heat(amps in 60.0..400.0f64, climb in 0.0..120.0f64, kmh in 20.0..90.0f64) {
         let stretch = |km: f64, kmh: f64, climb: f64| json!({ "distance_km": km, "speed_kmh": kmh, "climb_m": climb });
-        let mut v = with(demo("whimbrel-9-a"), "/brief/trips", json!([{ "id": "t", "name": "T", "path": { "segments": [
+        let mut v = with(unused_demo("whimbrel-9-a"), "/brief/trips", json!([{ "id": "t", "name": "T", "path": { "segments": [
             stretch(1.0, 30.0, 0.0), stretch(1.2, kmh, climb), stretch(1.5, 60.0, -climb), stretch(2.0, 50.0, 0.0)] } }]));
         v["brief"]["goals"] = json!([]);
         v["design"]["controller"]["battery_current_a"] = json!(amps);

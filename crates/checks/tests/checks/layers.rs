@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 23] = [
+const LAYERS: [&str; 24] = [
     "error",
     "cancel",
     "quantity",
@@ -27,6 +27,7 @@ const LAYERS: [&str; 23] = [
     "explain",
     "report",
     "alternatives",
+    "usage",
     "matching",
 ];
 

@@ -1,6 +1,7 @@
 //! How quickly a trip is driven: the pace a vehicle can hold, manners, and what they cost.
 
-use crate::common::{check, lossy, plain, read, sound_demo, with};
+use crate::common::documents::unused_demo;
+use crate::common::{check, lossy, plain, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Checked, DrivingStyle, Schedule, TripPath};
 use joulethesis_core::estimate::cases;
@@ -99,7 +100,7 @@ fn driving_hard_costs_what_practice_says() {
         all.iter().find(|c| c.season == "usual" && c.driving_style == style).and_then(|c| c.wh_per_km).expect("driven")
     };
     let car = with(
-        serde_json::to_value(&*sound_demo("whimbrel-9-a")).expect("JSON"),
+        unused_demo("whimbrel-9-a"),
         "/brief/trips",
         json!([
             { "id": "town", "name": "Town", "path": { "segments": [{ "distance_km": 6, "speed_kmh": 50, "stops_per_km": 2, "stop_s": 15 }] } },

@@ -162,6 +162,8 @@ const INERT: &[(&str, &str)] = &[
     ("brief.summer.", "asked for in a trip's study by season and driving_style"),
     ("brief.winter.hvac_w", "asked for in a trip's study by season and driving_style"),
     ("brief.winter.rolling_factor", "asked for in a trip's study by season and driving_style"),
+    ("brief.years.", "asked for in the years' own answer"),
+    ("brief.week.", "asked for in the week's own answer"),
     ("design.pack.added_strings[0].module.charge_efficiency", "a pack is charged by the laws of its first cells"),
     ("design.pack.added_strings[0].module.acceptance_per_h", "a pack is charged by the laws of its first cells"),
     ("design.pack.added_strings[0].module.taper_end_c", "a pack is charged by the laws of its first cells"),

@@ -43,6 +43,15 @@ fn the_estimate_carries_its_bands_and_they_repeat() {
 }
 
 #[test]
+fn a_week_and_the_years_are_told_without_a_database() {
+    let week = json(&run(&["week", "demo/whimbrel-9-a.json"], b""));
+    assert!(week["seasons"][0].get("shortfall").is_none() && week["seasons"][1]["shortfall"]["short_km"].as_f64() > Some(0.0));
+    assert!(week["mends"].as_array().is_some_and(|m| !m.is_empty()));
+    let years = json(&run(&["years", "demo/wren-a.json"], b""));
+    assert!(years["options"].as_array().is_some_and(|o| o.iter().all(|o| o["parts"]["central"].is_number())));
+}
+
+#[test]
 fn bad_input_ends_with_status_2_and_names_the_field() {
     for (input, words) in [
         (&b"not json"[..], "not a readable JSON"),

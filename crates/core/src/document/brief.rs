@@ -7,7 +7,8 @@ use crate::quantity::units::MILE_KM;
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
 use super::goal::check_goals;
-use super::{Answers, Goal, MatchRequest, Schedule, Season, Socket, Trip};
+use super::week::check_use;
+use super::{Answers, Goal, MatchRequest, Schedule, Season, Socket, Trip, Week, Years};
 
 /// The owner's brief.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -31,6 +32,12 @@ pub struct Brief {
     pub winter: Season,
     /// Where it is charged.
     pub sockets: Vec<Socket>,
+    /// A usual week. Nothing said: one is assumed, see [`Week::of`].
+    #[serde(skip_serializing_if = "Week::is_empty")]
+    pub week: Week,
+    /// The years it is to serve.
+    #[serde(skip_serializing_if = "Years::is_default")]
+    pub years: Years,
     /// Driver, kg. Default 75.
     pub driver_kg: f64,
     /// Payload carried on every trip and run unless a trip says otherwise, kg.
@@ -60,6 +67,8 @@ impl Default for Brief {
             summer: Season { temperature_c: 25.0, hvac_w: 0.0, rolling_factor: 1.0 },
             winter: Season { temperature_c: 2.0, hvac_w: 0.0, rolling_factor: 1.1 },
             sockets: Vec::new(),
+            week: Week::default(),
+            years: Years::default(),
             driver_kg: 75.0,
             payload_kg: 0.0,
             performance: Performance::default(),
@@ -182,10 +191,12 @@ impl Brief {
             if self.sockets[..i].iter().any(|s| s.id == socket.id) {
                 problems.push(Problem::new(at(format!("sockets[{i}].id")), format!("\"{}\"", socket.id), "every socket needs its own id"));
             }
+            socket.check(&at(format!("sockets[{i}]")), problems);
         }
         for (i, range) in self.performance.accelerations.iter().enumerate() {
             rising(range.from_kmh, range.to_kmh, &at(format!("performance.accelerations[{i}]")), problems);
         }
+        check_use(self, &ids, path, problems);
         check_goals(self, &ids, path, problems);
     }
 }

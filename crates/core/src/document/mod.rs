@@ -16,6 +16,7 @@ mod starter;
 mod steps;
 mod trip;
 pub mod tyre;
+mod week;
 mod whole;
 
 use serde::de::DeserializeOwned;
@@ -31,10 +32,11 @@ pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
-pub use socket::{Socket, SocketKind};
+pub use socket::{Connector, ConnectorRatings, Socket, SocketKind};
 pub use starter::Answers;
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
+pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use pack::{AddedStrings, Pack, WindowApproach};

@@ -5,6 +5,7 @@ mod curves;
 mod links;
 mod performance;
 mod ratio_sweep;
+mod socket_study;
 mod trip_study;
 mod trips;
 
@@ -16,6 +17,7 @@ pub(crate) use links::FUSE_BURST;
 pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
 pub use ratio_sweep::RatioPoint;
+pub use socket_study::{CableCode, ChargeAlong, SocketLink, SocketStudy, StationWindow, socket_studies};
 pub use trip_study::{TripAlong, TripCase, along, cases};
 pub use trips::{EnergySplit, PaceResult, TripResult};
 

@@ -39,6 +39,11 @@ pub(crate) fn charger_under_pack(full_v: f64, output_max_v: f64) -> bool {
     full_v > output_max_v * (1.0 + CHARGER_TOLERANCE)
 }
 
+/// Whether a pack is below the voltage at which a station of direct current starts.
+pub(crate) fn below_station(pack_v: f64, start_v: f64) -> bool {
+    pack_v < start_v
+}
+
 /// Whether a controller may ask for more than the pack's peak current.
 pub(crate) fn controller_over_pack(asked_a: f64, peak_a: f64) -> bool {
     asked_a > peak_a

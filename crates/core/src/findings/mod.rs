@@ -1,5 +1,6 @@
 //! Rules with stable ids that compare two figures of a design and say what to change.
 
+mod charging;
 pub(crate) mod limits;
 mod rule;
 mod rules;

@@ -1,13 +1,12 @@
 //! The rules themselves.
 
 use super::limits::{
-    charger_over_pack, charger_under_pack, controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating,
-    pack_below, sags_below,
+    controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below, sags_below,
 };
 use super::rule::{Rule, finding};
-use super::{Evidence, Finding, trust};
+use super::{Evidence, Finding, charging, trust};
 use crate::document::{Design, assumed_of_axles};
-use crate::library::{Charger, Controller, Motor};
+use crate::library::{Controller, Motor};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::quantity::{Sentence, figure, sentence};
 use crate::simulate::{MOST_LOST, MOST_OFF_TRACE};
@@ -18,7 +17,8 @@ type Check = fn(&Evidence<'_>) -> Vec<Finding>;
 pub(super) const ALL: &[Check] = &[
     full_charge_above_ratings,
     full_charge_below_controller,
-    charger_voltage,
+    charging::charger_voltage,
+    charging::station_voltage,
     sag_below_cutoff,
     pack_amps,
     motor_speed,
@@ -95,28 +95,6 @@ fn full_charge_below_controller(e: &Evidence<'_>) -> Vec<Finding> {
         controller.min_voltage_v,
         sentence!("Full charge is {}; the controller starts at {}.", figure(full, "V", 1), figure(controller.min_voltage_v, "V", 0)),
     )]
-}
-
-fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {
-    let Some(Charger { output_min_v, output_max_v, .. }) = &e.document.design.charger else { return Vec::new() };
-    let full = e.chain.pack.full_v;
-    if charger_over_pack(full, *output_min_v) {
-        return vec![finding(
-            Rule::ChargerOverPack,
-            full,
-            *output_min_v,
-            sentence!("The charger ends at {} or more; the pack is full at {}.", figure(*output_min_v, "V", 1), figure(full, "V", 1)),
-        )];
-    }
-    if charger_under_pack(full, *output_max_v) {
-        return vec![finding(
-            Rule::ChargerUnderPack,
-            full,
-            *output_max_v,
-            sentence!("The charger ends at {}; the pack is full at {}.", figure(*output_max_v, "V", 1), figure(full, "V", 1)),
-        )];
-    }
-    Vec::new()
 }
 
 fn sag_below_cutoff(e: &Evidence<'_>) -> Vec<Finding> {

@@ -99,7 +99,7 @@ impl<'a> Demands<'a> {
 
     /// As [`Self::run`], ended where `soc_end` is reached or the trip is no longer followed.
     #[must_use]
-    pub(super) fn run_within(&self, soc: f64, soc_end: f64, rise: Rise) -> CycleRun {
+    pub(crate) fn run_within(&self, soc: f64, soc_end: f64, rise: Rise) -> CycleRun {
         self.drive(soc, soc_end, rise, true)
     }
 

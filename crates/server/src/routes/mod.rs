@@ -10,6 +10,7 @@ pub(crate) mod matching;
 pub(crate) mod measure;
 pub(crate) mod proposal;
 pub(crate) mod study;
+pub(crate) mod usage;
 mod views;
 
 use axum::extract::FromRequestParts;

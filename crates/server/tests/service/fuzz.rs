@@ -46,6 +46,8 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         }
         "estimate_alternatives" => json!({ "document": document, "part": "motor" }),
         "study_tornado" | "study_explanation" => json!({ "document": document, "figure": "cost" }),
+        "usage_sockets" => json!({ "document": document, "from_soc": 0.2, "to_soc": 0.8 }),
+        "usage_years" => json!({ "document": document, "others": [{ "name": "B", "design": document["design"] }] }),
         "study_trip" | "study_drives" => json!({ "document": document, "trip": document["brief"]["trips"][0]["id"] }),
         // A search of everything takes a while: one motor is enough to pass through all of it.
         "match_search" => json!({ "document": document, "request": { "only": { "motors": [document["design"]["motor"]["name"]] } } }),
@@ -63,7 +65,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         }
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "library_newer"
-        | "measure_road_load" => document.clone(),
+        | "usage_week" | "measure_road_load" => document.clone(),
         _ => return None,
     })
 }

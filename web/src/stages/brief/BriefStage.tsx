@@ -1,5 +1,5 @@
-import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
-import type { Brief, Goal, Measure, Socket } from '../../api/types';
+import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import type { Brief, Goal, Measure } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { verdicts } from '../../common/claims';
@@ -7,6 +7,7 @@ import { ProposedChain } from '../../parts/ProposedChain';
 import { field } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { freshId, measureKinds, newMeasure, schedules } from './measures';
+import { Sockets } from './Sockets';
 import { Trips } from './Trips';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { useSaid } from '../../units/UnitsContext';
@@ -158,74 +159,6 @@ function AddGoal() {
         </MenuItem>
       ))}
     </TextField>
-  );
-}
-
-function Sockets() {
-  const { draft, edit } = useWorkbench();
-  const sockets = draft.brief.sockets ?? [];
-  const add = () => {
-    const socket: Socket = {
-      id: freshId(
-        'socket',
-        sockets.map((s) => s.id),
-      ),
-      name: 'Socket',
-      kind: 'ac',
-      voltage_v: 230,
-      current_a: 16,
-      phases: 1,
-      continuous_share: 0.8,
-    };
-    edit('brief.sockets', [...sockets, socket]);
-  };
-  return (
-    <Section
-      title="Sockets"
-      note="Only a share of a circuit's rating may be drawn for hours; local code decides."
-      action={<Button onClick={add}>Add a socket</Button>}
-    >
-      {sockets.length === 0 && (
-        <Typography color="text.secondary">
-          Say where it is charged; without a socket no charging time can be told.
-        </Typography>
-      )}
-      {sockets.map((s, i) => (
-        <Box key={s.id} sx={{ py: 1 }}>
-          <Row>
-            <Words at={`brief.sockets.${String(i)}.name`} label="Name" width={180} />
-            <Choice
-              at={`brief.sockets.${String(i)}.kind`}
-              label="Kind"
-              fallback="ac"
-              options={[
-                ['ac', 'mains'],
-                ['dc', 'fast, direct current'],
-              ]}
-            />
-            <Numbers
-              group="Socket"
-              at={`brief.sockets.${String(i)}`}
-              keys={
-                s.kind === 'dc'
-                  ? ['voltage_v', 'current_a', 'power_w']
-                  : ['voltage_v', 'current_a', 'phases', 'continuous_share']
-              }
-              width={120}
-            />
-            <RemoveButton
-              what={s.name}
-              onClick={() => {
-                edit(
-                  'brief.sockets',
-                  sockets.filter((x) => x.id !== s.id),
-                );
-              }}
-            />
-          </Row>
-        </Box>
-      ))}
-    </Section>
   );
 }
 

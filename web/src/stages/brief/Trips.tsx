@@ -11,7 +11,7 @@ import { manners } from './measures';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { newTrip, schedules } from './measures';
+import { newTrip, schedules, usesOfTrip } from './measures';
 import { RemoveButton } from '../../fields/RemoveButton';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
@@ -166,9 +166,8 @@ export function Trips() {
   const { draft, edit } = useWorkbench();
   const trips = draft.brief.trips ?? [];
   const chosen = draft.brief.schedules ?? [];
-  const goals = draft.brief.goals ?? [];
   const ranges = draft.donor.driveline.ranges?.length ?? 0;
-  const used = (id: string) => goals.some((g) => 'trip' in g.measure && g.measure.trip === id);
+  const used = (id: string) => usesOfTrip(draft.brief, id);
   return (
     <Section
       title="Trips"
@@ -214,8 +213,8 @@ export function Trips() {
             <WeatherFields at={`brief.trips.${String(i)}.weather`} />
             <Button
               color="inherit"
-              disabled={used(t.id)}
-              title={used(t.id) ? 'A goal refers to this trip' : `Remove ${t.name}`}
+              disabled={used(t.id) !== ''}
+              title={used(t.id) || `Remove ${t.name}`}
               onClick={() => {
                 edit(`brief.trips.${String(i)}`, undefined);
               }}
@@ -244,7 +243,7 @@ export function Trips() {
         }}
       >
         {(Object.keys(schedules) as Schedule[]).map((s) => (
-          <MenuItem key={s} value={s} dense disabled={used(s)}>
+          <MenuItem key={s} value={s} dense disabled={used(s) !== ''}>
             {schedules[s]}
           </MenuItem>
         ))}

@@ -4,19 +4,8 @@ import { convert, field, shownUnit } from '../../units/units';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
 
-export const schedules: Record<Schedule, string> = {
-  wltc1: 'WLTC class 1',
-  wltc2: 'WLTC class 2',
-  wltc3a: 'WLTC class 3a',
-  wltc3b: 'WLTC class 3b',
-  udds: 'UDDS',
-  hwfet: 'HWFET',
-  nedc: 'NEDC',
-  ece15: 'ECE 15',
-  j227a_b: 'SAE J227a B',
-  j227a_c: 'SAE J227a C',
-  j227a_d: 'SAE J227a D',
-};
+/** Title of every schedule. */
+export const schedules = catalogue.schedules as Record<Schedule, string>;
 
 export const manners: [string, string][] = [
   ['gentle', 'gently'],
@@ -77,4 +66,23 @@ export function newTrip(taken: string[], system: UnitSystem): Trip {
   const [distance_km, speed_kmh] = [round(10, 'km', 6, system), round(50, 'km/h', 30, system)];
   const segment = { distance_km, speed_kmh, stops_per_km: 0.5, climb_m: 0, acceleration_m_s2: 0.8, stop_s: 10 };
   return { id: freshId('trip', taken), name: 'New trip', path: { segments: [segment] }, hvac_w: 0 };
+}
+
+/** What of the brief speaks of a trip or schedule, so that it cannot go; empty when nothing does. */
+export function usesOfTrip(brief: Brief, id: string): string {
+  if ((brief.goals ?? []).some((g) => 'trip' in g.measure && g.measure.trip === id))
+    return 'A goal refers to this trip';
+  if ((brief.week?.outings ?? []).some((o) => o.trip === id)) return 'It is made in the usual week';
+  if ((brief.years?.journeys ?? []).some((j) => j.trip === id)) return 'A journey is driven like it';
+  return '';
+}
+
+/** What of the brief speaks of a socket; empty when nothing does. */
+export function usesOfSocket(brief: Brief, id: string): string {
+  if ((brief.goals ?? []).some((g) => 'socket' in g.measure && g.measure.socket === id))
+    return 'A goal refers to this socket';
+  if ((brief.week?.stays ?? []).some((s) => s.socket === id)) return 'The usual week charges here';
+  if (brief.years?.public_socket === id) return 'Journeys charge here';
+  if (brief.search?.socket === id) return 'The search charges here';
+  return '';
 }

@@ -12,6 +12,15 @@ pub(crate) fn demo(name: &str) -> Value {
     serde_json::from_slice(&std::fs::read(path).expect("demo file")).expect("JSON")
 }
 
+/// A demo document of which nothing is said how it is used, so that its trips and schedules can be exchanged.
+pub(crate) fn unused_demo(name: &str) -> Value {
+    let mut demo = demo(name);
+    let brief = demo["brief"].as_object_mut().expect("a brief");
+    brief.remove("week");
+    brief.remove("years");
+    demo
+}
+
 /// The drawn vehicle with everything a goal can ask about.
 pub(crate) fn asked(d: &Drawn) -> Value {
     let mut v = described(d);
@@ -150,7 +159,7 @@ pub(crate) fn documents() -> Vec<Value> {
         v["brief"]["sockets"]
             .as_array_mut()
             .expect("sockets")
-            .push(json!({ "id": "d", "name": "D", "kind": "dc", "voltage_v": 500, "current_a": 60, "power_w": 9000 }));
+            .push(json!({ "id": "d", "name": "D", "kind": "dc", "voltage_v": 500, "current_a": 60, "power_w": 9000, "min_voltage_v": 20 }));
         let trace = json!([{ "time_s": 0, "speed_kmh": 0 }, { "time_s": 20, "speed_kmh": 40, "grade_percent": 2 }, { "time_s": 70, "speed_kmh": 40 },
             { "time_s": 100, "speed_kmh": 0 }]);
         v["brief"]["trips"].as_array_mut().expect("trips").push(json!({ "id": "log", "name": "L", "path": { "trace": trace } }));

@@ -69,16 +69,7 @@ const HOME: &str = "home";
 
 /// A household circuit, of which four fifths may be drawn for hours.
 fn home() -> Socket {
-    Socket {
-        id: HOME.to_owned(),
-        name: "Home socket".to_owned(),
-        kind: SocketKind::Ac,
-        voltage_v: 230.0,
-        current_a: 16.0,
-        phases: 1,
-        continuous_share: 0.8,
-        power_w: None,
-    }
+    Socket::plain(HOME, "Home socket", SocketKind::Ac, 230.0, 16.0)
 }
 
 fn donor(name: &str, kind: VehicleKind, t: Typical, sources: Sources) -> Donor {

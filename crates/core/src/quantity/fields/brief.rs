@@ -14,6 +14,8 @@ pub const BRIEF: &Group = &Group {
         Object("summer", SEASON),
         Object("winter", SEASON),
         List("sockets", SOCKET, 20),
+        Object("week", WEEK),
+        Object("years", YEARS),
         may("driver_kg", "Driver", "kg", 0.0, 300.0, "75"),
         may("payload_kg", "Payload", "kg", 0.0, 20_000.0, "0"),
         Object("performance", PERFORMANCE),
@@ -161,7 +163,35 @@ pub(super) const SOCKET: &Group = &Group {
         count("phases", "Phases", 3.0, "1"),
         may("continuous_share", "Share drawn for hours", "", 0.1, 1.0, "0.8 (NEC 625.42)"),
         may("power_w", "Greatest power", "W", 100.0, 1e6, "volts times amps (direct current only)"),
+        may("min_voltage_v", "Lowest pack voltage", "V", 0.0, 1000.0, "150 above 200 V (direct current only)"),
+        may("pilot_duty_percent", "Pilot duty cycle", "%", 10.0, 96.0, "not limited by it"),
+        may("cable_current_a", "Cable coded for", "A", 6.0, 80.0, "not limited by it"),
     ],
+};
+
+pub(super) const WEEK: &Group = &Group { name: "Week", entries: &[List("outings", OUTING, 30), List("stays", STAY, 20)] };
+
+pub(super) const OUTING: &Group = &Group { name: "Outing", entries: &[need("departure_h", "Leaves at", "h", 0.0, 23.99)] };
+
+pub(super) const STAY: &Group =
+    &Group { name: "Stay", entries: &[need("from_h", "Plugged in at", "h", 0.0, 23.99), need("hours_h", "For", "h", 0.1, 168.0)] };
+
+pub(super) const YEARS: &Group = &Group {
+    name: "Years",
+    entries: &[
+        may("years", "Years looked at", "", 1.0, 30.0, "8"),
+        may("winter_weeks", "Weeks like winter", "", 0.0, 52.0, "26"),
+        List("journeys", JOURNEY, 20),
+        may("public_price_per_kwh", "Price of a public kWh", "money", 0.0, 100.0, "as at home"),
+        may("night_price_per_kwh", "Price of a kWh at night", "money", 0.0, 100.0, "as by day"),
+        may("night_from_h", "Night tariff from", "h", 0.0, 23.99, "22"),
+        may("night_hours_h", "Night tariff for", "h", 0.0, 24.0, "8"),
+    ],
+};
+
+pub(super) const JOURNEY: &Group = &Group {
+    name: "Journey",
+    entries: &[need("distance_km", "Distance", "km", 1.0, 5000.0), need("times_a_year", "Times a year", "", 0.0, 1000.0)],
 };
 
 pub(super) const PERFORMANCE: &Group = &Group {

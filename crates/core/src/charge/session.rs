@@ -1,0 +1,73 @@
+//! One charge, from one state of charge to another.
+
+use serde::Serialize;
+
+use super::ChargeLimit;
+use super::supply::{Plugged, STEPS};
+use crate::document::{Document, Socket};
+use crate::pack::PackModel;
+
+/// A charge from one state of charge to another.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChargeSession {
+    /// From state of charge.
+    pub from_soc: f64,
+    /// To state of charge, as asked.
+    pub to_soc: f64,
+    /// Reached, lower than asked when the current tapers off first.
+    pub reached_soc: f64,
+    /// h; absent when the target is not reached.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hours_h: Option<f64>,
+    /// Energy out of the socket, kWh.
+    pub socket_kwh: f64,
+    /// Greatest power out of the socket, kW.
+    pub peak_socket_kw: f64,
+    /// What holds it back for most of the time.
+    pub limited_by: ChargeLimit,
+}
+
+/// Charges a document's pack at a socket between two states of charge; `None` without the charger or pack it needs.
+///
+/// The hours hold for a pack that was emptied slowly. What a quick discharge could not take out of lead-acid ([`PackModel::counted_a`]) is
+/// still in it and need not be put back: that shortens them.
+#[must_use]
+pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: f64, to_soc: f64) -> Option<ChargeSession> {
+    let plugged = Plugged::of(document, pack, socket)?;
+    let mut session = ChargeSession {
+        from_soc,
+        to_soc,
+        reached_soc: from_soc,
+        hours_h: None,
+        socket_kwh: 0.0,
+        peak_socket_kw: 0.0,
+        limited_by: plugged.first_limit(),
+    };
+    let mut hours = 0.0;
+    let mut held: Vec<(ChargeLimit, f64)> = Vec::new();
+    let step = (to_soc - from_soc) / f64::from(STEPS);
+    for i in 0..STEPS {
+        let flow = match plugged.flow(from_soc + (f64::from(i) + 0.5) * step, to_soc) {
+            Ok(flow) => flow,
+            Err(limit) => {
+                session.limited_by = limit;
+                return Some(session);
+            }
+        };
+        let dt_h = plugged.hours(step, &flow);
+        hours += dt_h;
+        session.socket_kwh += flow.socket_kw * dt_h;
+        session.peak_socket_kw = session.peak_socket_kw.max(flow.socket_kw);
+        session.reached_soc = from_soc + f64::from(i + 1) * step;
+        match held.iter_mut().find(|(l, _)| *l == flow.limit) {
+            Some((_, time)) => *time += dt_h,
+            None => held.push((flow.limit, dt_h)),
+        }
+    }
+    session.hours_h = Some(hours);
+    if let Some((limit, _)) = held.iter().max_by(|a, b| a.1.total_cmp(&b.1)) {
+        session.limited_by = *limit;
+    }
+    Some(session)
+}

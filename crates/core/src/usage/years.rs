@@ -1,0 +1,341 @@
+//! What the years cost with a small pack that charges on the way, and with a big one that does not: money, mass and waiting.
+
+use rayon::prelude::*;
+use serde::Serialize;
+use statrs::statistics::Data;
+
+use super::season::SeasonModel;
+use crate::cancel::Cancel;
+use crate::charge::ChargeCurve;
+use crate::document::{Brief, Checked, Design, Season, Week};
+use crate::error::Result;
+use crate::figures::cost;
+use crate::inputs::{Counted, UncertainInputs};
+use crate::quantity::{Sentence, sentence};
+use crate::simulate::{RangeEnd, range_of};
+use crate::uncertainty::quantile;
+use crate::vehicle::masses;
+
+/// Weeks of a year.
+const WEEKS: f64 = 52.0;
+/// Charge to which a stop on a journey fills the pack, as far as its window allows: beyond, the cells take less and less (common practice).
+const STOP_SOC: f64 = 0.8;
+/// Hours that a stop takes beside the charge: off the road, plugged in, back (common practice).
+const STOP_H: f64 = 0.1;
+/// Samples of the uncertain inputs: a quarter of a band's, as every pack is sampled.
+const SAMPLES: u32 = 64;
+/// Years beyond which nobody waits for what a dearer pack saves.
+const LONGEST_YEARS: f64 = 100.0;
+/// Stops on one journey beyond which it is not one for this vehicle.
+const MOST_STOPS: u32 = 100;
+
+/// A figure with its spread.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Spread {
+    /// Every input at its median.
+    pub central: f64,
+    /// One sample in ten lies below; absent when that sample cannot serve.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub p10: Option<f64>,
+    /// Nine samples in ten lie below.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub p90: Option<f64>,
+}
+
+/// One pack over the years.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct YearOption {
+    /// What it is.
+    pub name: Sentence,
+    /// Strings in parallel.
+    pub strings: u32,
+    /// Usable energy on a summer's day, kWh.
+    pub usable_kwh: f64,
+    /// Mass of the pack with its box, kg.
+    pub pack_kg: f64,
+    /// Mass of the converted vehicle, kg.
+    pub converted_kg: f64,
+    /// Why it cannot serve; absent when it can.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub refusal: Option<Sentence>,
+    /// Parts bought less parts sold.
+    pub parts: Spread,
+    /// Energy of a year, money; absent when it cannot serve.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub energy_a_year: Option<Spread>,
+    /// Out of sockets at home by day, kWh a year.
+    pub day_kwh: f64,
+    /// Out of sockets at home at night, kWh a year.
+    pub night_kwh: f64,
+    /// Out of public sockets, kWh a year.
+    pub public_kwh: f64,
+    /// Stops to charge on journeys, a year.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stops_a_year: Option<Spread>,
+    /// Hours waited at them, a year.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub waiting_h_a_year: Option<Spread>,
+    /// Parts and energy over the years, money.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub total: Option<Spread>,
+    /// Against the cheapest in parts that serves: years after which it is cheaper over all; absent when it never is, or is that one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pays_after_years: Option<f64>,
+    /// Against the same: what each hour costs that is not waited; absent when it saves none or costs no more.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub price_per_hour_saved: Option<f64>,
+    /// The design, to be taken.
+    pub design: Design,
+}
+
+/// Packs over the years.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct YearsAnswer {
+    /// Years looked at.
+    pub years: f64,
+    /// Samples of the uncertain inputs.
+    pub samples: u32,
+    /// The socket at which journeys are broken off; absent when the brief has none that any of the packs can use.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub public_socket: Option<String>,
+    /// From the smallest pack to the biggest, then the named ones.
+    pub options: Vec<YearOption>,
+}
+
+/// What one sample of one pack does in a year; energy in kWh.
+#[derive(Debug, Clone, Copy, Default)]
+struct Year {
+    day_kwh: f64,
+    night_kwh: f64,
+    public_kwh: f64,
+    stops: f64,
+    waiting_h: f64,
+}
+
+impl Year {
+    fn add(&mut self, other: Self, times: f64) {
+        self.day_kwh += times * other.day_kwh;
+        self.night_kwh += times * other.night_kwh;
+        self.public_kwh += times * other.public_kwh;
+        self.stops += times * other.stops;
+        self.waiting_h += times * other.waiting_h;
+    }
+
+    /// What its energy costs.
+    fn price(&self, brief: &Brief) -> f64 {
+        let (years, home) = (&brief.years, brief.price_per_kwh);
+        self.day_kwh * home
+            + self.night_kwh * years.night_price_per_kwh.unwrap_or(home)
+            + self.public_kwh * years.public_price_per_kwh.unwrap_or(home)
+    }
+}
+
+/// The week's trips in one season, a year of it; or why it cannot serve.
+fn season_year(
+    document: &Counted,
+    week: &Week,
+    (name, season, weeks): (&str, &Season, f64),
+    cancel: &Cancel,
+) -> Result<std::result::Result<Year, Sentence>> {
+    if weeks <= 0.0 {
+        return Ok(Ok(Year::default()));
+    }
+    let model = SeasonModel::of(document, week.trips(), season, cancel)?;
+    let run = super::week::run(&model, week, name);
+    if let Some(s) = run.shortfall {
+        return Ok(Err(sentence!("{} cannot be made on a {} in {}", &s.trip, s.day.word(), name)));
+    }
+    let mut year = Year::default();
+    year.add(Year { day_kwh: run.day_kwh, night_kwh: run.night_kwh, ..Year::default() }, weeks);
+    let at_night = run.night_kwh / (run.night_kwh + run.day_kwh).max(1e-9);
+    let years = &document.brief.years;
+    let public = public_curve(&model, years.public_socket.as_deref());
+    let home = week.stays.first().and_then(|s| model.curve(&s.socket));
+    for journey in &years.journeys {
+        let way = SeasonModel::of(document, [journey.trip.as_str()], season, cancel)?;
+        match travelled(&way, journey.distance_km, public, home, at_night) {
+            Ok(made) => year.add(made, journey.times_a_year * weeks / WEEKS),
+            Err(why) => return Ok(Err(sentence!("{} cannot be made in {}: {}", &journey.name, name, why))),
+        }
+    }
+    Ok(Ok(year))
+}
+
+/// The socket of the journeys: the one that is named, else the one that fills from a fifth to four fifths the soonest.
+fn public_curve<'a>(model: &'a SeasonModel<'_>, named: Option<&str>) -> Option<&'a ChargeCurve> {
+    if let Some(id) = named {
+        return model.curve(id).filter(|c| c.soc.len() > 1);
+    }
+    let hours = |c: &ChargeCurve| c.hours_between(0.2, STOP_SOC.min(model.window.1));
+    model.curves.iter().flatten().filter_map(|c| Some((hours(c)?, c))).min_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, c)| c)
+}
+
+/// One journey with its stops, begun full and filled up again at home; or why it cannot be made.
+fn travelled(
+    way: &SeasonModel<'_>,
+    distance_km: f64,
+    public: Option<&ChargeCurve>,
+    home: Option<&ChargeCurve>,
+    at_night: f64,
+) -> std::result::Result<Year, &'static str> {
+    let demands = way.demands();
+    let (low, high) = way.window;
+    let range = range_of(demands.first().ok_or("it has no trip")?, high);
+    // Where heat ends it a charge is no remedy, and what it uses until then is no measure.
+    if !matches!(range.end, RangeEnd::Window | RangeEnd::Sag) {
+        return Err(range.end.word());
+    }
+    let range_km = range.distance_m / 1000.0;
+    let soc_per_km = (high - low) / range_km;
+    let mut year = Year::default();
+    let mut left_km = distance_km - range_km;
+    let mut soc = high - soc_per_km * distance_km.min(range_km);
+    for _ in 0..MOST_STOPS {
+        if left_km <= 0.0 {
+            let kwh = home.or(public).map_or(0.0, |curve| curve.after(soc, f64::INFINITY).socket_kwh);
+            year.add(Year { day_kwh: kwh * (1.0 - at_night), night_kwh: kwh * at_night, ..Year::default() }, 1.0);
+            return Ok(year);
+        }
+        let public = public.ok_or("it has no socket on the way that the pack can use")?;
+        let to = (low + left_km * soc_per_km).min(STOP_SOC).min(high);
+        let hours_h = public.hours_between(low, to).filter(|_| to > low).ok_or("the socket on the way does not charge it far enough")?;
+        year.waiting_h += hours_h + STOP_H;
+        year.public_kwh += public.after(low, hours_h).socket_kwh;
+        year.stops += 1.0;
+        let leg_km = (to - low) / soc_per_km;
+        soc = to - soc_per_km * left_km.min(leg_km);
+        left_km -= leg_km;
+    }
+    Err("it would stop too often")
+}
+
+fn year_of(document: &Counted, week: &Week, cancel: &Cancel) -> Result<std::result::Result<Year, Sentence>> {
+    let brief = &document.brief;
+    let winter = brief.years.winter_weeks;
+    let mut year = Year::default();
+    for season in [("summer", &brief.summer, WEEKS - winter), ("winter", &brief.winter, winter)] {
+        match season_year(document, week, season, cancel)? {
+            Ok(part) => year.add(part, 1.0),
+            Err(why) => return Ok(Err(why)),
+        }
+    }
+    Ok(Ok(year))
+}
+
+fn spread(central: f64, values: Vec<f64>) -> Spread {
+    let mut data = Data::new(values);
+    Spread { central, p10: quantile(&mut data, 0.1), p90: quantile(&mut data, 0.9) }
+}
+
+/// One pack over the years of a document.
+fn option(name: Sentence, document: &Checked, cancel: &Cancel) -> Result<YearOption> {
+    let week = Week::of(&document.brief);
+    let counted = Counted::of(document);
+    let years = document.brief.years.years;
+    let central = year_of(&counted, &week, cancel)?;
+    let parts = cost(&counted).net;
+    let inputs = UncertainInputs::of(document);
+    // Money, stops and hours of each sample; one that cannot serve is infinitely dear.
+    let rows: Vec<(f64, f64, f64, f64)> = (0..SAMPLES)
+        .into_par_iter()
+        .map(|i| {
+            let sample = inputs.sample(document, i);
+            let bought = cost(&sample).net;
+            Ok(match (&central, year_of(&sample, &week, cancel)?) {
+                (Ok(_), Ok(y)) => (bought, y.price(&sample.brief), y.stops, y.waiting_h),
+                _ => (bought, f64::INFINITY, f64::INFINITY, f64::INFINITY),
+            })
+        })
+        .collect::<Result<_>>()?;
+    let column = |of: fn(&(f64, f64, f64, f64)) -> f64| rows.iter().map(of).collect::<Vec<f64>>();
+    let pack = document.design.pack.as_ref();
+    let year = central.as_ref().copied().unwrap_or_default();
+    let serves = central.is_ok();
+    let energy = year.price(&counted.brief);
+    let masses = masses(&counted);
+    let usable = SeasonModel::of(&counted, [], &document.brief.summer, cancel)?.usable_kwh;
+    Ok(YearOption {
+        name,
+        strings: pack.map_or(0, |p| p.strings_in_parallel),
+        usable_kwh: usable,
+        pack_kg: masses.pack_kg,
+        converted_kg: masses.converted_kg,
+        refusal: central.err(),
+        parts: spread(parts, column(|r| r.0)),
+        energy_a_year: serves.then(|| spread(energy, column(|r| r.1))),
+        day_kwh: year.day_kwh,
+        night_kwh: year.night_kwh,
+        public_kwh: year.public_kwh,
+        stops_a_year: serves.then(|| spread(year.stops, column(|r| r.2))),
+        waiting_h_a_year: serves.then(|| spread(year.waiting_h, column(|r| r.3))),
+        total: serves.then(|| spread(parts + years * energy, rows.iter().map(|r| r.0 + years * r.1).collect())),
+        pays_after_years: None,
+        price_per_hour_saved: None,
+        design: document.design.clone(),
+    })
+}
+
+/// Strings in parallel that are looked at beside today's: half, one less, one more, half again and twice as many.
+fn strings(today: u32) -> Vec<u32> {
+    let mut all = vec![today.div_ceil(2), today.saturating_sub(1).max(1), today, today + 1, today + today.div_ceil(2), 2 * today];
+    all.sort_unstable();
+    all.dedup();
+    all
+}
+
+/// The document's pack with fewer and with more strings, and other designs, over the years of its brief.
+///
+/// # Errors
+/// As [`super::week`].
+pub fn years(document: &Checked, others: &[(String, Checked)], cancel: &Cancel) -> Result<YearsAnswer> {
+    let mut packs: Vec<(Sentence, Checked)> = Vec::new();
+    let today = document.design.pack.as_ref().map_or(1, |p| p.strings_in_parallel);
+    for count in strings(today) {
+        let words = match count {
+            _ if count == today => "as it is".into(),
+            1 => "1 string".into(),
+            _ => sentence!("{} strings", count),
+        };
+        // More strings than a pack may have are not looked at.
+        if let Ok(changed) = document.with(|d| {
+            if let Some(p) = &mut d.design.pack {
+                p.strings_in_parallel = count;
+            }
+        }) {
+            packs.push((words, changed));
+        }
+    }
+    let whole = |d: &Checked| d.design.motor.is_some() && d.design.controller.is_some() && d.design.pack.is_some();
+    packs.extend(others.iter().filter(|(_, d)| whole(d)).map(|(name, d)| (Sentence::from(name.as_str()), d.clone())));
+    let mut options = packs.into_iter().map(|(name, changed)| option(name, &changed, cancel)).collect::<Result<Vec<_>>>()?;
+    compare(&mut options, document.brief.years.years);
+    Ok(YearsAnswer { years: document.brief.years.years, samples: SAMPLES, public_socket: socket_name(document, cancel)?, options })
+}
+
+/// Holds every option that serves against the cheapest in parts.
+fn compare(options: &mut [YearOption], years: f64) {
+    let serving = options.iter().filter(|o| o.energy_a_year.is_some()).min_by(|a, b| a.parts.central.total_cmp(&b.parts.central)).cloned();
+    let Some((least, energy, waiting)) =
+        serving.and_then(|o| Some((o.parts.central, o.energy_a_year?.central, o.waiting_h_a_year?.central)))
+    else {
+        return;
+    };
+    for o in options {
+        let (Some(own), Some(waits)) = (o.energy_a_year, o.waiting_h_a_year) else { continue };
+        let (dearer, saves, sooner) = (o.parts.central - least, energy - own.central, waiting - waits.central);
+        o.pays_after_years = (dearer > 0.0 && saves > 0.0).then(|| dearer / saves).filter(|years| *years <= LONGEST_YEARS);
+        let over_all = dearer - years * saves;
+        o.price_per_hour_saved = (over_all > 0.0 && sooner * years > 0.5).then(|| over_all / (sooner * years));
+    }
+}
+
+fn socket_name(document: &Checked, cancel: &Cancel) -> Result<Option<String>> {
+    let counted = Counted::of(document);
+    let model = SeasonModel::of(&counted, [], &document.brief.summer, cancel)?;
+    let chosen = public_curve(&model, document.brief.years.public_socket.as_deref());
+    let place = model.curves.iter().position(|c| c.as_ref().is_some_and(|c| chosen.is_some_and(|x| std::ptr::eq(c, x))));
+    Ok(place.map(|i| document.brief.sockets[i].name.clone()))
+}

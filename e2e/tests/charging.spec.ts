@@ -1,0 +1,103 @@
+import { expect, saved, test } from '../service.js';
+
+test('a week that fails in winter says when and by how much, and another socket mends it', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/charge/A`);
+  const week = page.getByRole('region', { name: 'The week' });
+  await expect(week.getByTestId('week-summer')).toContainText('holds, lowest at');
+  const winter = week.getByTestId('week-winter');
+  await expect(winter).toContainText(/Bakery round, \w+day \d\d:00: [\d.]+ km short/);
+  // The drawing says the same to those who cannot see it, and a list tells every trip and charge.
+  await expect(week.getByTestId('week-band')).toHaveAccessibleName(/In winter \w+day \d\d:00: [\d.]+ km short/);
+  await week.getByRole('button', { name: 'As a list' }).click();
+  const listed = week.getByRole('table', { name: 'Trips and charges in winter' });
+  await expect(listed.getByRole('row', { name: /Bakery round/ }).last()).toContainText('→ 10 %');
+  const mends = week.getByRole('list', { name: 'What would make it hold' });
+  await mends
+    .getByRole('listitem')
+    .filter({ hasText: 'Charge at packing shed 32 A instead' })
+    .getByRole('button', { name: 'Try it' })
+    .click();
+  await expect(winter).toContainText('holds, lowest at');
+  await expect(week.getByLabel('Socket', { exact: true })).toContainText('packing shed 32 A');
+  await expect(mends).toHaveCount(0);
+  await saved(page);
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(winter).toContainText('km short');
+  await expect(week.getByLabel('Socket', { exact: true })).toContainText('bakery wall 13 A');
+  await saved(page);
+});
+
+test('a week that nobody spoke of is assumed, and becomes their own with the first change', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Pipit')}/charge/A`);
+  const week = page.getByRole('region', { name: 'The week' });
+  await expect(week).toContainText('this one is assumed until it is changed');
+  await week.getByRole('button', { name: 'Saturday' }).first().click();
+  await expect(week).not.toContainText('assumed until it is changed');
+  await expect(week.getByRole('button', { name: 'Saturday' }).first()).toHaveAttribute('aria-pressed', 'true');
+  // Half a clock changes nothing; a whole one does.
+  await week.getByLabel('Leaves at').fill('06:15');
+  await week.getByRole('button', { name: 'As a list' }).click();
+  await expect(week.getByRole('table', { name: 'Trips and charges in summer' })).toContainText('Mo 06:15');
+  await saved(page);
+  await page.reload();
+  await expect(week.getByLabel('Leaves at')).toHaveValue('06:15');
+});
+
+test('a charge is told between any two states, and a pack below a station is told what it would take', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/charge/A`);
+  const sockets = page.getByRole('region', { name: 'At each socket' });
+  const row = (name: string) => sockets.getByRole('row', { name: new RegExp(name) });
+  await expect(row('bakery wall')).toContainText(/6 h 5\d.*the circuit of the socket/);
+  await expect(row('ferry port')).toContainText(/never.*the pack is below its lowest voltage/);
+  await sockets.getByLabel('Charge at the start').fill('20');
+  await sockets.getByLabel('Charge at the end').fill('80');
+  await expect(row('bakery wall')).toContainText(/4 h \d\d/);
+  await sockets.getByLabel('Charge at the end').fill('10');
+  await expect(sockets.getByRole('alert')).toContainText('It must end above 20 %, where it begins.');
+  await sockets.getByLabel('Charge at the end').fill('');
+  await row('ferry port').getByRole('button').click();
+  await expect(sockets).toContainText('It works from 150 V to 500 V; the pack has 125 V at the bottom of its window');
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/chain/A`);
+  await expect(page.locator('[data-rule="volts.pack-below-station"]')).toContainText(
+    'It would take 44 cells in series instead of 36.',
+  );
+  // An outlet as it is found brings its rules with it.
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/brief/A`);
+  await page.getByRole('button', { name: 'Add a socket' }).click();
+  await page.getByRole('menuitem', { name: /Red industrial socket, 3 x 16 A/ }).click();
+  const added = page.getByRole('region', { name: 'Sockets' });
+  await expect(added.getByLabel('Connector').last()).toContainText('IEC 60309');
+  await expect(added.getByLabel('Phases').last()).toHaveValue('3');
+  await saved(page);
+});
+
+test('packs are held against each other over the years, and one is taken as a variant', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Wren')}/charge/A`);
+  const years = page.getByRole('region', { name: 'The years' });
+  await years.getByRole('button', { name: 'Hold packs against each other over the years' }).click();
+  const table = years.getByRole('table', { name: 'Packs over the years' });
+  await expect(years.getByTestId('years-verdict')).toContainText('costs least over 8 years');
+  await expect(table.getByRole('row', { name: /as it is/ })).toContainText(/\d kWh/);
+  const before = await years.getByTestId('years-verdict').innerText();
+  await years.getByLabel('Years looked at').fill('20');
+  await expect(years.getByTestId('years-verdict')).toContainText('over 20 years');
+  expect(before).not.toContain('20 years');
+  await table
+    .getByRole('row', { name: /3 strings/ })
+    .getByRole('button', { name: 'Take as variant' })
+    .click();
+  await expect(page).toHaveURL(/\/charge\/B$/);
+  await saved(page);
+});
