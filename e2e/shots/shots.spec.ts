@@ -30,9 +30,6 @@ test('pictures of every main view', async ({ demo, page }) => {
     await judged();
     await page.getByRole('figure', { name: /Residuals/ }).scrollIntoViewIfNeeded();
   });
-  await shot('match-needs', `/c/${id}/match/A`, () =>
-    expect(page.getByRole('table', { name: 'Asked of the wheels' })).toBeVisible(),
-  );
   await shot('match', `/c/${id}/match/A`, async () => {
     await page.getByRole('button', { name: 'search the library' }).click();
     await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 90_000 });
@@ -43,7 +40,10 @@ test('pictures of every main view', async ({ demo, page }) => {
     await page.screenshot({ path: `${folder}${name}.png` });
   };
   // The second drive, whatever its place among the designs.
-  await page.getByTestId(/^match-\d+$/).nth(1).click();
+  await page
+    .getByTestId(/^match-\d+$/)
+    .nth(1)
+    .click();
   await page.getByTestId('match-1').evaluate((e) => {
     e.scrollIntoView();
     document.querySelector('main')?.scrollBy(0, -60);
@@ -81,7 +81,12 @@ test('pictures of every main view', async ({ demo, page }) => {
     await page.getByRole('button', { name: 'Change', exact: true }).click();
     await expect(page.getByRole('button', { name: 'Use Ness 156/500 inverter' })).toContainText('EUR');
   });
-  await shot('charge', `/c/${id}/charge/A`);
+  await shot('charge', `/c/${id}/charge/A`, () => expect(page.getByTestId('week-winter')).toContainText('short'));
+  await shot('electrics', `/c/${id}/electrics/A`, async () => {
+    await judged();
+    await expect(page.getByRole('figure', { name: /Fuse, cable and load/ })).toBeVisible();
+    await page.evaluate(() => document.querySelector('main')?.scrollBy(0, 110));
+  });
   await shot('compare', `/c/${id}/compare/A`, async () => {
     await expect(page.getByRole('row', { name: /Winter bakery rounds/ }).getByText(/ to /)).toHaveCount(3);
   });

@@ -14,6 +14,7 @@ for (const scheme of ['light', 'dark'] as const) {
       `/c/${id}/donor/A`,
       `/c/${id}/chain/B`,
       `/c/${id}/charge/A`,
+      `/c/${id}/electrics/A`,
       `/c/${id}/compare/A`,
     ]) {
       await page.goto(demo.url + path);
@@ -77,7 +78,7 @@ for (const [what, width, height] of [
     await page.setViewportSize({ width, height });
     const id = await demo.find('Whimbrel');
     const found: string[] = [];
-    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'compare'].map((s) => `/c/${id}/${s}/A`);
+    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'compare'].map((s) => `/c/${id}/${s}/A`);
     for (const path of ['/', '/library', ...stages]) {
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);

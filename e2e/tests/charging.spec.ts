@@ -101,3 +101,40 @@ test('packs are held against each other over the years, and one is taken as a va
   await expect(page).toHaveURL(/\/charge\/B$/);
   await saved(page);
 });
+
+test('fuse and cable are sized from the trips, taken into the design, and a bad choice is told where it stands', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Dunlin')}/electrics/A`);
+  const traction = page.getByRole('region', { name: 'Pack, fuse and traction cable' });
+  const line = (id: string) => page.locator(`[data-line="${id}"]`);
+  // Each figure opens to its formula, inputs and source.
+  await line('cable').getByRole('button', { name: 'Traction cable', exact: true }).click();
+  await expect(line('cable')).toContainText(/the least that bears the fuse's \d+ A at 40 °C.*NEC table 310\.17/);
+  await expect(page.getByText(/Assumed, as nobody has said: 40 °C around the cables/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take all that is open' }).click();
+  await expect(traction.getByLabel('Copper section')).toHaveValue(/\d+/);
+  await expect(line('cable').getByRole('button', { name: /Take it/ })).toHaveCount(0);
+  await expect(traction.getByRole('figure', { name: /Fuse, cable and load/ })).toBeVisible();
+  await saved(page);
+  await traction.getByLabel('Pack fuse').fill('20');
+  await expect(line('fuse')).toContainText('it opens under way');
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(line('fuse')).not.toContainText('it opens under way');
+  // A resistor that is too large, and a converter on the bus meanwhile, would weld the contactor.
+  const precharge = page.getByRole('region', { name: 'Contactors and precharge' });
+  await precharge.getByLabel('Precharge resistor').fill('5 kΩ');
+  await expect(line('ready')).toContainText('too early');
+  await precharge.getByLabel('Precharge resistor').fill('');
+  await precharge.getByLabel('Drawn meanwhile').fill('400');
+  await expect(line('ready')).toContainText('Hold the converter off until it has closed');
+  await precharge.getByLabel('Drawn meanwhile').fill('');
+  // Gauges show inches of mercury, and are understood.
+  await page.getByLabel('Brakes are helped').click();
+  await page.getByRole('option', { name: 'by vacuum, from a pump' }).click();
+  await page.getByLabel('Vacuum pulled').fill('18 inHg');
+  await expect(page.getByText('= 60.96 kPa')).toBeVisible();
+  await expect(line('presses')).toContainText(/\d+ presses left/);
+  await saved(page);
+});

@@ -11,7 +11,16 @@ import { absentWord, bandWords, verdicts } from '../../web/src/common/claims';
 import { blank, copyOf, groups, modelKeys, models, motorKinds, chemistries } from '../../web/src/parts/records';
 import { curvePoints, rows } from '../../web/src/parts/rows';
 import { summary } from '../../web/src/parts/summary';
-import { freshId, measureKinds, newMeasure, newTrip, schedules } from '../../web/src/stages/brief/measures';
+import {
+  freshId,
+  measureKinds,
+  newMeasure,
+  newTrip,
+  schedules,
+  usesOfSocket,
+  usesOfTrip,
+} from '../../web/src/stages/brief/measures';
+import { clock, dayAndClock, duration, hourOf, newOuting, newStay, weekdays } from '../../web/src/units/week';
 import { conditionWords, count, figure, motorWords, packWords, valueOf, whole } from '../../web/src/stages/match/words';
 import { field, keysOf, parse } from '../../web/src/units/units';
 
@@ -261,4 +270,58 @@ test('the list is searched by every word of name, kind and notes, and sorted', (
   expect(names('ORCHARD  wren', 'kind')).toEqual(['Wren 10']);
   expect(names('three', 'kind')).toEqual(['Pipit']);
   expect(names('boat', 'name')).toEqual([]);
+});
+
+test('hours read as a clock shows them, and a clock is read back', () => {
+  expect([0, 7.5, 23.99, 24].map(clock)).toEqual(['00:00', '07:30', '23:59', '00:00']);
+  expect(['07:30', '7:05', '24:00', '12:60', '12', 'noon', ''].map(hourOf)).toEqual([
+    7.5,
+    7 + 5 / 60,
+    undefined,
+    undefined,
+    undefined,
+    undefined,
+    undefined,
+  ]);
+  expect([0, 31.25, 167.5, 168, -1].map(dayAndClock)).toEqual([
+    'Mo 00:00',
+    'Tu 07:15',
+    'Su 23:30',
+    'Mo 00:00',
+    'Su 23:00',
+  ]);
+  expect([0, 0.999, 4.67, 26.5].map(duration)).toEqual(['0 h 00', '1 h 00', '4 h 40', '26 h 30']);
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 24 * 60 - 1 }), (minutes) => {
+      const hour = minutes / 60;
+      assert.ok(Math.abs((hourOf(clock(hour)) ?? -1) - hour) < 1e-9, clock(hour));
+    }),
+  );
+});
+
+test('what the week adds has ids of its own and the days that the service knows', () => {
+  expect(weekdays.map((d) => d.id)).toEqual([...words('Weekday')]);
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: 1, max: 9 }), { maxLength: 9 }), (taken) => {
+      const outings = taken.map((n) => ({ ...newOuting({}, 't'), id: `outing-${String(n)}` }));
+      const stays = taken.map((n) => ({ ...newStay({}, 's'), id: `stay-${String(n)}` }));
+      assert.ok(!outings.some((o) => o.id === newOuting({ outings }, 't').id));
+      assert.ok(!stays.some((o) => o.id === newStay({ stays }, 's').id));
+    }),
+  );
+});
+
+test('a trip or a socket that the brief speaks of is kept, and says why', () => {
+  for (const { brief } of demos) {
+    const b = brief as Brief;
+    for (const o of b.week?.outings ?? []) expect(usesOfTrip(b, o.trip)).not.toBe('');
+    for (const j of b.years?.journeys ?? []) expect(usesOfTrip(b, j.trip)).not.toBe('');
+    for (const s of b.week?.stays ?? []) expect(usesOfSocket(b, s.socket)).not.toBe('');
+    for (const g of b.goals ?? []) {
+      if ('trip' in g.measure) expect(usesOfTrip(b, g.measure.trip)).toContain('goal');
+      if ('socket' in g.measure) expect(usesOfSocket(b, g.measure.socket)).toContain('goal');
+    }
+    expect(usesOfTrip(b, 'nowhere')).toBe('');
+    expect(usesOfSocket(b, 'nowhere')).toBe('');
+  }
 });

@@ -13,6 +13,7 @@ use std::process::ExitCode;
 use clap::{Parser, Subcommand};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
+use joulethesis_core::electrics::electrics;
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::curves;
 use joulethesis_core::inputs::Counted;
@@ -52,6 +53,11 @@ enum Command {
     },
     /// Smaller and bigger packs over the years of a design document, as JSON; needs no database.
     Years {
+        /// Design document, or - for standard input.
+        file: PathBuf,
+    },
+    /// Everything between pack, motor, charger and the 12 V side of a design document, sized, as JSON; needs no database.
+    Electrics {
         /// Design document, or - for standard input.
         file: PathBuf,
     },
@@ -157,6 +163,10 @@ fn run(command: Command) -> Result<(), Failure> {
         Command::Years { file } => {
             let document = Document::from_json(&read(&file)?)?;
             print(&serde_json::to_value(years(&document, &[], &Cancel::new())?).map_err(Failure::other)?)
+        }
+        Command::Electrics { file } => {
+            let sheet = electrics(&Counted::of(&Document::from_json(&read(&file)?)?), &Cancel::new())?;
+            print(&serde_json::to_value(sheet).map_err(Failure::other)?)
         }
         Command::Match { file, request, library, why_not, needs } => search::run(&search::Inputs {
             file: &file,

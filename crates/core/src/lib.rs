@@ -18,6 +18,7 @@ pub mod cancel;
 pub mod charge;
 pub mod claims;
 pub mod document;
+pub mod electrics;
 pub mod error;
 pub mod estimate;
 pub mod evidence;

@@ -35,7 +35,7 @@ fn described() -> OpenApiRouter<AppState> {
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 15] = [
+const DEFAULTED: [&str; 16] = [
     "Brief",
     "Site",
     "Week",
@@ -46,6 +46,7 @@ const DEFAULTED: [&str; 15] = [
     "Wiring",
     "Regeneration",
     "LowVoltage",
+    "Electrics",
     "Weather",
     "Evidence",
     "MatchRequest",

@@ -143,6 +143,16 @@ export const weekQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** Everything between pack, motor, charger and the 12 V side, sized. */
+export const electricsQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['electrics', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/electrics', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 /** Smaller and bigger packs and other designs over the years. */
 export const yearsQuery = (document: Document, others: { name: string; design: Design }[]) =>
   queryOptions({

@@ -263,6 +263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/electrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything between pack, motor, charger and the 12 V side, sized, with formula, inputs and source. */
+        post: operations["study_electrics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/estimate": {
         parameters: {
             query?: never;
@@ -1033,6 +1050,11 @@ export interface components {
          * @enum {string}
          */
         BlockKind: "drive" | "charge";
+        /**
+         * @description How the brakes are helped.
+         * @enum {string}
+         */
+        BrakeAssistance: "none" | "vacuum" | "electric";
         /** @description The owner's brief. */
         Brief: {
             /**
@@ -1184,6 +1206,11 @@ export interface components {
              */
             resistor_ohm: number;
         };
+        /**
+         * @description In which series cables are bought.
+         * @enum {string}
+         */
+        CableSeries: "metric" | "awg";
         /**
          * @description The limit that binds.
          * @enum {string}
@@ -1780,6 +1807,22 @@ export interface components {
         ConversionView: components["schemas"]["ConversionHead"] & {
             designs: components["schemas"]["DesignView"][];
         };
+        /** @description Fuse, cable and load against time; every list has one entry a time. */
+        Coordination: {
+            /** @description Current that the cable bears for this time, A. */
+            cable_a: number[];
+            /** @description Current at which the fuse opens after this time, A. */
+            fuse_a: number[];
+            /** @description What may be drawn for this time, A. */
+            load_a: number[];
+            /**
+             * Format: double
+             * @description Short circuit at the cable's end, A.
+             */
+            short_circuit_a: number;
+            /** @description s. */
+            time_s: number[];
+        };
         /** @description Money, in the brief's currency. */
         CostSummary: {
             /**
@@ -1871,6 +1914,14 @@ export interface components {
             controller_count?: number;
             /** @default null */
             driveline?: components["schemas"]["Driveline"] | null;
+            /**
+             * @description What is said of the rest of the electrics.
+             * @default {
+             *       "brakes": "none",
+             *       "series": "metric"
+             *     }
+             */
+            electrics?: components["schemas"]["Electrics"];
             /**
              * Format: double
              * @description Share of the converted vehicle's mass on the front axle, 0..1, as weighed. Absent: from the places of what came out and went in; grip
@@ -2156,6 +2207,135 @@ export interface components {
          * @enum {string}
          */
         DrivingStyle: "gentle" | "normal" | "brisk";
+        /** @description What is said of the electrics; what is absent is assumed, and told so. */
+        Electrics: {
+            /**
+             * Format: double
+             * @description Air around the cables, degC. Absent: 40.
+             * @default null
+             */
+            ambient_c?: number | null;
+            /**
+             * Format: double
+             * @description Auxiliary battery, Ah. Absent: 40, or 12 on light vehicles.
+             * @default null
+             */
+            auxiliary_ah?: number | null;
+            /**
+             * @description How the brakes are helped.
+             * @default none
+             */
+            brakes?: components["schemas"]["BrakeAssistance"];
+            /**
+             * Format: int32
+             * @description Loaded cables that run together. Absent: 2.
+             * @default null
+             */
+            bundled?: number | null;
+            /**
+             * Format: double
+             * @description Capacitors on the traction bus, mF. Absent: 1 for each 100 A of the controller.
+             * @default null
+             */
+            bus_capacitance_mf?: number | null;
+            /**
+             * Format: double
+             * @description Cable between charger and pack there and back, m. Absent: half of the traction cable's, 3 at least.
+             * @default null
+             */
+            charge_length_m?: number | null;
+            /**
+             * Format: double
+             * @description Rated power of the converter, W. Absent: the least that suffices is told.
+             * @default null
+             */
+            converter_power_w?: number | null;
+            /**
+             * Format: double
+             * @description What the insulation bears, degC. Absent: 90.
+             * @default null
+             */
+            insulation_c?: number | null;
+            /**
+             * Format: double
+             * @description Least vacuum at which the booster still helps, kPa below the air. Absent: 20 (6 inHg).
+             * @default null
+             */
+            least_help_kpa?: number | null;
+            /**
+             * @description Consumers at 12 V. Empty: usual for the kind of vehicle.
+             * @default []
+             */
+            loads?: components["schemas"]["LowVoltageLoad"][];
+            /**
+             * Format: double
+             * @description Each cable between controller and motor, m. Absent: 1.5.
+             * @default null
+             */
+            phase_length_m?: number | null;
+            /**
+             * Format: double
+             * @description Time after which the main contactor closes, s. Absent: 5.
+             * @default null
+             */
+            precharge_delay_s?: number | null;
+            /**
+             * Format: double
+             * @description Drawn from the bus while it is precharged, W: a converter that is not held off.
+             * @default null
+             */
+            precharge_load_w?: number | null;
+            /**
+             * Format: double
+             * @description Precharge resistor, ohm. Absent: the largest standard one that is in time.
+             * @default null
+             */
+            precharge_ohm?: number | null;
+            /**
+             * Format: double
+             * @description Air that one press lets into the vacuum, l. Absent: 0.4.
+             * @default null
+             */
+            press_l?: number | null;
+            /**
+             * Format: double
+             * @description What the pump moves, l/min. Absent: 20.
+             * @default null
+             */
+            pump_l_min?: number | null;
+            /**
+             * Format: double
+             * @description Vacuum reservoir with its hoses, l. Absent: 3.
+             * @default null
+             */
+            reservoir_l?: number | null;
+            /**
+             * @description In which series cables are bought.
+             * @default metric
+             */
+            series?: components["schemas"]["CableSeries"];
+            /**
+             * Format: double
+             * @description Vacuum to which the pump pulls, as a gauge shows it, kPa below the air. Absent: 61 (18 inHg).
+             * @default null
+             */
+            vacuum_kpa?: number | null;
+        };
+        /** @description The electrics of a design. */
+        ElectricsSheet: {
+            /** @description What was assumed because nobody said. */
+            assumed: components["schemas"]["Sentence"][];
+            /** @description Fuse, cable and load over time. */
+            coordination: components["schemas"]["Coordination"];
+            /** @description What each part has to bear, and the least that does. */
+            groups: components["schemas"]["Group"][];
+            /** @description Precharge over time. */
+            precharge: components["schemas"]["PrechargeCurve"];
+            /** @description Vacuum before the first press and after each with the pump dead, kPa below the air; empty without vacuum brakes. */
+            presses_kpa: number[];
+            /** @description The 12 V side by day, at night in rain and in winter. */
+            situations: components["schemas"]["Situation"][];
+        };
         /**
          * @description Energy per distance driven, Wh/km at the battery terminals.
          *
@@ -2592,6 +2772,17 @@ export interface components {
              */
             grade_percent: number;
         };
+        /** @description Lines that belong together. */
+        Group: {
+            /** @description What to beware of, where the danger is; empty when nothing. */
+            caution: string;
+            /** @description Stable identifier: `traction`, `precharge`, `motor`, `charge`, `low_voltage`, `brakes`, `safety`. */
+            id: string;
+            /** @description Its lines. */
+            lines: components["schemas"]["Line"][];
+            /** @description Words shown. */
+            name: string;
+        };
         /** @description Heat of motor and controller. */
         HeatResults: {
             /** @description Controller. */
@@ -2766,6 +2957,30 @@ export interface components {
             /** @description Own parts that cannot be read; all others are served regardless. */
             unreadable: components["schemas"]["UnreadablePartView"][];
         };
+        /** @description One derived figure. */
+        Line: {
+            /** @description How it comes about, with its inputs. */
+            formula: components["schemas"]["Sentence"];
+            /** @description Stable identifier. */
+            id: string;
+            /** @description What it is. */
+            name: string;
+            /** @description The result in words and figures. */
+            result: components["schemas"]["Sentence"];
+            /** @description Standard, handbook or common practice. */
+            source: string;
+            /** @description How it stands. */
+            state: components["schemas"]["LineState"];
+            /** @description What to put into the design to take it; empty when there is nothing to take, or it stands there. */
+            takes: components["schemas"]["Taken"][];
+            /** @description What is wrong with what was chosen; empty when nothing is. */
+            trouble: components["schemas"]["Sentence"];
+        };
+        /**
+         * @description How a line stands.
+         * @enum {string}
+         */
+        LineState: "sound" | "warn" | "stop";
         /** @description One link. Powers are those that arrive at the wheels if this link alone were the limit, so that links compare. */
         Link: {
             /**
@@ -2848,6 +3063,33 @@ export interface components {
              * @default 150
              */
             load_w?: number;
+        };
+        /** @description One consumer at 12 V. */
+        LowVoltageLoad: {
+            /**
+             * Format: double
+             * @description Share of the time it is on by day, 0..1.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description Drawn while it is on, W.
+             */
+            draws_w: number;
+            /** @description Stable identifier within the list. */
+            id: string;
+            /** @description Name shown. */
+            name: string;
+            /**
+             * Format: double
+             * @description At night in rain.
+             */
+            night: number;
+            /**
+             * Format: double
+             * @description At night in winter.
+             */
+            winter: number;
         };
         /** @description Masses of a design, kg. */
         Masses: {
@@ -4181,6 +4423,23 @@ export interface components {
             /** @enum {string} */
             part: "charger";
         });
+        /** @description Voltage of the bus while it is precharged; every list has one entry a sample. */
+        PrechargeCurve: {
+            /** @description V. */
+            bus_v: number[];
+            /**
+             * Format: double
+             * @description At this voltage the contactor may close, V.
+             */
+            closes_v: number;
+            /**
+             * Format: double
+             * @description It closes after this time, s.
+             */
+            delay_s: number;
+            /** @description s. */
+            time_s: number[];
+        };
         /** @description One thing wrong with one input field. */
         Problem: {
             /** @description What would be accepted. */
@@ -4713,6 +4972,26 @@ export interface components {
              */
             temperature_c?: number;
         };
+        /** @description A situation of the low-voltage account. */
+        Situation: {
+            /** @description `day`, `night` (in rain) or `winter`. */
+            id: string;
+            /**
+             * Format: double
+             * @description Drawn on the mean, W.
+             */
+            mean_w: number;
+            /**
+             * Format: double
+             * @description Minutes that the auxiliary battery carries it when the converter is dead.
+             */
+            minutes_left: number;
+            /**
+             * Format: double
+             * @description All that may be on together, W.
+             */
+            most_w: number;
+        };
         /** @description A state of charge at an hour of the week, from Monday midnight. */
         SocPoint: {
             /**
@@ -4964,6 +5243,16 @@ export interface components {
             id: string;
             /** @description Socket id. */
             socket: string;
+        };
+        /** @description A place of the design that a line can be taken into. */
+        Taken: {
+            /** @description Dotted place within the design. */
+            path: string;
+            /**
+             * Format: double
+             * @description Value to put there, in the unit of its key.
+             */
+            value: number;
         };
         /** @description A figure taken apart. */
         Tornado: {
@@ -6502,6 +6791,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DriveAnswer"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    study_electrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElectricsSheet"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {

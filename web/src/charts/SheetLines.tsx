@@ -84,10 +84,18 @@ function Mark({ at, word }: { at: number; word: string }) {
   const xScale = useXScale<'linear'>();
   const area = useDrawingArea();
   const x = xScale(at);
+  // Words that would leave the drawing stand before the line.
+  const late = x > area.left + 0.7 * area.width;
   return (
     <g aria-hidden opacity={0.7}>
       <line x1={x} x2={x} y1={area.top} y2={area.top + area.height} stroke="currentColor" strokeDasharray="2 3" />
-      <text x={x + 4} y={area.top + area.height - 4} fontSize={11} fill="currentColor">
+      <text
+        x={late ? x - 4 : x + 4}
+        y={area.top + area.height - 4}
+        textAnchor={late ? 'end' : 'start'}
+        fontSize={11}
+        fill="currentColor"
+      >
         {word}
       </text>
     </g>
@@ -106,6 +114,7 @@ const quantities: Record<string, string> = {
   h: 'Time',
   km: 'Distance',
   mi: 'Distance',
+  presses: 'After',
   ': 1': 'Overall ratio in first gear',
 };
 

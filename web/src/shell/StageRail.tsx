@@ -79,6 +79,19 @@ export const stages: StageEntry[] = [
         : { word: counted(sockets.length, 'socket', 'sockets'), open: false };
     },
   },
+  {
+    key: 'electrics',
+    title: 'Electrics',
+    state: (w) => {
+      const { design } = w.document;
+      if (design.controller == null || design.pack == null) return { word: 'after the chain', open: false };
+      const { fuse_a, cable_section_mm2 } = design.wiring ?? {};
+      if (fuse_a == null) return { word: 'no fuse yet', open: true };
+      return cable_section_mm2 == null
+        ? { word: 'no cable yet', open: false }
+        : { word: 'fuse and cable', open: false };
+    },
+  },
 ];
 
 export function StageRail() {
@@ -113,9 +126,10 @@ export function StageRail() {
             aria-current={here ? 'page' : undefined}
             sx={{
               display: 'grid',
-              gridTemplateColumns: '18px 1fr',
+              gridTemplateColumns: { xs: 'auto', sm: '18px 1fr' },
+              flexShrink: 0,
               textAlign: 'left',
-              px: { xs: 1, sm: 1.5 },
+              px: { xs: 0.75, sm: 1.5 },
               py: { xs: 0.25, sm: 1 },
               minHeight: { xs: 33, sm: 24 },
               borderLeft: { sm: '3px solid' },
@@ -128,11 +142,18 @@ export function StageRail() {
               variant="caption"
               color={state.open ? 'error.main' : 'text.secondary'}
               className="figures"
-              sx={{ fontWeight: { xs: state.open ? 700 : 400, sm: 400 } }}
+              sx={{ display: { xs: 'none', sm: 'block' } }}
             >
               {i + 1}
             </Typography>
-            <Typography sx={{ fontWeight: here ? 700 : 500 }}>{s.title}</Typography>
+            <Typography sx={{ fontWeight: here ? 700 : 500 }}>
+              {s.title}
+              {state.open && (
+                <Box component="span" aria-hidden sx={{ display: { sm: 'none' }, color: 'error.main' }}>
+                  {' •'}
+                </Box>
+              )}
+            </Typography>
             <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }} />
             <Typography
               variant="caption"

@@ -18,6 +18,7 @@ const views = {
   match: lazy(() => import('../stages/match/MatchStage')),
   chain: lazy(() => import('../stages/chain/ChainStage')),
   charge: lazy(() => import('../stages/charge/ChargeStage')),
+  electrics: lazy(() => import('../stages/electrics/ElectricsStage')),
   compare: lazy(() => import('../stages/compare/CompareView')),
 };
 

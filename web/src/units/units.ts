@@ -71,7 +71,7 @@ const shownInstead: Partial<Record<string, string>> = { Ω: 'mΩ' };
 
 /** Symbol in which a value stored in `unit` is shown; the dimension is told where the unit stands in several. */
 export function shownUnit(unit: string, system: UnitSystem, dimension = bySymbol(unit)?.dimension): string {
-  if (unit in shownInstead) return shownInstead[unit] ?? unit;
+  if (unit in shownInstead && dimension === bySymbol(unit)?.dimension) return shownInstead[unit] ?? unit;
   const row = catalogue.systems.find((s) => s.dimension === dimension);
   return row ? row[system] : unit;
 }

@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 24] = [
+const LAYERS: [&str; 25] = [
     "error",
     "cancel",
     "quantity",
@@ -22,6 +22,7 @@ const LAYERS: [&str; 24] = [
     "uncertainty",
     "claims",
     "findings",
+    "electrics",
     "bench",
     "evidence",
     "explain",

@@ -182,6 +182,31 @@ fn the_years_are_weeks_and_journeys_added_up() {
     check("pays after", two.pays_after_years.expect("it pays"), 100.0 * 20.0 / saved, 1e-9);
 }
 
+/// Every number of the years moves their answer.
+#[test]
+fn every_number_of_the_years_counts() {
+    let mut d = with(serde_json::to_value(&*planned(commuter(60.0), 8.0, 21.5, 4.0)).expect("JSON"), "/brief/price_per_kwh", json!(0.4));
+    d = with(d, "/brief/winter/temperature_c", json!(2));
+    let journeys = json!([{ "id": "j", "name": "Far", "trip": "work", "distance_km": 900, "times_a_year": 4 }]);
+    let year = json!({ "years": 5, "winter_weeks": 20, "night_price_per_kwh": 0.1, "public_price_per_kwh": 1.0, "night_from_h": 22,
+        "night_hours_h": 8, "journeys": journeys });
+    d = with(d, "/brief/years", year);
+    let answer = |d: &Value| serde_json::to_string(&years(&read(d), &[], &Cancel::new()).expect("computed")).expect("JSON");
+    let base = answer(&d);
+    for (key, value) in [
+        ("years", 6.0),
+        ("winter_weeks", 30.0),
+        ("night_price_per_kwh", 0.2),
+        ("public_price_per_kwh", 0.9),
+        ("night_from_h", 21.0),
+        ("night_hours_h", 0.25),
+        ("journeys/0/distance_km", 950.0),
+        ("journeys/0/times_a_year", 5.0),
+    ] {
+        assert_ne!(answer(&with(d.clone(), &format!("/brief/years/{key}"), json!(value))), base, "{key}");
+    }
+}
+
 prop_compose! {
     fn weeks()(outings in prop::collection::vec((prop::sample::subsequence(&DAYS, 1..7), 0.0..23.9f64), 1..5),
         stays in prop::collection::vec((prop::sample::subsequence(&DAYS, 1..7), 0.0..23.9f64, 0.5..30.0f64), 0..3)) -> Value {
@@ -202,7 +227,7 @@ proptest! {
     fn any_week_keeps_its_books(plan in weeks(), distance_km in 20.0..200.0f64, more_h in 0.5..10.0f64) {
         let d = with(commuter(distance_km), "/brief/week", plan.clone());
         let answer = run(&read(&d));
-        let failing = |a: &WeekAnswer| a.seasons[0].shortfall.as_ref().map_or(f64::INFINITY, |s| 168.0 * f64::from(s.week) + 24.0 * (s.day as i32 as f64) + s.departure_h);
+        let failing = |a: &WeekAnswer| a.seasons[0].shortfall.as_ref().map_or(f64::INFINITY, |s| 168.0 * f64::from(s.week) + 24.0 * f64::from(s.day as i32) + s.departure_h);
         for s in &answer.seasons {
             let (mut at_h, mut soc) = (0.0, s.line[0].soc);
             for b in &s.blocks {

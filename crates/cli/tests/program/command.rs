@@ -52,6 +52,22 @@ fn a_week_and_the_years_are_told_without_a_database() {
 }
 
 #[test]
+fn electrics_are_derived_without_a_database() {
+    let sheet = json(&run(&["electrics", "demo/dunlin-a.json"], b""));
+    let groups: Vec<&str> = sheet["groups"].as_array().expect("groups").iter().filter_map(|g| g["id"].as_str()).collect();
+    assert_eq!(groups, ["traction", "precharge", "motor", "charge", "low_voltage", "safety"]);
+    // Every line says how it comes about and where that is from.
+    for line in sheet["groups"].as_array().expect("groups").iter().flat_map(|g| g["lines"].as_array().expect("lines")) {
+        assert!(line["source"].as_str().is_some_and(|s| !s.is_empty()) && !line["result"].as_array().expect("words").is_empty(), "{line}");
+    }
+    for command in ["week", "years", "electrics"] {
+        let output = run(&[command, "-"], b"{}");
+        assert_eq!(output.status.code(), Some(2));
+        assert!(String::from_utf8_lossy(&output.stderr).contains("format"), "{command} names what is missing");
+    }
+}
+
+#[test]
 fn bad_input_ends_with_status_2_and_names_the_field() {
     for (input, words) in [
         (&b"not json"[..], "not a readable JSON"),

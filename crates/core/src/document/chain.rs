@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AxlePlace, Driveline, Pack, VehicleKind};
+use super::{AxlePlace, Driveline, Electrics, Pack, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -48,6 +48,9 @@ pub struct Design {
     pub regeneration: Regeneration,
     /// Low-voltage supply.
     pub low_voltage: LowVoltage,
+    /// What is said of the rest of the electrics.
+    #[serde(skip_serializing_if = "Electrics::is_default")]
+    pub electrics: Electrics,
     /// Everything else put in: adapter plate, boxes, cables, pumps.
     pub added: Vec<AddedItem>,
     /// Where the motor sits along the vehicle, controller and charger with it. Absent: usual for the kind of vehicle.
@@ -107,6 +110,7 @@ impl Default for Design {
             wiring: Wiring::default(),
             regeneration: Regeneration::default(),
             low_voltage: LowVoltage::default(),
+            electrics: Electrics::default(),
             added: Vec::new(),
             motor_axle: None,
             front_axle_share: None,
@@ -264,6 +268,7 @@ impl Design {
                 "the length and the section of the cable are needed together",
             ));
         }
+        self.electrics.check(&at("electrics"), problems);
         let regen = &self.regeneration;
         if regen.fade_to_kmh > regen.fade_from_kmh {
             problems.push(Problem::new(

@@ -35,6 +35,12 @@ impl VehicleKind {
     /// All of them.
     pub const ALL: [Self; 9] =
         [Self::Car, Self::Van, Self::OffRoad, Self::Motorcycle, Self::Trike, Self::Kart, Self::Quad, Self::Sled, Self::Utility];
+
+    /// Whether people sit inside, behind glass.
+    #[must_use]
+    pub fn is_closed(self) -> bool {
+        matches!(self, Self::Car | Self::Van | Self::OffRoad)
+    }
 }
 
 /// The vehicle as it stands.

@@ -4,6 +4,7 @@ mod brief;
 mod chain;
 mod checked;
 mod donor;
+mod electrics;
 mod evidence;
 mod goal;
 mod items;
@@ -27,6 +28,7 @@ pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, Regener
 pub use checked::Checked;
 pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
+pub use electrics::{BrakeAssistance, CableSeries, Electrics, LowVoltageLoad};
 pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
 pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};

@@ -140,7 +140,7 @@ pub fn socket_studies(document: &Counted, from_soc: Option<f64>, to_soc: Option<
                     .into_iter()
                     .find(|(amps_a, _)| *amps_a >= bears_a && mains)
                     .map(|(amps_a, resistor_ohm)| CableCode { amps_a, resistor_ohm }),
-                window: (!mains).then(|| StationWindow {
+                window: (!mains).then_some(StationWindow {
                     lowest_v,
                     highest_v,
                     pack_empty_v,

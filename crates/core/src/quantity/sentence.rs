@@ -37,6 +37,12 @@ pub fn electric_kw(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "kW", digits, dimension: Some("electric_power") }
 }
 
+/// Power of a consumer, W, for a `sentence!`: told in watts, not in thousands of them.
+#[must_use]
+pub fn load_w(value: f64, digits: usize) -> Piece {
+    Piece::Figure { value, unit: "W", digits, dimension: Some("load") }
+}
+
 /// A force that holds a vehicle back, N: told in newton, not in thousands of them.
 #[must_use]
 pub fn drag_n(value: f64, digits: usize) -> Piece {

@@ -54,6 +54,8 @@ const INCH_M: f64 = FOOT_M / 12.0;
 const MILE_M: f64 = FOOT_M * 5280.0;
 /// Kilometres of a mile, exact.
 pub const MILE_KM: f64 = MILE_M / 1000.0;
+/// Pressure of an inch of mercury at 0 degC, kPa (NIST SP 811, appendix B.8).
+const INCH_OF_MERCURY_KPA: f64 = 3.386_39;
 const POUND_FORCE_N: f64 = POUND_KG * STANDARD_GRAVITY_M_S2;
 
 /// Every unit the product knows; the first of a dimension is its base.
@@ -100,6 +102,8 @@ pub const UNITS: &[Unit] = &[
     unit("mA", "current", 1e-3, &[]),
     unit("Ω", "resistance", 1.0, &["ohm", "ohms"]),
     unit("mΩ", "resistance", 1e-3, &["mohm", "mohms", "milliohm"]),
+    unit("Ω", "resistor", 1.0, &["ohm", "ohms"]),
+    unit("kΩ", "resistor", 1e3, &["kohm"]),
     unit("Ah", "charge", 1.0, &[]),
     unit("mAh", "charge", 1e-3, &[]),
     unit("s", "time", 1.0, &["sec", "seconds"]),
@@ -121,6 +125,12 @@ pub const UNITS: &[Unit] = &[
     unit("m/s²", "acceleration", 1.0, &["m/s2", "m/s/s"]),
     unit("ft/s²", "acceleration", FOOT_M, &["ft/s2", "ft/s/s"]),
     unit("g", "acceleration", STANDARD_GRAVITY_M_S2, &[]),
+    unit("kPa", "pressure", 1.0, &["kpa"]),
+    unit("inHg", "pressure", INCH_OF_MERCURY_KPA, &["in hg", "inhg"]),
+    unit("mmHg", "pressure", INCH_OF_MERCURY_KPA / 25.4, &["torr"]),
+    unit("bar", "pressure", 100.0, &[]),
+    unit("mbar", "pressure", 0.1, &["hpa"]),
+    unit("psi", "pressure", POUND_FORCE_N / (INCH_M * INCH_M) / 1000.0, &[]),
     unit("1/km", "per_distance", 1.0, &["/km"]),
     unit("1/mi", "per_distance", 1000.0 / MILE_M, &["/mi", "/mile", "a mile", "per mile"]),
     unit("kg/m³", "density", 1.0, &["kg/m3"]),
@@ -171,6 +181,8 @@ pub const SYSTEMS: &[(&str, &str, &str, &str)] = &[
     ("density", "kg/m³", "lb/ft³", "kg/m³"),
     ("fuel", "l/100 km", "mpg", "mpg imp"),
     ("temperature", "°C", "°F", "°C"),
+    ("pressure", "kPa", "inHg", "inHg"),
+    ("resistor", "Ω", "Ω", "Ω"),
 ];
 
 /// Converts `value` from one unit to another of the same dimension, or `None` when they do not belong together.

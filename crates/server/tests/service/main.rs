@@ -9,3 +9,4 @@ mod contract;
 mod fuzz;
 mod guards;
 mod http;
+mod usage;

@@ -117,6 +117,8 @@ pub(crate) fn documents() -> Vec<Value> {
     for (pointer, metres) in [("/design/motor_axle", 0.2), ("/design/pack/place", 1.4), ("/donor/removed/0/place", 0.1)] {
         all[0] = with(all[0].clone(), pointer, json!({ "behind_front_axle_m": metres }));
     }
+    let load = json!({ "id": "l", "name": "Lamp", "draws_w": 700, "day": 0.8, "night": 0.9, "winter": 1 });
+    all[0] = with(all[0].clone(), "/design/electrics", json!({ "brakes": "vacuum", "loads": [load] }));
     for kind in 0..4 {
         let d = Drawn {
             kind,

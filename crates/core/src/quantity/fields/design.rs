@@ -2,6 +2,7 @@
 
 use super::Entry::{List, Object};
 use super::donor::{DRIVELINE, PLACE};
+use super::electrics::ELECTRICS;
 use super::parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
 use super::{Entry, Field, Group, count, may, need};
 
@@ -19,6 +20,7 @@ pub const DESIGN: &Group = &Group {
         Object("wiring", WIRING),
         Object("regeneration", REGENERATION),
         Object("low_voltage", LOW_VOLTAGE),
+        Object("electrics", ELECTRICS),
         List("added", ADDED, 200),
         Object("motor_axle", PLACE),
         may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "from the places of the parts"),

@@ -54,7 +54,9 @@ impl Field {
     pub fn dimension(&self) -> &'static str {
         match (self.unit, self.key) {
             ("m", "altitude_m" | "height_m" | "climb_m" | "east_m" | "north_m" | "cable_length_m") => "height",
-            ("W", "load_w" | "hvac_w" | "constant_w" | "no_load_power_w") => "load",
+            ("W", "load_w" | "hvac_w" | "constant_w" | "no_load_power_w" | "draws_w" | "precharge_load_w" | "converter_power_w") => "load",
+            // Parts of a circuit are bought in ohms; what cells and cables lose is told in thousandths.
+            ("Ω", "precharge_ohm") => "resistor",
             ("W", "output_power_w" | "max_power_w" | "power_cap_w") => "electric_power",
             ("N", _) => "drag",
             (unit, _) => super::units::UNITS.iter().find(|u| u.symbol == unit).map_or("", |u| u.dimension),
@@ -78,6 +80,7 @@ mod bench;
 mod brief;
 mod design;
 mod donor;
+mod electrics;
 mod parts;
 
 use Entry::{List, Object};

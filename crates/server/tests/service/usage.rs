@@ -1,0 +1,88 @@
+//! Week, years, sockets and electrics through the real router: the answers of the core, and refusals that name their field.
+
+use crate::common::{Service, demo};
+use axum::http::{Method, StatusCode};
+use serde_json::{Value, json};
+
+async fn ask(s: &Service, path: &str, body: Value) -> (StatusCode, Value) {
+    let answer = s.call(Method::POST, path, Some(body)).await;
+    (answer.status, answer.body)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_week_is_told_with_what_mends_it() {
+    let s = Service::new().await;
+    let (status, week) = ask(&s, "/api/v1/week", demo("whimbrel-9-a")).await;
+    assert_eq!(status, StatusCode::OK, "{week}");
+    assert_eq!(week["assumed"], json!(false));
+    let short = &week["seasons"][1]["shortfall"];
+    assert!(short["short_km"].as_f64() > Some(0.0) && short["cause"] == "charge", "{short}");
+    // Applied as it stands, a mend holds: what it changes is exactly what it carries.
+    let mends = week["mends"].as_array().expect("a list");
+    assert!(!mends.is_empty());
+    for mend in mends {
+        let mut document = demo("whimbrel-9-a");
+        for key in ["week", "sockets"] {
+            if !mend[key].is_null() {
+                document["brief"][key] = mend[key].clone();
+            }
+        }
+        if !mend["design"].is_null() {
+            document["design"] = mend["design"].clone();
+        }
+        let (_, after) = ask(&s, "/api/v1/week", document).await;
+        assert!(after["seasons"].as_array().expect("two").iter().all(|r| r["shortfall"].is_null()), "{}", mend["words"]);
+        assert_eq!(after["mends"], json!([]));
+    }
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn years_compare_designs_and_refuse_what_is_none() {
+    let s = Service::new().await;
+    let document = demo("wren-a");
+    let other = |design: Value| json!({ "name": "B", "design": design });
+    let (status, years) = ask(&s, "/api/v1/years", json!({ "document": document, "others": [other(document["design"].clone())] })).await;
+    assert_eq!(status, StatusCode::OK, "{years}");
+    let options = years["options"].as_array().expect("options");
+    let own = options.iter().find(|o| o["name"] == json!(["as it is"])).expect("as it is");
+    assert_eq!(options.last().expect("B")["total"], own["total"], "the same design costs the same");
+    let mut broken = document["design"].clone();
+    broken["pack"]["modules_in_series"] = json!(4000);
+    let (status, refusal) = ask(&s, "/api/v1/years", json!({ "document": document, "others": [other(broken)] })).await;
+    assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("design.pack.modules_in_series")));
+    let many: Vec<Value> = (0..7).map(|_| other(document["design"].clone())).collect();
+    let (status, refusal) = ask(&s, "/api/v1/years", json!({ "document": document, "others": many })).await;
+    assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("others")), "{refusal}");
+    s.db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn sockets_and_electrics_are_told_or_say_what_is_missing() {
+    let s = Service::new().await;
+    let van = demo("whimbrel-9-a");
+    let (status, sockets) = ask(&s, "/api/v1/sockets", json!({ "document": van, "from_soc": 0.2, "to_soc": 0.8 })).await;
+    assert_eq!(status, StatusCode::OK, "{sockets}");
+    let of = |name: &str| {
+        sockets.as_array().expect("a list").iter().find(|x| x["socket"] == name && x["season"] == "usual").expect("told").clone()
+    };
+    // A wall box of 32 A at four fifths: the least cable code that bears 25.6 A is 32 A with 220 ohm, the pilot 25.6 / 0.6.
+    assert_eq!(of("shed")["cable_code"], json!({ "amps_a": 32.0, "resistor_ohm": 220.0 }));
+    assert!((of("shed")["pilot_duty_percent"].as_f64().expect("a duty") - 25.6 / 0.6).abs() < 1e-9);
+    assert_eq!(of("ferry")["window"]["starts"], json!(false));
+    assert!(of("bakery")["along"]["hours_h"].as_array().expect("samples").len() <= 62, "thinned for the drawing");
+    for (from, to) in [(0.8, 0.2), (0.5, 0.5), (-0.1, 0.5), (0.2, 1.2)] {
+        let (status, refusal) = ask(&s, "/api/v1/sockets", json!({ "document": van, "from_soc": from, "to_soc": to })).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{from} to {to}: {refusal}");
+    }
+    let (status, sheet) = ask(&s, "/api/v1/electrics", van.clone()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(sheet["groups"][0]["id"], json!("traction"));
+    let mut bare = van;
+    bare["design"].as_object_mut().expect("a design").remove("pack");
+    for path in ["/api/v1/week", "/api/v1/electrics"] {
+        let (status, refusal) = ask(&s, path, bare.clone()).await;
+        assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("design.pack")), "{path}");
+    }
+    s.db.drop_database().await;
+}
