@@ -12,7 +12,6 @@ import { blank, copyOf, groups, modelKeys, models, motorKinds, chemistries } fro
 import { curvePoints, rows } from '../../web/src/parts/rows';
 import { summary } from '../../web/src/parts/summary';
 import {
-  freshId,
   measureKinds,
   newMeasure,
   newTrip,
@@ -20,7 +19,9 @@ import {
   usesOfSocket,
   usesOfTrip,
 } from '../../web/src/stages/brief/measures';
-import { clock, dayAndClock, duration, hourOf, newOuting, newStay, weekdays } from '../../web/src/units/week';
+import { newOuting, newStay } from '../../web/src/stages/charge/plan';
+import { clock, dayAndClock, duration, hourOf, weekdays } from '../../web/src/units/week';
+import { freshId } from '../../web/src/workbench/ids';
 import { conditionWords, count, figure, motorWords, packWords, valueOf, whole } from '../../web/src/stages/match/words';
 import { field, keysOf, parse } from '../../web/src/units/units';
 

@@ -10,6 +10,7 @@ use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::builtin;
 use joulethesis_core::matching::{Compared, Question, relaxations, search, why_not};
 use joulethesis_core::uncertainty::{bands, tornado};
+use joulethesis_core::usage::{mends, week, years};
 use serde_json::{Value, json};
 
 fn demo(name: &str) -> Value {
@@ -48,6 +49,7 @@ fn main() {
     long["id"] = json!("long");
     long["repeat"] = json!(40);
     van["brief"]["trips"].as_array_mut().expect("trips").push(long);
+    van["brief"]["week"]["outings"][0]["trip"] = json!("long");
     let van = Document::from_value(&van).expect("sound");
     let tug = Document::from_value(&demo("dunlin-a")).expect("sound");
     let mut poor = demo("pipit-b");
@@ -63,6 +65,9 @@ fn main() {
     longest("tornado", |c| drop(tornado(&van, "trip.long.range_km", c)));
     longest("seasons and manners of a trip", |c| drop(cases(&Counted::of(&van), "long", c)));
     longest("choices", |c| drop(choices(&Counted::of(&van), c)));
+    let runs = week(&Counted::of(&van), &Cancel::new()).expect("computed").seasons;
+    longest("what mends a week", |c| drop(mends(&van, builtin(), &runs, c)));
+    longest("packs over the years", |c| drop(years(&van, &[], c)));
     longest("search", |c| drop(search(&tug, builtin(), &request, c, |_| true)));
     longest("relaxations", |c| drop(relaxations(&poor, builtin(), &request, c, |_| true)));
     let question = Question { motor: Some("Skua 35 drive unit".to_owned()), ..Question::default() };

@@ -11,11 +11,16 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
+use joulethesis_core::electrics::electrics;
+use joulethesis_core::estimate::socket_studies;
+use joulethesis_core::inputs::Counted;
+use joulethesis_core::library::builtin;
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
 use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace, range};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
+use joulethesis_core::usage::{mends, week, years};
 use joulethesis_core::vehicle::masses;
 
 struct Counting;
@@ -69,6 +74,14 @@ fn benches(c: &mut Criterion) {
         });
         c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document), &Cancel::new())));
     }
+    let (van, counted) = (demo("whimbrel-9-a"), Counted::of(&demo("whimbrel-9-a")));
+    c.bench_function("electrics, whimbrel-9-a", |b| b.iter(|| electrics(black_box(&counted), &Cancel::new())));
+    c.bench_function("a week in summer and winter, whimbrel-9-a", |b| b.iter(|| week(black_box(&counted), &Cancel::new())));
+    let runs = week(&counted, &Cancel::new()).expect("computed").seasons;
+    c.bench_function("what mends the week, whimbrel-9-a", |b| b.iter(|| mends(black_box(&van), builtin(), &runs, &Cancel::new())));
+    let (quick, sockets) = (demo("wren-a"), Counted::of(&demo("whimbrel-9-a")));
+    c.bench_function("five packs over the years, 64 samples each, wren-a", |b| b.iter(|| years(black_box(&quick), &[], &Cancel::new())));
+    c.bench_function("charging at three sockets on three days", |b| b.iter(|| socket_studies(black_box(&sockets), None, None)));
     c.bench_function("tornado of a range, whimbrel-9-a", |b| {
         let figure = format!("trip.{}.range_km", document.brief.trips[0].id);
         b.iter(|| tornado(black_box(&document), &figure, &Cancel::new()));

@@ -1,4 +1,4 @@
-import type { Outing, Stay, Week, Weekday } from '../api/types';
+import type { Weekday } from '../api/types';
 
 /** Days from Monday, with the letters of a narrow button. */
 export const weekdays: { id: Weekday; short: string; word: string }[] = [
@@ -38,28 +38,3 @@ export function duration(h: number): string {
   const minutes = Math.round(h * 60);
   return `${String(Math.floor(minutes / 60))} h ${String(minutes % 60).padStart(2, '0')}`;
 }
-
-const fresh = (stem: string, taken: string[]) => {
-  let n = taken.length + 1;
-  while (taken.includes(`${stem}-${String(n)}`)) n += 1;
-  return `${stem}-${String(n)}`;
-};
-
-const ids = (list: { id: string }[] | undefined) => (list ?? []).map((x) => x.id);
-
-/** One more trip on working days, in the morning. */
-export const newOuting = (week: Week, trip: string): Outing => ({
-  id: fresh('outing', ids(week.outings)),
-  trip,
-  days: ['monday', 'tuesday', 'wednesday', 'thursday', 'friday'],
-  departure_h: 8,
-});
-
-/** One more stay at a socket, every night. */
-export const newStay = (week: Week, socket: string): Stay => ({
-  id: fresh('stay', ids(week.stays)),
-  socket,
-  days: weekdays.map((d) => d.id),
-  from_h: 20,
-  hours_h: 10,
-});

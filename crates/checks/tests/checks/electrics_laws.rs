@@ -122,8 +122,20 @@ fn cautions_stand_where_the_danger_is() {
     let high = with(demo("whimbrel-9-a"), "/design/electrics", json!({ "brakes": "vacuum", "vacuum_kpa": 75 }));
     let (low, high) = (sheet(&high), sheet(&with(high, "/brief/site/altitude_m", json!(3000))));
     assert!(high.presses_kpa.len() < low.presses_kpa.len(), "{} and {}", high.presses_kpa.len(), low.presses_kpa.len());
-    // A series motor's circuit is direct current throughout.
-    let tug = sheet(&demo("dunlin-a"));
-    let line = tug.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == "insulation").expect("a line");
-    assert!(line.formula.to_string().starts_with("100"), "{}", line.formula);
+    // Direct current alone asks for 100 ohm a volt, brushed magnets that regenerate too; three phases ask for 500 (UN R100).
+    for (kind, per_volt, cables) in [
+        ("series_dc", "100", "two"),
+        ("brushed_pm", "100", "two"),
+        ("hub", "500", "three"),
+        ("pm_synchronous", "500", "three"),
+        ("induction", "500", "three"),
+    ] {
+        let v = with(demo("whimbrel-9-a"), "/design/motor/kind", json!(kind));
+        let sheet = sheet(&with(v, "/design/controller/motor_kinds", json!([kind])));
+        let line = |id: &str| sheet.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).unwrap_or_else(|| panic!("{id}"));
+        assert!(line("insulation").formula.to_string().starts_with(per_volt), "{kind}: {}", line("insulation").formula);
+        assert!(line("motor_cable").formula.to_string().starts_with(cables), "{kind}: {}", line("motor_cable").formula);
+        // Both swapped at once, a series motor turns as before.
+        assert_eq!(line("reverse").result.to_string().contains("never both"), kind == "series_dc");
+    }
 }

@@ -166,7 +166,7 @@ const OHM_PER_V: (f64, f64) = (100.0, 500.0);
 /// Insulation resistance.
 pub(super) fn safety(demand: &Demand<'_>) -> Vec<Line> {
     let full_v = demand.chain.pack.full_v;
-    let alternating = demand.document.design.motor.as_ref().is_some_and(|m| m.kind.regenerates());
+    let alternating = demand.document.design.motor.as_ref().is_some_and(|m| m.kind.is_three_phase());
     let per_v = if alternating { OHM_PER_V.1 } else { OHM_PER_V.0 };
     let kind = if alternating { "with alternating current on the same circuit" } else { "direct current alone" };
     vec![line(

@@ -13,6 +13,10 @@ use crate::quantity::{Sentence, figure, load_w, sentence};
 const MOST_DROP: f64 = 0.02;
 /// Charge wiring carries its current for hours: a quarter more is asked of it (NEC 625.41).
 const FOR_HOURS: f64 = 1.25;
+/// Each motor cable where nothing is said, m.
+const PHASE_M: f64 = 1.5;
+/// Continuous over peak motor current where the record states only one (common practice, as for the controller's heat).
+const CONTINUOUS_SHARE: f64 = 0.5;
 /// Points of each drawing.
 const SAMPLES: usize = 60;
 
@@ -150,7 +154,7 @@ fn of_cable(d: &Demand<'_>, cable: &Cable, fuse_a: f64) -> Vec<Line> {
     let mut short = line(
         "short_circuit",
         "Short circuit",
-        sentence!("the cable bears it {} ms, the fuse opens in {} ms", figure(1000.0 * borne_s, "", 0), figure(1000.0 * opens_s, "", 2)),
+        sentence!("the cable bears it {}, the fuse opens in {}", figure(borne_s, "s", 2), figure(opens_s, "s", 3)),
         sentence!("(k S / I)² with {} mm² and {}", figure(mm2, "", 0), amps(d.short_circuit_a)),
         "IEC 60364-5-54, from memory",
     );
@@ -305,33 +309,41 @@ pub(super) fn precharge(d: &Demand<'_>) -> (Vec<Line>, PrechargeCurve) {
     (lines, PrechargeCurve { time_s, bus_v, closes_v: CLOSES_AT * full_v, delay_s })
 }
 
-/// Cables between controller and motor.
+/// Cables between controller and motor, and how the motor is made to turn the other way.
 pub(super) fn motor(d: &Demand<'_>) -> Vec<Line> {
-    let Some(controller) = &d.document.design.controller else { return Vec::new() };
-    let Some(peak_a) = controller.motor_current_a else {
-        return vec![
-            line(
-                "motor_cable",
-                "Each motor cable",
-                "not told".into(),
-                "the controller's record has no motor current".into(),
-                "the controller's record",
-            )
-            .troubled(LineState::Warn, "Motor amps are higher than battery amps at low speed: find them before buying cable.".into()),
-        ];
-    };
-    let continuous_a = controller.motor_current_continuous_a.unwrap_or(0.5 * peak_a);
-    let length_m = d.said.phase_length_m.unwrap_or(1.5);
-    let three = d.document.design.motor.as_ref().is_some_and(|m| m.kind.regenerates());
-    let count = if three { "three of them" } else { "two of them" };
-    cable_line(
-        d,
-        "motor_cable",
-        "Each motor cable",
-        continuous_a,
-        length_m,
-        sentence!("{}, {} each; {} for hours, {} at peak", count, figure(length_m, "m", 1), amps(continuous_a), amps(peak_a)),
-    )
+    let (Some(controller), Some(motor)) = (&d.document.design.controller, &d.document.design.motor) else { return Vec::new() };
+    let length_m = d.said.phase_length_m.unwrap_or(PHASE_M);
+    let count = if motor.kind.is_three_phase() { "three of them" } else { "two of them" };
+    let mut lines =
+        controller.motor_current_a.map_or_else(
+            || {
+                let unknown = line(
+                    "motor_cable",
+                    "Each motor cable",
+                    "not told".into(),
+                    "the controller's record has no motor current".into(),
+                    "the controller's record",
+                );
+                vec![unknown.troubled(
+                    LineState::Warn,
+                    "Motor amps are higher than battery amps at low speed: find them before buying cable.".into(),
+                )]
+            },
+            |peak_a| {
+                let continuous_a = controller.motor_current_continuous_a.unwrap_or(CONTINUOUS_SHARE * peak_a);
+                let formula =
+                    sentence!("{}, {} each; {} for hours, {} at peak", count, figure(length_m, "m", 1), amps(continuous_a), amps(peak_a));
+                cable_line(d, "motor_cable", "Each motor cable", continuous_a, length_m, formula)
+            },
+        );
+    lines.push(line(
+        "reverse",
+        "Turns the wrong way",
+        motor.kind.reversed_by().into(),
+        "looked at from the vehicle's left a forward wheel turns anticlockwise; a motor turned end for end and each mesh of gears reverse it, chain and belt do not".into(),
+        "common practice",
+    ));
+    lines
 }
 
 /// Cable between charger and pack.

@@ -29,6 +29,23 @@ impl MotorKind {
         self != Self::SeriesDc
     }
 
+    /// Whether it runs on three phases of alternating current.
+    #[must_use]
+    pub fn is_three_phase(self) -> bool {
+        matches!(self, Self::Hub | Self::PmSynchronous | Self::Induction)
+    }
+
+    /// How it is made to turn the other way (common practice).
+    #[must_use]
+    pub fn reversed_by(self) -> &'static str {
+        match self {
+            Self::SeriesDc => "swap the leads of the armature or those of the field, never both",
+            Self::BrushedPm => "swap its two leads",
+            Self::Hub | Self::PmSynchronous => "swap two phases together with their position lines, or the controller's setting",
+            Self::Induction => "swap two phases, or the controller's setting",
+        }
+    }
+
     /// Trade word for messages.
     #[must_use]
     pub fn word(self) -> &'static str {

@@ -5,7 +5,8 @@ import catalogue from '../../units/catalogue.json' with { type: 'json' };
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { freshId, usesOfSocket } from './measures';
+import { freshId } from '../../workbench/ids';
+import { usesOfSocket } from './measures';
 
 const outlets = catalogue.outlets as unknown as { region: string; source: string; socket: Socket }[];
 const connectors = catalogue.connectors as unknown as { id: string; name: string; kind: string }[];

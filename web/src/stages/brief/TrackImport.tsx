@@ -7,7 +7,7 @@ import { FileButton } from '../../fields/FileButton';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { freshId } from './measures';
+import { freshId } from '../../workbench/ids';
 import { Said } from '../../units/Said';
 
 /** A recorded track becomes a trip; what looked wrong in it is shown before it is taken. */

@@ -1,6 +1,7 @@
 import type { Brief, Measure, Trip, UnitSystem } from '../../api/types';
 import catalogue from '../../units/catalogue.json' with { type: 'json' };
 import { convert, field, shownUnit } from '../../units/units';
+import { freshId } from '../../workbench/ids';
 
 type Schedule = NonNullable<Brief['schedules']>[number];
 
@@ -35,12 +36,6 @@ export const measureKinds = Object.fromEntries(
     },
   ]),
 ) as Record<Measure['kind'], Kind>;
-
-export const freshId = (stem: string, taken: string[]) => {
-  let n = taken.length + 1;
-  while (taken.includes(`${stem}-${String(n)}`)) n += 1;
-  return `${stem}-${String(n)}`;
-};
 
 /** A round figure in the unit shown, as stored: 80 km/h in one system, 50 mph in another. */
 const round = (metric: number, unit: string, other: number, system: UnitSystem) => {

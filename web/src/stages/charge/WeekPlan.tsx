@@ -6,8 +6,8 @@ import { Row } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { field } from '../../units/units';
-import { newOuting, newStay } from '../../units/week';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { newOuting, newStay } from './plan';
 import { useTripNames } from './useTripNames';
 
 function Pick({

@@ -6,15 +6,10 @@ import type { Design, Journey, YearsAnswer } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
+import { freshId } from '../../workbench/ids';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { useTripNames } from './useTripNames';
 import { YearsTable } from './YearsTable';
-
-const freshId = (taken: string[]) => {
-  let n = taken.length + 1;
-  while (taken.includes(`journey-${String(n)}`)) n += 1;
-  return `journey-${String(n)}`;
-};
 
 function Journeys() {
   const { draft, edit } = useWorkbench();
@@ -54,7 +49,10 @@ function Journeys() {
         disabled={trip === undefined}
         onClick={() => {
           if (trip === undefined) return;
-          const id = freshId(journeys.map((j) => j.id));
+          const id = freshId(
+            'journey',
+            journeys.map((j) => j.id),
+          );
           put([...journeys, { id, name: 'Journey', trip, distance_km: 200, times_a_year: 6 }]);
         }}
       >

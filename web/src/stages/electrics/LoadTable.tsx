@@ -5,6 +5,7 @@ import { Numbers, Row, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { freshId } from '../../workbench/ids';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 const situations: Record<string, string> = { day: 'by day', night: 'at night in rain', winter: 'at night in winter' };
@@ -16,9 +17,11 @@ export function LoadTable({ situations: rows }: { situations: ElectricsSheet['si
   const at = `designs.${active.id}.electrics.loads`;
   const loads = document.design.electrics?.loads ?? [];
   const add = () => {
-    let n = loads.length + 1;
-    while (loads.some((l) => l.id === `load-${String(n)}`)) n += 1;
-    const load: LowVoltageLoad = { id: `load-${String(n)}`, name: 'Load', draws_w: 50, day: 1, night: 1, winter: 1 };
+    const id = freshId(
+      'load',
+      loads.map((l) => l.id),
+    );
+    const load: LowVoltageLoad = { id, name: 'Load', draws_w: 50, day: 1, night: 1, winter: 1 };
     edit(at, [...loads, load]);
   };
   return (
