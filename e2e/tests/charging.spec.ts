@@ -30,6 +30,30 @@ test('a week that fails in winter says when and by how much, and another socket 
   await saved(page);
 });
 
+test('what was worked out before an edit cannot be put over it', async ({ demo: service, watched: page }) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/charge/A`);
+  const week = page.getByRole('region', { name: 'The week' });
+  const first = week.getByRole('list', { name: 'What would make it hold' }).getByRole('button').first();
+  await expect(first).toBeEnabled();
+  // The next answer is held back until the edit has been seen to stand.
+  let answer = () => undefined as void;
+  const held = new Promise<void>((resolve) => {
+    answer = resolve;
+  });
+  await page.route('**/api/v1/week', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await week.getByLabel('Leaves at').last().fill('13:30');
+  await expect(first).toBeDisabled();
+  answer();
+  await expect(first).toBeEnabled();
+  await first.click();
+  await expect(week.getByTestId('week-winter')).toContainText('holds, lowest at');
+  await expect(week.getByLabel('Leaves at').last()).toHaveValue('13:30');
+  await saved(page);
+});
+
 test('a week that nobody spoke of is assumed, and becomes their own with the first change', async ({
   demo: service,
   watched: page,

@@ -30,8 +30,10 @@ proptest! {
 
     /// Taken as offered, fuse and cable of any vehicle are sound, whatever the air, the bundle and the series.
     #[test]
-    fn what_is_offered_for_any_vehicle_suffices(d in drawn(), ambient in 0.0..70.0f64, bundled in 1u32..9, awg in any::<bool>(), length in 0.5..15.0f64) {
+    fn what_is_offered_for_any_vehicle_suffices(d in drawn(), ambient in 0.0..70.0f64, bundled in 1u32..9, awg in any::<bool>(), length in 0.5..15.0f64,
+        peak_s in 5.0..1500.0f64) {
         let mut v = described(&d);
+        v["design"]["controller"]["peak_s"] = json!(peak_s);
         v["design"]["wiring"] = json!({ "fuse_voltage_v": 1000 });
         v["design"]["electrics"] = json!({ "ambient_c": ambient, "bundled": bundled, "series": if awg { "awg" } else { "metric" } });
         let first = sheet(&v);

@@ -17,6 +17,7 @@ const FOR_HOURS: f64 = 1.25;
 const PHASE_M: f64 = 1.5;
 /// Continuous over peak motor current where the record states only one (common practice, as for the controller's heat).
 const CONTINUOUS_SHARE: f64 = 0.5;
+const MINUTE_S: f64 = 60.0;
 /// Points of each drawing.
 const SAMPLES: usize = 60;
 
@@ -33,7 +34,9 @@ fn none_suffices(id: &'static str, name: &'static str, needed_a: f64, source: &'
 pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
     let wiring = &d.document.design.wiring;
     let full_v = d.chain.pack.full_v;
-    let needed = least_fuse_a(d.rms_a, d.peak_a, FUSE_BURST);
+    // The longer a peak may last, the less of it a fuse bears; up to a minute as the findings count.
+    let holds = opening_current_a(1.0, d.peak_s.max(MINUTE_S)).min(FUSE_BURST);
+    let needed = least_fuse_a(d.rms_a, d.peak_a, holds);
     let mut lines = vec![
         line(
             "rms",
@@ -57,7 +60,7 @@ pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
             figure(OVER_CONTINUOUS, "", 2),
             amps(d.rms_a),
             amps(d.peak_a),
-            figure(FUSE_BURST, "", 1)
+            figure(holds, "", 2)
         );
         let result = wiring.fuse_a.map_or_else(
             || sentence!("{}", amps(needed_a)),
@@ -65,7 +68,7 @@ pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
         );
         let mut fuse = line("fuse", "Pack fuse", result, formula, "common practice");
         if let Some(own) = wiring.fuse_a
-            && (OVER_CONTINUOUS * d.rms_a > own || d.peak_a > FUSE_BURST * own)
+            && (OVER_CONTINUOUS * d.rms_a > own || d.peak_a > holds * own)
         {
             fuse = fuse.troubled(LineState::Warn, sentence!("{} is chosen: it opens under way.", amps(own)));
         }

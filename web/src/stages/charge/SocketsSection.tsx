@@ -71,11 +71,11 @@ function Deciding({ of }: { of: SocketStudy }) {
           )}
         </span>
       ))}
-      .{' '}
-      {of.pilot_duty_percent != null && `A pilot of ${figures(of.pilot_duty_percent)} % offers what the circuit bears`}
-      {of.cable_code != null &&
-        `${of.pilot_duty_percent == null ? 'A' : '; a'} cable coded for ${figures(of.cable_code.amps_a)} A (${figures(of.cable_code.resistor_ohm)} Ω) carries it`}
       .
+      {of.pilot_duty_percent != null &&
+        ` A pilot of ${figures(of.pilot_duty_percent)} % offers what the circuit bears.`}
+      {of.cable_code != null &&
+        ` A cable coded for ${figures(of.cable_code.amps_a)} A (${figures(of.cable_code.resistor_ohm)} Ω) carries it.`}
     </Typography>
   );
 }

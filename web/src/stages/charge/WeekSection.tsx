@@ -61,7 +61,7 @@ function Blocks({ run }: { run: WeekRun }) {
   );
 }
 
-function Mends({ mends, onTry }: { mends: Mend[]; onTry: (mend: Mend) => void }) {
+function Mends({ mends, fresh, onTry }: { mends: Mend[]; fresh: boolean; onTry: (mend: Mend) => void }) {
   const { draft } = useWorkbench();
   const system = useUnits();
   if (mends.length === 0)
@@ -80,6 +80,7 @@ function Mends({ mends, onTry }: { mends: Mend[]; onTry: (mend: Mend) => void })
         >
           <Button
             variant="outlined"
+            disabled={!fresh}
             onClick={() => {
               onTry(m);
             }}
@@ -103,13 +104,15 @@ function Mends({ mends, onTry }: { mends: Mend[]; onTry: (mend: Mend) => void })
 
 /** A usual week hour by hour, winter under summer, and what would make it hold. */
 export function WeekSection() {
-  const { settled, computed, editAll, active, say } = useWorkbench();
+  const { document, settled, computed, editAll, active, say } = useWorkbench();
   const system = useUnits();
   const words = useShortWords();
   const [listed, setListed] = useState(false);
   const ready = computed.estimate !== undefined;
   const query = useQuery({ ...weekQuery(settled), enabled: ready });
   const answer = query.data;
+  // A change worked out for what stood here before would take the edit since then back.
+  const fresh = settled === document && !query.isPlaceholderData;
   const summary = (runs: WeekRun[]) =>
     runs
       .map((r) => `In ${r.season} ${words(r) || `the week holds; the charge is lowest at ${percent(r.lowest_soc)}`}.`)
@@ -172,7 +175,7 @@ export function WeekSection() {
               <Typography variant="h3" sx={{ mb: 0.5 }}>
                 What would make it hold
               </Typography>
-              <Mends mends={answer.mends} onTry={tryOut} />
+              <Mends mends={answer.mends} fresh={fresh} onTry={tryOut} />
             </Box>
           )}
         </Box>

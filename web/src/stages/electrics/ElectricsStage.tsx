@@ -27,10 +27,12 @@ const drawn = new Set(['traction', 'precharge', 'brakes']);
 
 /** Everything between pack, motor, charger and the 12 V side: what each part has to bear, the least that does, and what was chosen. */
 export default function ElectricsStage() {
-  const { settled, computed, active, editAll, say } = useWorkbench();
+  const { document, settled, computed, active, editAll, say } = useWorkbench();
   const ready = computed.estimate !== undefined;
   const query = useQuery({ ...electricsQuery(settled), enabled: ready });
   const sheet = query.data;
+  // What was sized for the design before an edit is not put over that edit.
+  const fresh = settled === document && !query.isPlaceholderData;
   const at = `designs.${active.id}`;
   const take = (lines: ElectricsLine[]) => {
     editAll(lines.flatMap((l) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value])));
@@ -67,6 +69,7 @@ export default function ElectricsStage() {
         {open.length > 0 && (
           <Button
             variant="outlined"
+            disabled={!fresh}
             onClick={() => {
               take(open);
             }}
@@ -88,6 +91,7 @@ export default function ElectricsStage() {
             <Box>
               <GroupLines
                 group={g}
+                fresh={fresh}
                 onTake={(l) => {
                   take([l]);
                 }}

@@ -10,7 +10,15 @@ const marks: Record<ElectricsLine['state'], { glyph: string; word: string; color
 };
 
 /** One derived figure; its formula, inputs and source open below it. */
-function OneLine({ line, onTake }: { line: ElectricsLine; onTake: (line: ElectricsLine) => void }) {
+function OneLine({
+  line,
+  fresh,
+  onTake,
+}: {
+  line: ElectricsLine;
+  fresh: boolean;
+  onTake: (line: ElectricsLine) => void;
+}) {
   const [open, setOpen] = useState(false);
   const mark = marks[line.state];
   return (
@@ -38,6 +46,7 @@ function OneLine({ line, onTake }: { line: ElectricsLine; onTake: (line: Electri
         {line.takes.length > 0 && (
           <Button
             aria-label={`Take it: ${line.name}`}
+            disabled={!fresh}
             onClick={() => {
               onTake(line);
             }}
@@ -56,11 +65,20 @@ function OneLine({ line, onTake }: { line: ElectricsLine; onTake: (line: Electri
 }
 
 /** The lines of a group. */
-export function GroupLines({ group, onTake }: { group: ElectricsGroup; onTake: (line: ElectricsLine) => void }) {
+export function GroupLines({
+  group,
+  fresh,
+  onTake,
+}: {
+  group: ElectricsGroup;
+  /** Whether it was worked out for the design as it stands. */
+  fresh: boolean;
+  onTake: (line: ElectricsLine) => void;
+}) {
   return (
     <Box component="ul" aria-label={group.name} sx={{ listStyle: 'none', m: 0, p: 0 }}>
       {group.lines.map((l) => (
-        <OneLine key={l.id} line={l} onTake={onTake} />
+        <OneLine key={l.id} line={l} fresh={fresh} onTake={onTake} />
       ))}
     </Box>
   );
