@@ -6122,6 +6122,16 @@ export interface components {
             samples: number;
             /**
              * Format: double
+             * @description Hours that a stop takes beside the charge.
+             */
+            stop_h: number;
+            /**
+             * Format: double
+             * @description Charge to which a stop on a journey fills the pack at most.
+             */
+            stop_soc: number;
+            /**
+             * Format: double
              * @description Years looked at.
              */
             years: number;

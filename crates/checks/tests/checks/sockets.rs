@@ -107,7 +107,13 @@ fn the_least_of_circuit_pilot_cable_and_connector_decides() {
     );
     // One phase is all a type 1 connector has.
     let three = with(with(wide, "/brief/sockets/0/phases", json!(3)), "/brief/sockets/0/connector", json!("type1"));
-    check("kW on one phase", session(three, 0.2, 0.6).peak_socket_kw, 0.23 * 80.0, 1e-9);
+    check("kW on one phase", session(three.clone(), 0.2, 0.6).peak_socket_kw, 0.23 * 80.0, 1e-9);
+    // The study counts the charger's own amps on that one phase, too.
+    let three = read(&with(three, "/design/charger/output_power_w", json!(9500)));
+    let study = socket_studies(&Counted::of(&three), Some(0.2), Some(0.6)).expect("computed").swap_remove(0);
+    let own = study.links.last().expect("the charger");
+    check("A of the charger", own.amps_a, 9500.0 / 0.95 / 230.0, 1e-9);
+    assert!(own.least && study.session.is_some_and(|s| s.limited_by == ChargeLimit::ChargerPower));
     // What the study marks as the least is what the session is held by.
     let slow = read(&with(charged(), "/brief/sockets/0/cable_current_a", json!(13)));
     let study = socket_studies(&Counted::of(&slow), Some(0.2), Some(0.6)).expect("computed").swap_remove(0);

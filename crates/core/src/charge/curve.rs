@@ -1,7 +1,6 @@
 //! A charge hour by hour: from any state of charge for any time.
 
-use super::ChargeLimit;
-use super::supply::{Plugged, STEPS};
+use super::supply::Plugged;
 use crate::document::{Document, Socket};
 use crate::pack::PackModel;
 
@@ -20,10 +19,6 @@ pub struct ChargeCurve {
     pub amps_a: Vec<f64>,
     /// At its terminals on the way to each, V.
     pub volts_v: Vec<f64>,
-    /// What ended it before the end of the stretch, if anything did.
-    pub ended_by: Option<ChargeLimit>,
-    /// What held it back in each step.
-    limits: Vec<ChargeLimit>,
 }
 
 /// What some hours at a socket do.
@@ -49,41 +44,23 @@ impl ChargeCurve {
             socket_kw: Vec::new(),
             amps_a: Vec::new(),
             volts_v: Vec::new(),
-            ended_by: None,
-            limits: Vec::new(),
         };
-        let step = (to_soc - from_soc) / f64::from(STEPS);
         let (mut hours_h, mut kwh) = (0.0, 0.0);
-        for i in 0..STEPS {
-            let flow = match plugged.flow(from_soc + (f64::from(i) + 0.5) * step, to_soc) {
-                Ok(flow) => flow,
-                Err(limit) => {
-                    curve.ended_by = Some(limit);
-                    break;
-                }
-            };
-            let dt_h = plugged.hours(step, &flow);
+        plugged.fill(from_soc, to_soc, |soc, dt_h, flow| {
             hours_h += dt_h;
             kwh += flow.socket_kw * dt_h;
-            curve.soc.push(from_soc + f64::from(i + 1) * step);
+            curve.soc.push(soc);
             curve.hours_h.push(hours_h);
             curve.socket_kwh.push(kwh);
             curve.socket_kw.push(flow.socket_kw);
             curve.amps_a.push(flow.amps);
             curve.volts_v.push(flow.volts_v);
-            curve.limits.push(flow.limit);
-        }
+        });
         // The first point has the flow of the step after it.
         for list in [&mut curve.socket_kw, &mut curve.amps_a, &mut curve.volts_v] {
             list.insert(0, list.first().copied().unwrap_or(0.0));
         }
         Some(curve)
-    }
-
-    /// What is held back most in each step, from the first.
-    #[must_use]
-    pub fn limits(&self) -> &[ChargeLimit] {
-        &self.limits
     }
 
     /// Highest state of charge that is reached.

@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::ChargeLimit;
-use super::supply::{Plugged, STEPS};
+use super::supply::Plugged;
 use crate::document::{Document, Socket};
 use crate::pack::PackModel;
 
@@ -46,24 +46,19 @@ pub fn charge(document: &Document, pack: &PackModel, socket: &Socket, from_soc: 
     };
     let mut hours = 0.0;
     let mut held: Vec<(ChargeLimit, f64)> = Vec::new();
-    let step = (to_soc - from_soc) / f64::from(STEPS);
-    for i in 0..STEPS {
-        let flow = match plugged.flow(from_soc + (f64::from(i) + 0.5) * step, to_soc) {
-            Ok(flow) => flow,
-            Err(limit) => {
-                session.limited_by = limit;
-                return Some(session);
-            }
-        };
-        let dt_h = plugged.hours(step, &flow);
+    let ended = plugged.fill(from_soc, to_soc, |soc, dt_h, flow| {
         hours += dt_h;
         session.socket_kwh += flow.socket_kw * dt_h;
         session.peak_socket_kw = session.peak_socket_kw.max(flow.socket_kw);
-        session.reached_soc = from_soc + f64::from(i + 1) * step;
+        session.reached_soc = soc;
         match held.iter_mut().find(|(l, _)| *l == flow.limit) {
             Some((_, time)) => *time += dt_h,
             None => held.push((flow.limit, dt_h)),
         }
+    });
+    if let Some(limit) = ended {
+        session.limited_by = limit;
+        return Some(session);
     }
     session.hours_h = Some(hours);
     if let Some((limit, _)) = held.iter().max_by(|a, b| a.1.total_cmp(&b.1)) {

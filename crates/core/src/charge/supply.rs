@@ -13,7 +13,7 @@ use crate::pack::PackModel;
 const TRICKLE: f64 = 0.02;
 const LEAD_TRICKLE: f64 = 0.05;
 /// Steps of an integration over state of charge.
-pub(super) const STEPS: u32 = 400;
+const STEPS: u32 = 400;
 
 /// Charge above which the cells take less from a station, and that at which they take nothing more: the rate falls linearly between
 /// (handbook value).
@@ -58,7 +58,7 @@ pub fn allowances(socket: &Socket) -> Vec<Allowance> {
 }
 
 /// Phases that socket, connector and charger all have.
-fn phases(socket: &Socket, charger: &Charger) -> f64 {
+pub(crate) fn phases(socket: &Socket, charger: &Charger) -> f64 {
     f64::from(socket.phases.min(charger.phases).min(socket.connector.map_or(3, |c| c.ratings().phases)))
 }
 
@@ -141,7 +141,7 @@ pub(super) struct Plugged<'a> {
     resistance_ohm: f64,
     trickle: f64,
     /// Charge that comes out again of what is put in, 0..1.
-    pub(super) returned: f64,
+    returned: f64,
 }
 
 impl<'a> Plugged<'a> {
@@ -169,8 +169,21 @@ impl<'a> Plugged<'a> {
         self.supply.power_limit
     }
 
+    /// Charges from one state of charge to another in equal steps, `each` told of the state of charge at the end of a step, its hours and its
+    /// flow; what ended it before the last step, if anything did.
+    pub(super) fn fill(&self, from_soc: f64, to_soc: f64, mut each: impl FnMut(f64, f64, &Flow)) -> Option<ChargeLimit> {
+        let step = (to_soc - from_soc) / f64::from(STEPS);
+        (0..STEPS).find_map(|i| match self.flow(from_soc + (f64::from(i) + 0.5) * step, to_soc) {
+            Ok(flow) => {
+                each(from_soc + f64::from(i + 1) * step, self.hours(step, &flow), &flow);
+                None
+            }
+            Err(limit) => Some(limit),
+        })
+    }
+
     /// Hours that a step of the state of charge takes at a flow.
-    pub(super) fn hours(&self, step_soc: f64, flow: &Flow) -> f64 {
+    fn hours(&self, step_soc: f64, flow: &Flow) -> f64 {
         step_soc * self.capacity_ah / (flow.amps * self.returned)
     }
 
@@ -181,7 +194,7 @@ impl<'a> Plugged<'a> {
     /// (common practice). The voltage of lead-acid under charge stands above its rest by more than its resistance: half way to the end
     /// voltage on the way up, at the end voltage once it decides what it accepts (common practice; of the energy put in, three quarters and
     /// more come out again).
-    pub(super) fn flow(&self, soc: f64, to_soc: f64) -> Result<Flow, ChargeLimit> {
+    fn flow(&self, soc: f64, to_soc: f64) -> Result<Flow, ChargeLimit> {
         let (supply, pack, r) = (&self.supply, self.pack, self.resistance_ohm);
         let ocv = pack.ocv_v(soc);
         if ocv < supply.start_v {

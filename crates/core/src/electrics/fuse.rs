@@ -1,22 +1,21 @@
 //! The pack fuse: the least that carries the load, and how long it takes to open.
 
+use crate::estimate::{FUSE_BURST, FUSE_MARGIN};
+
 /// Ratings that are sold, A (the R10 and R20 series of ISO 3 as fuses use them).
 pub const FUSE_RATINGS_A: [f64; 30] = [
     5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0, 60.0, 63.0, 70.0, 80.0, 100.0, 125.0, 150.0, 160.0, 175.0, 200.0, 225.0, 250.0,
     300.0, 315.0, 350.0, 400.0, 450.0, 500.0, 600.0, 800.0, 1000.0,
 ];
 
-/// Rating over the current of hours (METHODS: 1.25 to 1.5; the least of them).
-pub const OVER_CONTINUOUS: f64 = 1.25;
-
 /// Seconds after which a fast fuse for batteries opens, by current over its rating (common practice, from memory: a minute at one and a half
 /// times, which the findings count with; between the points along straight lines of logarithms).
-const OPENS: [(f64, f64); 6] = [(1.25, 3600.0), (1.5, 60.0), (2.0, 8.0), (3.0, 0.8), (5.0, 0.08), (10.0, 0.01)];
+const OPENS: [(f64, f64); 6] = [(FUSE_MARGIN, 3600.0), (FUSE_BURST, 60.0), (2.0, 8.0), (3.0, 0.8), (5.0, 0.08), (10.0, 0.01)];
 
 /// The least rating that carries a current for hours and a peak for a minute, A; `None` beyond the largest.
 #[must_use]
 pub fn least_fuse_a(continuous_a: f64, peak_a: f64, peak_over_rating: f64) -> Option<f64> {
-    let least = (OVER_CONTINUOUS * continuous_a).max(peak_a / peak_over_rating);
+    let least = (FUSE_MARGIN * continuous_a).max(peak_a / peak_over_rating);
     FUSE_RATINGS_A.into_iter().find(|rating| *rating >= least)
 }
 

@@ -115,6 +115,19 @@ const INSULATION_C: f64 = 90.0;
 const BUNDLED: u32 = 2;
 /// Traction cable there and back in a closed and in an open vehicle, m.
 const LENGTH_M: (f64, f64) = (6.0, 2.0);
+/// Auxiliary battery of a closed and of an open vehicle, Ah (common practice).
+const AUXILIARY_AH: (f64, f64) = (40.0, 12.0);
+/// Time after which a contactor closes, s (common practice).
+const CLOSES_AFTER_S: f64 = 5.0;
+/// Brake vacuum where nothing is said: reservoir and a press, l; pulled to and least that helps, kPa below the air (18 and 6 inHg); pump, l/min
+/// (common practice).
+const RESERVOIR_L: f64 = 3.0;
+const PRESS_L: f64 = 0.4;
+const PULLED_KPA: f64 = 61.0;
+const LEAST_KPA: f64 = 20.0;
+const PUMP_L_MIN: f64 = 20.0;
+/// Share of the air's pressure that a pump can pull at most (common practice).
+const DEEPEST: f64 = 0.95;
 /// Capacitors for each ampere of a controller, F (METHODS: 1 mF for 100 A, a guess).
 const FARAD_PER_A: f64 = 1e-5;
 
@@ -169,7 +182,7 @@ pub fn electrics(document: &Counted, cancel: &Cancel) -> Result<ElectricsSheet> 
     if usual_loads {
         assumed.push("12 V loads usual for the kind of vehicle".into());
     }
-    let usual_ah = if closed { 40.0 } else { 12.0 };
+    let usual_ah = if closed { AUXILIARY_AH.0 } else { AUXILIARY_AH.1 };
     if said.auxiliary_ah.is_none() {
         assumed.push(sentence!("an auxiliary battery of {}", figure(usual_ah, "Ah", 0)));
     }
@@ -201,11 +214,11 @@ pub fn electrics(document: &Counted, cancel: &Cancel) -> Result<ElectricsSheet> 
         let air_kpa = standard_pressure_pa(document.brief.site.altitude_m) / 1000.0;
         let vacuum = BrakeVacuum {
             air_kpa,
-            reservoir_l: said.reservoir_l.unwrap_or(3.0),
-            press_l: said.press_l.unwrap_or(0.4),
-            pulled_kpa: said.vacuum_kpa.unwrap_or(61.0).min(0.95 * air_kpa),
-            least_kpa: said.least_help_kpa.unwrap_or(20.0),
-            pump_l_min: said.pump_l_min.unwrap_or(20.0),
+            reservoir_l: said.reservoir_l.unwrap_or(RESERVOIR_L),
+            press_l: said.press_l.unwrap_or(PRESS_L),
+            pulled_kpa: said.vacuum_kpa.unwrap_or(PULLED_KPA).min(DEEPEST * air_kpa),
+            least_kpa: said.least_help_kpa.unwrap_or(LEAST_KPA),
+            pump_l_min: said.pump_l_min.unwrap_or(PUMP_L_MIN),
         };
         presses_kpa = vacuum.presses_kpa();
         groups.push(Group {
@@ -230,7 +243,7 @@ pub fn electrics(document: &Counted, cancel: &Cancel) -> Result<ElectricsSheet> 
 
 /// The precharge of a demand.
 pub(crate) fn precharge_of(demand: &Demand<'_>) -> (Precharge, f64) {
-    let delay_s = demand.said.precharge_delay_s.unwrap_or(5.0);
+    let delay_s = demand.said.precharge_delay_s.unwrap_or(CLOSES_AFTER_S);
     let resistor_ohm = demand.said.precharge_ohm.unwrap_or_else(|| precharge::largest_in_time_ohm(demand.capacitance_f, delay_s));
     let load_w = demand.said.precharge_load_w.unwrap_or(0.0);
     (Precharge { pack_v: demand.chain.pack.full_v, capacitance_f: demand.capacitance_f, resistor_ohm, load_w }, delay_s)

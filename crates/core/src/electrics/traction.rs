@@ -1,12 +1,13 @@
 //! Fuse, traction cable, contactors, precharge, motor and charge cables.
 
 use super::cable::{Cable, bears_for_a, least_cable, resistance_ohm, short_circuit_s};
-use super::fuse::{OVER_CONTINUOUS, least_fuse_a, opening_current_a, opens_after_s};
+use super::fuse::{least_fuse_a, opening_current_a, opens_after_s};
 use super::lines::{Line, LineState, line};
 use super::precharge::{CLOSES_AT, bleeder_ohm};
 use super::{Coordination, Demand, PrechargeCurve, precharge_of};
-use crate::estimate::FUSE_BURST;
+use crate::estimate::{FUSE_BURST, FUSE_MARGIN};
 use crate::findings::limits::{full_charge_over, fuse_over_cable};
+use crate::powertrain::controller_motor_amps;
 use crate::quantity::{Sentence, figure, load_w, sentence};
 
 /// Voltage that a traction cable may lose at its current of hours, share of the nominal one (common practice).
@@ -15,8 +16,6 @@ const MOST_DROP: f64 = 0.02;
 const FOR_HOURS: f64 = 1.25;
 /// Each motor cable where nothing is said, m.
 const PHASE_M: f64 = 1.5;
-/// Continuous over peak motor current where the record states only one (common practice, as for the controller's heat).
-const CONTINUOUS_SHARE: f64 = 0.5;
 const MINUTE_S: f64 = 60.0;
 /// Points of each drawing.
 const SAMPLES: usize = 60;
@@ -57,7 +56,7 @@ pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
     if let Some(needed_a) = needed {
         let formula = sentence!(
             "the larger of {} x {} and {} over {}, the next that is sold",
-            figure(OVER_CONTINUOUS, "", 2),
+            figure(FUSE_MARGIN, "", 2),
             amps(d.rms_a),
             amps(d.peak_a),
             figure(holds, "", 2)
@@ -68,7 +67,7 @@ pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
         );
         let mut fuse = line("fuse", "Pack fuse", result, formula, "common practice");
         if let Some(own) = wiring.fuse_a
-            && (OVER_CONTINUOUS * d.rms_a > own || d.peak_a > holds * own)
+            && (FUSE_MARGIN * d.rms_a > own || d.peak_a > holds * own)
         {
             fuse = fuse.troubled(LineState::Warn, sentence!("{} is chosen: it opens under way.", amps(own)));
         }
@@ -77,7 +76,7 @@ pub(super) fn traction(d: &Demand<'_>) -> (Vec<Line>, Coordination) {
         }
         lines.push(if wiring.fuse_a.is_some_and(|own| own >= needed_a) { fuse } else { fuse.taking(&[("wiring.fuse_a", needed_a)]) });
     } else {
-        lines.push(none_suffices("fuse", "Pack fuse", OVER_CONTINUOUS * d.rms_a, "common practice"));
+        lines.push(none_suffices("fuse", "Pack fuse", FUSE_MARGIN * d.rms_a, "common practice"));
     }
     let mut breaks = line(
         "interrupting",
@@ -333,7 +332,7 @@ pub(super) fn motor(d: &Demand<'_>) -> Vec<Line> {
                 )]
             },
             |peak_a| {
-                let continuous_a = controller.motor_current_continuous_a.unwrap_or(CONTINUOUS_SHARE * peak_a);
+                let continuous_a = controller_motor_amps(controller, false).unwrap_or(peak_a);
                 let formula =
                     sentence!("{}, {} each; {} for hours, {} at peak", count, figure(length_m, "m", 1), amps(continuous_a), amps(peak_a));
                 cable_line(d, "motor_cable", "Each motor cable", continuous_a, length_m, formula)
@@ -363,7 +362,7 @@ pub(super) fn charge(d: &Demand<'_>) -> Vec<Line> {
         "charge_fuse",
         "Charge fuse, at the pack",
         sentence!("{}", amps(fuse_a)),
-        sentence!("{} x the charger's {}, the next that is sold", figure(OVER_CONTINUOUS, "", 2), amps(charger.output_current_a)),
+        sentence!("{} x the charger's {}, the next that is sold", figure(FUSE_MARGIN, "", 2), amps(charger.output_current_a)),
         "common practice",
     )];
     let formula = sentence!(

@@ -74,7 +74,7 @@ pub struct ChainLinks {
 /// Common practice: a cable bears twice its continuous current for a minute, a fuse is used continuously at 1/1.25 of its
 /// rating and bears 1.5 times its rating for a minute.
 const CABLE_BURST: f64 = 2.0;
-const FUSE_MARGIN: f64 = 1.25;
+pub(crate) const FUSE_MARGIN: f64 = 1.25;
 /// Current over rating that a fuse bears for a minute.
 pub(crate) const FUSE_BURST: f64 = 1.5;
 

@@ -2,9 +2,9 @@
 
 use serde::Serialize;
 
-use crate::charge::{CABLE_CODES, ChargeCurve, ChargeLimit, ChargeSession, allowances, charge, pilot_duty_percent, station_window};
+use crate::charge::{CABLE_CODES, ChargeCurve, ChargeLimit, ChargeSession, allowances, charge, phases, pilot_duty_percent, station_window};
 use crate::document::{Socket, SocketKind};
-use crate::error::{Error, Problem, Result};
+use crate::error::{Error, Result};
 use crate::inputs::Counted;
 use crate::powertrain::Chain;
 use crate::vehicle::{Conditions, masses};
@@ -115,9 +115,11 @@ pub fn socket_studies(document: &Counted, from_soc: Option<f64>, to_soc: Option<
         let chain = Chain::on(document, masses(document).test_kg, &day)?;
         let pack = &chain.pack;
         let (from, to) = (from_soc.unwrap_or(pack.soc_min), to_soc.unwrap_or(pack.soc_max));
-        if !(0.0..1.0).contains(&from) || !(from..=1.0).contains(&to) || from >= to {
-            let problem = Problem::new("to_soc", to, format!("0 to 1, and above from_soc, which is {from}"));
-            return Err(Error::Invalid(vec![problem]));
+        if !(0.0..1.0).contains(&from) {
+            return Err(Error::field("from_soc", from, "a number from 0 to below 1 is accepted"));
+        }
+        if to <= from || to > 1.0 {
+            return Err(Error::field("to_soc", to, format!("a number above from_soc, which is {from}, up to 1 is accepted")));
         }
         for socket in &brief.sockets {
             let session = charge(document, pack, socket, from, to);
@@ -170,8 +172,7 @@ fn links(document: &Counted, socket: &Socket) -> Vec<SocketLink> {
     let mut links: Vec<SocketLink> =
         allowances(socket).into_iter().map(|a| SocketLink { name: a.limit.word().to_owned(), amps_a: a.amps_a, least: false }).collect();
     if let Some(charger) = &document.design.charger {
-        let phases = f64::from(socket.phases.min(charger.phases));
-        let own_a = charger.output_power_w / charger.efficiency / (socket.voltage_v * phases);
+        let own_a = charger.output_power_w / charger.efficiency / (socket.voltage_v * phases(socket, charger));
         let amps_a = charger.input_current_a.map_or(own_a, |a| a.min(own_a));
         links.push(SocketLink { name: ChargeLimit::ChargerPower.word().to_owned(), amps_a, least: false });
     }

@@ -55,7 +55,7 @@ pub struct Chain {
 }
 
 /// Motor amps of one controller, at peak or continuously, A; `None` where its record does not say.
-fn controller_motor_amps(controller: &Controller, peak: bool) -> Option<f64> {
+pub(crate) fn controller_motor_amps(controller: &Controller, peak: bool) -> Option<f64> {
     let usual = || controller.motor_current_a.map(|a| a * CONTINUOUS_SHARE);
     if peak { controller.motor_current_a } else { controller.motor_current_continuous_a.or_else(usual) }
 }

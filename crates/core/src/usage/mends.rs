@@ -200,7 +200,7 @@ impl Trial<'_> {
 }
 
 /// The single changes after which the week of a document holds in summer and winter, each the least of its kind; none when it holds
-/// already, or when it is the pace that cannot be kept.
+/// already, or when no single change does.
 ///
 /// # Errors
 /// As [`super::week`].

@@ -101,6 +101,10 @@ pub struct YearsAnswer {
     /// The socket at which journeys are broken off; absent when the brief has none that any of the packs can use.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub public_socket: Option<String>,
+    /// Charge to which a stop on a journey fills the pack at most.
+    pub stop_soc: f64,
+    /// Hours that a stop takes beside the charge.
+    pub stop_h: f64,
     /// From the smallest pack to the biggest, then the named ones.
     pub options: Vec<YearOption>,
 }
@@ -184,6 +188,9 @@ fn travelled(
     let demands = way.demands();
     let (low, high) = way.window;
     let range = range_of(demands.first().ok_or("it has no trip")?, high);
+    if range.end == RangeEnd::Unlimited {
+        return Ok(Year::default());
+    }
     // Where heat ends it a charge is no remedy, and what it uses until then is no measure.
     if !matches!(range.end, RangeEnd::Window | RangeEnd::Sag) {
         return Err(range.end.word());
@@ -312,7 +319,14 @@ pub fn years(document: &Checked, others: &[(String, Checked)], cancel: &Cancel) 
     packs.extend(others.iter().filter(|(_, d)| whole(d)).map(|(name, d)| (Sentence::from(name.as_str()), d.clone())));
     let mut options = packs.into_iter().map(|(name, changed)| option(name, &changed, cancel)).collect::<Result<Vec<_>>>()?;
     compare(&mut options, document.brief.years.years);
-    Ok(YearsAnswer { years: document.brief.years.years, samples: SAMPLES, public_socket: socket_name(document, cancel)?, options })
+    Ok(YearsAnswer {
+        years: document.brief.years.years,
+        samples: SAMPLES,
+        public_socket: socket_name(document, cancel)?,
+        stop_soc: STOP_SOC,
+        stop_h: STOP_H,
+        options,
+    })
 }
 
 /// Holds every option that serves against the cheapest in parts.

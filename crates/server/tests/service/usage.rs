@@ -71,9 +71,9 @@ async fn sockets_and_electrics_are_told_or_say_what_is_missing() {
     assert!((of("shed")["pilot_duty_percent"].as_f64().expect("a duty") - 25.6 / 0.6).abs() < 1e-9);
     assert_eq!(of("ferry")["window"]["starts"], json!(false));
     assert!(of("bakery")["along"]["hours_h"].as_array().expect("samples").len() <= 62, "thinned for the drawing");
-    for (from, to) in [(0.8, 0.2), (0.5, 0.5), (-0.1, 0.5), (0.2, 1.2)] {
+    for (from, to, at) in [(0.8, 0.2, "to_soc"), (0.5, 0.5, "to_soc"), (-0.1, 0.5, "from_soc"), (0.2, 1.2, "to_soc")] {
         let (status, refusal) = ask(&s, "/api/v1/sockets", json!({ "document": van, "from_soc": from, "to_soc": to })).await;
-        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{from} to {to}: {refusal}");
+        assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!(at)), "{from} to {to}: {refusal}");
     }
     let (status, sheet) = ask(&s, "/api/v1/electrics", van.clone()).await;
     assert_eq!(status, StatusCode::OK);

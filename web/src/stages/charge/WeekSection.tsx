@@ -145,6 +145,8 @@ export function WeekSection() {
                   <Box component="span" sx={{ color: 'error.main', fontWeight: 650 }}>
                     ✕ {r.shortfall.trip}, {words(r)}
                   </Box>
+                ) : r.driven_km === 0 ? (
+                  'no trip is made in it'
                 ) : (
                   <>
                     ✓ holds, lowest at {percent(r.lowest_soc)} (window ends at {percent(r.soc_min)});{' '}

@@ -163,7 +163,8 @@ export function YearsTable({
       <Box sx={{ mt: 0.5 }}>
         <Typography variant="caption" color="text.secondary">
           Small figures: eight in ten of {figures(answer.samples)} samples lie between. “Pays after” is held against the
-          cheapest parts that serve. A stop fills to 80 % and takes six minutes beside the charge.
+          cheapest parts that serve. A stop fills to {figures(answer.stop_soc * 100)} % at most and takes{' '}
+          {figures(answer.stop_h * 60)} minutes beside the charge.
         </Typography>
       </Box>
     </>
