@@ -12,13 +12,13 @@ use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::Document;
-use joulethesis_core::electrics::electrics;
+use joulethesis_core::document::{Checked, Document};
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::curves;
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::{builtin, exchange};
+use joulethesis_core::library::{Component, Part, builtin, exchange};
 use joulethesis_core::report::{report, report_with_bands};
+use joulethesis_core::schematic::{drawn, electrics, parts_csv, wiring_csv};
 use joulethesis_core::usage::{mends, week, years};
 
 /// Gives back what one large request took: the system's allocator keeps it for good, and answers no sooner.
@@ -60,6 +60,19 @@ enum Command {
     Electrics {
         /// Design document, or - for standard input.
         file: PathBuf,
+    },
+    /// The one-line drawing of a design document's circuits as SVG; needs no database.
+    Drawing {
+        /// Design document, or - for standard input.
+        file: PathBuf,
+    },
+    /// The wiring list of a design document's circuits as CSV; needs no database.
+    Wiring {
+        /// Design document, or - for standard input.
+        file: PathBuf,
+        /// The parts list in its place.
+        #[arg(long)]
+        parts: bool,
     },
     /// Search the library for chains that meet the brief of a design document and print the answer as JSON; needs no database.
     Match {
@@ -150,6 +163,9 @@ fn run(command: Command) -> Result<(), Failure> {
                 let drawn = curves(&Counted::of(&document), &Cancel::new())?;
                 result["curves"] = serde_json::to_value(drawn).map_err(Failure::other)?;
             }
+            let (counted, cancel) = (Counted::of(&document), Cancel::new());
+            result["electrics"] = sheet(&document)?;
+            result["week"] = serde_json::to_value(week(&counted, &cancel)?).map_err(Failure::other)?;
             print(&result)
         }
         Command::Week { file } => {
@@ -164,9 +180,14 @@ fn run(command: Command) -> Result<(), Failure> {
             let document = Document::from_json(&read(&file)?)?;
             print(&serde_json::to_value(years(&document, &[], &Cancel::new())?).map_err(Failure::other)?)
         }
-        Command::Electrics { file } => {
-            let sheet = electrics(&Counted::of(&Document::from_json(&read(&file)?)?), &Cancel::new())?;
-            print(&serde_json::to_value(sheet).map_err(Failure::other)?)
+        Command::Electrics { file } => print(&sheet(&Document::from_json(&read(&file)?)?)?),
+        Command::Drawing { file } => {
+            let (_, drawing) = drawn(&Document::from_json(&read(&file)?)?, &Cancel::new())?;
+            write(&drawing)
+        }
+        Command::Wiring { file, parts } => {
+            let (circuit, _) = drawn(&Document::from_json(&read(&file)?)?, &Cancel::new())?;
+            write(&if parts { parts_csv(&circuit) } else { wiring_csv(&circuit) })
         }
         Command::Match { file, request, library, why_not, needs } => search::run(&search::Inputs {
             file: &file,
@@ -187,6 +208,17 @@ fn run(command: Command) -> Result<(), Failure> {
         Command::Serve(settings) => serve::serve(&settings, false),
         Command::Demo(settings) => serve::serve(&settings, true),
     }
+}
+
+/// The electrics with the built-in library; the drawing has a command of its own.
+fn sheet(document: &Checked) -> Result<serde_json::Value, Failure> {
+    let of = |p: &Part| if let Part::Component(c) = p { Some(c.clone()) } else { None };
+    let components: Vec<Component> = builtin().iter().filter_map(of).collect();
+    let mut value = serde_json::to_value(electrics(document, &components, &Cancel::new())?).map_err(Failure::other)?;
+    if let Some(sheet) = value.as_object_mut() {
+        sheet.remove("drawing");
+    }
+    Ok(value)
 }
 
 /// Largest design document read, bytes; the service accepts as much.

@@ -11,12 +11,12 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
-use joulethesis_core::electrics::electrics;
 use joulethesis_core::estimate::socket_studies;
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::builtin;
+use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
+use joulethesis_core::schematic::{drawn, electrics};
 use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace, range};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
@@ -75,7 +75,9 @@ fn benches(c: &mut Criterion) {
         c.bench_function(&format!("bands of 256 draws, {name}"), |b| b.iter(|| bands(black_box(&document), &Cancel::new())));
     }
     let (van, counted) = (demo("whimbrel-9-a"), Counted::of(&demo("whimbrel-9-a")));
-    c.bench_function("electrics, whimbrel-9-a", |b| b.iter(|| electrics(black_box(&counted), &Cancel::new())));
+    let components: Vec<_> = builtin().iter().filter_map(|p| if let Part::Component(c) = p { Some(c.clone()) } else { None }).collect();
+    c.bench_function("electrics with drawing, whimbrel-9-a", |b| b.iter(|| electrics(black_box(&document), &components, &Cancel::new())));
+    c.bench_function("drawing, whimbrel-9-a", |b| b.iter(|| drawn(black_box(&document), &Cancel::new())));
     c.bench_function("a week in summer and winter, whimbrel-9-a", |b| b.iter(|| week(black_box(&counted), &Cancel::new())));
     let runs = week(&counted, &Cancel::new()).expect("computed").seasons;
     c.bench_function("what mends the week, whimbrel-9-a", |b| b.iter(|| mends(black_box(&van), builtin(), &runs, &Cancel::new())));

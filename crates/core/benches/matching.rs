@@ -38,6 +38,8 @@ fn grown(times: u32) -> Vec<Part> {
                     c.price *= other;
                     c.mass_kg /= other;
                 }
+                // The search does not look at them.
+                Part::Component(_) => continue,
             }
             all.push(part);
         }

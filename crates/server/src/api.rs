@@ -9,7 +9,7 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, estimate, glance, health, library, matching, measure, proposal, study, usage};
+use crate::routes::{conversions, designs, electrics, estimate, glance, health, library, matching, measure, proposal, study, usage};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -31,6 +31,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(estimate::router())
         .merge(study::router())
         .merge(usage::router())
+        .merge(electrics::router())
         .merge(measure::router())
 }
 

@@ -84,7 +84,7 @@ fn garbage_is_unreadable_and_part_kinds_are_listed() {
     assert!(matches!(Document::from_json(&b"[".repeat(100_000)), Err(Error::Unreadable(_))));
     assert!(Document::from_json(br#"{"format":"joulethesis-design","version":1,"donor":{"curb_mass_kg":1e999}}"#).is_err());
     let error = Part::from_value(&json!({ "part": "gearbox" })).expect_err("unknown");
-    assert!(error.to_string().contains("motor, controller, module and charger"), "{error}");
+    assert!(error.to_string().contains("motor, controller, module, charger and component"), "{error}");
 }
 
 /// Every pointer of a value.

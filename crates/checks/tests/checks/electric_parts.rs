@@ -123,7 +123,7 @@ fn built_in_cells_chargers_and_controllers_are_within_what_their_kinds_do() {
                 let kw_per_kg = 0.9 * c.max_voltage_v * c.battery_current_a / c.mass_kg / 1000.0;
                 assert!((0.94..0.985).contains(&c.efficiency) && (1.0..20.0).contains(&kw_per_kg), "{}: {kw_per_kg:.1} kW/kg", c.name);
             }
-            Part::Motor(_) => {}
+            Part::Motor(_) | Part::Component(_) => {}
         }
     }
 }

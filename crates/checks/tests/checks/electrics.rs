@@ -1,6 +1,6 @@
 //! Cables, fuses, precharge, the 12 V side and brake vacuum against published tables and closed forms, and what holds for any of them.
 
-use crate::common::{cases, check, plain, read, sound_demo, with};
+use crate::common::{cases, check, line, plain, read, sheet, sound_demo, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{CableSeries, Document};
 use joulethesis_core::electrics::cable::{
@@ -10,9 +10,8 @@ use joulethesis_core::electrics::fuse::{FUSE_RATINGS_A, least_fuse_a, opening_cu
 use joulethesis_core::electrics::low_voltage::{least_converter_w, situations};
 use joulethesis_core::electrics::precharge::{Precharge, bleeder_ohm, largest_in_time_ohm};
 use joulethesis_core::electrics::vacuum::BrakeVacuum;
-use joulethesis_core::electrics::{ElectricsSheet, Line, LineState, electrics};
-use joulethesis_core::inputs::Counted;
 use joulethesis_core::quantity::units::{convert, wire_gauge_mm2};
+use joulethesis_core::schematic::{ElectricsSheet, Line, LineState, electrics};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -83,21 +82,13 @@ fn a_reservoir_gives_its_presses() {
 /// A van at night in rain, load by load; half of 40 Ah at 12 V are 240 Wh.
 #[test]
 fn the_twelve_volt_account_adds_up() {
-    let (loads, usual) = sound_demo("whimbrel-9-a").design.electrics.loads_or_usual(joulethesis_core::document::VehicleKind::Van);
+    let (loads, usual) = sound_demo("whimbrel-9-a").design.low_voltage_loads(joulethesis_core::document::VehicleKind::Van);
     assert!(usual);
     let night = &situations(&loads, 40.0)[1];
     let by_hand = 12.0 + 5.0 + 4.2 + 110.0 + 25.0 + 70.0 + 0.7 * 130.0 + 0.3 * 150.0 + 40.0 + 0.1 * 115.0 + 30.0;
     check("W", night.mean_w, by_hand, 1e-9);
     check("minutes", night.minutes_left, 60.0 * 240.0 / by_hand, 1e-9);
     assert_eq!(least_converter_w(by_hand), Some(800.0));
-}
-
-fn sheet(value: &Value) -> ElectricsSheet {
-    electrics(&Counted::of(&read(value)), &Cancel::new()).expect("computed")
-}
-
-fn line<'a>(sheet: &'a ElectricsSheet, id: &str) -> &'a Line {
-    sheet.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).unwrap_or_else(|| panic!("{id}"))
 }
 
 /// What a line offers to take, put into the design.
@@ -230,6 +221,6 @@ proptest! {
 fn nothing_is_asked_of_a_vehicle_without_a_controller() {
     let mut d = plain();
     d["design"].as_object_mut().expect("a design").remove("controller");
-    let error = electrics(&Counted::of(&read(&d)), &Cancel::new()).expect_err("no chain").to_string();
+    let error = electrics(&read(&d), &[], &Cancel::new()).expect_err("no chain").to_string();
     assert!(error.contains("design.controller"), "{error}");
 }

@@ -2,19 +2,13 @@
 
 use crate::common::documents::demo;
 use crate::common::drawn::{described, drawn};
-use crate::common::{cases, read, with};
-use joulethesis_core::cancel::Cancel;
+use crate::common::{cases, line, sheet, with};
 use joulethesis_core::document::LowVoltageLoad;
 use joulethesis_core::electrics::low_voltage::{CONVERTER_RESERVE, least_converter_w, situations};
 use joulethesis_core::electrics::vacuum::BrakeVacuum;
-use joulethesis_core::electrics::{ElectricsSheet, LineState, electrics};
-use joulethesis_core::inputs::Counted;
+use joulethesis_core::schematic::{ElectricsSheet, LineState};
 use proptest::prelude::*;
-use serde_json::{Value, json};
-
-fn sheet(value: &Value) -> ElectricsSheet {
-    electrics(&Counted::of(&read(value)), &Cancel::new()).expect("computed")
-}
+use serde_json::json;
 
 /// What a line would have taken into a place of the design.
 fn offered(sheet: &ElectricsSheet, path: &str) -> Option<f64> {
@@ -22,7 +16,7 @@ fn offered(sheet: &ElectricsSheet, path: &str) -> Option<f64> {
 }
 
 fn state(sheet: &ElectricsSheet, id: &str) -> LineState {
-    sheet.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).unwrap_or_else(|| panic!("{id}")).state
+    line(sheet, id).state
 }
 
 proptest! {
@@ -134,7 +128,7 @@ fn cautions_stand_where_the_danger_is() {
     ] {
         let v = with(demo("whimbrel-9-a"), "/design/motor/kind", json!(kind));
         let sheet = sheet(&with(v, "/design/controller/motor_kinds", json!([kind])));
-        let line = |id: &str| sheet.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).unwrap_or_else(|| panic!("{id}"));
+        let line = |id: &str| line(&sheet, id);
         assert!(line("insulation").formula.to_string().starts_with(per_volt), "{kind}: {}", line("insulation").formula);
         assert!(line("motor_cable").formula.to_string().starts_with(cables), "{kind}: {}", line("motor_cable").formula);
         // Both swapped at once, a series motor turns as before.

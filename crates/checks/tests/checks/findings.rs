@@ -1,13 +1,13 @@
 //! Every rule fires on the mistake it is for, with both figures, and is silent without it.
 
-use crate::common::{plain, read, with};
+use crate::common::{plain, read, switched, with};
 use joulethesis_core::findings::{Finding, Severity};
 use joulethesis_core::report::report;
 use serde_json::{Value, json};
 
 /// A design against which no rule has anything to say but the voltage note.
 fn sound() -> Value {
-    let d = with(plain(), "/design/wiring", json!({ "fuse_a": 400, "fuse_voltage_v": 500, "cable_current_a": 300 }));
+    let d = with(switched(plain()), "/design/wiring", json!({ "fuse_a": 400, "fuse_voltage_v": 500, "cable_current_a": 300 }));
     let d = with(d, "/design/controller/battery_current_a", json!(500));
     let d = with(d, "/donor/gross_limit_kg", json!(1200));
     let d = with(d, "/donor/front_axle_limit_kg", json!(600));

@@ -4,10 +4,11 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 25] = [
+const LAYERS: [&str; 27] = [
     "error",
     "cancel",
     "quantity",
+    "limits",
     "library",
     "document",
     "vehicle",
@@ -21,8 +22,9 @@ const LAYERS: [&str; 25] = [
     "estimate",
     "uncertainty",
     "claims",
-    "findings",
     "electrics",
+    "findings",
+    "schematic",
     "bench",
     "evidence",
     "explain",

@@ -158,7 +158,7 @@ fn what_chemistries_and_motors_are_like() {
                 check(&m.name, m.present_resistance_ohm(), m.resistance_ohm * m.resistance_factor, 1e-12);
                 check(&m.name, m.present_capacity_ah(), m.capacity_ah * m.capacity_share, 1e-12);
             }
-            Part::Controller(_) | Part::Charger(_) => {}
+            Part::Controller(_) | Part::Charger(_) | Part::Component(_) => {}
         }
         let other = part.priced_in("XTS", 2.5);
         check(part.name(), other.price(), 2.5 * part.price(), 1e-12);

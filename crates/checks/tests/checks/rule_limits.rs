@@ -3,13 +3,13 @@
 
 use std::collections::HashSet;
 
-use crate::common::{check, plain, read, with};
+use crate::common::{check, plain, read, switched, with};
 use joulethesis_core::findings::{Rule, Severity};
 use joulethesis_core::report::report;
 use serde_json::{Value, json};
 
 fn sound() -> Value {
-    let d = with(plain(), "/design/wiring", json!({ "fuse_a": 400, "fuse_voltage_v": 500, "cable_current_a": 300 }));
+    let d = with(switched(plain()), "/design/wiring", json!({ "fuse_a": 400, "fuse_voltage_v": 500, "cable_current_a": 300 }));
     let d = with(d, "/design/controller/battery_current_a", json!(390));
     let d = with(d, "/donor/gross_limit_kg", json!(1200));
     let d = with(d, "/donor/front_axle_limit_kg", json!(600));

@@ -17,6 +17,7 @@ fn part(name: &str) -> Value {
         Part::Controller(c) => serde_json::to_value(c),
         Part::Module(m) => serde_json::to_value(m),
         Part::Charger(c) => serde_json::to_value(c),
+        Part::Component(c) => serde_json::to_value(c),
     };
     record.expect("a record is JSON")
 }

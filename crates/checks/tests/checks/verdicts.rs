@@ -2,14 +2,13 @@
 
 use crate::common::documents::{asked, documents, numbers, with_goals};
 use crate::common::drawn::drawn;
-use crate::common::{cases, read, with};
+use crate::common::{cases, components, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::{Checked, Document};
-use joulethesis_core::electrics::electrics;
-use joulethesis_core::inputs::Counted;
 use joulethesis_core::quantity::fields::DOCUMENT;
 use joulethesis_core::report::{report, report_with_bands};
+use joulethesis_core::schematic::electrics;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -181,7 +180,7 @@ fn plain_key(pointer: &str) -> String {
 
 /// Report and electrics of a document, as text; none where it cannot be computed.
 fn told(document: &Checked) -> Option<String> {
-    let sheet = electrics(&Counted::of(document), &Cancel::new()).ok()?;
+    let sheet = electrics(document, &components(), &Cancel::new()).ok()?;
     Some(serde_json::to_string(&(report(document).ok()?, sheet)).expect("JSON"))
 }
 

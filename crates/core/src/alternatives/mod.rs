@@ -40,6 +40,7 @@ fn size(part: &Part) -> f64 {
         Part::Controller(c) => c.battery_current_a,
         Part::Module(m) => m.nominal_voltage_v * f64::from(m.cells_in_series) * m.present_capacity_ah(),
         Part::Charger(c) => c.output_power_w,
+        Part::Component(c) => c.current_a.or(c.rated_w).unwrap_or(1.0),
     }
 }
 
@@ -51,6 +52,8 @@ pub fn apart(design: &Design, part: &Part) -> f64 {
         Part::Controller(_) => design.controller.clone().map(Part::Controller),
         Part::Module(_) => design.pack.as_ref().map(|p| Part::Module(p.module.clone())),
         Part::Charger(_) => design.charger.clone().map(Part::Charger),
+        // Which place it is for is not told here: the electrics choose it.
+        Part::Component(_) => None,
     };
     own.map_or(0.0, |own| (size(part) / size(&own)).ln().abs())
 }
@@ -102,6 +105,7 @@ fn put_in(design: &mut Design, part: &Part) {
         Part::Motor(motor) => design.motor = Some(motor.clone()),
         Part::Controller(controller) => design.controller = Some(controller.clone()),
         Part::Charger(charger) => design.charger = Some(charger.clone()),
+        Part::Component(_) => {}
         Part::Module(module) => {
             let volts = |m: &crate::library::Module| m.nominal_voltage_v * f64::from(m.cells_in_series);
             let old = design.pack.take();

@@ -101,6 +101,8 @@ pub fn newer(document: &Checked, library: &[Part], cancel: &Cancel) -> Vec<Newer
                     }
                 }
                 Part::Charger(c) => design.charger = Some(c),
+                // None is held.
+                Part::Component(_) => {}
             }
             // A newer record may break what the old one allowed, such as a window of charge of its own.
             let changed = document.with(|d| d.design = design.clone());

@@ -12,7 +12,7 @@ pub use curve::{ChargeCurve, Charged};
 pub use outlet::{OUTLETS, Outlet, Region};
 pub use pilot::{CABLE_CODES, PILOT_VOLTS, PilotState, cable_amps, pilot_amps, pilot_duty_percent};
 pub use session::{ChargeSession, charge};
-pub(crate) use supply::phases;
+pub(crate) use supply::charger_mains_a;
 pub use supply::{Allowance, allowances, station_window};
 
 /// What holds the charge back for most of its time.

@@ -58,8 +58,15 @@ pub fn allowances(socket: &Socket) -> Vec<Allowance> {
 }
 
 /// Phases that socket, connector and charger all have.
-pub(crate) fn phases(socket: &Socket, charger: &Charger) -> f64 {
+fn phases(socket: &Socket, charger: &Charger) -> f64 {
     f64::from(socket.phases.min(charger.phases).min(socket.connector.map_or(3, |c| c.ratings().phases)))
+}
+
+/// Mains current on each phase with which a charger gives its rated power at a socket, A; what its record says where it says it.
+#[must_use]
+pub(crate) fn charger_mains_a(charger: &Charger, socket: &Socket) -> f64 {
+    let by_power_a = charger.output_power_w / charger.efficiency / (socket.voltage_v * phases(socket, charger));
+    charger.input_current_a.map_or(by_power_a, |own| own.min(by_power_a))
 }
 
 /// What feeds the pack.

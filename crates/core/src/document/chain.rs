@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AxlePlace, Driveline, Electrics, Pack, VehicleKind};
+use super::{AxlePlace, Driveline, Electrics, Fitted, LowVoltageSupply, Pack, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -239,6 +239,32 @@ pub struct AddedItem {
 }
 
 impl Design {
+    /// Fuse and cable in use: what the fitted ones say, else as stated.
+    #[must_use]
+    pub fn wiring_in_use(&self) -> Wiring {
+        let Fitted { pack_fuse: fuse, traction_cable: cable, .. } = &self.electrics.fitted;
+        let mut wiring = self.wiring.clone();
+        wiring.fuse_a = fuse.as_ref().and_then(|c| c.current_a).or(wiring.fuse_a);
+        wiring.fuse_voltage_v = fuse.as_ref().and_then(|c| c.max_voltage_v).or(wiring.fuse_voltage_v);
+        wiring.cable_section_mm2 = cable.as_ref().and_then(|c| c.section_mm2).or(wiring.cable_section_mm2);
+        wiring
+    }
+
+    /// What the 12 V side draws from the pack on the mean, W: nothing where a battery of its own feeds it.
+    #[must_use]
+    pub fn low_voltage_drawn_w(&self) -> f64 {
+        match self.electrics.supply {
+            LowVoltageSupply::Converter => self.low_voltage.load_w / self.low_voltage.converter_efficiency,
+            LowVoltageSupply::Battery => 0.0,
+        }
+    }
+
+    /// Whether every cell is watched by a management system: as stated, or because one is fitted.
+    #[must_use]
+    pub fn monitored(&self) -> bool {
+        self.electrics.fitted.monitor.is_some() || self.pack.as_ref().is_some_and(|p| p.monitored)
+    }
+
     pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         let at = |key: &str| join(path, key);
         check_sources(&self.sources, path, (fields::DESIGN, &["prices"]), problems);
@@ -261,14 +287,15 @@ impl Design {
                 problems.push(Problem::new(at("pack.soc_min"), low, format!("it must be below soc_max, which is {high}")));
             }
         }
-        if self.wiring.cable_length_m.is_some() != self.wiring.cable_section_mm2.is_some() {
+        if self.electrics.fitted.traction_cable.is_none() && self.wiring.cable_length_m.is_some() != self.wiring.cable_section_mm2.is_some()
+        {
             problems.push(Problem::new(
                 at(if self.wiring.cable_length_m.is_some() { "wiring.cable_section_mm2" } else { "wiring.cable_length_m" }),
                 "",
                 "the length and the section of the cable are needed together",
             ));
         }
-        self.electrics.check(&at("electrics"), problems);
+        self.electrics.check(&at("electrics"), &self.wiring, problems);
         let regen = &self.regeneration;
         if regen.fade_to_kmh > regen.fade_from_kmh {
             problems.push(Problem::new(

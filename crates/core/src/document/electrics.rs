@@ -2,8 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::VehicleKind;
+use super::{Design, Fitted, Slot, VehicleKind, Wiring};
 use crate::error::{Problem, Problems};
+use crate::library::Component;
 use crate::quantity::{check_name, join};
 
 /// In which series cables are bought.
@@ -26,10 +27,62 @@ pub enum BrakeAssistance {
     /// Not at all, or by nothing that the engine drove.
     #[default]
     None,
+    /// By the vacuum of the engine that came out, with nothing in its place yet.
+    Lost,
     /// By vacuum from a pump with a reservoir.
     Vacuum,
     /// By an electric booster.
     Electric,
+}
+
+/// What feeds the 12 V side.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LowVoltageSupply {
+    /// A converter from the pack, with a battery beside it.
+    #[default]
+    Converter,
+    /// A battery alone, charged by its own charger at the socket.
+    Battery,
+}
+
+/// Whose code is asked first; it sets the colours of wires. The code itself rules over every figure.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LocalCode {
+    /// IEC 60445: positive red, negative white.
+    #[default]
+    Iec,
+    /// Common practice of North America: positive red, negative black.
+    NorthAmerica,
+}
+
+/// Where the motor's driven shaft end points.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ShaftEnd {
+    /// To the vehicle's left.
+    Left,
+    /// To its right.
+    Right,
+}
+
+/// Insulation measured with a voltmeter and a known resistor (UN R100, annex 4).
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct InsulationTest {
+    /// Pack, V.
+    pub pack_v: f64,
+    /// The higher of the voltages between a pole and the chassis, V.
+    pub side_v: f64,
+    /// The same with the resistor across it, V.
+    pub side_with_resistor_v: f64,
+    /// The resistor, kilohm.
+    pub resistor_kohm: f64,
 }
 
 /// One consumer at 12 V.
@@ -111,6 +164,37 @@ pub struct Electrics {
     /// What the pump moves, l/min. Absent: 20.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pump_l_min: Option<f64>,
+    /// What feeds the 12 V side.
+    #[serde(skip_serializing_if = "is_usual")]
+    pub supply: LowVoltageSupply,
+    /// Whether steering is assisted by an electric pump or motor.
+    #[serde(skip_serializing_if = "is_usual")]
+    pub electric_steering: bool,
+    /// Heat wanted from the pack for people and glass, W. Absent: no heater.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub heating_w: Option<f64>,
+    /// Where cells are watched by hand: cells between two measured points. Absent: every one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hand_checked_every: Option<u32>,
+    /// Where the motor's driven shaft end points. Absent: which way it must turn is not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub shaft_end: Option<ShaftEnd>,
+    /// Meshes of gears from motor to wheel. Absent: which way it must turn is not told.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub meshes: Option<u32>,
+    /// Insulation as measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub insulation_test: Option<InsulationTest>,
+    /// Whose code is asked first.
+    #[serde(skip_serializing_if = "is_usual")]
+    pub code: LocalCode,
+    /// Components chosen.
+    #[serde(skip_serializing_if = "Fitted::is_default")]
+    pub fitted: Fitted,
+}
+
+fn is_usual<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
 }
 
 impl Electrics {
@@ -118,12 +202,47 @@ impl Electrics {
         *self == Self::default()
     }
 
+    pub(super) fn check(&self, path: &str, wiring: &Wiring, problems: &mut Problems) {
+        self.fitted.check(&join(path, "fitted"), wiring, problems);
+        if let Some(test) = &self.insulation_test {
+            let at = |key: &str| join(path, &format!("insulation_test.{key}"));
+            if test.side_v > test.pack_v {
+                problems.push(Problem::new(at("side_v"), test.side_v, format!("it cannot exceed pack_v, which is {} V", test.pack_v)));
+            }
+            if test.side_with_resistor_v > test.side_v {
+                let accepted = format!("a resistor across it lowers it: at most side_v, which is {} V", test.side_v);
+                problems.push(Problem::new(at("side_with_resistor_v"), test.side_with_resistor_v, accepted));
+            }
+        }
+        let at = |key: &str| join(path, key);
+        if let (Some(ambient), Some(insulation)) = (self.ambient_c, self.insulation_c)
+            && ambient >= insulation
+        {
+            problems.push(Problem::new(at("ambient_c"), ambient, format!("it must be below insulation_c, which is {insulation} degC")));
+        }
+        if let (Some(vacuum), Some(least)) = (self.vacuum_kpa, self.least_help_kpa)
+            && vacuum <= least
+        {
+            problems.push(Problem::new(at("vacuum_kpa"), vacuum, format!("it must be above least_help_kpa, which is {least} kPa")));
+        }
+        for (i, load) in self.loads.iter().enumerate() {
+            check_name(&load.name, &at(&format!("loads[{i}]")), problems);
+            if load.id.trim().is_empty() || self.loads[..i].iter().any(|l| l.id == load.id) {
+                problems.push(Problem::new(at(&format!("loads[{i}].id")), format!("\"{}\"", load.id), "every load needs its own id"));
+            }
+        }
+    }
+}
+
+impl Design {
     /// The consumers, and whether they were assumed: those usual for a kind of vehicle (from memory, common practice).
     #[must_use]
-    pub fn loads_or_usual(&self, kind: VehicleKind) -> (Vec<LowVoltageLoad>, bool) {
-        if !self.loads.is_empty() {
-            return (self.loads.clone(), false);
+    pub fn low_voltage_loads(&self, kind: VehicleKind) -> (Vec<LowVoltageLoad>, bool) {
+        let said = &self.electrics;
+        if !said.loads.is_empty() {
+            return (said.loads.clone(), false);
         }
+        let fitted = &said.fitted;
         let load = |id: &str, name: &str, draws_w, (day, night, winter)| LowVoltageLoad {
             id: id.to_owned(),
             name: name.to_owned(),
@@ -133,9 +252,11 @@ impl Electrics {
             winter,
         };
         let always = (1.0, 1.0, 1.0);
+        let coil_w = fitted.main_contactor.as_ref().and_then(|c| c.draws_w);
+        let coils_w = coil_w.map_or(12.0, |w| w * self.count_of(Slot::MainContactor));
         let mut loads = vec![
-            load("contactors", "Contactor coils", 12.0, always),
-            load("monitoring", "Cell monitoring", 5.0, always),
+            load("contactors", "Contactor coils", coils_w, always),
+            load("monitoring", "Cell monitoring", fitted.monitor.as_ref().and_then(|c| c.draws_w).unwrap_or(5.0), always),
             load("brake-lamps", "Brake lamps", 42.0, (0.1, 0.1, 0.1)),
         ];
         if kind.is_closed() {
@@ -156,29 +277,20 @@ impl Electrics {
                 load("gauges", "Gauges", 8.0, always),
             ]);
         }
-        if self.brakes == BrakeAssistance::Vacuum {
-            loads.push(load("vacuum", "Vacuum pump", 120.0, (0.2, 0.2, 0.2)));
+        let of = |fitted: &Option<Component>, usual_w: f64| fitted.as_ref().and_then(|c| c.rated_w).unwrap_or(usual_w);
+        match said.brakes {
+            BrakeAssistance::Vacuum => {
+                loads.push(load("vacuum", "Vacuum pump", of(&fitted.brake_assistance, 120.0), (0.2, 0.2, 0.2)));
+            }
+            BrakeAssistance::Electric => {
+                loads.push(load("booster", "Brake booster", of(&fitted.brake_assistance, 200.0), (0.1, 0.1, 0.1)));
+            }
+            BrakeAssistance::None | BrakeAssistance::Lost => {}
+        }
+        if said.electric_steering {
+            // 60 W on the mean and 700 at most.
+            loads.push(load("steering", "Electric steering", 700.0, (0.086, 0.086, 0.086)));
         }
         (loads, true)
-    }
-
-    pub(super) fn check(&self, path: &str, problems: &mut Problems) {
-        let at = |key: &str| join(path, key);
-        if let (Some(ambient), Some(insulation)) = (self.ambient_c, self.insulation_c)
-            && ambient >= insulation
-        {
-            problems.push(Problem::new(at("ambient_c"), ambient, format!("it must be below insulation_c, which is {insulation} degC")));
-        }
-        if let (Some(vacuum), Some(least)) = (self.vacuum_kpa, self.least_help_kpa)
-            && vacuum <= least
-        {
-            problems.push(Problem::new(at("vacuum_kpa"), vacuum, format!("it must be above least_help_kpa, which is {least} kPa")));
-        }
-        for (i, load) in self.loads.iter().enumerate() {
-            check_name(&load.name, &at(&format!("loads[{i}]")), problems);
-            if load.id.trim().is_empty() || self.loads[..i].iter().any(|l| l.id == load.id) {
-                problems.push(Problem::new(at(&format!("loads[{i}].id")), format!("\"{}\"", load.id), "every load needs its own id"));
-            }
-        }
     }
 }

@@ -1,6 +1,6 @@
 //! Everything a design puts into the vehicle, as one list: what mass, money, bands, rules and the search add up.
 
-use super::{AddedItem, Design};
+use super::{AddedItem, Design, HAZARDOUS_V, Slot};
 use crate::library::Module;
 
 /// What an item is.
@@ -16,6 +16,8 @@ pub enum ItemKind {
     PackBox,
     /// The charger.
     Charger,
+    /// A component of the circuits; of cable its metres.
+    Component,
     /// Anything else.
     Other,
 }
@@ -29,6 +31,7 @@ impl ItemKind {
             Self::Controller => "controller",
             Self::Module | Self::PackBox => "pack",
             Self::Charger => "charger",
+            Self::Component => "electrics",
             Self::Other => "other parts",
         }
     }
@@ -131,6 +134,15 @@ impl Design {
                 place: "design.charger".to_owned(),
             });
         }
+        items.extend(self.electrics.fitted.all().map(|(slot, c)| Item {
+            kind: ItemKind::Component,
+            name: &c.name,
+            count: self.count_of(slot),
+            mass_kg: c.mass_kg,
+            price: c.price,
+            currency: c.currency.as_deref(),
+            place: format!("design.electrics.fitted.{}", slot.key()),
+        }));
         items.extend(self.added.iter().enumerate().map(|(i, AddedItem { name, mass_kg, price })| Item {
             kind: ItemKind::Other,
             name,
@@ -141,6 +153,16 @@ impl Design {
             place: format!("design.added[{i}]"),
         }));
         items
+    }
+
+    /// How many of what goes into a place: metres of cable, a contactor in each pole above 60 V.
+    #[must_use]
+    pub fn count_of(&self, slot: Slot) -> f64 {
+        match slot {
+            Slot::TractionCable => self.wiring.cable_length_m.unwrap_or(0.0),
+            Slot::MainContactor if self.pack.as_ref().is_some_and(|p| p.full_charge_v() > HAZARDOUS_V) => 2.0,
+            _ => 1.0,
+        }
     }
 
     /// Mass of the items of one kind, kg.
@@ -160,6 +182,22 @@ impl Design {
             prices.push(&mut p.box_price);
         }
         prices.extend(self.charger.as_mut().map(|c| &mut c.price));
+        let f = &mut self.electrics.fitted;
+        let places = [
+            &mut f.pack_fuse,
+            &mut f.disconnect,
+            &mut f.main_contactor,
+            &mut f.traction_cable,
+            &mut f.charge_fuse,
+            &mut f.charge_inlet,
+            &mut f.fast_inlet,
+            &mut f.converter,
+            &mut f.throttle,
+            &mut f.brake_assistance,
+            &mut f.heater,
+            &mut f.monitor,
+        ];
+        prices.extend(places.into_iter().flatten().map(|c| &mut c.price));
         prices.extend(self.added.iter_mut().map(|a| &mut a.price));
         prices
     }

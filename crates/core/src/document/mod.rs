@@ -6,6 +6,7 @@ mod checked;
 mod donor;
 mod electrics;
 mod evidence;
+mod fitted;
 mod goal;
 mod items;
 mod pack;
@@ -28,8 +29,9 @@ pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, Regener
 pub use checked::Checked;
 pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
-pub use electrics::{BrakeAssistance, CableSeries, Electrics, LowVoltageLoad};
+pub use electrics::{BrakeAssistance, CableSeries, Electrics, InsulationTest, LocalCode, LowVoltageLoad, LowVoltageSupply, ShaftEnd};
 pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
+pub use fitted::{Fitted, Slot};
 pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
@@ -41,7 +43,7 @@ pub use steps::{MOST_STEPS, steps_of};
 pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use pack::{AddedStrings, Pack, WindowApproach};
+pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach};
 pub use place::{AxlePlace, assumed_of_axles, front_axle_kg};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 

@@ -5,6 +5,9 @@ use serde::{Deserialize, Serialize};
 use super::AxlePlace;
 use crate::library::Module;
 
+/// Above this direct voltage a circuit counts as hazardous, V (UN R100, ISO 6469-3).
+pub const HAZARDOUS_V: f64 = 60.0;
+
 /// Traction pack.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -92,6 +95,14 @@ impl Pack {
         };
         let (low, high) = self.modules().map(by_chemistry).fold((0.0, 1.0), |(low, high), (l, h)| (f64::max(low, l), f64::min(high, h)));
         (self.soc_min.unwrap_or(low), self.soc_max.unwrap_or(high))
+    }
+
+    /// Voltage when every cell is full, V; of the highest string.
+    #[must_use]
+    pub fn full_charge_v(&self) -> f64 {
+        let of = |module: &Module, in_series: u32| module.full_voltage_v * f64::from(module.cells_in_series * in_series);
+        let added = self.added_strings.iter().map(|s| of(&s.module, s.modules_in_series));
+        added.fold(of(&self.module, self.modules_in_series), f64::max)
     }
 
     /// Cells in series in the whole pack.

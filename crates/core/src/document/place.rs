@@ -127,7 +127,7 @@ fn walk(document: &Document, mut assuming: impl FnMut(&'static str, AxlePlace)) 
             ItemKind::Motor => add(kg, design.motor_axle, motor, "the motor"),
             ItemKind::Module | ItemKind::PackBox => add(kg, pack_stated, pack(donor.kind), "the pack"),
             // They go where the motor is, more or less.
-            ItemKind::Controller | ItemKind::Charger | ItemKind::Other => add(kg, design.motor_axle, motor, ""),
+            ItemKind::Controller | ItemKind::Charger | ItemKind::Component | ItemKind::Other => add(kg, design.motor_axle, motor, ""),
         }
     }
     add(brief.driver_kg, Some(AxlePlace::Middle), AxlePlace::Middle, "");

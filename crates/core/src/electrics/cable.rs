@@ -106,10 +106,26 @@ pub struct Cable {
     pub bears_a: f64,
 }
 
+impl Cable {
+    /// Copper of all of them, mm2.
+    #[must_use]
+    pub fn copper_mm2(&self) -> f64 {
+        f64::from(self.parallel) * self.section_mm2
+    }
+}
+
 /// The least cable of a series that bears a current for hours and loses no more than `most_ohm`; `None` when not even four of the
 /// thickest do.
 #[must_use]
 pub fn least_cable(series: CableSeries, amps: f64, most_ohm_per_m: f64, here: &Surroundings) -> Option<Cable> {
+    least_section(series, here, |copper_mm2, bears_a| {
+        bears_a >= amps && resistance_ohm(1.0, copper_mm2, here.insulation_c) <= most_ohm_per_m
+    })
+}
+
+/// The least cable of a series whose copper, mm2, and current for hours, A, suffice; `None` when not even four of the thickest do.
+#[must_use]
+pub fn least_section(series: CableSeries, here: &Surroundings, suffices: impl Fn(f64, f64) -> bool) -> Option<Cable> {
     let sections: Vec<(f64, String)> = match series {
         CableSeries::Metric => SECTIONS_MM2.iter().map(|mm2| (*mm2, format!("{mm2} mm²"))).collect(),
         CableSeries::Awg => {
@@ -122,9 +138,8 @@ pub fn least_cable(series: CableSeries, amps: f64, most_ohm_per_m: f64, here: &S
         sections.iter().find_map(|(section_mm2, name)| {
             let n = f64::from(parallel);
             let bears_a = n * here.bears_a(*section_mm2);
-            let ohm_per_m = resistance_ohm(1.0, n * section_mm2, here.insulation_c);
             let name = if parallel == 1 { name.clone() } else { format!("{parallel} × {name}") };
-            (bears_a >= amps && ohm_per_m <= most_ohm_per_m).then_some(Cable { section_mm2: *section_mm2, parallel, name, bears_a })
+            suffices(n * section_mm2, bears_a).then_some(Cable { section_mm2: *section_mm2, parallel, name, bears_a })
         })
     })
 }

@@ -1,6 +1,6 @@
 //! The pack fuse: the least that carries the load, and how long it takes to open.
 
-use crate::estimate::{FUSE_BURST, FUSE_MARGIN};
+use crate::limits::{FUSE_BURST, FUSE_MARGIN};
 
 /// Ratings that are sold, A (the R10 and R20 series of ISO 3 as fuses use them).
 pub const FUSE_RATINGS_A: [f64; 30] = [

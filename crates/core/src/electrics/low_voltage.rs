@@ -28,6 +28,18 @@ pub struct Situation {
     pub minutes_left: f64,
 }
 
+impl Situation {
+    /// As people say it after what is drawn.
+    #[must_use]
+    pub fn words(&self) -> &'static str {
+        match self.id {
+            "day" => "by day",
+            "night" => "at night in rain",
+            _ => "in winter",
+        }
+    }
+}
+
 /// Share of the time that a load is on in a situation.
 type Duty = fn(&LowVoltageLoad) -> f64;
 

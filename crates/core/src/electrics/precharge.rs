@@ -38,10 +38,16 @@ impl Precharge {
         self.final_v() * (1.0 - (-seconds / self.tau_s()).exp())
     }
 
+    /// Voltage at which the contactor may close, V.
+    #[must_use]
+    pub fn closes_v(&self) -> f64 {
+        CLOSES_AT * self.pack_v
+    }
+
     /// Seconds to 95 % of the pack's voltage; `None` when what is drawn meanwhile keeps it below for ever.
     #[must_use]
     pub fn ready_s(&self) -> Option<f64> {
-        let share = CLOSES_AT * self.pack_v / self.final_v();
+        let share = self.closes_v() / self.final_v();
         (share < 1.0).then(|| -self.tau_s() * (1.0 - share).ln())
     }
 

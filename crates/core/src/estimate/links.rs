@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::performance::PerformanceResults;
 use crate::document::Document;
 use crate::figures::performance::{run_soc, warm_kmh};
+use crate::limits::{FUSE_BURST, FUSE_MARGIN};
 use crate::powertrain::{Chain, GearPath, Limits, Rating};
 use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
@@ -71,12 +72,8 @@ pub struct ChainLinks {
     pub level_road_w: f64,
 }
 
-/// Common practice: a cable bears twice its continuous current for a minute, a fuse is used continuously at 1/1.25 of its
-/// rating and bears 1.5 times its rating for a minute.
+/// A cable bears twice its continuous current for a minute (common practice).
 const CABLE_BURST: f64 = 2.0;
-pub(crate) const FUSE_MARGIN: f64 = 1.25;
-/// Current over rating that a fuse bears for a minute.
-pub(crate) const FUSE_BURST: f64 = 1.5;
 
 /// A chain seen at one speed, gear and state of charge.
 struct At<'a> {
@@ -173,7 +170,7 @@ fn describe(document: &Document, at: &At<'_>) -> Vec<Link> {
         peak_s: design.pack.as_ref().map(|p| p.modules().map(crate::library::Module::peak_s).fold(f64::INFINITY, f64::min)),
         rating: sentence!("{}, {} peak", figure(chain.pack.continuous_a, "A", 0), figure(chain.pack.peak_a, "A", 0)),
     }];
-    let wiring = &design.wiring;
+    let wiring = design.wiring_in_use();
     if wiring.cable_current_a.is_some() || wiring.fuse_a.is_some() {
         let cable_a = wiring.cable_current_a.unwrap_or(f64::INFINITY);
         let fuse_a = wiring.fuse_a.unwrap_or(f64::INFINITY);

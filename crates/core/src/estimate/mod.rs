@@ -14,7 +14,6 @@ use serde::Serialize;
 pub use choices::{Choices, GearChoice, SpeedNeed, Winding, choices};
 pub use curves::{Binding, Curves, GearCurve, GradeLine, RunCurve, curves};
 pub use links::{ChainLinks, Link, LinkKind};
-pub(crate) use links::{FUSE_BURST, FUSE_MARGIN};
 pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
 pub use ratio_sweep::RatioPoint;
 pub use socket_study::{CableCode, ChargeAlong, SocketLink, SocketStudy, StationWindow, socket_studies};

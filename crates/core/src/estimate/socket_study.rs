@@ -2,7 +2,9 @@
 
 use serde::Serialize;
 
-use crate::charge::{CABLE_CODES, ChargeCurve, ChargeLimit, ChargeSession, allowances, charge, phases, pilot_duty_percent, station_window};
+use crate::charge::{
+    CABLE_CODES, ChargeCurve, ChargeLimit, ChargeSession, allowances, charge, charger_mains_a, pilot_duty_percent, station_window,
+};
 use crate::document::{Socket, SocketKind};
 use crate::error::{Error, Result};
 use crate::inputs::Counted;
@@ -172,7 +174,7 @@ fn links(document: &Counted, socket: &Socket) -> Vec<SocketLink> {
     let mut links: Vec<SocketLink> =
         allowances(socket).into_iter().map(|a| SocketLink { name: a.limit.word().to_owned(), amps_a: a.amps_a, least: false }).collect();
     if let Some(charger) = &document.design.charger {
-        let own_a = charger.output_power_w / charger.efficiency / (socket.voltage_v * phases(socket, charger));
+        let own_a = charger_mains_a(charger, socket);
         let amps_a = charger.input_current_a.map_or(own_a, |a| a.min(own_a));
         links.push(SocketLink { name: ChargeLimit::ChargerPower.word().to_owned(), amps_a, least: false });
     }

@@ -1,11 +1,11 @@
 //! Rules about what the pack is charged with.
 
-use super::limits::{below_station, charger_over_pack, charger_under_pack, full_charge_over};
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding};
 use crate::charge::station_window;
 use crate::document::SocketKind;
 use crate::library::Charger;
+use crate::limits::{below_station, charger_over_pack, charger_under_pack, full_charge_over};
 use crate::quantity::{figure, sentence};
 
 pub(super) fn charger_voltage(e: &Evidence<'_>) -> Vec<Finding> {

@@ -1,7 +1,7 @@
 //! Rules with stable ids that compare two figures of a design and say what to change.
 
 mod charging;
-pub(crate) mod limits;
+mod electrics;
 mod rule;
 mod rules;
 mod trust;
@@ -10,7 +10,8 @@ use serde::Serialize;
 
 pub use rule::Rule;
 
-use crate::document::Checked;
+use crate::document::{Checked, Slot};
+use crate::electrics::Sizing;
 use crate::estimate::Estimate;
 use crate::powertrain::Chain;
 use crate::quantity::Sentence;
@@ -53,6 +54,9 @@ pub struct Finding {
     pub unit: String,
     /// Link of the chain it belongs to.
     pub part: String,
+    /// Place in the circuits that it is about, where it is about one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub slot: Option<Slot>,
 }
 
 /// What a rule looks at.
@@ -60,12 +64,20 @@ pub(crate) struct Evidence<'a> {
     pub(crate) document: &'a Checked,
     pub(crate) chain: &'a Chain,
     pub(crate) estimate: &'a Estimate,
+    pub(crate) sizing: &'a Sizing<'a>,
 }
 
 /// Runs every rule; the gravest come first, in the order of the rules.
 #[must_use]
 pub fn find(document: &Checked, chain: &Chain, estimate: &Estimate) -> Vec<Finding> {
-    let evidence = Evidence { document, chain, estimate };
+    let sizing = Sizing::of(document, chain, estimate);
+    find_sized(document, &sizing, estimate)
+}
+
+/// As [`find`], with the circuits sized already.
+#[must_use]
+pub(crate) fn find_sized(document: &Checked, sizing: &Sizing<'_>, estimate: &Estimate) -> Vec<Finding> {
+    let evidence = Evidence { document, chain: sizing.chain, estimate, sizing };
     let mut findings: Vec<Finding> = rules::ALL.iter().flat_map(|rule| rule(&evidence)).collect();
     findings.sort_by_key(|f| f.severity);
     findings

@@ -3,6 +3,7 @@
 use serde::{Serialize, Serializer};
 
 use super::{Finding, Severity};
+use crate::document::Slot;
 use crate::quantity::Sentence;
 
 /// What a rule says wherever it fires.
@@ -76,6 +77,22 @@ impl Rule {
     }
 }
 
+impl Rule {
+    /// Place in the circuits that a rule is always about.
+    fn slot(self) -> Option<Slot> {
+        match self {
+            Self::NoFuse | Self::FullChargeOverFuse | Self::ControllerOverFuse | Self::TripOverFuse => Some(Slot::PackFuse),
+            Self::FuseOverCable | Self::CableTooThin | Self::CableFailsFirst | Self::CableOverrated => Some(Slot::TractionCable),
+            Self::NoDisconnect => Some(Slot::Disconnect),
+            Self::NoContactor | Self::PrechargeNever | Self::PrechargeEarly => Some(Slot::MainContactor),
+            Self::BrakesUnassisted | Self::FewPresses => Some(Slot::BrakeAssistance),
+            Self::BatteryEmpties => Some(Slot::Converter),
+            Self::LithiumUnmonitored => Some(Slot::Monitor),
+            _ => None,
+        }
+    }
+}
+
 impl Serialize for Rule {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
         serializer.serialize_str(self.id())
@@ -102,6 +119,7 @@ pub(super) fn finding(rule: Rule, found: f64, limit: f64, message: impl Into<Sen
         limit,
         unit: words.unit.to_owned(),
         part: words.part.to_owned(),
+        slot: rule.slot(),
     }
 }
 
@@ -229,5 +247,81 @@ rules! {
     MotorPlaces "match.motor-places" Warn "motor" "" "motor places"
         why "The grip of all wheels is only there when a motor drives each of them."
         change "Match the number of motors to where they sit."
+        source "common practice"
+    FullChargeOverComponent "volts.full-charge-over-component" Stop "electrics" "V" "full charge above a component's voltage"
+        why "Contacts that are opened above their voltage keep arcing; insulation and electronics break down."
+        change "Take a component rated above the full-charge voltage, or fewer cells in series."
+        source "common practice"
+    PackBelowComponent "volts.pack-below-component" Warn "electrics" "V" "pack falls below a component's lowest voltage"
+        why "It stops working while the pack still has charge, and with a converter the lamps and the contactors go out."
+        change "Take one that works from a lower voltage, or stop using the pack earlier."
+        source "common practice"
+    CannotBreak "amps.cannot-break" Stop "electrics" "A" "cannot break the current"
+        why "What cannot break a current welds or burns when it has to, and then nothing switches the pack off."
+        change "Take one with a higher breaking capacity at this direct voltage."
+        source "IEC 60269, IEC 60947"
+    ComponentTooSmall "size.component-too-small" Warn "electrics" "A" "component too small"
+        why "It overheats, opens or falls short under way."
+        change "Take the least that suffices, or a larger one."
+        source "common practice"
+    TooFewCellsWatched "match.monitor-cells" Stop "electrics" "" "monitoring for fewer cells"
+        why "A cell that nobody watches is overcharged or reversed while the pack's voltage looks right; lithium cells then burn."
+        change "Take monitoring for all cells in series, or two units."
+        source "common practice"
+    ThrottleSignal "match.throttle-signal" Stop "electrics" "" "throttle of another signal"
+        why "A controller that misreads its throttle stands still or runs away."
+        change "Take a throttle that sends what the controller reads."
+        source "common practice"
+    ThrottleRunaway "safety.throttle-runaway" Warn "electrics" "" "throttle fault looks like a foot"
+        why "When its ground is lost such a sender reads full travel, and the controller cannot tell it from a foot."
+        change "Take a sender with two tracks or with a range that a broken wire falls out of, and keep an emergency stop in reach."
+        source "common practice"
+    TripOverFuse "amps.trip-over-fuse" Warn "wiring" "A" "trip over fuse"
+        why "A fuse opens after an hour or so at a quarter more than it is meant for: on the road, on the longest hill."
+        change "Take a larger fuse with the cable to match, or more volts."
+        source "common practice"
+    CableFailsFirst "amps.cable-fails-first" Stop "wiring" "s" "cable fails before the fuse opens"
+        why "A short circuit melts the insulation before the fuse opens, and the pack feeds the fire."
+        change "Take a thicker cable, or a smaller or faster fuse."
+        source "IEC 60364-4-43"
+    CableOverrated "amps.cable-overrated" Warn "wiring" "A" "cable said to bear more than its section"
+        why "Printed ratings are for one cable in cool air; a bundle in a warm tunnel bears less."
+        change "Count with what the section bears where it lies, or take a thicker one."
+        source "NEC table 310.17 with its corrections"
+    ChargerOverCells "amps.charger-over-cells" Warn "charger" "A" "charger gives more than the cells take"
+        why "Charged faster than they may be, cells age, swell and plate."
+        change "Set the charger's amps to what the cells take, or take a smaller one."
+        source "common practice"
+    NoDisconnect "safety.no-disconnect" Warn "electrics" "" "no service disconnect"
+        why "Nobody can work on a circuit, and no rescuer can cut into it, that cannot be opened by hand at the pack."
+        change "Put a disconnect beside the pack fuse, in reach from outside."
+        source "UN R100, ISO 6469-3"
+    NoContactor "safety.no-contactor" Warn "electrics" "" "no main contactor and precharge"
+        why "Without a contactor neither key nor emergency stop cuts the pack off; without precharge its contacts weld when it first closes."
+        change "Choose a main contactor, in each pole above 60 V, with a precharge resistor and its relay."
+        source "common practice; ISO 6469-3 above 60 V"
+    PrechargeNever "safety.precharge-never" Stop "electrics" "V" "the bus never fills"
+        why "The contactor would weld, or never close."
+        change "Hold the converter off until the contactor has closed, or take a smaller resistor."
+        source "closed form"
+    PrechargeEarly "safety.precharge-early" Stop "electrics" "s" "contactor closes too early"
+        why "The rest of the charge rushes through the contacts, which weld: the pack then cannot be switched off."
+        change "Take a smaller resistor, or a longer delay."
+        source "closed form"
+    BrakesUnassisted "safety.brakes-unassisted" Stop "electrics" "" "brakes without assistance"
+        why "Without vacuum the pedal takes several times the force: most people cannot stop the vehicle."
+        change "Fit a vacuum pump with a reservoir, or an electric booster."
+        source "UN R13, UN R13-H"
+    FewPresses "safety.few-presses" Stop "electrics" "" "too few presses without the pump"
+        why "When the pump dies under way the brakes must still stop the vehicle, more than once."
+        change "Take a larger reservoir, or a stronger vacuum."
+        source "common practice"
+    InsulationLow "safety.insulation-low" Stop "electrics" "kΩ" "insulation too low"
+        why "A second fault makes the chassis live."
+        change "Find the leak before anything is switched on: water, a pinched cable, a dirty commutator."
+        source "UN R100, ISO 6469-3"
+    BatteryEmpties "safety.battery-empties" Warn "electrics" "min" "12 V battery shorter than the trip"
+        why "When it is empty the contactors drop out and the lamps go dark, on the road."
+        change "Take a larger battery, fewer loads, or a converter."
         source "common practice"
 }

@@ -1,12 +1,12 @@
 //! The rules themselves.
 
-use super::limits::{
+use super::rule::{Rule, finding};
+use super::{Evidence, Finding, charging, electrics, trust};
+use crate::document::{Design, HAZARDOUS_V, assumed_of_axles};
+use crate::library::{Controller, Motor};
+use crate::limits::{
     controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below, sags_below,
 };
-use super::rule::{Rule, finding};
-use super::{Evidence, Finding, charging, trust};
-use crate::document::{Design, assumed_of_axles};
-use crate::library::{Controller, Motor};
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::quantity::{Sentence, figure, sentence};
 use crate::simulate::{MOST_LOST, MOST_OFF_TRACE};
@@ -26,6 +26,13 @@ pub(super) const ALL: &[Check] = &[
     masses,
     fuse,
     cable,
+    electrics::protection,
+    electrics::fitted,
+    electrics::switching,
+    electrics::charge_rate,
+    electrics::brakes,
+    electrics::insulation,
+    electrics::low_voltage,
     monitoring,
     series_motor,
     trace_not_followed,
@@ -200,7 +207,7 @@ fn masses(e: &Evidence<'_>) -> Vec<Finding> {
 }
 
 fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
-    let wiring = &e.document.design.wiring;
+    let wiring = &e.sizing.wiring;
     let full = e.chain.pack.full_v;
     let Some(fuse_a) = wiring.fuse_a else {
         return vec![finding(Rule::NoFuse, 0.0, e.chain.pack.peak_a, "No pack fuse has been chosen.")];
@@ -214,9 +221,8 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             sentence!("Full charge is {}; the fuse breaks up to {}.", figure(full, "V", 1), figure(volts, "V", 0)),
         ));
     }
-    let asked_a =
-        e.document.design.controller.as_ref().map_or(0.0, |c| c.battery_current_a) * f64::from(e.document.design.controller_count);
-    if asked_a > crate::estimate::FUSE_BURST * fuse_a {
+    let asked_a = e.sizing.peak_a;
+    if asked_a > e.sizing.holds * fuse_a {
         out.push(finding(
             Rule::ControllerOverFuse,
             asked_a,
@@ -224,7 +230,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
             sentence!("The controller may draw {}; the fuse is {}.", figure(asked_a, "A", 0), figure(fuse_a, "A", 0)),
         ));
     }
-    if let Some(cable_a) = wiring.cable_current_a.filter(|c| fuse_over_cable(fuse_a, *c)) {
+    if let Some(cable_a) = e.sizing.cable_a().filter(|c| fuse_over_cable(fuse_a, *c)) {
         out.push(finding(
             Rule::FuseOverCable,
             fuse_a,
@@ -236,7 +242,7 @@ fn fuse(e: &Evidence<'_>) -> Vec<Finding> {
 }
 
 fn cable(e: &Evidence<'_>) -> Vec<Finding> {
-    let Some(cable_a) = e.document.design.wiring.cable_current_a else { return Vec::new() };
+    let Some(cable_a) = e.sizing.cable_a() else { return Vec::new() };
     let Some(trip) = e.estimate.trips.iter().max_by(|a, b| a.rms_current_a.total_cmp(&b.rms_current_a)) else { return Vec::new() };
     if trip.rms_current_a <= cable_a {
         return Vec::new();
@@ -251,7 +257,7 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {
     let Some(pack) = &e.document.design.pack else { return Vec::new() };
-    if pack.monitored || !pack.modules().any(|m| m.chemistry.is_lithium()) {
+    if e.document.design.monitored() || !pack.modules().any(|m| m.chemistry.is_lithium()) {
         return Vec::new();
     }
     vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, sentence!("{} cells in series have no cell monitoring.", pack.cells_in_series()))]
@@ -284,13 +290,13 @@ fn trace_not_followed(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn hazardous_voltage(e: &Evidence<'_>) -> Vec<Finding> {
     let full = e.chain.pack.full_v;
-    if full <= 60.0 {
+    if full <= HAZARDOUS_V {
         return Vec::new();
     }
     vec![finding(
         Rule::HazardousVoltage,
         full,
-        60.0,
+        HAZARDOUS_V,
         sentence!("The pack reaches {}; above 60 V counts as hazardous.", figure(full, "V", 0)),
     )]
 }

@@ -1,10 +1,10 @@
 //! Rules about heat, cold, claims and packs put together from several.
 
-use super::limits::strings_differ;
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding};
 use crate::document::MotorPlace;
 use crate::inputs::trusted_inputs;
+use crate::limits::strings_differ;
 use crate::pack::{Strings, temperature::charge_share};
 use crate::quantity::figure;
 use crate::quantity::sentence;

@@ -4,11 +4,12 @@ use std::sync::OnceLock;
 
 use super::Part;
 
-const FILES: [(&str, &str); 4] = [
+const FILES: [(&str, &str); 5] = [
     ("motors.json", include_str!("../../parts/motors.json")),
     ("controllers.json", include_str!("../../parts/controllers.json")),
     ("modules.json", include_str!("../../parts/modules.json")),
     ("chargers.json", include_str!("../../parts/chargers.json")),
+    ("components.json", include_str!("../../parts/components.json")),
 ];
 
 /// Every built-in part. Ratings are invented within the ranges usual for the class (common practice).

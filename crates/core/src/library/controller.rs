@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::MotorKind;
+use super::{MotorKind, ThrottleSignal};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_currency, check_name, check_sources, fields, join};
 
@@ -18,6 +18,9 @@ pub struct Controller {
     /// Remarks.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub notes: String,
+    /// Throttle signals it reads. Empty: not stated.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub throttle_signals: Vec<ThrottleSignal>,
     /// Below this bus voltage it cuts off, V.
     pub min_voltage_v: f64,
     /// Above this bus voltage it is damaged, V.
@@ -68,6 +71,9 @@ impl Controller {
         let at = |key: &str| join(path, key);
         if (1..self.motor_kinds.len()).any(|i| self.motor_kinds[..i].contains(&self.motor_kinds[i])) {
             problems.push(Problem::new(at("motor_kinds"), "one kind there twice", "each kind is accepted once"));
+        }
+        if (1..self.throttle_signals.len()).any(|i| self.throttle_signals[..i].contains(&self.throttle_signals[i])) {
+            problems.push(Problem::new(at("throttle_signals"), "one signal there twice", "each signal is accepted once"));
         }
         if self.motor_kinds.is_empty() {
             problems.push(Problem::new(at("motor_kinds"), "empty", "name at least one kind of motor it drives"));

@@ -2,6 +2,7 @@
 
 mod builtin;
 mod charger;
+mod component;
 mod controller;
 pub mod exchange;
 mod handbook;
@@ -14,6 +15,7 @@ use serde::{Deserialize, Serialize};
 
 pub use builtin::builtin;
 pub use charger::Charger;
+pub use component::{Component, ComponentKind, ThrottleSignal};
 pub use controller::Controller;
 pub(crate) use module::USUAL_TAPER_END_C;
 pub use module::{Chemistry, Module, OcvPoint};
@@ -37,6 +39,8 @@ pub enum Part {
     Module(Module),
     /// A charger.
     Charger(Charger),
+    /// A fuse, contactor, cable, converter or the like.
+    Component(Component),
 }
 
 impl Part {
@@ -48,6 +52,7 @@ impl Part {
             Self::Controller(_) => "controller",
             Self::Module(_) => "module",
             Self::Charger(_) => "charger",
+            Self::Component(_) => "component",
         }
     }
 
@@ -59,6 +64,7 @@ impl Part {
             Self::Controller(p) => &p.name,
             Self::Module(p) => &p.name,
             Self::Charger(p) => &p.name,
+            Self::Component(p) => &p.name,
         }
     }
 
@@ -70,6 +76,7 @@ impl Part {
             Self::Controller(p) => p.price,
             Self::Module(p) => p.price,
             Self::Charger(p) => p.price,
+            Self::Component(p) => p.price,
         }
     }
 
@@ -81,6 +88,7 @@ impl Part {
             Self::Controller(p) => p.currency.as_deref(),
             Self::Module(p) => p.currency.as_deref(),
             Self::Charger(p) => p.currency.as_deref(),
+            Self::Component(p) => p.currency.as_deref(),
         }
     }
 
@@ -90,6 +98,7 @@ impl Part {
             Self::Controller(p) => p.price = to,
             Self::Module(p) => p.price = to,
             Self::Charger(p) => p.price = to,
+            Self::Component(p) => p.price = to,
         }
     }
 
@@ -103,6 +112,7 @@ impl Part {
             Self::Controller(p) => &mut p.currency,
             Self::Module(p) => &mut p.currency,
             Self::Charger(p) => &mut p.currency,
+            Self::Component(p) => &mut p.currency,
         };
         *own = Some(currency.to_owned());
         part
@@ -119,7 +129,7 @@ impl Part {
         if let Some(group) = crate::quantity::fields::group_of_part(kind) {
             check_numbers(value, "", group, &mut problems);
         } else {
-            problems.push(Problem::new("part", format!("\"{kind}\""), "accepted are motor, controller, module and charger"));
+            problems.push(Problem::new("part", format!("\"{kind}\""), "accepted are motor, controller, module, charger and component"));
         }
         if !problems.is_empty() {
             return Err(problems.into_error());
@@ -136,6 +146,7 @@ impl Part {
             Self::Controller(p) => p.check(path, problems),
             Self::Module(p) => p.check(path, problems),
             Self::Charger(p) => p.check(path, problems),
+            Self::Component(p) => p.check(path, problems),
         }
     }
 }

@@ -253,6 +253,7 @@ fn controller(p: &ControllerPlate) -> Controller {
     Controller {
         name: p.name.clone(),
         motor_kinds: vec![p.kind],
+        throttle_signals: Vec::new(),
         notes: String::new(),
         min_voltage_v: CONTROLLER_LEAST * p.volts_v,
         max_voltage_v: CONTROLLER_MOST * p.volts_v,

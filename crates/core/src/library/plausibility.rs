@@ -5,7 +5,7 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 
-use super::{Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part};
+use super::{Chemistry, Component, ComponentKind, Controller, Module, Motor, MotorKind, MotorModel, Part};
 
 /// A rating to look at again.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -47,6 +47,7 @@ fn outside(out: &mut Vec<Implausible>, key: &str, what: &str, found: f64, (from,
 pub fn implausible(part: &Part) -> Vec<Implausible> {
     let mut out = Vec::new();
     match part {
+        Part::Component(c) => component(c, &mut out),
         Part::Motor(m) => motor(m, &mut out),
         Part::Controller(c) => controller(c, &mut out),
         Part::Module(m) => module(m, &mut out),
@@ -65,6 +66,19 @@ pub fn implausible(part: &Part) -> Vec<Implausible> {
         }
     }
     out
+}
+
+fn component(c: &Component, out: &mut Vec<Implausible>) {
+    if let (ComponentKind::Converter | ComponentKind::Heater, Some(watts)) = (c.kind, c.rated_w) {
+        outside(out, "rated_w", "Power for each kilogram", watts / c.mass_kg, (60.0, 4000.0), "W/kg");
+    }
+    if let (ComponentKind::Cable, Some(mm2)) = (c.kind, c.section_mm2) {
+        // Copper alone is 8.9 g for each metre and mm2.
+        outside(out, "mass_kg", "Mass of a metre for each mm²", 1000.0 * c.mass_kg / mm2, (8.9, 30.0), "g");
+    }
+    if let (ComponentKind::Contactor | ComponentKind::Disconnect, Some(amps)) = (c.kind, c.current_a) {
+        outside(out, "current_a", "Current for each kilogram", amps / c.mass_kg, (50.0, 2500.0), "A/kg");
+    }
 }
 
 fn motor(m: &Motor, out: &mut Vec<Implausible>) {

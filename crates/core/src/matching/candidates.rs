@@ -13,7 +13,7 @@ use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
-use crate::findings::limits::{controller_over_pack, sags_below};
+use crate::limits::{controller_over_pack, sags_below};
 
 /// One combination that may be in the answer, with the best it can be.
 #[derive(Debug, Clone, Copy)]

@@ -16,8 +16,8 @@ use crate::charge::charge;
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
-use crate::findings::limits::{charger_over_pack, charger_under_pack, full_charge_over, pack_below};
 use crate::library::Module;
+use crate::limits::{charger_over_pack, charger_under_pack, full_charge_over, pack_below};
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]

@@ -2,7 +2,7 @@
 
 use super::space::SearchProblem;
 use crate::figures::performance;
-use crate::findings::limits::lowest_v;
+use crate::limits::lowest_v;
 use crate::pack::PackModel;
 use crate::vehicle::Conditions;
 

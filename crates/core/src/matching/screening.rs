@@ -7,7 +7,7 @@ use crate::cancel::Cancel;
 use crate::error::Result;
 use crate::figures::{FigureKind, OperatingPoint};
 use crate::findings::Rule;
-use crate::findings::limits::over_rating;
+use crate::limits::over_rating;
 use crate::uncertainty::nine_in_ten;
 
 /// Draws of the cautious filter: the first of those of every band, which spread as evenly as the whole.

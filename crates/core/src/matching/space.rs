@@ -8,7 +8,8 @@ use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, ItemKind, MatchRequest, MotorPlace, Trip, TripPath, Wiring,
+    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, Fitted, Item, ItemKind, MatchRequest,
+    MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -68,11 +69,16 @@ const BOX_MASS_SHARE: f64 = 0.15;
 const BOX_PRICE_PER_KG: f64 = 6.0;
 
 fn template(design: &Design) -> Design {
+    // What is fitted was sized for the chain at hand: its mass and money are kept as a lump, so that no other chain looks lighter without.
+    let fitted: Vec<Item<'_>> = design.items().into_iter().filter(|i| i.kind == ItemKind::Component).collect();
+    let (mass_kg, price): (f64, f64) = (fitted.iter().map(Item::total_kg).sum(), fitted.iter().map(Item::total_price).sum());
+    let lump = (mass_kg > 0.0).then(|| AddedItem { name: "Electrics, sized for the chain before".to_owned(), mass_kg, price });
     Design {
-        wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring.clone() },
+        wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring_in_use() },
+        electrics: Electrics { fitted: Fitted::default(), ..design.electrics.clone() },
         regeneration: design.regeneration.clone(),
         low_voltage: design.low_voltage.clone(),
-        added: design.added.clone(),
+        added: design.added.iter().cloned().chain(lump).collect(),
         front_axle_share: design.front_axle_share,
         motor_axle: design.motor_axle,
         sources: design.sources.clone(),
@@ -161,7 +167,7 @@ impl SearchProblem {
                     let counted = place(&|d| d.charger = Some(own.clone())).charger;
                     chargers.extend(counted.map(|counted| Some(Ready { written: own, counted })));
                 }
-                Part::Motor(_) | Part::Module(_) => {}
+                Part::Motor(_) | Part::Module(_) | Part::Component(_) => {}
             }
         }
         if chargers.is_empty() {

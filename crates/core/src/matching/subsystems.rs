@@ -118,7 +118,7 @@ impl FixedVehicle {
             bare_cost: cost(base).net,
             road: Road::of(base, 1000.0, &day),
             grip_n_per_kg: PLACES.map(grip),
-            low_voltage_w: base.design.low_voltage.load_w / base.design.low_voltage.converter_efficiency,
+            low_voltage_w: base.design.low_voltage_drawn_w(),
             regeneration_share: base.design.regeneration.share_or_usual(),
             mass_limits: mass_limits.into_iter().filter_map(|(rule, limit)| limit.map(|l| (rule, l))).collect(),
         }

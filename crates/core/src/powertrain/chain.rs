@@ -73,6 +73,12 @@ const WINDING_C: f64 = 140.0;
 const HEAT_SINK_C: f64 = 85.0;
 
 impl Chain {
+    /// What motors and controllers lose while they give what they may for hours, W.
+    #[must_use]
+    pub fn continuous_heat_w(&self) -> f64 {
+        self.motor_heat.continuous + (1.0 - self.efficiency) * self.battery_continuous_a * self.pack.nominal_v
+    }
+
     /// The power path of a checked document at a test mass, on the site's usual day.
     ///
     /// # Errors
@@ -99,7 +105,7 @@ impl Chain {
         };
         let radius_m = radius_m(document);
         let (motors, controllers) = (f64::from(design.motor_count), f64::from(design.controller_count));
-        let pack = PackModel::of(pack, &design.wiring, day.pack_temperature_c);
+        let pack = PackModel::of(pack, &design.wiring_in_use(), day.pack_temperature_c);
         let regeneration = &design.regeneration;
         let regenerates = motor.kind.regenerates() && controller.regeneration_current_a > 0.0;
         let regeneration_share = if regenerates { regeneration.share_or_usual() } else { 0.0 };
@@ -160,7 +166,7 @@ impl Chain {
             inverse_efficiency: 1.0 / controller.efficiency,
             regeneration_share,
             respect_pack_limits: regeneration.respect_pack_limits,
-            low_voltage_w: design.low_voltage.load_w / design.low_voltage.converter_efficiency,
+            low_voltage_w: design.low_voltage_drawn_w(),
             pack,
         })
     }

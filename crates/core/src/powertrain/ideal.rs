@@ -47,7 +47,7 @@ impl Chain {
             fade: Fade::of(regeneration),
             regeneration_share: regeneration.share_or_usual(),
             respect_pack_limits: false,
-            low_voltage_w: document.design.low_voltage.load_w / document.design.low_voltage.converter_efficiency,
+            low_voltage_w: document.design.low_voltage_drawn_w(),
         }
     }
 }

@@ -8,9 +8,9 @@ use crate::cancel::Cancel;
 use crate::charge::OUTLETS;
 use crate::document::{Checked, Design, Socket, SocketKind, Stay, Week, Weekday};
 use crate::error::{Error, Result};
-use crate::findings::limits::{charger_over_pack, charger_under_pack};
 use crate::inputs::Counted;
 use crate::library::{Charger, Part};
+use crate::limits::{charger_over_pack, charger_under_pack};
 use crate::pack::PackModel;
 use crate::quantity::{Sentence, electric_kw, figure, sentence};
 

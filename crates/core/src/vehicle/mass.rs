@@ -57,7 +57,7 @@ pub fn masses(document: &Document) -> Masses {
             ItemKind::Controller => &mut controllers_kg,
             ItemKind::Module | ItemKind::PackBox => &mut pack_kg,
             ItemKind::Charger => &mut charger_kg,
-            ItemKind::Other => &mut other_kg,
+            ItemKind::Component | ItemKind::Other => &mut other_kg,
         } += item.total_kg();
     }
     let change_kg = motors_kg + controllers_kg + pack_kg + charger_kg + other_kg - removed_kg;

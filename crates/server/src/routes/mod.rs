@@ -2,6 +2,7 @@
 
 pub(crate) mod conversions;
 pub(crate) mod designs;
+pub(crate) mod electrics;
 pub(crate) mod estimate;
 pub(crate) mod glance;
 pub(crate) mod health;

@@ -4,7 +4,6 @@ use axum::Json;
 use axum::extract::State;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
-use joulethesis_core::electrics::{ElectricsSheet, electrics};
 use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{Choices, Curves, TripAlong, TripCase, along, cases, choices, curves};
 use joulethesis_core::evidence::{DriveAnswer, drive_answers};
@@ -31,7 +30,6 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(measured_drives))
         .routes(routes!(all_choices))
         .routes(routes!(drawn_curves))
-        .routes(routes!(electrics_sheet))
 }
 
 /// A figure of a design.
@@ -123,15 +121,4 @@ async fn drawn_curves(State(state): State<AppState>, Client(client): Client, Doc
     responses((status = 200, body = Choices), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn all_choices(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<Choices>> {
     Ok(Json(state.work.long(&client, move |cancel| choices(&Counted::of(&document), cancel)).await??))
-}
-
-/// Everything between pack, motor, charger and the 12 V side, sized, with formula, inputs and source.
-#[utoipa::path(operation_id = "study_electrics", post, path = "/api/v1/electrics", request_body = Document,
-    responses((status = 200, body = ElectricsSheet), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
-async fn electrics_sheet(
-    State(state): State<AppState>,
-    Client(client): Client,
-    DocumentBody(document): DocumentBody,
-) -> Answer<Json<ElectricsSheet>> {
-    Ok(Json(state.work.quick(&client, move |cancel| electrics(&Counted::of(&document), cancel)).await??))
 }

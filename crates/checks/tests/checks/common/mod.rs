@@ -5,8 +5,10 @@ pub(crate) mod documents;
 pub(crate) mod drawn;
 pub(crate) mod spoilt;
 
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Checked, Document};
-use joulethesis_core::library::{Motor, Part, builtin};
+use joulethesis_core::library::{Component, Motor, Part, builtin};
+use joulethesis_core::schematic::{ElectricsSheet, Line, electrics};
 use joulethesis_core::simulate::CycleRun;
 use proptest::test_runner::{Config as ProptestConfig, FailurePersistence, FileFailurePersistence, RngSeed};
 use serde_json::{Value, json};
@@ -48,6 +50,27 @@ pub(crate) fn plain() -> Value {
 /// Every built-in motor.
 pub(crate) fn motors() -> impl Iterator<Item = &'static Motor> {
     builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None })
+}
+
+/// Every built-in component.
+pub(crate) fn components() -> Vec<Component> {
+    builtin().iter().filter_map(|p| if let Part::Component(c) = p { Some(c.clone()) } else { None }).collect()
+}
+
+/// The electrics of a document with the built-in library.
+pub(crate) fn sheet(value: &Value) -> ElectricsSheet {
+    electrics(&read(value), &components(), &Cancel::new()).expect("computed")
+}
+
+/// The line of a sheet.
+pub(crate) fn line<'a>(sheet: &'a ElectricsSheet, id: &str) -> &'a Line {
+    sheet.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).unwrap_or_else(|| panic!("{id}"))
+}
+
+/// With a disconnect and contactors that bear anything.
+pub(crate) fn switched(document: Value) -> Value {
+    let bears = |kind: &str| json!({ "name": "check", "kind": kind, "max_voltage_v": 1500, "current_a": 5000, "break_a": 200_000, "mass_kg": 0.001 });
+    with(document, "/design/electrics", json!({ "fitted": { "disconnect": bears("disconnect"), "main_contactor": bears("contactor") } }))
 }
 
 /// The plain vehicle with a motor that loses: copper, iron and air as of a small traction motor.

@@ -84,7 +84,7 @@ pub(super) fn would_run(text: &str) -> bool {
 }
 
 /// Words of a cell as a spreadsheet may show them: an apostrophe keeps it from running what looks like a formula.
-pub(super) fn guarded(text: &str) -> String {
+pub(crate) fn guarded(text: &str) -> String {
     if would_run(text) { format!("'{text}") } else { text.to_owned() }
 }
 

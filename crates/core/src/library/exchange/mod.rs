@@ -7,7 +7,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
-use cells::{figures, flat, guarded, number, pairs, put, source, unguarded};
+pub(crate) use cells::guarded;
+use cells::{figures, flat, number, pairs, put, source, unguarded};
 
 use super::Part;
 use crate::error::{Error, Problem, Problems, Result};
@@ -23,14 +24,16 @@ pub const MOST_PARTS: usize = 5000;
 /// Most columns of a file; there are about a hundred.
 const MOST_COLUMNS: usize = 300;
 
-const KINDS: [&str; 4] = ["motor", "controller", "module", "charger"];
+const KINDS: [&str; 5] = ["motor", "controller", "module", "charger", "component"];
 /// Columns of words, and the kinds of part that have them.
-const WORDS: [(&str, &[&str]); 9] = [
+const WORDS: [(&str, &[&str]); 11] = [
     ("part", &KINDS),
     ("name", &KINDS),
     ("notes", &KINDS),
     ("currency", &KINDS),
-    ("kind", &["motor"]),
+    ("kind", &["motor", "component"]),
+    ("signal", &["component"]),
+    ("throttle_signals", &["controller"]),
     ("model.kind", &["motor"]),
     ("model.points", &["motor"]),
     ("motor_kinds", &["controller"]),
@@ -150,7 +153,7 @@ fn record(
         }
         let value = match column {
             "part" => Ok(json!(kind)),
-            "motor_kinds" => Ok(json!(cell.split([' ', ';']).filter(|s| !s.is_empty()).collect::<Vec<_>>())),
+            "motor_kinds" | "throttle_signals" => Ok(json!(cell.split([' ', ';']).filter(|s| !s.is_empty()).collect::<Vec<_>>())),
             "model.points" => pairs(cell, &["speed_rpm", "torque_nm", "efficiency"], commas),
             OCV => pairs(cell, &["soc", "volts_v"], commas),
             _ if word.is_some() => Ok(json!(unguarded(cell.trim()))),

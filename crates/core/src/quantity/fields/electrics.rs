@@ -1,6 +1,7 @@
 //! Numbers of the electrics.
 
-use super::Entry::List;
+use super::Entry::{List, Object};
+use super::parts::COMPONENT;
 use super::{Group, count, may, need};
 
 /// `Electrics`.
@@ -24,6 +25,11 @@ pub(super) const ELECTRICS: &Group = &Group {
         may("vacuum_kpa", "Vacuum pulled", "kPa", 5.0, 99.0, "61"),
         may("least_help_kpa", "Vacuum that still helps", "kPa", 1.0, 90.0, "20"),
         may("pump_l_min", "Pump", "l/min", 0.5, 500.0, "20"),
+        may("heating_w", "Heat wanted from the pack", "W", 100.0, 20_000.0, "no heater"),
+        count("hand_checked_every", "Cells between two points measured by hand", 20.0, "1"),
+        count("meshes", "Meshes of gears from motor to wheel", 8.0, "not told"),
+        Object("insulation_test", INSULATION_TEST),
+        Object("fitted", FITTED),
     ],
 };
 
@@ -34,5 +40,33 @@ const LOAD: &Group = &Group {
         need("day", "by day", "", 0.0, 1.0),
         need("night", "night, rain", "", 0.0, 1.0),
         need("winter", "winter", "", 0.0, 1.0),
+    ],
+};
+
+const INSULATION_TEST: &Group = &Group {
+    name: "InsulationTest",
+    entries: &[
+        need("pack_v", "Pack", "V", 1.0, 1500.0),
+        need("side_v", "Higher reading to the chassis", "V", 0.001, 1500.0),
+        need("side_with_resistor_v", "the same with the resistor across it", "V", 0.001, 1500.0),
+        need("resistor_kohm", "Resistor", "kΩ", 0.1, 10_000.0),
+    ],
+};
+
+const FITTED: &Group = &Group {
+    name: "Fitted",
+    entries: &[
+        Object("pack_fuse", COMPONENT),
+        Object("disconnect", COMPONENT),
+        Object("main_contactor", COMPONENT),
+        Object("traction_cable", COMPONENT),
+        Object("charge_fuse", COMPONENT),
+        Object("charge_inlet", COMPONENT),
+        Object("fast_inlet", COMPONENT),
+        Object("converter", COMPONENT),
+        Object("throttle", COMPONENT),
+        Object("brake_assistance", COMPONENT),
+        Object("heater", COMPONENT),
+        Object("monitor", COMPONENT),
     ],
 };

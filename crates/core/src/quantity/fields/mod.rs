@@ -54,7 +54,10 @@ impl Field {
     pub fn dimension(&self) -> &'static str {
         match (self.unit, self.key) {
             ("m", "altitude_m" | "height_m" | "climb_m" | "east_m" | "north_m" | "cable_length_m") => "height",
-            ("W", "load_w" | "hvac_w" | "constant_w" | "no_load_power_w" | "draws_w" | "precharge_load_w" | "converter_power_w") => "load",
+            (
+                "W",
+                "load_w" | "hvac_w" | "constant_w" | "no_load_power_w" | "draws_w" | "precharge_load_w" | "converter_power_w" | "rated_w",
+            ) => "load",
             // Parts of a circuit are bought in ohms; what cells and cables lose is told in thousandths.
             ("Ω", "precharge_ohm") => "resistor",
             ("W", "output_power_w" | "max_power_w" | "power_cap_w") => "electric_power",
@@ -88,7 +91,7 @@ pub use bench::BENCH_SHEET;
 pub use brief::{ANSWERS, BRIEF, PATH};
 pub use design::{DESIGN, PACK};
 pub use donor::{DONOR, DRIVELINE};
-pub use parts::{CHARGER, CONTROLLER, MODULE, MOTOR, PLATE};
+pub use parts::{CHARGER, COMPONENT, CONTROLLER, MODULE, MOTOR, PLATE};
 
 /// `Document`.
 pub const DOCUMENT: &Group =
@@ -102,6 +105,7 @@ pub fn group_of_part(kind: &str) -> Option<&'static Group> {
         "controller" => Some(CONTROLLER),
         "module" => Some(MODULE),
         "charger" => Some(CHARGER),
+        "component" => Some(COMPONENT),
         _ => None,
     }
 }

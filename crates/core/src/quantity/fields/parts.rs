@@ -136,6 +136,35 @@ pub const CHARGER: &Group = &Group {
     ],
 };
 
+/// `Component`; which of its numbers a kind needs stands with the record.
+pub const COMPONENT: &Group = &Group {
+    name: "Component",
+    entries: &[
+        may("min_voltage_v", "Works from", "V", 1.0, 1000.0, "needed of converters and heaters"),
+        may("max_voltage_v", "Bears up to", "V", 6.0, 1500.0, "needed where the pack's voltage is on it"),
+        may(
+            "current_a",
+            "Carries for hours; of a fuse its rating",
+            "A",
+            0.5,
+            5000.0,
+            "needed of fuses, contactors, disconnects, connectors",
+        ),
+        may("peak_a", "Carries at peak", "A", 0.5, 10_000.0, "no more"),
+        may("peak_s", "Peak holds", "s", 0.1, 3600.0, "60"),
+        may("break_a", "Breaks", "A", 1.0, 200_000.0, "needed of fuses and contactors"),
+        may("rated_w", "Rated power", "W", 5.0, 20_000.0, "needed of converters, heaters, pumps, boosters"),
+        may("draws_w", "Draws at 12 V", "W", 0.0, 500.0, "nothing"),
+        may("section_mm2", "Copper section", "mm²", 0.5, 500.0, "needed of cables"),
+        may("insulation_c", "Insulation rated to", "°C", 60.0, 200.0, "90"),
+        count("tracks", "Tracks", 3.0, "needed of throttles"),
+        may("flow_l_min", "Moves", "l/min", 0.5, 500.0, "needed of vacuum pumps"),
+        count("cells", "Cells watched", 400.0, "needed of cell monitoring"),
+        need("mass_kg", "Mass; of a cable, a metre", "kg", 0.001, 100.0),
+        may("price", "Price; of a cable, a metre", "money", 0.0, 1e6, "0"),
+    ],
+};
+
 /// `Plate`: the few figures of a half-known part.
 pub const PLATE: &Group = &Group {
     name: "Plate",

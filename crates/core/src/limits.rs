@@ -59,9 +59,14 @@ pub(crate) fn sags_below(lowest_v: f64, cutoff_v: f64) -> bool {
     lowest_v < cutoff_v
 }
 
+/// A fuse is used continuously at its rating over this (common practice).
+pub(crate) const FUSE_MARGIN: f64 = 1.25;
+/// Current over rating that a fuse bears for a minute (common practice).
+pub(crate) const FUSE_BURST: f64 = 1.5;
+
 /// Most that a fuse's rating may be over the cable's continuous one: what short pulls allow where the fuse is there for short circuits
 /// (common practice).
-const FUSE_OVER_CABLE: f64 = 1.5;
+pub(crate) const FUSE_OVER_CABLE: f64 = 1.5;
 
 /// Whether a cable would burn before a fuse opens.
 pub(crate) fn fuse_over_cable(fuse_a: f64, cable_a: f64) -> bool {
@@ -72,3 +77,14 @@ pub(crate) fn fuse_over_cable(fuse_a: f64, cable_a: f64) -> bool {
 pub(crate) fn over_rating(found_kg: f64, rated_kg: f64) -> bool {
     found_kg > rated_kg
 }
+
+/// Share by which a charger's current may be above what cells take: tolerance of its setting (common practice).
+const CHARGE_TOLERANCE: f64 = 0.02;
+
+/// Whether a charger gives more than cells take.
+pub(crate) fn charger_over_cells(given_a: f64, taken_a: f64) -> bool {
+    given_a > (1.0 + CHARGE_TOLERANCE) * taken_a
+}
+
+/// Fewest presses of the brake that must be left when the vacuum pump dies (common practice).
+pub(crate) const FEWEST_PRESSES: usize = 3;

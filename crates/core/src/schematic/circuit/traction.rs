@@ -1,0 +1,243 @@
+//! The trunk from the pack to the bus, and what hangs on the bus.
+
+use super::build::{Builder, New, Run};
+use super::{CircuitKind, Symbol};
+use crate::document::{HAZARDOUS_V, LowVoltageSupply, MotorPlace, Slot, SocketKind};
+use crate::electrics::FOR_HOURS;
+use crate::electrics::cable::Cable;
+use crate::electrics::fuse::least_fuse_a;
+use crate::electrics::precharge::bleeder_ohm;
+use crate::limits::{FUSE_BURST, FUSE_MARGIN};
+use crate::powertrain::controller_motor_amps;
+use crate::quantity::{Sentence, electric_kw, figure, load_w, sentence};
+use crate::schematic::lines::amps;
+
+/// Share of the traction cable on each stretch before the bus; the rest leads to the controllers (a guess until places are known).
+const STRETCH: f64 = 0.1;
+/// Signal wires, m (a guess until places are known).
+const SIGNAL_M: f64 = 2.0;
+
+/// From the bus to a fuse beside it, and from the charger to its inlet, m (guesses until places are known).
+const TAP_M: f64 = 0.2;
+const INLET_M: f64 = 2.0;
+
+/// The bus, and the fuse before it.
+pub(super) struct Bus {
+    pub(super) id: String,
+    pub(super) fuse: String,
+}
+
+fn run(circuit: CircuitKind, cable: Option<Cable>, length_m: f64, fuse: Option<&str>) -> Run {
+    Run { circuit, cores: 2, cable, length_m, fuse: fuse.map(str::to_owned), three_phase: false }
+}
+
+fn signal(cores: u32, length_m: f64) -> Run {
+    Run { circuit: CircuitKind::Signal, cores, cable: None, length_m, fuse: None, three_phase: false }
+}
+
+/// Pack, fuse, disconnect, contactors with precharge, cable and bus.
+pub(super) fn traction(b: &mut Builder<'_>) -> Bus {
+    const T: CircuitKind = CircuitKind::Traction;
+    let s = b.s;
+    let design = &s.document.design;
+    let full_v = s.full_v();
+    let volts = figure(full_v, "V", 0);
+    let cable = s.cable().cloned();
+    let stretch = |fuse: Option<&str>| run(T, cable.clone(), 0.5 * STRETCH * s.length_m, fuse);
+
+    let rating = sentence!("{}, full {}", figure(s.chain.pack.nominal_v, "V", 0), volts.clone());
+    let mut pack = New::of(Symbol::Battery, "Traction pack", rating, T);
+    if let Some(p) = &design.pack {
+        let modules = p.modules().next().map_or("", |m| m.name.as_str());
+        let module_kg = design.mass_of(crate::document::ItemKind::Module);
+        let price: f64 =
+            design.items().iter().filter(|i| i.kind == crate::document::ItemKind::Module).map(crate::document::Item::total_price).sum();
+        pack = pack.record(&format!("{} × {modules}", p.modules_in_series * p.strings_in_parallel), module_kg, price);
+    }
+    let pack = b.link(pack, "pack");
+    let pack = b.add("G", pack);
+
+    let fuse = New::of(Symbol::Fuse, "Pack fuse", sentence!("{}, {} DC", amps(s.fuse_a), volts.clone()), T).sized_by("fuse");
+    let fuse = b.place(fuse, Slot::PackFuse);
+    let fuse = b.add("F", fuse);
+    // The stretch between pack and fuse is the one that nothing protects: short, double insulated.
+    b.wire(&pack, &fuse, stretch(None));
+
+    let disconnect = New::of(Symbol::Disconnector, "Service disconnect", sentence!("{}, {}", amps(s.fuse_a), volts.clone()), T);
+    let disconnect = b.place(disconnect.sized_by("disconnect"), Slot::Disconnect);
+    let disconnect = b.add("Q", disconnect);
+    b.wire(&fuse, &disconnect, stretch(Some(&fuse)));
+
+    let both = full_v > HAZARDOUS_V;
+    let rating = sentence!("{}, {} peak", amps(s.rms_a), amps(s.peak_a));
+    let first = New::of(Symbol::Contactor, if both { "Main contactor +" } else { "Main contactor" }, rating.clone(), T);
+    let first = b.place(first.sized_by("contactor"), Slot::MainContactor).times(1.0);
+    let first = b.add("K", first);
+    b.wire(&disconnect, &first, stretch(Some(&fuse)));
+
+    let resistor =
+        New::of(Symbol::Resistor, "Precharge", sentence!("{} Ω", figure(s.precharge.resistor_ohm, "", 0)), T).sized_by("resistor");
+    let resistor = b.add("R", resistor);
+    let relay = New::of(Symbol::Contactor, "Precharge relay", sentence!("{}", figure(full_v / s.precharge.resistor_ohm, "A", 1)), T)
+        .sized_by("pulse");
+    let relay = b.add("K", relay);
+    let bypass = || run(T, s.tap_for(full_v / s.precharge.resistor_ohm, 1.0), 0.3, Some(&fuse));
+    let one = |r: Run| Run { cores: 1, ..r };
+    b.wire(&first, &resistor, one(bypass()));
+    b.wire(&resistor, &relay, one(bypass()));
+
+    let mut before = first.clone();
+    if both {
+        let second = New::of(Symbol::Contactor, "Main contactor −", rating, T).sized_by("contactor");
+        let second = b.place(second, Slot::MainContactor).times(1.0);
+        let second = b.add("K", second);
+        b.wire(&before, &second, stretch(Some(&fuse)));
+        before = second;
+    }
+    b.closing(&relay, &before, one(bypass()));
+
+    let name = cable.as_ref().map_or_else(String::new, |c| c.name.clone());
+    let length = New::of(Symbol::Cable, "Traction cable", sentence!("{}, {}", &name, figure(s.length_m, "m", 1)), T).sized_by("cable");
+    let length = b.place(length, Slot::TractionCable);
+    let length = b.add("W", length);
+    b.wire(&before, &length, stretch(Some(&fuse)));
+
+    let bus = b.add("X", New::of(Symbol::Bus, "Distribution", sentence!("{}", volts), T));
+    b.wire(&length, &bus, stretch(Some(&fuse)));
+
+    if design.monitored() || s.said.hand_checked_every.is_none() {
+        let cells = design.pack.as_ref().map_or(0, crate::document::Pack::cells_in_series);
+        let lithium = design.pack.as_ref().is_some_and(|p| p.modules().any(|m| m.chemistry.is_lithium()));
+        if lithium || design.monitored() {
+            let monitor =
+                New::of(Symbol::Monitor, "Cell monitoring", sentence!("{} cells", cells), CircuitKind::Signal).sized_by("monitoring");
+            let monitor = b.place(monitor, Slot::Monitor);
+            let monitor = b.add("B", monitor);
+            b.wire(&pack, &monitor, signal(cells + 1, 1.0));
+        }
+    }
+    Bus { id: bus, fuse }
+}
+
+/// Controllers with motors and throttle, charger, stations, heater, discharge and converter, whose designation it gives.
+pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
+    drives(b, bus);
+    charging(b, bus);
+    let s = b.s;
+    let (full_v, nominal_v) = (s.full_v(), s.chain.pack.nominal_v);
+    if let Some(watts) = s.said.heating_w {
+        let fuse = fuse_for(b, watts / nominal_v, bus, "Heater fuse");
+        let heater =
+            New::of(Symbol::Heater, "Heater", sentence!("{}", electric_kw(watts / 1000.0, 1)), CircuitKind::Traction).sized_by("heater");
+        let heater = b.place(heater, Slot::Heater);
+        let heater = b.add("E", heater);
+        b.wire(&fuse.0, &heater, run(CircuitKind::Traction, fuse.1, 0.5 * s.length_m, Some(&fuse.0)));
+    }
+    if let Some(ohm) = bleeder_ohm(full_v, s.capacitance_f) {
+        let rating = sentence!("{} Ω, when open", figure(ohm, "", 0));
+        let bleeder = b.add("R", New::of(Symbol::Resistor, "Discharge", rating, CircuitKind::Traction).sized_by("bleeder"));
+        b.wire(&bus.id, &bleeder, run(CircuitKind::Traction, s.tap_for(full_v / ohm, 1.0), 0.5, Some(&bus.fuse)));
+    }
+    if s.said.supply == LowVoltageSupply::Battery {
+        return None;
+    }
+    let watts = s.converter_w().unwrap_or(crate::electrics::low_voltage::CONVERTER_RESERVE * s.worst().mean_w);
+    let fuse = fuse_for(b, watts / s.chain.pack.cutoff_v.max(1.0), bus, "Converter fuse");
+    let converter =
+        New::of(Symbol::Chopper, "Converter", sentence!("{}, 12 V", load_w(watts, 0)), CircuitKind::Traction).sized_by("converter");
+    let converter = b.place(converter, Slot::Converter);
+    let converter = b.add("T", converter);
+    b.wire(&fuse.0, &converter, run(CircuitKind::Traction, fuse.1, 1.0, Some(&fuse.0)));
+    Some(converter)
+}
+
+/// A fuse on the bus for a current of hours, and the cable behind it.
+fn fuse_for(b: &mut Builder<'_>, current_a: f64, bus: &Bus, name: &str) -> (String, Option<Cable>) {
+    let rating_a = least_fuse_a(current_a, 0.0, FUSE_BURST).unwrap_or(FUSE_MARGIN * current_a);
+    let rating = sentence!("{}, {} DC", amps(rating_a), figure(b.s.full_v(), "V", 0));
+    let fuse = b.add("F", New::of(Symbol::Fuse, name, rating, CircuitKind::Traction));
+    b.wire(&bus.id, &fuse, run(CircuitKind::Traction, b.s.tap_for(rating_a, TAP_M), TAP_M, Some(&bus.fuse)));
+    (fuse, b.s.cable_for(rating_a, 1.0))
+}
+
+fn drives(b: &mut Builder<'_>, bus: &Bus) {
+    const T: CircuitKind = CircuitKind::Traction;
+    let s = b.s;
+    let design = &s.document.design;
+    let (Some(controller), Some(motor)) = (&design.controller, &design.motor) else { return };
+    let three_phase = motor.kind.is_three_phase();
+    // Several controllers on fewer motors work as one; several motors on one controller share it.
+    let drives = design.controller_count.min(design.motor_count).max(1);
+    let (controllers, motors) = (design.controller_count / drives, design.motor_count / drives);
+    let mut throttled: Option<String> = None;
+    let to_each_m = 0.5 * (1.0 - 6.0 * STRETCH).max(STRETCH) * s.length_m / f64::from(drives);
+    for _ in 0..drives {
+        let rating = sentence!("{}, up to {}", amps(controller.battery_current_a), figure(controller.max_voltage_v, "V", 0));
+        let symbol = if three_phase { Symbol::Inverter } else { Symbol::Chopper };
+        let unit = New::of(symbol, "Controller", rating, T).record(&controller.name, controller.mass_kg, controller.price);
+        let unit = b.link(unit.times(f64::from(controllers)), "controller");
+        let unit = b.add("T", unit);
+        b.wire(&bus.id, &unit, run(T, s.cable().cloned(), to_each_m, Some(&bus.fuse)));
+        let motor_cable = controller_motor_amps(controller, false).and_then(|a| s.cable_for(a, s.phase_m));
+        for _ in 0..motors {
+            let symbol = if three_phase { Symbol::MotorAc } else { Symbol::MotorDc };
+            let rating = sentence!("{} for hours", electric_kw(motor.continuous_power_w / 1000.0, 1));
+            let machine = New::of(symbol, "Motor", rating, T).record(&motor.name, motor.mass_kg, motor.price).sized_by("motor_cable");
+            let machine = b.link(machine, "motor");
+            let machine = b.add("M", machine);
+            let cores = if three_phase { 3 } else { 2 };
+            b.wire(&unit, &machine, Run { circuit: T, cores, cable: motor_cable.clone(), length_m: s.phase_m, fuse: None, three_phase });
+        }
+        match &throttled {
+            None => {
+                let rating = s.said.fitted.throttle.as_ref().and_then(|c| c.signal).map_or_else(Sentence::default, |s| s.word().into());
+                let throttle = New::of(Symbol::Sender, "Throttle", rating, CircuitKind::Signal).sized_by("throttle");
+                let throttle = b.place(throttle, Slot::Throttle);
+                let throttle = b.add("B", throttle);
+                b.wire(&unit, &throttle, signal(3, SIGNAL_M));
+                throttled = Some(unit);
+            }
+            // The others follow the first.
+            Some(first) => {
+                b.closing(&first.clone(), &unit, signal(2, if design.motor_place == MotorPlace::Shaft { 0.5 } else { SIGNAL_M }))
+            }
+        }
+    }
+}
+
+fn charging(b: &mut Builder<'_>, bus: &Bus) {
+    const C: CircuitKind = CircuitKind::Charge;
+    let s = b.s;
+    if let (Some(charger), Some(fuse_a)) = (&s.document.design.charger, s.charge_fuse_a) {
+        let rating = sentence!("{}, {} DC", amps(fuse_a), figure(s.full_v(), "V", 0));
+        let fuse = b.place(New::of(Symbol::Fuse, "Charge fuse", rating, C).sized_by("charge_fuse"), Slot::ChargeFuse);
+        let fuse = b.add("F", fuse);
+        let cable = s.cable_for(fuse_a.max(FOR_HOURS * charger.output_current_a), s.charge_m);
+        b.wire(&bus.id, &fuse, run(C, s.tap_for(fuse_a, TAP_M), TAP_M, Some(&bus.fuse)));
+        let rating = sentence!("{}, {}", electric_kw(charger.output_power_w / 1000.0, 1), amps(charger.output_current_a));
+        let unit =
+            New::of(Symbol::Rectifier, "Charger", rating, C).record(&charger.name, charger.mass_kg, charger.price).sized_by("charge_cable");
+        let unit = b.link(unit, "charger");
+        let unit = b.add("T", unit);
+        b.wire(&fuse, &unit, run(C, cable, 0.5 * s.charge_m, Some(&fuse)));
+        if let Some((amps_a, volts)) = s.inlet {
+            let rating = sentence!("{}, {}", amps(amps_a), figure(volts, "V", 0));
+            let inlet = b.place(New::of(Symbol::Inlet, "Charge inlet", rating, C).sized_by("inlet"), Slot::ChargeInlet);
+            let inlet = b.add("X", inlet);
+            // What guards it is the socket's own circuit: it bears that, and what the charger draws for hours with a quarter more.
+            let circuits = s.document.brief.sockets.iter().filter(|x| x.kind == SocketKind::Ac).map(|x| x.current_a);
+            let cable = s.cable_for(circuits.fold(FOR_HOURS * amps_a, f64::max), INLET_M);
+            b.wire(&unit, &inlet, Run { cores: 3, ..run(C, cable, INLET_M, None) });
+        }
+    }
+    if let Some((amps_a, volts)) = s.fast_inlet {
+        let rating = sentence!("{}, {}", amps(amps_a), figure(volts, "V", 0));
+        let contactors = New::of(Symbol::Contactor, "Station contactors", rating.clone(), C).times(2.0).sized_by("fast_inlet");
+        let contactors = b.add("K", contactors);
+        let cable = s.tap_for(amps_a, s.charge_m);
+        b.wire(&bus.id, &contactors, run(C, cable.clone(), TAP_M, Some(&bus.fuse)));
+        let inlet = b.place(New::of(Symbol::Inlet, "Fast-charge inlet", rating, C).sized_by("fast_inlet"), Slot::FastInlet);
+        let inlet = b.add("X", inlet);
+        b.wire(&contactors, &inlet, run(C, cable, 0.5 * s.charge_m, Some(&bus.fuse)));
+    }
+}
