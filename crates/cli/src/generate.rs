@@ -4,6 +4,7 @@ use std::fmt::Write;
 
 use joulethesis_core::charge::OUTLETS;
 use joulethesis_core::document::{Answers, Connector, Document, Measure, Schedule, VehicleKind};
+use joulethesis_core::library::{ComponentKind, ThrottleSignal};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
 use joulethesis_core::quantity::is_claimable;
@@ -59,8 +60,11 @@ pub(crate) fn interface() -> Value {
         .map(|c| json!({ "id": c, "name": c.ratings().name, "kind": c.ratings().kind, "current_a": c.ratings().current_a }))
         .collect();
     let outlets: Vec<Value> = OUTLETS.iter().map(|o| json!({ "region": o.region, "source": o.source, "socket": o.socket("") })).collect();
+    let components: Vec<Value> =
+        ComponentKind::ALL.iter().map(|k| json!({ "kind": k, "word": k.word(), "numbers": k.numbers() })).collect();
+    let signals: Vec<Value> = ThrottleSignal::ALL.iter().map(|s| json!({ "id": s, "word": s.word() })).collect();
     let schedules: Map<String, Value> = Schedule::ALL.iter().map(|s| (s.id().to_owned(), json!(s.title()))).collect();
-    json!({ "schedules": schedules, "connectors": connectors, "outlets": outlets, "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
+    json!({ "components": components, "signals": signals, "schedules": schedules, "connectors": connectors, "outlets": outlets, "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

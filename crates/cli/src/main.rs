@@ -216,7 +216,9 @@ fn sheet(document: &Checked) -> Result<serde_json::Value, Failure> {
     let components: Vec<Component> = builtin().iter().filter_map(of).collect();
     let mut value = serde_json::to_value(electrics(document, &components, &Cancel::new())?).map_err(Failure::other)?;
     if let Some(sheet) = value.as_object_mut() {
-        sheet.remove("drawing");
+        for drawn in ["drawing", "wiring_csv", "parts_csv"] {
+            sheet.remove(drawn);
+        }
     }
     Ok(value)
 }

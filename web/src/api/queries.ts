@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
-import type { Design, Document, MatchRequest, PartKind, Pick, Question } from './types';
+import type { Design, Document, MatchRequest, PartKind, Pick, Question, Slot } from './types';
 
 const continuous = Number.POSITIVE_INFINITY;
 
@@ -148,6 +148,17 @@ export const electricsQuery = (document: Document) =>
   queryOptions({
     queryKey: ['electrics', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/electrics', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** What each record of the library would do in a place of the circuits. */
+export const placeChoicesQuery = (document: Document, slot: Slot) =>
+  queryOptions({
+    queryKey: ['place-choices', slot, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/electrics/choices', { body: { document, slot }, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

@@ -272,8 +272,28 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Everything between pack, motor, charger and the 12 V side, sized, with formula, inputs and source. */
-        post: operations["study_electrics"];
+        /**
+         * Everything between pack, motor, charger and the 12 V side: sized, with formula, inputs and source; what is chosen for each place; the
+         *     one-line drawing, wires and parts.
+         */
+        post: operations["electrics_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/electrics/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each record of the library would do in a place of the circuits: those that suffice first; 300 at most. */
+        post: operations["electrics_choices"];
         delete?: never;
         options?: never;
         head?: never;
@@ -795,6 +815,16 @@ export interface components {
              */
             strings_in_parallel: number;
         };
+        /** @description A figure of the design that goes with a choice. */
+        Also: {
+            /** @description Dotted place within the design. */
+            path: string;
+            /**
+             * Format: double
+             * @description Value to put there; absent: what stands there goes.
+             */
+            value?: number | null;
+        };
         /** @description What one library part would do. */
         Alternative: {
             /** @description The design with it in. */
@@ -1054,7 +1084,7 @@ export interface components {
          * @description How the brakes are helped.
          * @enum {string}
          */
-        BrakeAssistance: "none" | "vacuum" | "electric";
+        BrakeAssistance: "none" | "lost" | "vacuum" | "electric";
         /** @description The owner's brief. */
         Brief: {
             /**
@@ -1442,6 +1472,27 @@ export interface components {
          * @enum {string}
          */
         Chemistry: "lead_flooded" | "lead_agm" | "lfp" | "nmc" | "lmo" | "lipo" | "lto" | "nimh";
+        /** @description What one record would do in a place. */
+        Choice: {
+            /** @description What goes with taking it. */
+            also: components["schemas"]["Also"][];
+            /**
+             * Format: double
+             * @description Mass with it less mass with what is chosen, kg.
+             */
+            change_kg: number;
+            /**
+             * Format: double
+             * @description Price with it less price with what is chosen.
+             */
+            change_price: number;
+            /** @description Whether it is the one that is chosen. */
+            chosen: boolean;
+            /** @description The record. */
+            component: components["schemas"]["Component"];
+            /** @description What it falls short of; empty when it suffices. */
+            shortfalls: components["schemas"]["Sentence"][];
+        };
         /** @description Choices of one design. */
         Choices: {
             /** @description Shifting first, then locked in each gear; only shifting when there is one gear. */
@@ -1490,6 +1541,60 @@ export interface components {
              * @default []
              */
             motors?: string[];
+        };
+        /**
+         * @description Every part and wire, in the order of the circuits. But for wires that `close` a loop the wires make a tree with the pack as
+         *     its root; a 12 V side without a converter is a tree of its own.
+         */
+        Circuit: {
+            /** @description Parts, the pack first. */
+            parts: components["schemas"]["CircuitPart"][];
+            /** @description Wires. */
+            wires: components["schemas"]["Wire"][];
+        };
+        /**
+         * @description Which circuit a part or wire belongs to.
+         * @enum {string}
+         */
+        CircuitKind: "traction" | "charge" | "low_voltage" | "signal";
+        /** @description A part of the circuits. */
+        CircuitPart: {
+            /** @description Circuit. */
+            circuit: components["schemas"]["CircuitKind"];
+            /**
+             * Format: double
+             * @description How many; of cable its metres.
+             */
+            count: number;
+            /** @description Reference designation after IEC 81346: `F1`. */
+            id: string;
+            /** @description Line of the sheet that sized it; empty where none did. */
+            line: string;
+            /** @description Whether it stands in the parts list: the coils of contactors are drawn, and bought with them. */
+            listed: boolean;
+            /**
+             * Format: double
+             * @description Mass of one, kg, where it is known.
+             */
+            mass_kg?: number | null;
+            /** @description What it is. */
+            name: string;
+            /**
+             * Format: double
+             * @description Price of one, where it is known.
+             */
+            price?: number | null;
+            /** @description Its rating, or what it has to bear where none is chosen. */
+            rating: components["schemas"]["Sentence"];
+            /** @description Name of the record that is chosen; absent where none is. */
+            record?: string | null;
+            severity?: components["schemas"]["Severity"] | null;
+            /** @description Key of its place in the document; empty where it has none. */
+            slot: string;
+            /** @description Its symbol. */
+            symbol: components["schemas"]["Symbol"];
+            /** @description What was found, in words. */
+            troubles: components["schemas"]["Sentence"][];
         };
         /** @description A goal with its prediction. */
         Claim: {
@@ -1635,6 +1740,100 @@ export interface components {
             /** @description Time and speed. */
             points: components["schemas"]["CoastPoint"][];
         };
+        /** @description One component, as sold. */
+        Component: {
+            /**
+             * Format: double
+             * @description Direct current it breaks at its highest voltage, A.
+             */
+            break_a?: number | null;
+            /**
+             * Format: int32
+             * @description Cells that monitoring watches at most.
+             */
+            cells?: number | null;
+            /** @description Currency of the price, a code of ISO 4217. Absent: the brief's. */
+            currency?: string | null;
+            /**
+             * Format: double
+             * @description Current it carries for hours, A; of a fuse its rating.
+             */
+            current_a?: number | null;
+            /**
+             * Format: double
+             * @description Drawn at 12 V while it is on, W: by a coil or by monitoring.
+             */
+            draws_w?: number | null;
+            /**
+             * Format: double
+             * @description Air a pump moves, l/min.
+             */
+            flow_l_min?: number | null;
+            /**
+             * Format: double
+             * @description What a cable's insulation bears, degC. Absent: 90.
+             */
+            insulation_c?: number | null;
+            /** @description What it is. */
+            kind: components["schemas"]["ComponentKind"];
+            /**
+             * Format: double
+             * @description Mass, kg; of a cable of one metre.
+             */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description Highest direct voltage it bears and, of a fuse or contactor, breaks, V.
+             */
+            max_voltage_v?: number | null;
+            /**
+             * Format: double
+             * @description Below this voltage it does not work, V: of a converter or heater.
+             */
+            min_voltage_v?: number | null;
+            /** @description Name shown in lists. */
+            name: string;
+            /** @description Remarks. */
+            notes?: string;
+            /**
+             * Format: double
+             * @description Current it carries for `peak_s`, A. Absent: not more.
+             */
+            peak_a?: number | null;
+            /**
+             * Format: double
+             * @description Length of its peak, s. Absent: 60.
+             */
+            peak_s?: number | null;
+            /**
+             * Format: double
+             * @description Price in the brief's currency; of a cable of one metre.
+             */
+            price?: number;
+            /**
+             * Format: double
+             * @description Rated power, W: what a converter or heater gives, what a pump or booster draws while it runs.
+             */
+            rated_w?: number | null;
+            /**
+             * Format: double
+             * @description Copper section of a cable, mm2.
+             */
+            section_mm2?: number | null;
+            signal?: components["schemas"]["ThrottleSignal"] | null;
+            /** @description Provenance by key. */
+            sources?: components["schemas"]["BTreeMap"];
+            /**
+             * Format: int32
+             * @description Tracks of a throttle: two can be held against each other.
+             */
+            tracks?: number | null;
+        };
+        /**
+         * @description What a component is.
+         * @enum {string}
+         */
+        ComponentKind: "fuse" | "disconnect" | "contactor" | "cable" | "converter" | "throttle" | "vacuum_pump" | "booster" | "heater" | "monitor" | "connector";
         /**
          * @description How a vehicle is plugged in, by the standard of the connector.
          * @enum {string}
@@ -1717,6 +1916,8 @@ export interface components {
             regeneration_current_a?: number;
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
+            /** @description Throttle signals it reads. Empty: not stated. */
+            throttle_signals?: components["schemas"]["ThrottleSignal"][];
         };
         /** @description Plate of a controller. */
         ControllerPlate: {
@@ -2245,17 +2446,46 @@ export interface components {
              */
             charge_length_m?: number | null;
             /**
+             * @description Whose code is asked first.
+             * @default iec
+             */
+            code?: components["schemas"]["LocalCode"];
+            /**
              * Format: double
              * @description Rated power of the converter, W. Absent: the least that suffices is told.
              * @default null
              */
             converter_power_w?: number | null;
             /**
+             * @description Whether steering is assisted by an electric pump or motor.
+             * @default false
+             */
+            electric_steering?: boolean;
+            /**
+             * @description Components chosen.
+             * @default {}
+             */
+            fitted?: components["schemas"]["FittedComponents"];
+            /**
+             * Format: int32
+             * @description Where cells are watched by hand: cells between two measured points. Absent: every one.
+             * @default null
+             */
+            hand_checked_every?: number | null;
+            /**
+             * Format: double
+             * @description Heat wanted from the pack for people and glass, W. Absent: no heater.
+             * @default null
+             */
+            heating_w?: number | null;
+            /**
              * Format: double
              * @description What the insulation bears, degC. Absent: 90.
              * @default null
              */
             insulation_c?: number | null;
+            /** @default null */
+            insulation_test?: components["schemas"]["InsulationTest"] | null;
             /**
              * Format: double
              * @description Least vacuum at which the booster still helps, kPa below the air. Absent: 20 (6 inHg).
@@ -2267,6 +2497,12 @@ export interface components {
              * @default []
              */
             loads?: components["schemas"]["LowVoltageLoad"][];
+            /**
+             * Format: int32
+             * @description Meshes of gears from motor to wheel. Absent: which way it must turn is not told.
+             * @default null
+             */
+            meshes?: number | null;
             /**
              * Format: double
              * @description Each cable between controller and motor, m. Absent: 1.5.
@@ -2314,6 +2550,13 @@ export interface components {
              * @default metric
              */
             series?: components["schemas"]["CableSeries"];
+            /** @default null */
+            shaft_end?: components["schemas"]["ShaftEnd"] | null;
+            /**
+             * @description What feeds the 12 V side.
+             * @default converter
+             */
+            supply?: components["schemas"]["LowVoltageSupply"];
             /**
              * Format: double
              * @description Vacuum to which the pump pulls, as a gauge shows it, kPa below the air. Absent: 61 (18 inHg).
@@ -2325,16 +2568,40 @@ export interface components {
         ElectricsSheet: {
             /** @description What was assumed because nobody said. */
             assumed: components["schemas"]["Sentence"][];
+            /** @description Every part and wire. */
+            circuit: components["schemas"]["Circuit"];
+            /** @description Which code the colours follow, and that the local one rules. */
+            code: string;
             /** @description Fuse, cable and load over time. */
             coordination: components["schemas"]["Coordination"];
+            /** @description The one-line drawing, SVG. */
+            drawing: string;
             /** @description What each part has to bear, and the least that does. */
             groups: components["schemas"]["Group"][];
+            /**
+             * Format: double
+             * @description Mass of what is offered and not chosen yet, kg: it is in no range or claim so far.
+             */
+            open_kg: number;
+            /**
+             * Format: double
+             * @description Its price.
+             */
+            open_price: number;
+            /** @description The parts list, CSV. */
+            parts_csv: string;
+            /** @description What is chosen for each place, and the least of the library that suffices. */
+            places: components["schemas"]["Place"][];
             /** @description Precharge over time. */
             precharge: components["schemas"]["PrechargeCurve"];
             /** @description Vacuum before the first press and after each with the pump dead, kPa below the air; empty without vacuum brakes. */
             presses_kpa: number[];
+            /** @description Whether nothing found is a stop: a design with one is not ready to be built. */
+            ready: boolean;
             /** @description The 12 V side by day, at night in rain and in winter. */
             situations: components["schemas"]["Situation"][];
+            /** @description The wiring list, CSV. */
+            wiring_csv: string;
         };
         /**
          * @description Energy per distance driven, Wh/km at the battery terminals.
@@ -2521,6 +2788,7 @@ export interface components {
             rule: string;
             /** @description How grave. */
             severity: components["schemas"]["Severity"];
+            slot?: components["schemas"]["Slot"] | null;
             /** @description Standard, or "common practice". */
             source: string;
             /** @description Unit of both. */
@@ -2540,6 +2808,33 @@ export interface components {
              * @description Value.
              */
             value: number;
+        };
+        /** @description Components chosen; what is absent has not been. */
+        FittedComponents: {
+            /** @default null */
+            brake_assistance?: components["schemas"]["Component"] | null;
+            /** @default null */
+            charge_fuse?: components["schemas"]["Component"] | null;
+            /** @default null */
+            charge_inlet?: components["schemas"]["Component"] | null;
+            /** @default null */
+            converter?: components["schemas"]["Component"] | null;
+            /** @default null */
+            disconnect?: components["schemas"]["Component"] | null;
+            /** @default null */
+            fast_inlet?: components["schemas"]["Component"] | null;
+            /** @default null */
+            heater?: components["schemas"]["Component"] | null;
+            /** @default null */
+            main_contactor?: components["schemas"]["Component"] | null;
+            /** @default null */
+            monitor?: components["schemas"]["Component"] | null;
+            /** @default null */
+            pack_fuse?: components["schemas"]["Component"] | null;
+            /** @default null */
+            throttle?: components["schemas"]["Component"] | null;
+            /** @default null */
+            traction_cable?: components["schemas"]["Component"] | null;
         };
         /** @description Something odd in a log, that a person must judge. */
         Flag: {
@@ -2776,7 +3071,7 @@ export interface components {
         Group: {
             /** @description What to beware of, where the danger is; empty when nothing. */
             caution: string;
-            /** @description Stable identifier: `traction`, `precharge`, `motor`, `charge`, `low_voltage`, `brakes`, `safety`. */
+            /** @description Stable identifier: `traction`, `precharge`, `motor`, `charge`, `low_voltage`, `heat`, `brakes`, `safety`. */
             id: string;
             /** @description Its lines. */
             lines: components["schemas"]["Line"][];
@@ -2931,6 +3226,29 @@ export interface components {
              */
             spread_percent: number;
         };
+        /** @description Insulation measured with a voltmeter and a known resistor (UN R100, annex 4). */
+        InsulationTest: {
+            /**
+             * Format: double
+             * @description Pack, V.
+             */
+            pack_v: number;
+            /**
+             * Format: double
+             * @description The resistor, kilohm.
+             */
+            resistor_kohm: number;
+            /**
+             * Format: double
+             * @description The higher of the voltages between a pole and the chassis, V.
+             */
+            side_v: number;
+            /**
+             * Format: double
+             * @description The same with the resistor across it, V.
+             */
+            side_with_resistor_v: number;
+        };
         /** @description A journey made a few times a year. */
         Journey: {
             /**
@@ -3008,6 +3326,11 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "pack" | "wiring" | "controller" | "motor" | "driveline" | "tyres";
+        /**
+         * @description Whose code is asked first; it sets the colours of wires. The code itself rules over every figure.
+         * @enum {string}
+         */
+        LocalCode: "iec" | "north_america";
         /** @description One reading with the shaft held. */
         LockedReading: {
             /**
@@ -3091,6 +3414,11 @@ export interface components {
              */
             winter: number;
         };
+        /**
+         * @description What feeds the 12 V side.
+         * @enum {string}
+         */
+        LowVoltageSupply: "converter" | "battery";
         /** @description Masses of a design, kg. */
         Masses: {
             /**
@@ -4230,6 +4558,9 @@ export interface components {
         }) | (components["schemas"]["Charger"] & {
             /** @enum {string} */
             part: "charger";
+        }) | (components["schemas"]["Component"] & {
+            /** @enum {string} */
+            part: "component";
         });
         /** @description A change of an own part. */
         PartChange: {
@@ -4408,6 +4739,42 @@ export interface components {
              * @description Value in that unit.
              */
             value: number;
+        };
+        /** @description A place in the circuits. */
+        Place: {
+            /** @description What goes with taking it. */
+            also: components["schemas"]["Also"][];
+            /** @description What is asked, in words. */
+            asks: components["schemas"]["Sentence"][];
+            /** @description Name of what is chosen. */
+            chosen?: string | null;
+            /**
+             * Format: double
+             * @description How many go there; of cable its metres.
+             */
+            count: number;
+            least?: components["schemas"]["Component"] | null;
+            /** @description Words shown. */
+            name: string;
+            severity?: components["schemas"]["Severity"] | null;
+            /** @description Which. */
+            slot: components["schemas"]["Slot"];
+            /** @description What is wrong with it; the gravest first. */
+            troubles: components["schemas"]["Sentence"][];
+        };
+        /** @description Every record for a place: those that suffice first, the least before the others. */
+        PlaceChoices: {
+            /** @description What is asked, in words; empty where the design needs nothing there. */
+            asks: components["schemas"]["Sentence"][];
+            /** @description Records of its kinds. */
+            choices: components["schemas"]["Choice"][];
+            /** @description The place. */
+            slot: components["schemas"]["Slot"];
+        };
+        /** @description A place in the circuits of a design. */
+        PlaceRequest: {
+            document: components["schemas"]["Document"];
+            slot: components["schemas"]["Slot"];
         };
         /** @description What is known of a part by its plate. */
         Plate: (components["schemas"]["MotorPlate"] & {
@@ -4909,6 +5276,11 @@ export interface components {
          * @enum {string}
          */
         Severity: "stop" | "warn" | "note";
+        /**
+         * @description Where the motor's driven shaft end points.
+         * @enum {string}
+         */
+        ShaftEnd: "left" | "right";
         /** @description The first trip that cannot be made. */
         Shortfall: {
             /** @description Why. */
@@ -4992,6 +5364,11 @@ export interface components {
              */
             most_w: number;
         };
+        /**
+         * @description A place in the circuits that a component is chosen for.
+         * @enum {string}
+         */
+        Slot: "pack_fuse" | "disconnect" | "main_contactor" | "traction_cable" | "charge_fuse" | "charge_inlet" | "fast_inlet" | "converter" | "throttle" | "brake_assistance" | "heater" | "monitor";
         /** @description A state of charge at an hour of the week, from Monday midnight. */
         SocPoint: {
             /**
@@ -5244,6 +5621,11 @@ export interface components {
             /** @description Socket id. */
             socket: string;
         };
+        /**
+         * @description Symbol of a part, after IEC 60617.
+         * @enum {string}
+         */
+        Symbol: "battery" | "fuse" | "disconnector" | "contactor" | "resistor" | "cable" | "bus" | "inverter" | "chopper" | "rectifier" | "motor_ac" | "motor_dc" | "heater" | "inlet" | "sender" | "monitor" | "key_switch" | "emergency_stop" | "break_contact" | "coil" | "lamp" | "pump" | "consumer";
         /** @description A place of the design that a line can be taken into. */
         Taken: {
             /** @description Dotted place within the design. */
@@ -5254,6 +5636,11 @@ export interface components {
              */
             value: number;
         };
+        /**
+         * @description Signal of a throttle sender.
+         * @enum {string}
+         */
+        ThrottleSignal: "volts" | "ohms" | "hall";
         /** @description A figure taken apart. */
         Tornado: {
             /** @description The figure with its band. */
@@ -5962,6 +6349,42 @@ export interface components {
          * @enum {string}
          */
         WindowApproach: "long_life" | "usual" | "all";
+        /** @description A wire between two parts. */
+        Wire: {
+            /** @description Circuit. */
+            circuit: components["schemas"]["CircuitKind"];
+            /** @description Whether it runs beside another in parallel, and closes a loop that the drawing shows as a bypass or a link. */
+            closes: boolean;
+            /** @description Colours of the conductors. */
+            colour: string;
+            /**
+             * Format: int32
+             * @description Conductors that run side by side.
+             */
+            cores: number;
+            /** @description From the part of this designation. */
+            from: string;
+            /** @description Designation of the fuse that protects it; absent where none does: sense wires carry their own. */
+            fuse?: string | null;
+            /** @description Its number. */
+            id: string;
+            /**
+             * Format: double
+             * @description Length of each conductor, m.
+             */
+            length_m: number;
+            /** @description How its ends are made off. */
+            lug: string;
+            /** @description Section as it is bought: `35 mm²`, `2/0 AWG`. */
+            section: string;
+            /**
+             * Format: double
+             * @description Section of each, mm2; absent where it is not told.
+             */
+            section_mm2?: number | null;
+            /** @description To the part of this designation. */
+            to: string;
+        };
         /** @description Cable, fuse and contactor between pack and controller. */
         Wiring: {
             /**
@@ -6813,7 +7236,7 @@ export interface operations {
             };
         };
     };
-    study_electrics: {
+    electrics_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -6840,6 +7263,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    electrics_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceChoices"];
                 };
             };
             422: {

@@ -26,6 +26,12 @@ export type ElectricsSheet = S['ElectricsSheet'];
 export type ElectricsGroup = S['Group'];
 export type ElectricsLine = S['Line'];
 export type LowVoltageLoad = S['LowVoltageLoad'];
+export type Slot = S['Slot'];
+export type CircuitPart = S['CircuitPart'];
+export type Wire = S['Wire'];
+export type CircuitPlace = S['Place'];
+export type CircuitChoice = S['Choice'];
+export type Also = S['Also'];
 export type WeekRun = S['WeekRun'];
 export type WeekStudy = S['WeekStudy'];
 export type Mend = S['Mend'];
@@ -64,7 +70,12 @@ export type Alternative = S['Alternative'];
 export type Part = S['Part'];
 export type PartView = S['PartView'];
 export type UnreadablePartView = S['UnreadablePartView'];
+/** Links of the chain that a part is chosen for. */
 export type PartKind = S['PartKind'];
+/** Kinds of record in the library. */
+export type LibraryKind = Part['part'];
+export type Component = S['Component'];
+export type ComponentKind = S['ComponentKind'];
 export type Conversion = S['ConversionView'];
 export type ConversionSummary = S['ConversionSummary'];
 export type UnitSystem = S['UnitSystem'];

@@ -22,6 +22,7 @@ export function kindsOf(part: Part): string[] {
     case 'module':
       return [part.chemistry];
     case 'charger':
+    case 'component':
       return [];
   }
 }
@@ -36,6 +37,8 @@ function bears(part: Part, volts: number): boolean {
       return part.min_voltage_v <= volts && volts <= part.max_voltage_v;
     case 'module':
       return part.nominal_voltage_v * (part.cells_in_series ?? 1) <= volts;
+    case 'component':
+      return volts <= (part.max_voltage_v ?? Number.POSITIVE_INFINITY);
     case 'charger':
       return part.output_min_v <= volts && volts <= part.output_max_v;
   }

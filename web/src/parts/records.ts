@@ -1,25 +1,31 @@
-import type { Part, PartKind } from '../api/types';
+import type { LibraryKind, Part } from '../api/types';
+
+/** Whether a record is a link of the chain; the others have their places in the circuits. */
+export const isOfChain = (part: Part): part is Exclude<Part, { part: 'component' }> => part.part !== 'component';
 
 /** Group of the field catalogue and its kinds, by kind of part. */
-export const groups: Record<PartKind, string> = {
+export const groups: Record<LibraryKind, string> = {
   motor: 'Motor',
   controller: 'Controller',
   module: 'Module',
   charger: 'Charger',
+  component: 'Component',
 };
 
-export const titles: Record<PartKind, string> = {
+export const titles: Record<LibraryKind, string> = {
   motor: 'Motors',
   controller: 'Controllers',
   module: 'Cells and modules',
   charger: 'Chargers',
+  component: 'Fuses to connectors',
 };
 
-export const one: Record<PartKind, string> = {
+export const one: Record<LibraryKind, string> = {
   motor: 'motor',
   controller: 'controller',
   module: 'cell or module',
   charger: 'charger',
+  component: 'fuse, contactor or the like',
 };
 
 export const motorKinds: [string, string][] = [
@@ -64,11 +70,12 @@ export const modelKeys: Record<string, string[]> = {
 };
 
 /** What a new record begins with; the service says what is still missing. */
-export const blank: Record<PartKind, unknown> = {
+export const blank: Record<LibraryKind, unknown> = {
   motor: { part: 'motor', name: '', kind: 'pm_synchronous', model: { kind: 'envelope' } },
   controller: { part: 'controller', name: '', motor_kinds: ['pm_synchronous'] },
   module: { part: 'module', name: '', chemistry: 'lfp', ocv: [] },
   charger: { part: 'charger', name: '' },
+  component: { part: 'component', kind: 'fuse', name: '' },
 };
 
 /** A copy under a name of its own. */

@@ -1,5 +1,5 @@
-import type { Part, UnitSystem } from '../api/types';
-import { showText } from '../units/units';
+import type { Component, Part, UnitSystem } from '../api/types';
+import { componentKinds, field, showText, throttleSignals } from '../units/units';
 
 const kinds: Record<string, string> = {
   series_dc: 'series DC',
@@ -19,6 +19,23 @@ const kinds: Record<string, string> = {
 
 /** A kind of motor or a chemistry in words. */
 export const kindWordsOf = (kind: string) => kinds[kind] ?? kind;
+
+/** A kind of component in words. */
+export const componentWord = (kind: Component['kind']) => componentKinds.find((k) => k.kind === kind)?.word ?? kind;
+
+/** The ratings of a component, each by its label. */
+export function ratingsOf(component: Component, system: UnitSystem): string {
+  const numbers = componentKinds.find((k) => k.kind === component.kind)?.numbers ?? [];
+  const told = numbers.flatMap((key) => {
+    const value = component[key as keyof Component] as number | null | undefined;
+    if (value == null) return [];
+    const of = field('Component', key);
+    const label = of.label.split(/[;,]/)[0]?.toLowerCase() ?? '';
+    return [`${label} ${showText(value, of.unit, system, 4, of.dimension)}`];
+  });
+  const signal = throttleSignals.find(([id]) => id === component.signal)?.[1];
+  return [...(signal === undefined ? [] : [signal]), ...told, showText(component.mass_kg, 'kg', system)].join(' · ');
+}
 
 /** One line that tells a part from another. */
 export function summary(part: Part, system: UnitSystem): string {
@@ -44,6 +61,8 @@ export function summary(part: Part, system: UnitSystem): string {
           : '';
       return `${kinds[part.chemistry] ?? part.chemistry} · ${s(part.nominal_voltage_v * cells, 'V')}, ${s(part.capacity_ah, 'Ah')} · ${s(wh / 1000, 'kWh')} in ${s(part.mass_kg, 'kg')}${health}`;
     }
+    case 'component':
+      return `${componentWord(part.kind)} · ${ratingsOf(part, system)}`;
     case 'charger':
       return `${part.output_min_v === part.output_max_v ? s(part.output_max_v, 'V', 4) : `${s(part.output_min_v, 'V')} to ${s(part.output_max_v, 'V')}`} · ${showText(part.output_power_w, 'W', system, 3, 'electric_power')}${(part.phases ?? 1) > 1 ? ', three phases' : ''} · ${s(part.mass_kg, 'kg')}`;
   }

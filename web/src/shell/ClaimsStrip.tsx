@@ -1,5 +1,6 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
+import { useNavigate } from 'react-router';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
 import { labelOf, showText } from '../units/units';
@@ -195,6 +196,52 @@ function Waiting() {
   );
 }
 
+/** What keeps the design from being built, before any claim: a design with a stop is not ready, however well it does. */
+function Stops() {
+  const { computed } = useResults();
+  const { id, active } = useWorkbench();
+  const navigate = useNavigate();
+  const said = useSaid();
+  const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop');
+  const first = stops[0];
+  if (!first) return null;
+  const stage = first.part === 'electrics' ? 'electrics' : first.part === 'charger' ? 'charge' : 'chain';
+  return (
+    <ButtonBase
+      onClick={() =>
+        void navigate(`/c/${id}/${stage}/${active.label}${first.slot == null ? '' : `?place=${first.slot}`}`)
+      }
+      aria-label={`Not ready: ${stops.length === 1 ? '1 stop' : `${String(stops.length)} stops`}. ${said(first.message)}`}
+      sx={{
+        display: 'block',
+        textAlign: 'left',
+        px: 1.5,
+        py: 0.75,
+        width: { xs: 130, sm: 190 },
+        flexShrink: 0,
+        borderRight: '1px solid',
+        borderColor: 'divider',
+      }}
+    >
+      <Typography variant="body2" sx={{ color: 'error.main', fontWeight: 650 }}>
+        ■ not ready: {stops.length === 1 ? '1 stop' : `${String(stops.length)} stops`}
+      </Typography>
+      <Typography
+        variant="caption"
+        component="p"
+        sx={{
+          display: { xs: 'none', sm: '-webkit-box' },
+          WebkitLineClamp: 3,
+          WebkitBoxOrient: 'vertical',
+          overflow: 'hidden',
+        }}
+      >
+        {said(first.message)}
+      </Typography>
+    </ButtonBase>
+  );
+}
+
 /** One cell a goal, always in view: what is predicted, what was asked, what limits it. */
 export function ClaimsStrip() {
   const { claims, computed } = useResults();
@@ -226,6 +273,7 @@ export function ClaimsStrip() {
           </Typography>
         </Box>
       )}
+      <Stops />
       {claims.map((claim) => (
         <Cell key={claim.goal} claim={claim} stale={computed.stale} />
       ))}

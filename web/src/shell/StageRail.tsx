@@ -85,11 +85,13 @@ export const stages: StageEntry[] = [
     state: (w) => {
       const { design } = w.document;
       if (design.controller == null || design.pack == null) return { word: 'after the chain', open: false };
-      const { fuse_a, cable_section_mm2 } = design.wiring ?? {};
-      if (fuse_a == null) return { word: 'no fuse yet', open: true };
-      return cable_section_mm2 == null
-        ? { word: 'no cable yet', open: false }
-        : { word: 'fuse and cable', open: false };
+      const about = (w.computed.estimate?.findings ?? []).filter((f) => f.slot != null || f.part === 'electrics');
+      const stops = about.filter((f) => f.severity === 'stop').length;
+      if (stops > 0) return { word: counted(stops, 'stop', 'stops'), open: true };
+      const warnings = about.filter((f) => f.severity === 'warn').length;
+      return warnings > 0
+        ? { word: counted(warnings, 'warning', 'warnings'), open: true }
+        : { word: 'sized', open: false };
     },
   },
 ];

@@ -1,4 +1,4 @@
-import type { Answers, UnitSystem, VehicleKind } from '../api/types';
+import type { Answers, ComponentKind, UnitSystem, VehicleKind } from '../api/types';
 import { meant } from './number';
 import catalogue from './catalogue.json' with { type: 'json' };
 
@@ -38,6 +38,16 @@ export function field(group: string, key: string): Field {
   if (!found) throw new Error(`no field ${group}.${key}`);
   return found;
 }
+
+/** Kinds of component with their words and the numbers that a record of each may have. */
+export const componentKinds: { kind: ComponentKind; word: string; numbers: string[] }[] = catalogue.components as {
+  kind: ComponentKind;
+  word: string;
+  numbers: string[];
+}[];
+
+/** Signals of throttles, with their words. */
+export const throttleSignals: [string, string][] = catalogue.signals.map((s) => [s.id, s.word]);
 
 /** What is assumed of a kind of vehicle where nobody knows. */
 export const assumed = (kind: VehicleKind): Answers => catalogue.assumed[kind];

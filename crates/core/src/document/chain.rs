@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AxlePlace, Driveline, Electrics, Fitted, LowVoltageSupply, Pack, VehicleKind};
+use super::{AxlePlace, Driveline, Electrics, FittedComponents, LowVoltageSupply, Pack, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -242,7 +242,7 @@ impl Design {
     /// Fuse and cable in use: what the fitted ones say, else as stated.
     #[must_use]
     pub fn wiring_in_use(&self) -> Wiring {
-        let Fitted { pack_fuse: fuse, traction_cable: cable, .. } = &self.electrics.fitted;
+        let FittedComponents { pack_fuse: fuse, traction_cable: cable, .. } = &self.electrics.fitted;
         let mut wiring = self.wiring.clone();
         wiring.fuse_a = fuse.as_ref().and_then(|c| c.current_a).or(wiring.fuse_a);
         wiring.fuse_voltage_v = fuse.as_ref().and_then(|c| c.max_voltage_v).or(wiring.fuse_voltage_v);

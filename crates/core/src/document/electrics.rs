@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Design, Fitted, Slot, VehicleKind, Wiring};
+use super::{Design, FittedComponents, Slot, VehicleKind, Wiring};
 use crate::error::{Problem, Problems};
 use crate::library::Component;
 use crate::quantity::{check_name, join};
@@ -189,8 +189,8 @@ pub struct Electrics {
     #[serde(skip_serializing_if = "is_usual")]
     pub code: LocalCode,
     /// Components chosen.
-    #[serde(skip_serializing_if = "Fitted::is_default")]
-    pub fitted: Fitted,
+    #[serde(skip_serializing_if = "FittedComponents::is_default")]
+    pub fitted: FittedComponents,
 }
 
 fn is_usual<T: Default + PartialEq>(value: &T) -> bool {

@@ -115,7 +115,7 @@ impl Slot {
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(default, deny_unknown_fields)]
-pub struct Fitted {
+pub struct FittedComponents {
     /// Fuse at the pack.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub pack_fuse: Option<Component>,
@@ -154,7 +154,7 @@ pub struct Fitted {
     pub monitor: Option<Component>,
 }
 
-impl Fitted {
+impl FittedComponents {
     pub(super) fn is_default(&self) -> bool {
         *self == Self::default()
     }

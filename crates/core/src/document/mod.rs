@@ -31,7 +31,7 @@ pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKin
 
 pub use electrics::{BrakeAssistance, CableSeries, Electrics, InsulationTest, LocalCode, LowVoltageLoad, LowVoltageSupply, ShaftEnd};
 pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
-pub use fitted::{Fitted, Slot};
+pub use fitted::{FittedComponents, Slot};
 pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;

@@ -104,7 +104,9 @@ pub struct Sizing<'a> {
     pub phase_m: f64,
     /// Charge cable there and back, m.
     pub charge_m: f64,
-    /// Fuse of the charge wiring, A; `None` without a charger or beyond what is sold.
+    /// The least fuse of the charge wiring, A; `None` without a charger or beyond what is sold.
+    pub least_charge_fuse_a: Option<f64>,
+    /// The one that is counted with: the one that is fitted, else the least, A.
     pub charge_fuse_a: Option<f64>,
     /// Greatest current on each phase and voltage at the inlet for mains, A and V; `None` without a charger or socket.
     pub inlet: Option<(f64, f64)>,
@@ -186,6 +188,7 @@ impl<'a> Sizing<'a> {
             resistor_ohm: said.precharge_ohm.unwrap_or_else(|| precharge::largest_in_time_ohm(capacitance_f, delay_s)),
             load_w: said.precharge_load_w.unwrap_or(0.0),
         };
+        let least_charge_fuse_a = design.charger.as_ref().and_then(|c| least_fuse_a(c.output_current_a, 0.0, FUSE_BURST));
         let alternating = design.motor.as_ref().is_some_and(|m| m.kind.is_three_phase());
         Self {
             here,
@@ -208,7 +211,8 @@ impl<'a> Sizing<'a> {
             delay_s,
             phase_m: said.phase_length_m.unwrap_or(PHASE_M),
             charge_m: said.charge_length_m.unwrap_or_else(|| (0.5 * length_m).max(CHARGE_M)),
-            charge_fuse_a: design.charger.as_ref().and_then(|c| least_fuse_a(c.output_current_a, 0.0, FUSE_BURST)),
+            least_charge_fuse_a,
+            charge_fuse_a: said.fitted.charge_fuse.as_ref().and_then(|c| c.current_a).or(least_charge_fuse_a),
             inlet: mains_inlet(document),
             fast_inlet: station_inlet(document, chain),
             situations: low_voltage::situations(&loads, auxiliary_ah),

@@ -48,6 +48,9 @@ pub enum ThrottleSignal {
 }
 
 impl ThrottleSignal {
+    /// Every one.
+    pub const ALL: [Self; 3] = [Self::Volts, Self::Ohms, Self::Hall];
+
     /// As people say it.
     #[must_use]
     pub fn word(self) -> &'static str {

@@ -8,7 +8,7 @@ use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, Fitted, Item, ItemKind, MatchRequest,
+    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, FittedComponents, Item, ItemKind, MatchRequest,
     MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
@@ -75,7 +75,7 @@ fn template(design: &Design) -> Design {
     let lump = (mass_kg > 0.0).then(|| AddedItem { name: "Electrics, sized for the chain before".to_owned(), mass_kg, price });
     Design {
         wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring_in_use() },
-        electrics: Electrics { fitted: Fitted::default(), ..design.electrics.clone() },
+        electrics: Electrics { fitted: FittedComponents::default(), ..design.electrics.clone() },
         regeneration: design.regeneration.clone(),
         low_voltage: design.low_voltage.clone(),
         added: design.added.iter().cloned().chain(lump).collect(),

@@ -101,6 +101,10 @@ pub struct ElectricsSheet {
     pub circuit: Circuit,
     /// The one-line drawing, SVG.
     pub drawing: String,
+    /// The wiring list, CSV.
+    pub wiring_csv: String,
+    /// The parts list, CSV.
+    pub parts_csv: String,
     /// Which code the colours follow, and that the local one rules.
     pub code: &'static str,
     /// What was assumed because nobody said.
@@ -214,6 +218,8 @@ fn sheet(s: &Sizing<'_>, findings: &[Finding], library: &[Component]) -> Electri
         places,
         precharge,
         coordination,
+        wiring_csv: wiring_csv(&circuit),
+        parts_csv: parts_csv(&circuit),
         circuit,
     }
 }

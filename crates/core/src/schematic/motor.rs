@@ -97,7 +97,12 @@ pub(super) fn charge(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         line(
             "charge_fuse",
             "Charge fuse, at the pack",
-            sentence!("{}", amps(fuse_a)),
+            match s.least_charge_fuse_a {
+                Some(least_a) if least_a < fuse_a => {
+                    sentence!("{} is the least that carries it; {} is chosen", amps(least_a), amps(fuse_a))
+                }
+                _ => sentence!("{}", amps(fuse_a)),
+            },
             sentence!("{} x the charger's {}, the next that is sold", figure(FUSE_MARGIN, "", 2), amps(charger.output_current_a)),
             "common practice",
         )

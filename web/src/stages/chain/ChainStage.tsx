@@ -130,7 +130,12 @@ export default function ChainStage() {
     setLink((now) => (now === kind ? null : kind));
   }, []);
   const placeOf = useCallback(
-    ({ part }: Estimate['findings'][number]) => {
+    ({ part, slot }: Estimate['findings'][number]) => {
+      if (part === 'electrics')
+        return {
+          word: 'Go to the electrics',
+          open: () => void navigate(`/c/${id}/electrics/${active.label}${slot == null ? '' : `?place=${slot}`}`),
+        };
       if (part === 'charger')
         return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
       // What concerns a whole trip is mended where trips are.

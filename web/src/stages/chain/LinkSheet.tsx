@@ -6,6 +6,7 @@ import { Choice, Numbers, Row, Words } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { wiringKeys } from '../../parts/wiring';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
 import { BenchDialog } from '../../parts/BenchDialog';
@@ -188,18 +189,7 @@ export function LinkSheet({
       {kind === 'pack' && <PackSheet />}
       {kind === 'wiring' && (
         <Row>
-          <DesignNumbers
-            group="Wiring"
-            at=".wiring"
-            keys={[
-              'fuse_a',
-              'fuse_voltage_v',
-              'cable_current_a',
-              'cable_length_m',
-              'cable_section_mm2',
-              'resistance_ohm',
-            ]}
-          />
+          <DesignNumbers group="Wiring" at=".wiring" keys={[...wiringKeys(document.design), 'resistance_ohm']} />
         </Row>
       )}
       {kind === 'controller' && (

@@ -1,14 +1,23 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { electricsQuery } from '../../api/queries';
-import type { ElectricsLine } from '../../api/types';
+import type { CircuitPlace, ElectricsLine, Slot } from '../../api/types';
+import { download, fileName } from '../../common/download';
 import { Failed, Loading } from '../../common/States';
-import { Choice, Numbers, Row, Section } from '../../fields/Fields';
+import { Numbers, Row, Section } from '../../fields/Fields';
 import { Said } from '../../units/Said';
+import { wiringKeys } from '../../parts/wiring';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { GroupLines } from './GroupLines';
+import { Lists } from './Lists';
 import { LoadTable } from './LoadTable';
+import { OneLine } from './OneLine';
+import { PartPanel } from './PartPanel';
+import { PlacePicker } from './PlacePicker';
+import { Places, taken } from './Places';
+import { Choices, InsulationTest } from './Settings';
 
 const Drawings = lazy(() => import('./Drawings'));
 
@@ -16,10 +25,12 @@ const Drawings = lazy(() => import('./Drawings'));
 const said: Record<string, string[]> = {
   traction: ['ambient_c', 'insulation_c', 'bundled'],
   precharge: ['bus_capacitance_mf', 'precharge_ohm', 'precharge_delay_s', 'precharge_load_w'],
-  motor: ['phase_length_m'],
+  motor: ['phase_length_m', 'meshes'],
   charge: ['charge_length_m'],
   low_voltage: ['converter_power_w', 'auxiliary_ah'],
+  heat: ['heating_w'],
   brakes: ['reservoir_l', 'press_l', 'vacuum_kpa', 'least_help_kpa', 'pump_l_min'],
+  safety: ['hand_checked_every'],
 };
 
 /** Groups with a drawing. */
@@ -27,17 +38,25 @@ const drawn = new Set(['traction', 'precharge', 'brakes']);
 
 /** Everything between pack, motor, charger and the 12 V side: what each part has to bear, the least that does, and what was chosen. */
 export default function ElectricsStage() {
-  const { document, settled, computed, active, editAll, say } = useWorkbench();
+  const { document, settled, draft, computed, active, editAll, say } = useWorkbench();
+  // A finding elsewhere leads to the place it is about.
+  const [params, setParams] = useSearchParams();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [slot, setSlot] = useState<Slot | null>((params.get('place') as Slot | null) ?? null);
   const ready = computed.estimate !== undefined;
-  const query = useQuery({ ...electricsQuery(settled), enabled: ready });
+  // What is computed has no name of its own; the drawing is headed by the conversion's.
+  const title = `${draft.name} ${active.label}`;
+  const query = useQuery({ ...electricsQuery({ ...settled, name: title }), enabled: ready });
   const sheet = query.data;
   // What was sized for the design before an edit is not put over that edit.
   const fresh = settled === document && !query.isPlaceholderData;
   const at = `designs.${active.id}`;
-  const take = (lines: ElectricsLine[]) => {
-    editAll(lines.flatMap((l) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value])));
+  const done = (places: [string, unknown][]) => {
+    editAll(places);
     say('Taken into the design; undo takes it back.');
   };
+  const ofLine = (l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
+  const ofPlace = (p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
   if (!ready)
     return (
       <Typography color="text.secondary">
@@ -46,12 +65,22 @@ export default function ElectricsStage() {
     );
   if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />;
   if (!sheet) return <Loading what="the electrics" />;
-  const open = sheet.groups.flatMap((g) => g.lines).filter((l) => l.takes.length > 0);
-  const group = (id: string) => sheet.groups.find((g) => g.id === id);
+  // What a record can be chosen for is offered as a record; the rest as figures.
+  const offered = sheet.places.filter((p) => p.chosen == null && p.least != null);
+  const covered = new Set(['fuse', 'cable', 'converter']);
+  const open = sheet.groups.flatMap((g) => g.lines).filter((l) => l.takes.length > 0 && !covered.has(l.id));
+  const part = sheet.circuit.parts.find((p) => p.id === chosen);
+  const name = fileName(title);
+  const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
   return (
     <Box sx={{ maxWidth: 1180, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap', mb: 2 }}>
         <Typography color="text.secondary" sx={{ flex: '1 1 420px' }}>
+          {!sheet.ready && (
+            <Box component="span" sx={{ color: 'error.main', fontWeight: 650 }}>
+              ■ Not ready to be built: {stops === 1 ? '1 stop' : `${String(stops)} stops`}.{' '}
+            </Box>
+          )}
           {sheet.assumed.length > 0 && (
             <>
               Assumed, as nobody has said:{' '}
@@ -64,20 +93,71 @@ export default function ElectricsStage() {
               .
             </>
           )}{' '}
-          The local code rules over every figure here.
+          {sheet.code}
         </Typography>
-        {open.length > 0 && (
+        {offered.length + open.length > 0 && (
           <Button
             variant="outlined"
             disabled={!fresh}
             onClick={() => {
-              take(open);
+              done([...open.flatMap(ofLine), ...offered.flatMap(ofPlace)]);
             }}
           >
             Take all that is open
           </Button>
         )}
       </Box>
+      <Jump
+        to={['One-line drawing', 'What is chosen', ...sheet.groups.map((g) => g.name), 'Wiring list', 'Parts list']}
+      />
+      <Section
+        title="One-line drawing"
+        note="a symbol opens what sized it"
+        action={
+          <Button
+            onClick={() => {
+              download(`${name}-one-line.svg`, 'image/svg+xml', sheet.drawing);
+            }}
+          >
+            as SVG
+          </Button>
+        }
+      >
+        <OneLine
+          svg={sheet.drawing}
+          chosen={chosen}
+          onChoose={(id) => {
+            setChosen(id === chosen ? null : id);
+          }}
+        />
+        {part && (
+          <PartPanel
+            part={part}
+            sheet={sheet}
+            onExchange={
+              part.slot === ''
+                ? undefined
+                : () => {
+                    setSlot(part.slot as Slot);
+                  }
+            }
+            onClose={() => {
+              setChosen(null);
+            }}
+          />
+        )}
+        <Choices at={at} />
+      </Section>
+      <Section title="What is chosen" note="the least of the library that suffices stands beside it">
+        <Places
+          sheet={sheet}
+          fresh={fresh}
+          onTake={(p) => {
+            done(ofPlace(p));
+          }}
+          onOpen={setSlot}
+        />
+      </Section>
       {sheet.groups.map((g) => (
         <Section key={g.id} title={g.name} note={g.caution}>
           <Box
@@ -93,27 +173,13 @@ export default function ElectricsStage() {
                 group={g}
                 fresh={fresh}
                 onTake={(l) => {
-                  take([l]);
+                  done(ofLine(l));
                 }}
               />
               {g.id === 'traction' && (
                 <Box sx={{ mt: 2 }}>
                   <Row>
-                    <Numbers
-                      group="Wiring"
-                      at={`${at}.wiring`}
-                      keys={['fuse_a', 'fuse_voltage_v', 'cable_section_mm2', 'cable_length_m', 'cable_current_a']}
-                      width={150}
-                    />
-                    <Choice
-                      at={`${at}.electrics.series`}
-                      label="Cables are bought in"
-                      fallback="metric"
-                      options={[
-                        ['metric', 'mm², IEC 60228'],
-                        ['awg', 'AWG, ASTM B258'],
-                      ]}
-                    />
+                    <Numbers group="Wiring" at={`${at}.wiring`} keys={wiringKeys(document.design)} width={150} />
                   </Row>
                 </Box>
               )}
@@ -129,35 +195,44 @@ export default function ElectricsStage() {
               <Drawings of={g.id} sheet={sheet} />
             </Suspense>
           </Box>
+          {g.id === 'safety' && <InsulationTest at={at} />}
           {g.id === 'low_voltage' && <LoadTable situations={sheet.situations} />}
         </Section>
       ))}
-      {!group('brakes') && (
-        <Section title="Brakes">
-          <BrakeChoice at={at} />
-        </Section>
-      )}
-      {group('brakes') && (
-        <Box sx={{ mt: 1 }}>
-          <BrakeChoice at={at} />
-        </Box>
+      <Lists sheet={sheet} />
+      {slot && (
+        <PlacePicker
+          slot={slot}
+          name={sheet.places.find((p) => p.slot === slot)?.name ?? ''}
+          onClose={() => {
+            setSlot(null);
+            if (params.has('place')) setParams({}, { replace: true });
+          }}
+        />
       )}
     </Box>
   );
 }
 
-function BrakeChoice({ at }: { at: string }) {
+/** The way down a long sheet. */
+function Jump({ to }: { to: string[] }) {
   return (
-    <Choice
-      at={`${at}.electrics.brakes`}
-      label="Brakes are helped"
-      fallback="none"
-      width={240}
-      options={[
-        ['none', 'not, or by nothing the engine drove'],
-        ['vacuum', 'by vacuum, from a pump'],
-        ['electric', 'by an electric booster'],
-      ]}
-    />
+    <Box
+      component="nav"
+      aria-label="On this sheet"
+      sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 0.5, mb: 1.5, ml: -0.75 }}
+    >
+      {to.map((title) => (
+        <Button
+          key={title}
+          onClick={() => {
+            window.document.querySelector(`section[aria-label="${title}"]`)?.scrollIntoView({ block: 'start' });
+          }}
+          sx={{ color: 'text.secondary', fontWeight: 400 }}
+        >
+          {title}
+        </Button>
+      ))}
+    </Box>
   );
 }

@@ -16,7 +16,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
-import type { PartKind, UnitSystem } from '../../api/types';
+import type { LibraryKind, UnitSystem } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
 import { Failed, Loading } from '../../common/States';
 import { SchemeButton } from '../../common/SchemeButton';
@@ -33,7 +33,7 @@ export default function LibraryPage() {
   const client = useQueryClient();
   const library = useQuery(libraryQuery());
   const [system, setSystem] = useState<UnitSystem>('metric');
-  const [kind, setKind] = useState<PartKind>('motor');
+  const [kind, setKind] = useState<LibraryKind>('motor');
   const [words, setWords] = useState('');
   const [ownOnly, setOwnOnly] = useState(false);
   const [replace, setReplace] = useState(false);
@@ -162,7 +162,7 @@ export default function LibraryPage() {
         )}
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 1, flexWrap: 'wrap' }}>
           <Box role="tablist" aria-label="Kinds of part" sx={{ display: 'flex' }}>
-            {(Object.keys(titles) as PartKind[]).map((k) => (
+            {(Object.keys(titles) as LibraryKind[]).map((k) => (
               <Button
                 key={k}
                 role="tab"

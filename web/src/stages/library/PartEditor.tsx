@@ -12,10 +12,10 @@ import {
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, reach, Refusal, unwrap } from '../../api/client';
-import type { Part, PartKind, Source } from '../../api/types';
+import type { LibraryKind, Part, Source } from '../../api/types';
 import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
-import { field, isNeeded, keysOf, neededWords } from '../../units/units';
+import { componentKinds, field, isNeeded, keysOf, neededWords, throttleSignals } from '../../units/units';
 import { get, put } from '../../workbench/merge';
 import { curvePoints, rows } from '../../parts/rows';
 import { chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
@@ -78,8 +78,11 @@ export function PartEditor({
   const [draft, setDraft] = useState<Draft>(start as Draft);
   const [problems, setProblems] = useState<string[]>([]);
   const [busy, setBusy] = useState(false);
-  const kind = draft.part as PartKind;
+  const kind = draft.part as LibraryKind;
   const group = groups[kind];
+  // A component has the numbers of its kind, beside mass and price.
+  const own = componentKinds.find((k) => k.kind === draft.kind)?.numbers ?? [];
+  const keys = kind === 'component' ? [...own, 'mass_kg', 'price'] : keysOf(group);
   const sources = (draft.sources ?? {}) as Record<string, Source>;
   const set = (path: string, value: unknown) => {
     setDraft((d) => put(d, path, value));
@@ -93,7 +96,7 @@ export function PartEditor({
     return [
       ...(((draft.name as string | undefined) ?? '').trim() === '' ? ['name'] : []),
       ...(kind === 'motor' ? empty('MotorModel', modelKeys[model] ?? [], 'model.') : []),
-      ...empty(group, keysOf(group)),
+      ...empty(group, keys),
     ];
   };
   const save = async () => {
@@ -144,6 +147,34 @@ export function PartEditor({
       ))}
     </TextField>
   );
+  const several = (path: string, label: string, options: [string, string][]) => {
+    const chosen = (draft[path] as string[] | undefined) ?? [];
+    return (
+      <TextField
+        select
+        label={label}
+        value={chosen}
+        onChange={(e) => {
+          set(path, e.target.value as unknown);
+        }}
+        sx={{ width: 330 }}
+        slotProps={{
+          inputLabel: { shrink: true },
+          select: {
+            multiple: true,
+            renderValue: (v) => (v as string[]).map((k) => options.find((m) => m[0] === k)?.[1] ?? k).join(', '),
+          },
+        }}
+      >
+        {options.map(([value, word]) => (
+          <MenuItem key={value} value={value} dense>
+            <Checkbox size="small" checked={chosen.includes(value)} sx={{ p: 0, mr: 1 }} />
+            <ListItemText primary={word} />
+          </MenuItem>
+        ))}
+      </TextField>
+    );
+  };
   const numbers = (of: string, keys: string[], prefix = '') =>
     keys.map((key) => (
       <QuantityField
@@ -255,33 +286,33 @@ export function PartEditor({
           </>
         )}
         {kind === 'controller' && (
-          <TextField
-            select
-            label="Kinds of motor it drives"
-            value={(draft.motor_kinds as string[] | undefined) ?? []}
-            onChange={(e) => {
-              set('motor_kinds', e.target.value as unknown);
-            }}
-            sx={{ width: 330 }}
-            slotProps={{
-              inputLabel: { shrink: true },
-              select: {
-                multiple: true,
-                renderValue: (v) => (v as string[]).map((k) => motorKinds.find((m) => m[0] === k)?.[1] ?? k).join(', '),
-              },
-            }}
-          >
-            {motorKinds.map(([value, word]) => (
-              <MenuItem key={value} value={value} dense>
-                <Checkbox
-                  size="small"
-                  checked={((draft.motor_kinds as string[] | undefined) ?? []).includes(value)}
-                  sx={{ p: 0, mr: 1 }}
-                />
-                <ListItemText primary={word} />
-              </MenuItem>
-            ))}
-          </TextField>
+          <Row>
+            {several('motor_kinds', 'Kinds of motor it drives', motorKinds)}
+            {several('throttle_signals', 'Throttle signals it reads', throttleSignals)}
+          </Row>
+        )}
+        {kind === 'component' && (
+          <Row>
+            <TextField
+              select
+              label="What it is"
+              value={(draft.kind as string | undefined) ?? ''}
+              onChange={(e) => {
+                // Numbers of another kind mean nothing here.
+                const { part, name, notes, currency, mass_kg, price } = draft;
+                setDraft({ part, name, notes, currency, mass_kg, price, kind: e.target.value });
+              }}
+              sx={{ width: 230 }}
+              slotProps={{ inputLabel: { shrink: true } }}
+            >
+              {componentKinds.map((k) => (
+                <MenuItem key={k.kind} value={k.kind} dense>
+                  {k.word}
+                </MenuItem>
+              ))}
+            </TextField>
+            {draft.kind === 'throttle' && choice('signal', 'Signal it sends', throttleSignals)}
+          </Row>
         )}
         {kind === 'module' && (
           <Row>
@@ -303,7 +334,7 @@ export function PartEditor({
             />
           </Row>
         )}
-        <Row>{numbers(group, keysOf(group))}</Row>
+        <Row>{numbers(group, keys)}</Row>
       </Box>
     </Drawer>
   );

@@ -6,6 +6,7 @@ import type { Gearing, MatchRequest, PartKind } from '../../api/types';
 import { QuantityField } from '../../fields/QuantityField';
 import { Row } from '../../fields/Fields';
 import type { Field } from '../../units/units';
+import { isOfChain } from '../../parts/records';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 const number = (key: string, label: string, unit: string, min: number, max: number, absent: string): Field => ({
@@ -87,8 +88,8 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
   const set = (key: string, value: unknown) => {
     edit(`brief.search.${key}`, value);
   };
-  const parts = (library.data?.parts ?? []).filter((p) => !p.retired);
-  const kindOf = new Map(parts.map((p) => [p.record.name, p.record.part]));
+  const parts = (library.data?.parts ?? []).filter((p) => !p.retired && isOfChain(p.record));
+  const kindOf = new Map(parts.flatMap((p) => (isOfChain(p.record) ? [[p.record.name, p.record.part] as const] : [])));
   const order = Object.keys(kinds);
   const names = parts
     .map((p) => p.record.name)

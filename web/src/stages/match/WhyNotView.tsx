@@ -5,6 +5,7 @@ import { libraryQuery, whyNotQuery } from '../../api/queries';
 import type { AxisInfo, Examined, Gearing, Match, MatchRequest, Question } from '../../api/types';
 import { Failed } from '../../common/States';
 import { useUnits } from '../../units/UnitsContext';
+import { isOfChain } from '../../parts/records';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Findings } from '../../parts/Findings';
 import { ReportView } from './ReportView';
@@ -86,12 +87,15 @@ export function WhyNotView({
   const keys = { motor: 'motor', controller: 'controller', module: 'module', charger: 'charger' } as const;
   const groups = { motor: 'motors', controller: 'controllers', module: 'cells and modules', charger: 'chargers' };
   const options: Choice[] = [
-    ...(library.data?.parts ?? []).map((p) => ({
-      id: `${p.record.part}:${p.record.name}`,
-      label: p.record.name,
-      group: groups[p.record.part],
-      question: { [keys[p.record.part]]: p.record.name },
-    })),
+    ...(library.data?.parts ?? [])
+      .map((p) => p.record)
+      .filter(isOfChain)
+      .map((record) => ({
+        id: `${record.part}:${record.name}`,
+        label: record.name,
+        group: groups[record.part],
+        question: { [keys[record.part]]: record.name },
+      })),
     ...gearings.map((g) => ({
       id: `gearing:${g.id}`,
       label: g.name,

@@ -54,7 +54,7 @@ const INSULATION_TEST: &Group = &Group {
 };
 
 const FITTED: &Group = &Group {
-    name: "Fitted",
+    name: "FittedComponents",
     entries: &[
         Object("pack_fuse", COMPONENT),
         Object("disconnect", COMPONENT),

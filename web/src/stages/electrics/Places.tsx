@@ -1,0 +1,135 @@
+import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import type { Also, CircuitPlace, Component, ElectricsSheet, Slot } from '../../api/types';
+import { WideTable } from '../../common/WideTable';
+import { Said } from '../../units/Said';
+import { figures, showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
+
+/** What a component in a place changes of the design. */
+export const taken = (at: string, slot: Slot, component: Component | undefined, also: Also[]): [string, unknown][] => [
+  [`${at}.electrics.fitted.${slot}`, component],
+  ...also.map((a): [string, unknown] => [`${at}.${a.path}`, a.value ?? undefined]),
+];
+
+function Asked({ place }: { place: CircuitPlace }) {
+  return (
+    <>
+      {place.asks.map((a, i) => (
+        <span key={JSON.stringify(a)}>
+          {i > 0 && '; '}
+          <Said of={a} />
+        </span>
+      ))}
+    </>
+  );
+}
+
+/** Every place of the circuits: what it asks, what is chosen for it, and the least that suffices. */
+export function Places({
+  sheet,
+  fresh,
+  onTake,
+  onOpen,
+}: {
+  sheet: ElectricsSheet;
+  /** Whether it was worked out for the design as it stands. */
+  fresh: boolean;
+  onTake: (place: CircuitPlace) => void;
+  onOpen: (slot: Slot) => void;
+}) {
+  const { draft } = useWorkbench();
+  const system = useUnits();
+  const currency = draft.brief.currency ?? '';
+  const open = sheet.places.filter((p) => p.chosen == null);
+  return (
+    <Box>
+      <WideTable aria-label="Places and what is chosen">
+        <TableHead>
+          <TableRow>
+            <TableCell>place</TableCell>
+            <TableCell>must</TableCell>
+            <TableCell>chosen</TableCell>
+            <TableCell>least that suffices</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {sheet.places.map((p) => (
+            <TableRow key={p.slot} data-slot={p.slot}>
+              <TableCell sx={{ whiteSpace: 'nowrap' }}>
+                {p.name}
+                {p.count !== 1 && ` (${figures(p.count)}${p.slot === 'traction_cable' ? ' m' : ' ×'})`}
+              </TableCell>
+              <TableCell sx={{ color: 'text.secondary' }}>
+                <Asked place={p} />
+              </TableCell>
+              <TableCell>
+                <Box component="span" sx={{ fontWeight: p.chosen == null ? 400 : 600 }}>
+                  {p.chosen ?? '–'}
+                </Box>
+                {p.severity != null &&
+                  p.severity !== 'note' &&
+                  p.troubles.map((t) => (
+                    <Typography
+                      key={JSON.stringify(t)}
+                      variant="caption"
+                      component="div"
+                      sx={{ color: p.severity === 'stop' ? 'error.main' : 'warning.main' }}
+                    >
+                      {p.severity === 'stop' ? '■' : '▲'} <Said of={t} />
+                    </Typography>
+                  ))}
+              </TableCell>
+              <TableCell>
+                {p.least ? (
+                  <>
+                    {p.least.name}{' '}
+                    <Typography component="span" variant="caption" color="text.secondary" className="figures">
+                      {showText(p.count * p.least.mass_kg, 'kg', system)},{' '}
+                      {p.least.price ? `${figures(p.count * p.least.price, 4)} ${currency}` : 'no price'}
+                    </Typography>
+                  </>
+                ) : p.chosen != null ? (
+                  <Typography component="span" variant="caption" color="text.secondary">
+                    {p.severity == null || p.severity === 'note' ? 'it is' : 'none in the library'}
+                  </Typography>
+                ) : (
+                  'none in the library'
+                )}
+              </TableCell>
+              <TableCell sx={{ whiteSpace: 'nowrap' }} align="right">
+                {p.least && p.chosen == null && (
+                  <Button
+                    disabled={!fresh}
+                    aria-label={`Take it: ${p.name}`}
+                    onClick={() => {
+                      onTake(p);
+                    }}
+                  >
+                    Take it
+                  </Button>
+                )}
+                <Button
+                  aria-label={`${p.chosen == null ? 'Choose' : 'Exchange'}: ${p.name}`}
+                  onClick={() => {
+                    onOpen(p.slot);
+                  }}
+                >
+                  {p.chosen == null ? 'Choose …' : 'Exchange …'}
+                </Button>
+              </TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </WideTable>
+      {open.length > 0 && (
+        <Typography color="text.secondary" sx={{ mt: 1 }}>
+          Chosen parts count in mass and cost. What is still open does not: about{' '}
+          {showText(sheet.open_kg, 'kg', system)} and {figures(sheet.open_price, 4)} {currency} with the least that
+          suffice.
+        </Typography>
+      )}
+    </Box>
+  );
+}
