@@ -36,7 +36,7 @@ fn described() -> OpenApiRouter<AppState> {
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 16] = [
+const DEFAULTED: [&str; 17] = [
     "Brief",
     "Site",
     "Week",
@@ -48,6 +48,7 @@ const DEFAULTED: [&str; 16] = [
     "Regeneration",
     "LowVoltage",
     "Electrics",
+    "FittedComponents",
     "Weather",
     "Evidence",
     "MatchRequest",

@@ -105,7 +105,7 @@ fn taken(mut document: Value, sheet: &ElectricsSheet) -> Value {
 
 #[test]
 fn what_is_chosen_badly_is_told_where_it_stands() {
-    let van = || serde_json::to_value(&*sound_demo("whimbrel-9-a")).expect("JSON");
+    let van = || serde_json::to_value(&*sound_demo("whimbrel-9-c")).expect("JSON");
     let trouble = |pointer: &str, value: Value, id: &str, state: LineState| {
         let sheet = sheet(&with(van(), pointer, value));
         let line = line(&sheet, id);

@@ -107,15 +107,15 @@ proptest! {
 #[test]
 fn cautions_stand_where_the_danger_is() {
     let caution = |sheet: &ElectricsSheet, id: &str| sheet.groups.iter().find(|g| g.id == id).map(|g| g.caution);
-    let (van, trike) = (sheet(&demo("whimbrel-9-a")), sheet(&demo("pipit-b")));
+    let (van, trike) = (sheet(&demo("whimbrel-9-c")), sheet(&demo("pipit-b")));
     assert!(caution(&van, "safety").is_some_and(|c| c.contains("60 V")), "151 V is hazardous");
     assert_eq!(caution(&trike, "safety"), Some(""), "58 V is not");
     assert!(caution(&van, "charge").is_some_and(|c| c.contains("licensed electrician")));
     assert_eq!(caution(&van, "brakes"), None, "no vacuum, no caution about it");
-    let braked = sheet(&with(demo("whimbrel-9-a"), "/design/electrics", json!({ "brakes": "vacuum" })));
+    let braked = sheet(&with(demo("whimbrel-9-c"), "/design/electrics", json!({ "brakes": "vacuum" })));
     assert!(caution(&braked, "brakes").is_some_and(|c| !c.is_empty()) && braked.presses_kpa.len() > 3);
     // Higher up there is less air to pull: fewer presses.
-    let high = with(demo("whimbrel-9-a"), "/design/electrics", json!({ "brakes": "vacuum", "vacuum_kpa": 75 }));
+    let high = with(demo("whimbrel-9-c"), "/design/electrics", json!({ "brakes": "vacuum", "vacuum_kpa": 75 }));
     let (low, high) = (sheet(&high), sheet(&with(high, "/brief/site/altitude_m", json!(3000))));
     assert!(high.presses_kpa.len() < low.presses_kpa.len(), "{} and {}", high.presses_kpa.len(), low.presses_kpa.len());
     // Direct current alone asks for 100 ohm a volt, brushed magnets that regenerate too; three phases ask for 500 (UN R100).
@@ -126,7 +126,7 @@ fn cautions_stand_where_the_danger_is() {
         ("pm_synchronous", "500", "three"),
         ("induction", "500", "three"),
     ] {
-        let v = with(demo("whimbrel-9-a"), "/design/motor/kind", json!(kind));
+        let v = with(demo("whimbrel-9-c"), "/design/motor/kind", json!(kind));
         let sheet = sheet(&with(v, "/design/controller/motor_kinds", json!([kind])));
         let line = |id: &str| line(&sheet, id);
         assert!(line("insulation").formula.to_string().starts_with(per_volt), "{kind}: {}", line("insulation").formula);

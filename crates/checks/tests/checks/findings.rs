@@ -81,6 +81,117 @@ fn each_mistake_is_found_with_both_figures() {
     assert!((f.found - 7957.7).abs() < 0.1 && (f.limit - 6000.0).abs() < 1e-6, "{} {}", f.found, f.limit);
 }
 
+/// Changes of a sound design, the rule they break, how grave it is, and both figures where they follow by hand.
+type Broken = (Vec<(&'static str, Value)>, &'static str, Severity, Option<(f64, f64)>);
+
+/// The pack is full at 420 V and falls to 250 V; with no trip the current of hours is half of the controller's 500 A.
+#[test]
+fn each_mistake_of_the_circuits_is_found() {
+    use Severity::{Stop, Warn};
+    const FITTED: &str = "/design/electrics/fitted";
+    let converter = |low: f64, watts: f64| json!({ "name": "c", "kind": "converter", "min_voltage_v": low, "max_voltage_v": 500, "rated_w": watts, "mass_kg": 1 });
+    let throttle = |signal: &str, tracks: u32| json!({ "name": "t", "kind": "throttle", "signal": signal, "tracks": tracks, "mass_kg": 1 });
+    let charger = json!({ "name": "c", "output_min_v": 300, "output_max_v": 420, "output_current_a": 10, "output_power_w": 3000, "efficiency": 0.9, "mass_kg": 5 });
+    let short_trip = json!([{ "id": "t", "name": "T", "path": { "segments": [{ "distance_km": 30, "speed_kmh": 40 }] } }]);
+    let at = |key: &str| -> &'static str { Box::leak(format!("{FITTED}/{key}").into_boxed_str()) };
+    let cases: Vec<Broken> = vec![
+        (vec![(at("main_contactor/max_voltage_v"), json!(400))], "volts.full-charge-over-component", Stop, Some((420.0, 400.0))),
+        (vec![(at("main_contactor/break_a"), json!(450))], "amps.cannot-break", Stop, Some((450.0, 500.0))),
+        (vec![(at("main_contactor/current_a"), json!(240))], "size.component-too-small", Warn, Some((240.0, 250.0))),
+        (vec![(at("disconnect/current_a"), json!(350))], "size.component-too-small", Warn, Some((350.0, 400.0))),
+        (vec![(at("converter"), converter(300.0, 5000.0))], "volts.pack-below-component", Warn, Some((300.0, 250.0))),
+        (vec![(at("converter"), converter(200.0, 20.0))], "size.component-too-small", Warn, None),
+        (vec![("/design/electrics/converter_power_w", json!(20))], "size.component-too-small", Warn, None),
+        (
+            vec![(at("monitor"), json!({ "name": "m", "kind": "monitor", "cells": 90, "mass_kg": 1 }))],
+            "match.monitor-cells",
+            Stop,
+            Some((90.0, 100.0)),
+        ),
+        (vec![(at("throttle"), throttle("volts", 1))], "safety.throttle-runaway", Warn, None),
+        (
+            vec![("/design/controller/throttle_signals", json!(["ohms"])), (at("throttle"), throttle("hall", 2))],
+            "match.throttle-signal",
+            Stop,
+            None,
+        ),
+        (vec![("/design/controller/battery_current_a", json!(900))], "amps.trip-over-fuse", Warn, Some((450.0, 320.0))),
+        (
+            vec![("/design/wiring/cable_section_mm2", json!(1)), ("/design/wiring/cable_length_m", json!(2))],
+            "amps.cable-fails-first",
+            Stop,
+            None,
+        ),
+        (
+            vec![("/design/wiring/cable_section_mm2", json!(10)), ("/design/wiring/cable_length_m", json!(2))],
+            "amps.cable-overrated",
+            Warn,
+            None,
+        ),
+        (
+            vec![("/design/charger", charger), ("/design/pack/module/charge_c", json!(0.05))],
+            "amps.charger-over-cells",
+            Warn,
+            Some((10.0, 5.0)),
+        ),
+        (vec![("/design/electrics", json!({}))], "safety.no-disconnect", Warn, None),
+        (vec![("/design/electrics", json!({}))], "safety.no-contactor", Warn, None),
+        // 5 mF through 1 kohm take 15 s to 95 %.
+        (vec![("/design/electrics/precharge_ohm", json!(1000))], "safety.precharge-early", Stop, Some((5.0, 14.978_66))),
+        // 100 ohm under 200 W at 420 V: 882 / 982 of it.
+        (
+            vec![("/design/electrics/precharge_ohm", json!(100)), ("/design/electrics/precharge_load_w", json!(200))],
+            "safety.precharge-never",
+            Stop,
+            Some((420.0 * 882.0 / 982.0, 399.0)),
+        ),
+        (vec![("/design/electrics/brakes", json!("lost"))], "safety.brakes-unassisted", Stop, None),
+        (
+            vec![("/design/electrics/brakes", json!("vacuum")), ("/design/electrics/reservoir_l", json!(0.4))],
+            "safety.few-presses",
+            Stop,
+            Some((1.0, 3.0)),
+        ),
+        (
+            vec![(
+                "/design/electrics/insulation_test",
+                json!({ "pack_v": 400, "side_v": 250, "side_with_resistor_v": 200, "resistor_kohm": 100 }),
+            )],
+            "safety.insulation-low",
+            Stop,
+            Some((40.0, 210.0)),
+        ),
+        // Forty-five minutes on two ampere-hours.
+        (
+            vec![
+                ("/brief/trips", short_trip),
+                ("/design/electrics/supply", json!("battery")),
+                ("/design/electrics/auxiliary_ah", json!(2)),
+            ],
+            "safety.battery-empties",
+            Warn,
+            None,
+        ),
+    ];
+    let broken: std::collections::HashSet<&str> = cases.iter().map(|c| c.1).collect();
+    assert!(broken.len() >= 19, "{}", broken.len());
+    for (changes, rule, severity, figures) in cases {
+        let before = findings(&sound());
+        assert!(!before.iter().any(|f| f.rule == rule), "{rule} before anything is wrong");
+        let after = findings(&changes.iter().fold(sound(), |d, (pointer, value)| with(d, pointer, value.clone())));
+        let f = after
+            .iter()
+            .find(|f| f.rule == rule)
+            .unwrap_or_else(|| panic!("{rule} not among {:?}", after.iter().map(|f| f.rule).collect::<Vec<_>>()));
+        assert_eq!(f.severity, severity, "{rule}");
+        assert!(f.slot.is_some() || ["charger", "electrics"].contains(&f.part.as_str()), "{rule} leads nowhere");
+        assert!(!f.message.to_string().is_empty() && !f.why.is_empty() && !f.change.is_empty(), "{rule}");
+        if let Some((found, limit)) = figures {
+            assert!((f.found - found).abs() < 1e-3 && (f.limit - limit).abs() < 1e-3, "{rule}: {} against {}", f.found, f.limit);
+        }
+    }
+}
+
 /// A mistake of added strings is found as one of the first strings is.
 #[test]
 fn strings_added_later_count_like_the_first() {

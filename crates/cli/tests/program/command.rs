@@ -55,16 +55,33 @@ fn a_week_and_the_years_are_told_without_a_database() {
 fn electrics_are_derived_without_a_database() {
     let sheet = json(&run(&["electrics", "demo/dunlin-a.json"], b""));
     let groups: Vec<&str> = sheet["groups"].as_array().expect("groups").iter().filter_map(|g| g["id"].as_str()).collect();
-    assert_eq!(groups, ["traction", "precharge", "motor", "charge", "low_voltage", "safety"]);
+    assert_eq!(groups, ["traction", "precharge", "motor", "charge", "low_voltage", "heat", "safety"]);
     // Every line says how it comes about and where that is from.
     for line in sheet["groups"].as_array().expect("groups").iter().flat_map(|g| g["lines"].as_array().expect("lines")) {
         assert!(line["source"].as_str().is_some_and(|s| !s.is_empty()) && !line["result"].as_array().expect("words").is_empty(), "{line}");
     }
-    for command in ["week", "years", "electrics"] {
+    for command in ["week", "years", "electrics", "drawing", "wiring"] {
         let output = run(&[command, "-"], b"{}");
         assert_eq!(output.status.code(), Some(2));
         assert!(String::from_utf8_lossy(&output.stderr).contains("format"), "{command} names what is missing");
     }
+}
+
+#[test]
+fn drawing_and_lists_are_written_without_a_database() {
+    let text = |arguments: &[&str]| String::from_utf8(run(arguments, b"").stdout).expect("text");
+    let drawing = text(&["drawing", "demo/wren-a.json"]);
+    assert!(drawing.starts_with("<svg") && drawing.trim_end().ends_with("</svg>") && drawing.contains("Wren"));
+    let (wiring, parts) = (text(&["wiring", "demo/wren-a.json"]), text(&["wiring", "--parts", "demo/wren-a.json"]));
+    assert!(wiring.starts_with("wire,from,to,") && parts.starts_with("part,name,rating,"));
+    // Each part of the list stands on the drawing.
+    let ids: Vec<&str> = parts.lines().skip(1).filter_map(|l| l.split(',').next()).collect();
+    assert!(ids.len() > 20 && ids.iter().all(|id| drawing.matches(&format!("data-part=\"{id}\"")).count() == 1), "{ids:?}");
+    // The estimate holds charge and electrics.
+    let estimate = json(&run(&["estimate", "--no-bands", "--no-curves", "demo/wren-a.json"], b""));
+    assert!(estimate["electrics"]["circuit"]["parts"].as_array().is_some_and(|p| p.len() > 20));
+    assert_eq!(estimate["week"]["seasons"].as_array().map(Vec::len), Some(2));
+    assert!(estimate["charging"].as_array().is_some_and(|c| !c.is_empty()));
 }
 
 #[test]

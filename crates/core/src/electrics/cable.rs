@@ -1,5 +1,7 @@
 //! Copper cables: resistance, what they bear for hours and in a short circuit, and the least that suffices.
 
+use std::sync::OnceLock;
+
 use crate::document::CableSeries;
 use crate::pack::COPPER_OHM_M;
 use crate::quantity::units::{WIRE_GAUGES, wire_gauge_mm2};
@@ -126,21 +128,30 @@ pub fn least_cable(series: CableSeries, amps: f64, most_ohm_per_m: f64, here: &S
 /// The least cable of a series whose copper, mm2, and current for hours, A, suffice; `None` when not even four of the thickest do.
 #[must_use]
 pub fn least_section(series: CableSeries, here: &Surroundings, suffices: impl Fn(f64, f64) -> bool) -> Option<Cable> {
-    let sections: Vec<(f64, String)> = match series {
-        CableSeries::Metric => SECTIONS_MM2.iter().map(|mm2| (*mm2, format!("{mm2} mm²"))).collect(),
-        CableSeries::Awg => {
-            let mut gauges: Vec<(f64, String)> = WIRE_GAUGES.iter().map(|(g, name)| (wire_gauge_mm2(*g), format!("{name} AWG"))).collect();
-            gauges.sort_by(|a, b| a.0.total_cmp(&b.0));
-            gauges
-        }
+    let sections: &[(f64, &str)] = match series {
+        CableSeries::Metric => &SECTIONS_MM2.map(|mm2| (mm2, "")),
+        CableSeries::Awg => gauges(),
     };
     (1..=MOST_PARALLEL).find_map(|parallel| {
-        sections.iter().find_map(|(section_mm2, name)| {
+        sections.iter().find_map(|&(section_mm2, gauge)| {
             let n = f64::from(parallel);
-            let bears_a = n * here.bears_a(*section_mm2);
-            let name = if parallel == 1 { name.clone() } else { format!("{parallel} × {name}") };
-            suffices(n * section_mm2, bears_a).then_some(Cable { section_mm2: *section_mm2, parallel, name, bears_a })
+            let bears_a = n * here.bears_a(section_mm2);
+            suffices(n * section_mm2, bears_a).then(|| {
+                let one = if gauge.is_empty() { format!("{section_mm2} mm²") } else { format!("{gauge} AWG") };
+                let name = if parallel == 1 { one } else { format!("{parallel} × {one}") };
+                Cable { section_mm2, parallel, name, bears_a }
+            })
         })
+    })
+}
+
+/// Sections and names of the wire gauges, the thinnest first.
+fn gauges() -> &'static [(f64, &'static str)] {
+    static SORTED: OnceLock<Vec<(f64, &'static str)>> = OnceLock::new();
+    SORTED.get_or_init(|| {
+        let mut gauges: Vec<(f64, &str)> = WIRE_GAUGES.iter().map(|(gauge, name)| (wire_gauge_mm2(*gauge), *name)).collect();
+        gauges.sort_by(|a, b| a.0.total_cmp(&b.0));
+        gauges
     })
 }
 

@@ -8,8 +8,8 @@ use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, FittedComponents, Item, ItemKind, MatchRequest,
-    MotorPlace, Trip, TripPath, Wiring,
+    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, FittedComponents, Item, ItemKind,
+    MatchRequest, MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;

@@ -45,6 +45,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
             json!({ "format": "joulethesis-library", "version": 1, "parts": [motor] })
         }
         "estimate_alternatives" => json!({ "document": document, "part": "motor" }),
+        "electrics_choices" => json!({ "document": document, "slot": "pack_fuse" }),
         "study_tornado" | "study_explanation" => json!({ "document": document, "figure": "cost" }),
         "usage_sockets" => json!({ "document": document, "from_soc": 0.2, "to_soc": 0.8 }),
         "usage_years" => json!({ "document": document, "others": [{ "name": "B", "design": document["design"] }] }),
@@ -65,7 +66,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         }
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "library_newer"
-        | "usage_week" | "study_electrics" | "measure_road_load" => document.clone(),
+        | "usage_week" | "electrics_sheet" | "measure_road_load" => document.clone(),
         _ => return None,
     })
 }

@@ -78,6 +78,22 @@ async fn sockets_and_electrics_are_told_or_say_what_is_missing() {
     let (status, sheet) = ask(&s, "/api/v1/electrics", van.clone()).await;
     assert_eq!(status, StatusCode::OK);
     assert_eq!(sheet["groups"][0]["id"], json!("traction"));
+    // A record of one's own is among what may be chosen, and offered where it is the least that suffices.
+    let mut cheap = json!({ "part": "component", "kind": "monitor", "name": "From the shelf", "cells": 36, "mass_kg": 0.4, "price": 5 });
+    let (status, added) = ask(&s, "/api/v1/library", cheap.clone()).await;
+    assert_eq!(status, StatusCode::CREATED, "{added}");
+    let (_, choices) = ask(&s, "/api/v1/electrics/choices", json!({ "document": van, "slot": "monitor" })).await;
+    assert_eq!(choices["choices"][0]["component"]["name"], json!("From the shelf"), "{choices}");
+    let (_, sheet) = ask(&s, "/api/v1/electrics", van.clone()).await;
+    let place =
+        |sheet: &Value| sheet["places"].as_array().expect("places").iter().find(|p| p["slot"] == "monitor").cloned().expect("a place");
+    assert_eq!(place(&sheet)["least"]["name"], json!("From the shelf"));
+    cheap["current_a"] = json!(4);
+    cheap["name"] = json!("Says too much");
+    let (status, refusal) = ask(&s, "/api/v1/library", cheap).await;
+    assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("current_a")), "{refusal}");
+    let (status, _) = ask(&s, "/api/v1/electrics/choices", json!({ "document": van, "slot": "rocket" })).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     let mut bare = van;
     bare["design"].as_object_mut().expect("a design").remove("pack");
     for path in ["/api/v1/week", "/api/v1/electrics"] {

@@ -105,7 +105,7 @@ impl Model {
 }
 
 fn part(kind: usize, name: usize) -> Value {
-    let kinds = ["motor", "controller", "charger"];
+    let kinds = ["motor", "component", "charger"];
     let mut value = serde_json::to_value(builtin().iter().find(|p| p.kind() == kinds[kind]).expect("built in")).expect("JSON");
     value["name"] = json!(NAMES[name]);
     value

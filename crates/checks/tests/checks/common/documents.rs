@@ -110,6 +110,37 @@ pub(crate) fn with_goals(mut v: Value, u: f64) -> Value {
     with(v, "/brief/goals", goals)
 }
 
+/// A van with something in every place of its circuits, all of it just about enough.
+fn fitted() -> Value {
+    let mut v = demo("whimbrel-9-a");
+    let component = |kind: &str, numbers: Value| {
+        let mut c = json!({ "name": kind, "kind": kind, "mass_kg": 0.7, "price": 30 });
+        c.as_object_mut().expect("a record").extend(numbers.as_object().expect("numbers").clone());
+        c
+    };
+    let wide = |watts: f64| json!({ "min_voltage_v": 100, "max_voltage_v": 180, "rated_w": watts });
+    v["design"]["wiring"] = json!({ "resistance_ohm": 0.005, "cable_length_m": 6 });
+    v["design"]["electrics"] = json!({
+        "brakes": "vacuum", "heating_w": 2000, "shaft_end": "right", "meshes": 2,
+        "insulation_test": { "pack_v": 140, "side_v": 80, "side_with_resistor_v": 60, "resistor_kohm": 300 },
+        "fitted": {
+            "pack_fuse": component("fuse", json!({ "max_voltage_v": 250, "current_a": 350, "break_a": 9000 })),
+            "disconnect": component("disconnect", json!({ "max_voltage_v": 200, "current_a": 400 })),
+            "main_contactor": component("contactor", json!({ "max_voltage_v": 200, "current_a": 150, "peak_a": 600, "peak_s": 90, "break_a": 900, "draws_w": 7 })),
+            "traction_cable": component("cable", json!({ "max_voltage_v": 600, "section_mm2": 95, "insulation_c": 110 })),
+            "charge_fuse": component("fuse", json!({ "max_voltage_v": 250, "current_a": 50, "break_a": 9000 })),
+            "charge_inlet": component("connector", json!({ "max_voltage_v": 250, "current_a": 16 })),
+            "fast_inlet": component("connector", json!({ "max_voltage_v": 500, "current_a": 150 })),
+            "converter": component("converter", wide(900.0)),
+            "throttle": { "name": "throttle", "kind": "throttle", "signal": "volts", "tracks": 2, "mass_kg": 0.3, "price": 20 },
+            "brake_assistance": component("vacuum_pump", json!({ "rated_w": 120, "flow_l_min": 30 })),
+            "heater": component("heater", wide(2500.0)),
+            "monitor": component("monitor", json!({ "cells": 40, "draws_w": 5 })),
+        }
+    });
+    v
+}
+
 /// The demo's, and one of each kind of motor with whatever else may be entered.
 pub(crate) fn documents() -> Vec<Value> {
     let mut all: Vec<Value> = ["whimbrel-9-a", "dunlin-a", "wren-a", "pipit-a"].into_iter().map(demo).collect();
@@ -118,7 +149,13 @@ pub(crate) fn documents() -> Vec<Value> {
         all[0] = with(all[0].clone(), pointer, json!({ "behind_front_axle_m": metres }));
     }
     let load = json!({ "id": "l", "name": "Lamp", "draws_w": 700, "day": 0.8, "night": 0.9, "winter": 1 });
+    all[0] = with(
+        all[0].clone(),
+        "/design/wiring",
+        json!({ "resistance_ohm": 0.006, "fuse_a": 400, "fuse_voltage_v": 250, "cable_current_a": 300 }),
+    );
     all[0] = with(all[0].clone(), "/design/electrics", json!({ "brakes": "vacuum", "loads": [load] }));
+    all.push(fitted());
     for kind in 0..4 {
         let d = Drawn {
             kind,

@@ -69,8 +69,11 @@ pub(crate) fn line<'a>(sheet: &'a ElectricsSheet, id: &str) -> &'a Line {
 
 /// With a disconnect and contactors that bear anything.
 pub(crate) fn switched(document: Value) -> Value {
-    let bears = |kind: &str| json!({ "name": "check", "kind": kind, "max_voltage_v": 1500, "current_a": 5000, "break_a": 200_000, "mass_kg": 0.001 });
-    with(document, "/design/electrics", json!({ "fitted": { "disconnect": bears("disconnect"), "main_contactor": bears("contactor") } }))
+    let fitted = json!({
+        "disconnect": { "name": "check", "kind": "disconnect", "max_voltage_v": 1500, "current_a": 5000, "mass_kg": 0.001 },
+        "main_contactor": { "name": "check", "kind": "contactor", "max_voltage_v": 1500, "current_a": 5000, "break_a": 200_000, "mass_kg": 0.001 },
+    });
+    with(document, "/design/electrics", json!({ "fitted": fitted }))
 }
 
 /// The plain vehicle with a motor that loses: copper, iron and air as of a small traction motor.

@@ -1,0 +1,252 @@
+//! Components of the circuits: what is chosen suffices, nothing less would, and what is fitted counts in mass and money; records that say
+//! nothing or too much are refused.
+
+use crate::common::documents::demo;
+use crate::common::drawn::{described, drawn};
+use crate::common::{cases, check, components, line, read, sheet, with};
+use joulethesis_core::cancel::Cancel;
+use joulethesis_core::document::{Document, InsulationTest, ShaftEnd, Slot};
+use joulethesis_core::electrics::cooling::{flow_l_min, radiator_w_per_k};
+use joulethesis_core::electrics::insulation::{least_ohm, measured_ohm};
+use joulethesis_core::electrics::rotation::{Sense, forward};
+use joulethesis_core::findings::Severity;
+use joulethesis_core::library::{Component, ComponentKind, Part, ThrottleSignal};
+use joulethesis_core::report::report;
+use joulethesis_core::schematic::{ElectricsSheet, PlaceChoices, place_choices};
+use joulethesis_core::vehicle::masses;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+/// With the least that suffices taken in every open place, as the stage does.
+fn all_taken(mut v: Value, told: &ElectricsSheet) -> Value {
+    for place in &told.places {
+        let Some(least) = place.least.as_ref().filter(|_| place.chosen.is_none()) else { continue };
+        if v["design"]["electrics"].is_null() {
+            v["design"]["electrics"] = json!({});
+        }
+        if v["design"]["electrics"]["fitted"].is_null() {
+            v["design"]["electrics"]["fitted"] = json!({});
+        }
+        v["design"]["electrics"]["fitted"][place.slot.key()] = json!(least);
+        for also in &place.also {
+            let (record, key) = also.path.split_once('.').expect("a place");
+            match also.value {
+                Some(value) => v["design"][record][key] = json!(value),
+                None => drop(v["design"][record].as_object_mut().map(|r| r.remove(key))),
+            }
+        }
+    }
+    v
+}
+
+fn choices(v: &Value, slot: Slot) -> PlaceChoices {
+    place_choices(&read(v), slot, &components(), &Cancel::new()).expect("computed")
+}
+
+proptest! {
+    #![proptest_config(cases(48))]
+
+    /// Taken one after the other until nothing is open, what is chosen breaks no rule of its own, whatever the vehicle.
+    #[test]
+    fn what_is_chosen_passes_its_own_rules(d in drawn(), brakes in 0usize..3, heat in prop::option::of(500.0..4000.0f64)) {
+        let mut v = described(&d);
+        v["design"]["wiring"] = json!({});
+        let brakes = ["none", "vacuum", "electric"][brakes];
+        v["design"]["electrics"] = json!({ "brakes": brakes });
+        if let Some(watts) = heat {
+            v["design"]["electrics"]["heating_w"] = json!(watts);
+        }
+        v["brief"]["sockets"] = json!([{ "id": "s", "name": "S", "kind": "ac", "voltage_v": 230, "current_a": 16 }]);
+        // The fuse decides the cable, the cable's mass the trips: the second pass finds nothing new to take.
+        let first = sheet(&v);
+        let v = all_taken(v, &first);
+        let told = sheet(&v);
+        prop_assert!(told.places.iter().all(|p| p.chosen.is_some() || p.least.is_none()));
+        let chosen: Vec<&str> = told.places.iter().filter(|p| p.chosen.is_some()).map(|p| p.slot.key()).collect();
+        prop_assert!(chosen.contains(&"throttle"));
+        for f in report(&read(&v)).expect("computed").findings {
+            let fitted = f.slot.is_some_and(|s| chosen.contains(&s.key()));
+            // What grows with the mass of what was taken may be beyond it by as much: by no more than its reserve.
+            prop_assert!(!fitted || f.severity == Severity::Note, "{:?}: {}", f.slot, f.message);
+        }
+    }
+
+    /// Of what suffices the least is offered: no cheaper one would do, and no fuse of a smaller rating.
+    #[test]
+    fn nothing_less_would_do(d in drawn(), which in 0usize..12) {
+        let mut v = described(&d);
+        v["design"]["electrics"] = json!({ "heating_w": 1500, "brakes": "vacuum" });
+        v["brief"]["sockets"] = json!([{ "id": "s", "name": "S", "kind": "ac", "voltage_v": 230, "current_a": 16 }]);
+        let slot = Slot::ALL[which];
+        let told = sheet(&v);
+        let Some(place) = told.places.iter().find(|p| p.slot == slot) else { return Ok(()) };
+        let all = choices(&v, slot);
+        prop_assert_eq!(&all.asks, &place.asks);
+        let suffices: Vec<&Component> = all.choices.iter().filter(|c| c.shortfalls.is_empty()).map(|c| &c.component).collect();
+        match &place.least {
+            None => prop_assert!(suffices.is_empty(), "{} would do", suffices[0].name),
+            Some(least) => {
+                prop_assert!(suffices.iter().any(|c| c.name == least.name));
+                let less = |c: &&&Component| if least.kind == ComponentKind::Fuse { c.current_a < least.current_a } else { c.price < least.price };
+                prop_assert!(!suffices.iter().any(|c| less(&c)), "{} is not the least", least.name);
+            }
+        }
+        // Those that suffice stand first.
+        prop_assert!(all.choices.windows(2).all(|w| w[0].shortfalls.len() <= w[1].shortfalls.len()));
+    }
+}
+
+/// Mass and price of what is fitted are those of the records: cable by the metre, a contactor in each pole above 60 V.
+#[test]
+fn what_is_fitted_counts() {
+    let van = demo("whimbrel-9-a");
+    let bare = {
+        let mut v = van.clone();
+        v["design"]["electrics"].as_object_mut().expect("electrics").remove("fitted");
+        with(v, "/design/wiring", json!({ "resistance_ohm": 0.006 }))
+    };
+    let fitted = read(&van).design.electrics.fitted.clone();
+    let (mut kg, mut price) = (0.0, 0.0);
+    for (slot, c) in fitted.all() {
+        let count = match slot {
+            Slot::TractionCable => 6.0,
+            Slot::MainContactor => 2.0,
+            _ => 1.0,
+        };
+        kg += count * c.mass_kg;
+        price += count * c.price;
+    }
+    assert!(kg > 5.0 && price > 300.0, "{kg} kg, {price}");
+    let (with_it, without) = (read(&van), read(&bare));
+    check("kg", masses(&with_it).other_kg - masses(&without).other_kg, kg, 1e-9);
+    check("price", report(&with_it).expect("computed").cost.net - report(&without).expect("computed").cost.net, price, 1e-9);
+    // A 48 V pack of 58 V when full needs one.
+    assert!((read(&demo("pipit-b")).design.count_of(Slot::MainContactor) - 1.0).abs() < 1e-12);
+}
+
+/// A battery alone takes nothing from the pack, so that a range grows by what the 12 V side took; how long it lasts is held against the trip.
+#[test]
+fn a_battery_alone_takes_nothing_from_the_pack_but_ends() {
+    let van = demo("whimbrel-9-a");
+    let alone = with(van.clone(), "/design/electrics/supply", json!("battery"));
+    let of = |v: &Value| report(&read(v)).expect("computed");
+    let (fed, own) = (of(&van), of(&alone));
+    let (fed_trip, own_trip) = (&fed.trips[0], &own.trips[0]);
+    assert!(own_trip.range_km > fed_trip.range_km);
+    let split = |t: &joulethesis_core::estimate::TripResult| t.split.low_voltage_wh_per_km;
+    assert!(split(own_trip) == 0.0 && split(fed_trip) > 0.0);
+    let small = with(alone.clone(), "/design/electrics/auxiliary_ah", json!(2));
+    assert!(of(&small).findings.iter().any(|f| f.rule == "safety.battery-empties" && f.found < f.limit));
+    let large = with(alone, "/design/electrics/auxiliary_ah", json!(300));
+    assert!(!of(&large).findings.iter().any(|f| f.rule == "safety.battery-empties"));
+    let told = sheet(&large);
+    assert!(told.circuit.parts.iter().all(|p| p.name != "Converter"));
+}
+
+#[test]
+fn records_that_say_nothing_or_too_much_are_refused() {
+    let refused = |record: Value, at: &str, words: &str| {
+        let error = Part::from_value(&record).expect_err("refused").to_string();
+        assert!(error.contains(at) && error.contains(words), "{error}");
+    };
+    refused(
+        json!({ "part": "component", "kind": "fuse", "name": "f", "max_voltage_v": 80, "current_a": 100, "mass_kg": 0.1 }),
+        "break_a",
+        "a fuse needs it",
+    );
+    refused(
+        json!({ "part": "component", "kind": "fuse", "name": "f", "max_voltage_v": 80, "current_a": 100, "break_a": 2000, "cells": 4, "mass_kg": 0.1 }),
+        "cells",
+        "a fuse has none",
+    );
+    refused(json!({ "part": "component", "kind": "throttle", "name": "t", "tracks": 1, "mass_kg": 0.1 }), "signal", "a throttle needs it");
+    refused(
+        json!({ "part": "component", "kind": "monitor", "name": "m", "cells": 4, "signal": "hall", "mass_kg": 0.1 }),
+        "signal",
+        "has none",
+    );
+    refused(
+        json!({ "part": "component", "kind": "converter", "name": "c", "min_voltage_v": 90, "max_voltage_v": 60, "rated_w": 300, "mass_kg": 1 }),
+        "min_voltage_v",
+        "cannot exceed max_voltage_v",
+    );
+    refused(
+        json!({ "part": "component", "kind": "cable", "name": "c", "max_voltage_v": 600, "section_mm2": 0, "mass_kg": 0.1 }),
+        "section_mm2",
+        "0.5",
+    );
+    // Figures beside a record may only repeat it; a cable has its length; a place takes its own kind.
+    let van = demo("whimbrel-9-a");
+    for (pointer, value, at) in [
+        ("/design/wiring/fuse_a", json!(200), "design.wiring.fuse_a"),
+        ("/design/wiring/cable_section_mm2", json!(35), "design.wiring.cable_section_mm2"),
+        ("/design/electrics/fitted/pack_fuse/kind", json!("contactor"), "design.electrics.fitted.pack_fuse"),
+        (
+            "/design/electrics/insulation_test",
+            json!({ "pack_v": 100, "side_v": 120, "side_with_resistor_v": 30, "resistor_kohm": 100 }),
+            "side_v",
+        ),
+        (
+            "/design/electrics/insulation_test",
+            json!({ "pack_v": 100, "side_v": 60, "side_with_resistor_v": 70, "resistor_kohm": 100 }),
+            "side_with_resistor_v",
+        ),
+    ] {
+        let error = Document::from_value(&with(van.clone(), pointer, value)).expect_err("refused").to_string();
+        assert!(error.contains(at), "{pointer}: {error}");
+    }
+    let repeated = with(van.clone(), "/design/wiring/fuse_a", van["design"]["electrics"]["fitted"]["pack_fuse"]["current_a"].clone());
+    assert!(Document::from_value(&repeated).is_ok(), "the same figure contradicts nothing");
+    let mut without = van;
+    without["design"]["wiring"].as_object_mut().expect("wiring").remove("cable_length_m");
+    assert!(Document::from_value(&without).expect_err("refused").to_string().contains("cable_length_m"));
+}
+
+/// UN R100, annex 4 (from memory): Ri = R0 Vb (1/V1' - 1/V1); 100 and 500 ohm a volt.
+#[test]
+fn insulation_is_measured_as_the_regulation_tells() {
+    let test = InsulationTest { pack_v: 400.0, side_v: 220.0, side_with_resistor_v: 110.0, resistor_kohm: 200.0 };
+    // A resistor that halves the reading: 200 k x 400 x (1/110 - 1/220).
+    check("ohm", measured_ohm(&test), 200_000.0 * 400.0 / 220.0, 1e-12);
+    check("ohm", least_ohm(400.0, true), 200_000.0, 1e-12);
+    check("ohm", least_ohm(400.0, false), 40_000.0, 1e-12);
+    // From the circuit itself: insulation of R1 at one pole and R2 at the other; the resistor lies beside R1, over which the higher voltage is.
+    for (r1, r2, r0) in [(300e3, 200e3, 100e3), (5e6, 1e6, 400e3)] {
+        let vb = 150.0;
+        let v1 = vb * r1 / (r1 + r2);
+        let beside = r1 * r0 / (r1 + r0);
+        let with_it = vb * beside / (beside + r2);
+        let told = measured_ohm(&InsulationTest { pack_v: vb, side_v: v1, side_with_resistor_v: with_it, resistor_kohm: r0 / 1000.0 });
+        // The weaker side, which is the one that leaks.
+        check("ohm", told, r2, 1e-9);
+    }
+    let leaky = json!({ "pack_v": 150, "side_v": 80, "side_with_resistor_v": 70, "resistor_kohm": 100 });
+    let v = with(demo("whimbrel-9-a"), "/design/electrics/insulation_test", leaky);
+    let found = report(&read(&v)).expect("computed").findings;
+    assert!(found.iter().any(|f| f.rule == "safety.insulation-low" && f.severity == Severity::Stop));
+    assert!(line(&sheet(&v), "insulation").result.to_string().contains("measured"));
+}
+
+/// Common practice: half way on a 0-5 V sender is 2.5 V; seen from the left a forward wheel turns anticlockwise.
+#[test]
+fn throttle_and_rotation_are_as_the_trade_knows_them() {
+    let (low, high) = ThrottleSignal::Volts.ends();
+    check("V", 0.5 * (low + high), 2.5, 1e-12);
+    assert!(ThrottleSignal::Hall.tells_a_broken_wire() && !ThrottleSignal::Volts.tells_a_broken_wire());
+    assert_eq!([0, 1, 2].map(|n| forward(ShaftEnd::Left, n)), [Sense::Anticlockwise, Sense::Clockwise, Sense::Anticlockwise]);
+    // Turned end for end it turns the other way round for whoever looks at its shaft.
+    for meshes in 0..5 {
+        assert_eq!(forward(ShaftEnd::Left, meshes), forward(ShaftEnd::Right, meshes).reversed());
+    }
+    let v = with(demo("whimbrel-9-a"), "/design/electrics/meshes", json!(3));
+    assert!(line(&sheet(&v), "direction").result.to_string().starts_with("clockwise"));
+}
+
+/// A 10 kW loss at 5 K takes some 33 l/min of half glycol (3.5 kJ/(kg K), 1.05 kg/l from memory); half the difference takes twice the radiator.
+#[test]
+fn coolant_carries_what_is_lost() {
+    check("l/min", flow_l_min(10_000.0, 5.0), 60.0 * 10.0 / (3.5 * 1.05 * 5.0), 1e-9);
+    check("W/K", radiator_w_per_k(1000.0, 60.0, 40.0).expect("cooler air"), 50.0, 1e-12);
+    check("W/K", radiator_w_per_k(1000.0, 50.0, 40.0).expect("cooler air"), 100.0, 1e-12);
+    assert_eq!(radiator_w_per_k(1000.0, 40.0, 45.0), None);
+}
