@@ -61,7 +61,7 @@ pub(crate) fn interface() -> Value {
         .collect();
     let outlets: Vec<Value> = OUTLETS.iter().map(|o| json!({ "region": o.region, "source": o.source, "socket": o.socket("") })).collect();
     let components: Vec<Value> =
-        ComponentKind::ALL.iter().map(|k| json!({ "kind": k, "word": k.word(), "numbers": k.numbers() })).collect();
+        ComponentKind::ALL.iter().map(|k| json!({ "kind": k, "word": k.word(), "numbers": k.numbers(), "needs": k.needs() })).collect();
     let signals: Vec<Value> = ThrottleSignal::ALL.iter().map(|s| json!({ "id": s, "word": s.word() })).collect();
     let schedules: Map<String, Value> = Schedule::ALL.iter().map(|s| (s.id().to_owned(), json!(s.title()))).collect();
     json!({ "components": components, "signals": signals, "schedules": schedules, "connectors": connectors, "outlets": outlets, "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })

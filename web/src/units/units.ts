@@ -39,12 +39,14 @@ export function field(group: string, key: string): Field {
   return found;
 }
 
-/** Kinds of component with their words and the numbers that a record of each may have. */
-export const componentKinds: { kind: ComponentKind; word: string; numbers: string[] }[] = catalogue.components as {
-  kind: ComponentKind;
-  word: string;
-  numbers: string[];
-}[];
+/** Kinds of component with their words, the numbers that a record of each may have, and those it must. */
+export const componentKinds: { kind: ComponentKind; word: string; numbers: string[]; needs: string[] }[] =
+  catalogue.components as {
+    kind: ComponentKind;
+    word: string;
+    numbers: string[];
+    needs: string[];
+  }[];
 
 /** Signals of throttles, with their words. */
 export const throttleSignals: [string, string][] = catalogue.signals.map((s) => [s.id, s.word]);

@@ -128,7 +128,8 @@ impl ComponentKind {
     }
 
     /// Those without which it says nothing.
-    fn needs(self) -> &'static [&'static str] {
+    #[must_use]
+    pub fn needs(self) -> &'static [&'static str] {
         match self {
             Self::Fuse | Self::Contactor => &["max_voltage_v", "current_a", "break_a"],
             Self::Disconnect | Self::Connector => &["max_voltage_v", "current_a"],

@@ -15,7 +15,7 @@ import { api, reach, Refusal, unwrap } from '../../api/client';
 import type { LibraryKind, Part, Source } from '../../api/types';
 import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
-import { componentKinds, field, isNeeded, keysOf, neededWords, throttleSignals } from '../../units/units';
+import { type Field, componentKinds, field, isNeeded, keysOf, neededWords, throttleSignals } from '../../units/units';
 import { get, put } from '../../workbench/merge';
 import { curvePoints, rows } from '../../parts/rows';
 import { chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
@@ -81,8 +81,16 @@ export function PartEditor({
   const kind = draft.part as LibraryKind;
   const group = groups[kind];
   // A component has the numbers of its kind, beside mass and price.
-  const own = componentKinds.find((k) => k.kind === draft.kind)?.numbers ?? [];
-  const keys = kind === 'component' ? [...own, 'mass_kg', 'price'] : keysOf(group);
+  const component = kind === 'component' ? componentKinds.find((k) => k.kind === draft.kind) : undefined;
+  const keys = kind === 'component' ? [...(component?.numbers ?? []), 'mass_kg', 'price'] : keysOf(group);
+  const fieldOf = (of: string, key: string): Field => {
+    const found = field(of, key);
+    if (!component) return found;
+    // What is said of cables alone is left out of the words for others.
+    const label =
+      component.kind === 'cable' ? found.label.replace(/; of a cable,/, ' of') : found.label.replace(/;.*/, '');
+    return { ...found, label, required: found.required || component.needs.includes(key) };
+  };
   const sources = (draft.sources ?? {}) as Record<string, Source>;
   const set = (path: string, value: unknown) => {
     setDraft((d) => put(d, path, value));
@@ -90,8 +98,8 @@ export function PartEditor({
   const missing = () => {
     const empty = (of: string, keys: string[], prefix = '') =>
       keys
-        .filter((key) => isNeeded(field(of, key)) && get(draft, prefix + key) === undefined)
-        .map((key) => field(of, key).label.toLowerCase());
+        .filter((key) => isNeeded(fieldOf(of, key)) && get(draft, prefix + key) === undefined)
+        .map((key) => fieldOf(of, key).label.toLowerCase());
     const model = (get(draft, 'model.kind') as string | undefined) ?? '';
     return [
       ...(((draft.name as string | undefined) ?? '').trim() === '' ? ['name'] : []),
@@ -179,7 +187,7 @@ export function PartEditor({
     keys.map((key) => (
       <QuantityField
         key={`${of}.${key}`}
-        of={field(of, key)}
+        of={fieldOf(of, key)}
         value={get(draft, prefix + key) as number | undefined}
         currency={(draft.currency as string | undefined) ?? ''}
         onChange={(v) => {
