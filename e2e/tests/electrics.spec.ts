@@ -66,7 +66,12 @@ test('from 36 V to 48 V on a controller that bears 42 V: the stop stands on clai
 }) => {
   const id = await service.find('Pipit');
   const conversion = (await (await fetch(`${service.url}/api/v1/conversions/${id}`)).json()) as {
-    designs: { id: string; label: string; version: number; design: { controller: object; pack: object; charger: object } }[];
+    designs: {
+      id: string;
+      label: string;
+      version: number;
+      design: { controller: object; pack: object; charger: object };
+    }[];
   };
   const b = conversion.designs.find((d) => d.label === 'B');
   if (!b) throw new Error('no variant B');

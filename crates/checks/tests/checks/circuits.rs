@@ -261,3 +261,138 @@ fn an_empty_library_offers_nothing_and_breaks_nothing() {
     assert!(told.places.len() > 8 && told.circuit.parts.len() > 20);
     assert!(components().len() >= 110);
 }
+
+/// Where every symbol of a drawing stands, from the groups it is drawn by; buses are bars, told by their ends.
+fn spots(svg: &str) -> BTreeMap<String, Vec<(f64, f64)>> {
+    let number = |text: &str, key: &str| -> f64 {
+        let after = text.split(&format!(" {key}=\"")).nth(1).unwrap_or_else(|| panic!("no {key} in {text}"));
+        after.split('"').next().and_then(|n| n.parse().ok()).expect("a number")
+    };
+    svg.split("data-part=\"")
+        .skip(1)
+        .map(|group| {
+            let id = group.split('"').next().expect("an id").to_owned();
+            let places = match group.split("translate(").nth(1).filter(|_| !group[..group.find("</g>").unwrap_or(group.len())].contains("ink bar")) {
+                Some(place) => {
+                    let (x, y) = place.split(')').next().and_then(|p| p.split_once(' ')).expect("a place");
+                    vec![(x.parse().expect("x"), y.parse().expect("y"))]
+                }
+                None => {
+                    let bar = group.split("<line").nth(1).expect("a bar");
+                    vec![(number(bar, "x1"), number(bar, "y1")), (number(bar, "x2"), number(bar, "y2"))]
+                }
+            };
+            (id, places)
+        })
+        .collect()
+}
+
+/// How far a point is from a symbol, or from a bar.
+fn away(point: (f64, f64), places: &[(f64, f64)]) -> f64 {
+    let far = |p: (f64, f64)| ((point.0 - p.0).powi(2) + (point.1 - p.1).powi(2)).sqrt();
+    match places {
+        [(x0, y0), (x1, y1)] => far((point.0.clamp(x0.min(*x1), x0.max(*x1)), point.1.clamp(y0.min(*y1), y0.max(*y1)))),
+        [one] => far(*one),
+        _ => f64::INFINITY,
+    }
+}
+
+proptest! {
+    #![proptest_config(cases(48))]
+
+    /// Each line of the drawing begins at one of its wire's two parts and ends at the other; symbols keep apart and within the page.
+    #[test]
+    fn lines_join_the_symbols_of_their_wires(d in drawn(), drives in 1u32..4, extras in 0u32..256) {
+        let sheet = sheet(&dressed(&d, drives, extras));
+        let places = spots(&sheet.drawing);
+        let size: Vec<f64> = sheet.drawing.split("viewBox=\"0 0 ").nth(1).and_then(|v| v.split('"').next()).expect("a page").split(' ')
+            .map(|n| n.parse().expect("a number")).collect();
+        let lines = segments(&sheet.drawing);
+        for wire in &sheet.circuit.wires {
+            let (from, to) = (&places[&wire.from], &places[&wire.to]);
+            // From one end along connected segments to the other.
+            let starts = lines.iter().position(|s| away(s.0, from) <= 24.0 || away(s.0, from) <= 58.0 && away(s.1, to) <= 60.0);
+            prop_assert!(starts.is_some(), "no line begins at {}", wire.from);
+            let ends = lines.iter().any(|s| away(s.1, to) <= 36.0);
+            // A bypass ends on the line behind the contactor.
+            prop_assert!(ends || wire.closes, "no line ends at {}", wire.to);
+        }
+        let symbols: Vec<(&String, (f64, f64))> = places.iter().filter(|(_, p)| p.len() == 1).map(|(id, p)| (id, p[0])).collect();
+        for (i, (id, p)) in symbols.iter().enumerate() {
+            prop_assert!(p.0 > 15.0 && p.1 > 15.0 && p.0 < size[0] - 15.0 && p.1 < size[1] - 15.0, "{id} at {p:?} on {size:?}");
+            for (other, q) in &symbols[i + 1..] {
+                prop_assert!((p.0 - q.0).abs() >= 40.0 || (p.1 - q.1).abs() >= 40.0, "{id} at {p:?} and {other} at {q:?}");
+            }
+        }
+    }
+
+    /// Loads of one's own: each stands behind its fuse, which bears it and which its wire bears; nothing is lost, nothing is doubled.
+    #[test]
+    fn every_load_has_its_fuse(watts in prop::collection::vec(0.0..1500.0f64, 1..14), awg in any::<bool>()) {
+        let loads: Vec<Value> = watts.iter().enumerate()
+            .map(|(i, w)| json!({ "id": format!("l{i}"), "name": format!("Load {i}"), "draws_w": w, "day": 1, "night": 0.5, "winter": 1 })).collect();
+        let mut v = with(demo("wren-a"), "/design/electrics", json!({ "loads": loads }));
+        v["design"]["electrics"]["series"] = json!(if awg { "awg" } else { "metric" });
+        let sheet = sheet(&v);
+        for (i, watts) in watts.iter().enumerate() {
+            let load = sheet.circuit.parts.iter().find(|p| p.name == format!("Load {i}")).expect("the load");
+            let feed = sheet.circuit.wires.iter().find(|w| w.to == load.id).expect("its wire");
+            let fuse = sheet.circuit.part(&feed.from).expect("its fuse");
+            prop_assert_eq!(feed.fuse.as_ref(), Some(&fuse.id));
+            let amps: f64 = fuse.rating.to_string().split(' ').next().and_then(|a| a.parse().ok()).expect("amperes");
+            // A quarter more than it draws at 12 V, and a size that is sold.
+            prop_assert!(amps >= 1.25 * watts / 12.0 - 0.5, "{watts} W behind {amps} A");
+            let here = Surroundings { ambient_c: 40.0, insulation_c: 90.0, bundled: 2 };
+            prop_assert!(feed.section_mm2.is_some_and(|mm2| here.bears_a(mm2) >= amps * (1.0 - 1e-9)), "{feed:?}");
+            // Three in a hundred of 12 V over its length, the copper hot (IEC 60028).
+            let ohm = 1.7241e-8 * (1.0 + 0.00393 * 70.0) * feed.length_m / (feed.section_mm2.expect("a section") * 1e-6);
+            prop_assert!(ohm * watts / 12.0 <= 0.03 * 12.0 * (1.0 + 1e-9), "{feed:?} loses {}", ohm * watts / 12.0);
+        }
+        prop_assert_eq!(sheet.circuit.parts.iter().filter(|p| p.name.starts_with("Load ") && !p.name.ends_with("fuse")).count(), watts.len());
+    }
+
+    /// The sizing written out a second time, plainly, from docs/METHODS.md: what each place asks.
+    #[test]
+    fn what_is_asked_follows_by_hand(d in drawn(), minutes in 0.1..20.0f64) {
+        let mut v = dressed(&d, 1, 64 + 128);
+        v["design"]["controller"]["peak_s"] = json!(60.0 * minutes);
+        v["design"]["wiring"] = json!({});
+        let told = sheet(&v);
+        let report = joulethesis_core::report::report(&read(&v)).expect("computed");
+        let peak_a = v["design"]["controller"]["battery_current_a"].as_f64().expect("A");
+        let rms_a = report.trips.iter().map(|t| t.rms_current_a).fold(0.0, f64::max);
+        let rms_a = if report.trips.is_empty() { 0.5 * peak_a } else { rms_a };
+        let full_v = report.pack.full_v;
+        // A fast fuse: an hour at 1.25, a minute at 1.5 times its rating, along logarithms between (common practice).
+        let seconds = (60.0 * minutes).max(60.0);
+        let holds = if seconds <= 60.0 { 1.5 } else { (1.5f64.ln() + (seconds / 60.0).ln() / 60f64.ln() * (1.25f64 / 1.5).ln()).exp() };
+        let least_a = (1.25 * rms_a).max(peak_a / holds);
+        let sold = [5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0, 50.0, 60.0, 63.0, 70.0, 80.0, 100.0, 125.0, 150.0, 160.0, 175.0, 200.0, 225.0,
+            250.0, 300.0, 315.0, 350.0, 400.0, 450.0, 500.0, 600.0, 800.0, 1000.0];
+        let words = |slot: &str| told.places.iter().find(|p| p.slot.key() == slot).expect("a place").asks.iter().map(ToString::to_string)
+            .collect::<Vec<_>>().join("; ");
+        let rounded = |amps: f64| format!("{amps:.0} A");
+        let fuse = words("pack_fuse");
+        prop_assert!(fuse.contains(&format!("bears {full_v:.0} V")) && fuse.contains(&format!("carries {}", rounded(least_a))), "{fuse}: {least_a}");
+        prop_assert!(fuse.contains(&format!("breaks {}", rounded(full_v / report.pack.resistance_ohm.max(1e-4)))), "{fuse}");
+        let fuse_a = sold.into_iter().find(|a| *a >= least_a).unwrap_or(peak_a);
+        prop_assert!(words("disconnect").contains(&rounded(fuse_a)), "{}: {fuse_a}", words("disconnect"));
+        let contactor = words("main_contactor");
+        prop_assert!(contactor.contains(&format!("carries {}", rounded(rms_a))) && contactor.contains(&format!("breaks {}", rounded(peak_a))), "{contactor}");
+        // 20 A of charger, a quarter more.
+        prop_assert!(words("charge_fuse").contains("carries 25 A"), "{}", words("charge_fuse"));
+        // 3 kW at 93 % from 230 V; a station of 60 A or what the cells take.
+        let mains_a = (3000.0f64 / 0.93 / 230.0).min(16.0);
+        prop_assert!(words("charge_inlet").contains(&rounded(mains_a)), "{}: {mains_a}", words("charge_inlet"));
+        // 1 mF for each 100 A, at 95 % in half of five seconds, the next smaller of the E6 series (IEC 60063).
+        let most_ohm = 2.5 / (peak_a * 1e-5 * 20f64.ln());
+        let e6 = [1.0, 1.5, 2.2, 3.3, 4.7, 6.8];
+        let ohm = (-1..6).flat_map(|d| e6.map(|e| e * 10f64.powi(d))).filter(|o| *o <= most_ohm).fold(1.0, f64::max);
+        let resistor = line(&told, "resistor").result.to_string();
+        prop_assert_eq!(resistor, format!("{ohm:.1} Ω"));
+        // 500 ohm a volt with an alternating motor, 100 with direct current alone (UN R100).
+        let per_v = if v["design"]["motor"]["kind"] == "series_dc" { 100.0 } else { 500.0 };
+        let least = format!("{:.0} kΩ", per_v * full_v / 1000.0);
+        prop_assert!(line(&told, "insulation").result.to_string().starts_with(&least), "not {least}");
+    }
+}

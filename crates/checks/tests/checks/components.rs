@@ -250,3 +250,111 @@ fn coolant_carries_what_is_lost() {
     check("W/K", radiator_w_per_k(1000.0, 50.0, 40.0).expect("cooler air"), 100.0, 1e-12);
     assert_eq!(radiator_w_per_k(1000.0, 40.0, 45.0), None);
 }
+
+proptest! {
+    #![proptest_config(cases(64))]
+
+    /// What a choice is told to fall short of is what the rules find once it is in, no more and no less.
+    #[test]
+    fn an_exchange_does_what_was_told(d in drawn(), which in 0usize..12, nth in 0usize..40) {
+        let mut v = described(&d);
+        v["design"]["wiring"] = json!({});
+        v["design"]["electrics"] = json!({ "heating_w": 1200, "brakes": "vacuum" });
+        v["brief"]["sockets"] = json!([{ "id": "s", "name": "S", "kind": "ac", "voltage_v": 230, "current_a": 16 }]);
+        let slot = Slot::ALL[which];
+        let all = choices(&v, slot);
+        prop_assume!(!all.choices.is_empty());
+        let choice = &all.choices[nth % all.choices.len()];
+        let mut changed = v.clone();
+        changed["design"]["electrics"]["fitted"] = json!({ slot.key(): choice.component });
+        for also in &choice.also {
+            let (record, key) = also.path.split_once('.').expect("a place");
+            if let Some(value) = also.value {
+                changed["design"][record][key] = json!(value);
+            }
+        }
+        let after = choices(&changed, slot);
+        let own = after.choices.iter().find(|c| c.chosen).expect("in use");
+        prop_assert!((own.change_kg, own.change_price) == (0.0, 0.0));
+        // A heavier one asks a little more of itself: held against what it is then told to fall short of.
+        let found = report(&read(&changed)).expect("computed").findings;
+        let about = found.iter().filter(|f| f.slot == Some(slot) && f.severity != Severity::Note).count();
+        if slot == Slot::PackFuse {
+            // Volts and amperes of a fuse have rules of their own, which count a short pull once and hours once.
+            prop_assert!((about > 0) == !own.shortfalls.is_empty(), "{}: {about} against {:?}", own.component.name, own.shortfalls);
+        } else if slot == Slot::TractionCable {
+            prop_assert!(about >= own.shortfalls.len(), "{}: {about} against {:?}", own.component.name, own.shortfalls);
+        } else {
+            prop_assert_eq!(about, own.shortfalls.len(), "{}: {:?}", own.component.name, own.shortfalls);
+        }
+        // And what changes in mass and money is what was told.
+        let (before_kg, after_kg) = (masses(&read(&v)).other_kg, masses(&read(&changed)).other_kg);
+        prop_assert!((after_kg - before_kg - choice.change_kg).abs() < 1e-9, "{} and {}", after_kg - before_kg, choice.change_kg);
+    }
+
+    /// A record has the numbers of its kind and no others, and those it needs: each left out or put in is named.
+    #[test]
+    fn a_kind_has_its_own_numbers(kind in 0usize..11, which in 0usize..16) {
+        const NUMBERS: [&str; 13] = ["min_voltage_v", "max_voltage_v", "current_a", "peak_a", "peak_s", "break_a", "rated_w", "draws_w",
+            "section_mm2", "insulation_c", "tracks", "flow_l_min", "cells"];
+        let kind = ComponentKind::ALL[kind];
+        let number = NUMBERS[which % NUMBERS.len()];
+        let mut whole = json!({ "part": "component", "name": "n", "kind": kind, "mass_kg": 1 });
+        for key in kind.numbers() {
+            whole[*key] = json!(if *key == "tracks" { 2 } else { 100 });
+        }
+        if kind == ComponentKind::Throttle {
+            whole["signal"] = json!("hall");
+        }
+        let part = Part::from_value(&whole).map_err(|e| TestCaseError::fail(e.to_string()))?;
+        prop_assert_eq!((part.kind(), part.name()), ("component", "n"));
+        let told = |v: &Value| Part::from_value(v).err().map(|e| e.to_string());
+        let mut without = whole.clone();
+        without.as_object_mut().expect("a record").remove(number);
+        let mut with_it = whole;
+        with_it[number] = json!(if number == "tracks" { 2 } else { 100 });
+        match (kind.needs().contains(&number), kind.numbers().contains(&number)) {
+            (true, _) => prop_assert!(told(&without).is_some_and(|e| e.contains(number) && e.contains("needs it"))),
+            (false, true) => prop_assert_eq!(told(&without), None),
+            (false, false) => prop_assert!(told(&with_it).is_some_and(|e| e.contains(number) && e.contains("leave it empty"))),
+        }
+    }
+}
+
+/// Records far outside their class are doubted, never refused; what ships is not.
+#[test]
+fn boasts_of_components_are_doubted() {
+    use joulethesis_core::library::implausible;
+    let part = |v: Value| Part::from_value(&v).expect("sound");
+    let doubted = |p: &Part| implausible(p).into_iter().map(|d| d.key).collect::<Vec<_>>();
+    let cable = |kg: f64| part(json!({ "part": "component", "kind": "cable", "name": "c", "max_voltage_v": 600, "section_mm2": 50, "mass_kg": kg }));
+    // 50 mm2 of copper alone are 0.445 kg a metre (8.9 g/cm3, handbook).
+    assert_eq!(doubted(&cable(0.6)), Vec::<String>::new());
+    assert_eq!(doubted(&cable(0.3)), ["mass_kg"]);
+    let converter = part(json!({ "part": "component", "kind": "converter", "name": "c", "min_voltage_v": 40, "max_voltage_v": 100, "rated_w": 9000, "mass_kg": 1 }));
+    assert_eq!(doubted(&converter), ["rated_w"]);
+    for component in components() {
+        assert_eq!(doubted(&Part::Component(component.clone())), Vec::<String>::new(), "{}", component.name);
+    }
+}
+
+/// A search keeps the mass and money of what was fitted, as a lump: no chain looks lighter or cheaper for leaving it out.
+#[test]
+fn a_search_keeps_what_was_fitted_as_a_lump() {
+    use joulethesis_core::matching::{design_of, search};
+    let van = demo("whimbrel-9-a");
+    let design = &read(&van).design;
+    let request = json!({ "only": { "motors": [design.motor.as_ref().expect("a motor").name], "controllers": [design.controller.as_ref().expect("one").name],
+        "modules": [design.pack.as_ref().expect("a pack").module.name] } });
+    let request = serde_json::from_value(request).expect("a request");
+    let builtin = joulethesis_core::library::builtin();
+    let answer = search(&read(&van), builtin, &request, &Cancel::new(), |_| true).expect("searched");
+    assert!(!answer.designs.is_empty(), "nothing is found");
+    let fitted_kg: f64 = design.electrics.fitted.all().map(|(slot, c)| design.count_of(slot) * c.mass_kg).sum();
+    for found in &answer.designs {
+        let design = design_of(&read(&van), builtin, &request, &found.pick).expect("a design");
+        let lump = design.added.iter().find(|a| a.name.starts_with("Electrics")).expect("the lump");
+        check("kg", lump.mass_kg, fitted_kg, 1e-9);
+        assert!(design.electrics.fitted.all().next().is_none());
+    }
+}

@@ -122,3 +122,38 @@ fn an_arrow_that_runs_back_is_found() {
     assert_eq!(upward("simulate", planted), ["line 2: simulate uses report", "line 3: simulate uses matching"]);
     assert!(upward("simulate", "// see crate::report\nuse crate::trip::Trace;\n").is_empty());
 }
+
+/// Names of the records that the description of the service tells of, with the file each stands in.
+fn described(root: &Path) -> Vec<(String, PathBuf)> {
+    let mut all = Vec::new();
+    sources(root, &mut all);
+    let mut names = Vec::new();
+    for path in all {
+        let source = fs::read_to_string(&path).expect("a source");
+        let mut lines = source.lines();
+        while let Some(line) = lines.next() {
+            if !line.contains("ToSchema)") {
+                continue;
+            }
+            let item = lines.by_ref().find(|l| l.contains("struct ") || l.contains("enum ")).unwrap_or_default();
+            let after = item.split("struct ").nth(1).or(item.split("enum ").nth(1)).unwrap_or_default();
+            let name: String = after.chars().take_while(|c| c.is_alphanumeric()).collect();
+            if !name.is_empty() {
+                names.push((name, path.clone()));
+            }
+        }
+    }
+    names
+}
+
+/// Two records of one name would be told as one: the interface would read the fields of the other.
+#[test]
+fn no_two_records_of_the_service_share_a_name() {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+    let mut names = described(&root.join("core/src"));
+    names.extend(described(&root.join("server/src")));
+    assert!(names.len() > 100, "{}", names.len());
+    names.sort();
+    let twice: Vec<_> = names.windows(2).filter(|w| w[0].0 == w[1].0).collect();
+    assert!(twice.is_empty(), "{twice:#?}");
+}

@@ -16,7 +16,8 @@ import { LoadTable } from './LoadTable';
 import { OneLine } from './OneLine';
 import { PartPanel } from './PartPanel';
 import { PlacePicker } from './PlacePicker';
-import { Places, taken } from './Places';
+import { Places } from './Places';
+import { taken } from './taken';
 import { Choices, InsulationTest } from './Settings';
 
 const Drawings = lazy(() => import('./Drawings'));

@@ -9,7 +9,7 @@ import { Said } from '../../units/Said';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { taken } from './Places';
+import { taken } from './taken';
 
 const signed = (value: number, text: string) => (value > 0 ? `+ ${text}` : `− ${text}`);
 

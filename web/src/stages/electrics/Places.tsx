@@ -1,16 +1,10 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
-import type { Also, CircuitPlace, Component, ElectricsSheet, Slot } from '../../api/types';
+import type { CircuitPlace, ElectricsSheet, Slot } from '../../api/types';
 import { WideTable } from '../../common/WideTable';
 import { Said } from '../../units/Said';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-
-/** What a component in a place changes of the design. */
-export const taken = (at: string, slot: Slot, component: Component | undefined, also: Also[]): [string, unknown][] => [
-  [`${at}.electrics.fitted.${slot}`, component],
-  ...also.map((a): [string, unknown] => [`${at}.${a.path}`, a.value ?? undefined]),
-];
 
 function Asked({ place }: { place: CircuitPlace }) {
   return (

@@ -161,7 +161,7 @@ export default function LibraryPage() {
           </Box>
         )}
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 1, flexWrap: 'wrap' }}>
-          <Box role="tablist" aria-label="Kinds of part" sx={{ display: 'flex' }}>
+          <Box role="tablist" aria-label="Kinds of part" sx={{ display: 'flex', flexWrap: 'wrap' }}>
             {(Object.keys(titles) as LibraryKind[]).map((k) => (
               <Button
                 key={k}
