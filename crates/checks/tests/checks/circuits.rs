@@ -7,9 +7,11 @@ use crate::common::documents::demo;
 use crate::common::drawn::{Drawn, described, drawn};
 use crate::common::{cases, components, line, read, sheet, with};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::electrics::cable::{Surroundings, short_circuit_s};
+use joulethesis_core::document::{CableSeries, Slot};
+use joulethesis_core::electrics::cable::{Surroundings, least_cable, short_circuit_s};
 use joulethesis_core::electrics::fuse::opens_after_s;
-use joulethesis_core::schematic::{Circuit, CircuitKind, ElectricsSheet, Wire, electrics};
+use joulethesis_core::findings::Severity;
+use joulethesis_core::schematic::{Circuit, CircuitKind, ElectricsSheet, Wire, electrics, place_choices};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -272,7 +274,11 @@ fn spots(svg: &str) -> BTreeMap<String, Vec<(f64, f64)>> {
         .skip(1)
         .map(|group| {
             let id = group.split('"').next().expect("an id").to_owned();
-            let places = match group.split("translate(").nth(1).filter(|_| !group[..group.find("</g>").unwrap_or(group.len())].contains("ink bar")) {
+            let places = match group
+                .split("translate(")
+                .nth(1)
+                .filter(|_| !group[..group.find("</g>").unwrap_or(group.len())].contains("ink bar"))
+            {
                 Some(place) => {
                     let (x, y) = place.split(')').next().and_then(|p| p.split_once(' ')).expect("a place");
                     vec![(x.parse().expect("x"), y.parse().expect("y"))]
@@ -394,5 +400,128 @@ proptest! {
         let per_v = if v["design"]["motor"]["kind"] == "series_dc" { 100.0 } else { 500.0 };
         let least = format!("{:.0} kΩ", per_v * full_v / 1000.0);
         prop_assert!(line(&told, "insulation").result.to_string().starts_with(&least), "not {least}");
+    }
+}
+
+/// The smallest and the largest that people build: a quad of 36 V with a hub, and a lorry of two motors, charged both ways, heated, steered,
+/// braked by vacuum, with as many loads as may be.
+#[test]
+fn the_smallest_and_the_largest_are_drawn() {
+    let quad = {
+        let mut v = described(&Drawn {
+            kind: 0,
+            size: 0.05,
+            volts: 36.0,
+            resistance: 0.001,
+            ranges: false,
+            celsius: 15.0,
+            share: 0.5,
+            seconds: 60.0,
+            wind: 0.0,
+        });
+        v["donor"]["kind"] = json!("quad");
+        v["design"]["motor"]["kind"] = json!("hub");
+        v["design"]["controller"]["motor_kinds"] = json!(["hub"]);
+        v
+    };
+    let small = sheet(&quad);
+    sound(&small, &small.wiring_csv).expect("sound");
+    assert!(small.circuit.parts.len() < 36, "{}", small.circuit.parts.len());
+    assert!(small.circuit.parts.iter().all(|p| !["Main contactor −", "Discharge", "Charger"].contains(&p.name.as_str())));
+
+    let mut lorry = dressed(
+        &Drawn { kind: 1, size: 2.4, volts: 390.0, resistance: 0.0005, ranges: true, celsius: -10.0, share: 0.5, seconds: 60.0, wind: 0.0 },
+        2,
+        1 | 8 | 32 | 64 | 128,
+    );
+    let loads: Vec<Value> = (0..40)
+        .map(|i| json!({ "id": format!("l{i}"), "name": format!("Lamp with quite a long name, {i}"), "draws_w": 10 * i, "day": 1, "night": 1, "winter": 1 }))
+        .collect();
+    lorry["design"]["electrics"]["loads"] = json!(loads);
+    let large = sheet(&lorry);
+    sound(&large, &large.wiring_csv).expect("sound");
+    assert!(large.circuit.parts.len() > 110, "{}", large.circuit.parts.len());
+    for name in ["Heater", "Charger", "Charge inlet", "Fast-charge inlet", "Discharge", "Main contactor −"] {
+        assert_eq!(large.circuit.parts.iter().filter(|p| p.name == name).count(), 1, "{name}");
+    }
+    // The second controller follows the first, and one throttle leads both.
+    let links: Vec<&Wire> = large.circuit.wires.iter().filter(|w| w.closes && w.circuit == CircuitKind::Signal).collect();
+    assert_eq!(links.len(), 1);
+    assert_eq!(large.circuit.parts.iter().filter(|p| p.name == "Throttle").count(), 1);
+    // A load of nothing has a fuse all the same, of the least that is sold.
+    let none = large.circuit.parts.iter().find(|p| p.name == "Lamp with quite a long name, 0 fuse").expect("its fuse");
+    assert_eq!(none.rating.to_string(), "5 A");
+}
+
+proptest! {
+    #![proptest_config(cases(64))]
+
+    /// A symbol opens what sized it: the line it names is on the sheet, its place is one of the document's, and what was found about a place
+    /// is marked on a symbol.
+    #[test]
+    fn symbols_lead_to_lines_and_findings_to_symbols(d in drawn(), drives in 1u32..3, extras in 0u32..256, bare in any::<bool>()) {
+        let mut v = dressed(&d, drives, extras);
+        if bare {
+            v["design"]["wiring"] = json!({ "fuse_a": 20, "fuse_voltage_v": 40, "cable_current_a": 10 });
+            v["design"]["electrics"]["precharge_load_w"] = json!(500);
+            v["design"]["electrics"]["precharge_ohm"] = json!(900);
+        }
+        let told = sheet(&v);
+        let lines: BTreeSet<&str> = told.groups.iter().flat_map(|g| &g.lines).map(|l| l.id).collect();
+        for part in &told.circuit.parts {
+            prop_assert!(part.line.is_empty() || lines.contains(part.line), "{} is sized by {}", part.id, part.line);
+            prop_assert!(part.slot.is_empty() || Slot::ALL.iter().any(|s| s.key() == part.slot), "{}", part.slot);
+            prop_assert_eq!(part.severity.is_some(), !part.troubles.is_empty());
+        }
+        let found = joulethesis_core::report::report(&read(&v)).expect("computed").findings;
+        for f in found.iter().filter(|f| f.severity != Severity::Note) {
+            let Some(slot) = f.slot else { continue };
+            let marked = told.circuit.parts.iter().any(|p| p.slot == slot.key() && p.troubles.contains(&f.message));
+            // What nobody has chosen to watch, help the brakes with or feed 12 V from has no symbol to mark.
+            let absent = !told.circuit.parts.iter().any(|p| p.slot == slot.key());
+            prop_assert!(marked || absent, "{}: {}", slot.word(), f.message);
+        }
+        let stops = found.iter().filter(|f| f.severity == Severity::Stop).count();
+        prop_assert_eq!(told.ready, stops == 0);
+        prop_assert_eq!(told.drawing.contains("Not ready to be built"), stops > 0);
+    }
+
+    /// More volts, more amperes, hotter air or a longer peak never let a smaller part suffice: whatever sufficed for the harder case suffices
+    /// for the easier one.
+    #[test]
+    fn a_harder_case_never_asks_for_less(d in drawn(), which in 0usize..4, how in 0.05..1.0f64, slot in 0usize..12) {
+        let slot = Slot::ALL[slot];
+        let mut easy = dressed(&d, 1, 64);
+        easy["design"]["wiring"] = json!({});
+        easy["design"]["electrics"]["heating_w"] = json!(1000);
+        let hard = match which {
+            0 => with(easy.clone(), "/design/electrics/ambient_c", json!(40.0 + 30.0 * how)),
+            1 => with(easy.clone(), "/design/controller/peak_s", json!(60.0 + 1500.0 * how)),
+            2 => with(easy.clone(), "/design/charger/output_current_a", json!(20.0 * (1.0 + how))),
+            _ => with(easy.clone(), "/design/electrics/heating_w", json!(1000.0 * (1.0 + how))),
+        };
+        let suffices = |v: &Value| -> BTreeSet<String> {
+            let told = place_choices(&read(v), slot, &components(), &Cancel::new()).expect("computed");
+            told.choices.into_iter().filter(|c| c.shortfalls.is_empty()).map(|c| c.component.name).collect()
+        };
+        let (before, after) = (suffices(&easy), suffices(&hard));
+        prop_assert!(after.is_subset(&before), "{} suffice only for the harder case", after.difference(&before).cloned().collect::<Vec<_>>().join(", "));
+    }
+
+    /// The least section, against all that are sold looked through one by one (IEC 60228).
+    #[test]
+    fn the_least_section_is_the_first_that_suffices(amps in 0.5..1500.0f64, most_mohm in 0.01..30.0f64, ambient in 0.0..70.0f64, bundled in 1u32..10) {
+        let here = Surroundings { ambient_c: ambient, insulation_c: 90.0, bundled };
+        let sold = [0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0, 120.0, 150.0, 185.0, 240.0, 300.0];
+        // IEC 60028: copper at 90 degC.
+        let ohm = |mm2: f64| 1.7241e-8 * (1.0 + 0.00393 * 70.0) / (mm2 * 1e-6);
+        let by_hand = (1..=4).flat_map(|n| sold.map(|mm2| (f64::from(n), mm2)))
+            .find(|(n, mm2)| n * here.bears_a(*mm2) >= amps && ohm(n * mm2) <= most_mohm / 1000.0);
+        let told = least_cable(CableSeries::Metric, amps, most_mohm / 1000.0, &here);
+        prop_assert_eq!(told.as_ref().map(|c| (f64::from(c.parallel), c.section_mm2)), by_hand);
+        if let Some(cable) = told {
+            prop_assert!((cable.copper_mm2() - by_hand.map_or(0.0, |(n, mm2)| n * mm2)).abs() < 1e-9);
+            prop_assert!(cable.name.ends_with("mm²") && cable.name.contains('×') == (cable.parallel > 1));
+        }
     }
 }

@@ -327,11 +327,15 @@ fn boasts_of_components_are_doubted() {
     use joulethesis_core::library::implausible;
     let part = |v: Value| Part::from_value(&v).expect("sound");
     let doubted = |p: &Part| implausible(p).into_iter().map(|d| d.key).collect::<Vec<_>>();
-    let cable = |kg: f64| part(json!({ "part": "component", "kind": "cable", "name": "c", "max_voltage_v": 600, "section_mm2": 50, "mass_kg": kg }));
+    let cable = |kg: f64| {
+        part(json!({ "part": "component", "kind": "cable", "name": "c", "max_voltage_v": 600, "section_mm2": 50, "mass_kg": kg }))
+    };
     // 50 mm2 of copper alone are 0.445 kg a metre (8.9 g/cm3, handbook).
     assert_eq!(doubted(&cable(0.6)), Vec::<String>::new());
     assert_eq!(doubted(&cable(0.3)), ["mass_kg"]);
-    let converter = part(json!({ "part": "component", "kind": "converter", "name": "c", "min_voltage_v": 40, "max_voltage_v": 100, "rated_w": 9000, "mass_kg": 1 }));
+    let converter = part(
+        json!({ "part": "component", "kind": "converter", "name": "c", "min_voltage_v": 40, "max_voltage_v": 100, "rated_w": 9000, "mass_kg": 1 }),
+    );
     assert_eq!(doubted(&converter), ["rated_w"]);
     for component in components() {
         assert_eq!(doubted(&Part::Component(component.clone())), Vec::<String>::new(), "{}", component.name);

@@ -78,8 +78,23 @@ fn throttle(s: &Sizing<'_>, findings: &[Finding]) -> Line {
     line("throttle", "Throttle", result, formula, "common practice").judged(findings, &[Rule::ThrottleSignal, Rule::ThrottleRunaway])
 }
 
-/// Fuse and cable between charger and pack.
+/// Fuse and cable between charger and pack, and the inlets.
 pub(super) fn charge(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
+    let mut lines = own_charger(s, findings);
+    if let Some((amps_a, volts)) = s.inlet {
+        let result = sentence!("{} on each phase at {}", amps(amps_a), figure(volts, "V", 0));
+        let formula = "the most that the charger draws at any of the brief's sockets".into();
+        lines.push(line("inlet", "Charge inlet", result, formula, "IEC 62196"));
+    }
+    if let Some((amps_a, volts)) = s.fast_inlet {
+        let result = sentence!("{} at {} of direct current, behind contactors of its own", amps(amps_a), figure(volts, "V", 0));
+        let formula = "the least of station and cells; its pins are live only while it charges".into();
+        lines.push(line("fast_inlet", "Fast-charge inlet", result, formula, "IEC 62196-3, IEC 61851-23"));
+    }
+    lines
+}
+
+fn own_charger(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
     let Some(charger) = &s.document.design.charger else {
         return vec![line("charge_cable", "Charge cable", "no charger chosen".into(), Sentence::default(), "NEC 625.41")];
     };
@@ -93,33 +108,15 @@ pub(super) fn charge(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         amps(charger.output_current_a),
         figure(s.charge_m, "m", 1)
     );
-    let mut lines = vec![
-        line(
-            "charge_fuse",
-            "Charge fuse, at the pack",
-            match s.least_charge_fuse_a {
-                Some(least_a) if least_a < fuse_a => {
-                    sentence!("{} is the least that carries it; {} is chosen", amps(least_a), amps(fuse_a))
-                }
-                _ => sentence!("{}", amps(fuse_a)),
-            },
-            sentence!("{} x the charger's {}, the next that is sold", figure(FUSE_MARGIN, "", 2), amps(charger.output_current_a)),
-            "common practice",
-        )
-        .judged(findings, &[Rule::ChargerOverCells]),
+    let result = match s.least_charge_fuse_a {
+        Some(least_a) if least_a < fuse_a => sentence!("{} is the least that carries it; {} is chosen", amps(least_a), amps(fuse_a)),
+        _ => sentence!("{}", amps(fuse_a)),
+    };
+    let from = sentence!("{} x the charger's {}, the next that is sold", figure(FUSE_MARGIN, "", 2), amps(charger.output_current_a));
+    vec![
+        line("charge_fuse", "Charge fuse, at the pack", result, from, "common practice").judged(findings, &[Rule::ChargerOverCells]),
         cable_line(s, "charge_cable", "Charge cable", fuse_a.max(hours_a), s.charge_m, formula),
-    ];
-    if let Some((amps_a, volts)) = s.inlet {
-        let result = sentence!("{} on each phase at {}", amps(amps_a), figure(volts, "V", 0));
-        let formula = "the most that the charger draws at any of the brief's sockets".into();
-        lines.push(line("inlet", "Charge inlet", result, formula, "IEC 62196"));
-    }
-    if let Some((amps_a, volts)) = s.fast_inlet {
-        let result = sentence!("{} at {} of direct current, behind contactors of its own", amps(amps_a), figure(volts, "V", 0));
-        let formula = "the least of station and cells; its pins are live only while it charges".into();
-        lines.push(line("fast_inlet", "Fast-charge inlet", result, formula, "IEC 62196-3, IEC 61851-23"));
-    }
-    lines
+    ]
 }
 
 fn cable_line(s: &Sizing<'_>, id: &'static str, name: &'static str, amps_a: f64, length_m: f64, formula: Sentence) -> Line {

@@ -61,7 +61,8 @@ pub(super) fn low_voltage(b: &mut Builder<'_>, converter: Option<&str>) {
     }
     let cable = wire_for(b, battery_fuse_a, most_w / SYSTEM_V, 0.5);
     b.wire(&bus, &fuse, run(cable.clone(), 0.5, Some(&fuse)));
-    let battery = New::of(Symbol::Battery, "12 V battery", sentence!("{}", figure(s.auxiliary_ah, "Ah", 0)), L).sized_by("battery");
+    let battery = New::of(Symbol::Battery, "12 V battery", sentence!("{}", figure(s.auxiliary_ah, "Ah", 0)), L)
+        .sized_by(if converter.is_some() { "battery" } else { "alone" });
     let battery = b.troubled(battery, |f| f.rule == crate::findings::Rule::BatteryEmpties);
     let battery = b.add("G", battery);
     b.wire(&fuse, &battery, run(cable, 0.5, Some(&fuse)));
@@ -78,7 +79,8 @@ pub(super) fn low_voltage(b: &mut Builder<'_>, converter: Option<&str>) {
         b.bar(&bus, &fuse);
         let mut consumer = New::of(symbol_of(&load.id, &load.name), load.name.clone(), sentence!("{}", load_w(load.draws_w, 0)), L);
         if load.id == "vacuum" || load.id == "booster" {
-            consumer = b.place(consumer.sized_by("recovery"), Slot::BrakeAssistance);
+            let line = if s.vacuum.is_some() { "recovery" } else { "" };
+            consumer = b.place(consumer.sized_by(line), Slot::BrakeAssistance);
         }
         let consumer = b.add("E", consumer);
         b.wire(&fuse, &consumer, run(cable, length_m, Some(&fuse)));
