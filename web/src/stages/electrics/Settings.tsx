@@ -16,7 +16,7 @@ export function Choices({ at }: { at: string }) {
           at={of('brakes')}
           label="Brakes are helped"
           fallback="none"
-          width={230}
+          width={205}
           options={[
             ['none', 'not, or by nothing the engine drove'],
             ['lost', 'by the engine’s vacuum, now gone'],
@@ -28,7 +28,7 @@ export function Choices({ at }: { at: string }) {
           at={of('supply')}
           label="12 V comes from"
           fallback="converter"
-          width={190}
+          width={175}
           options={[
             ['converter', 'a converter and a battery'],
             ['battery', 'a battery with its own charger'],
@@ -38,7 +38,7 @@ export function Choices({ at }: { at: string }) {
           at={of('electric_steering')}
           label="Steering is helped"
           fallback="false"
-          width={150}
+          width={135}
           options={[
             ['false', 'not by electricity'],
             ['true', 'by electricity'],
@@ -51,7 +51,7 @@ export function Choices({ at }: { at: string }) {
           at={of('shaft_end')}
           label="Motor’s shaft end points"
           fallback=""
-          width={160}
+          width={150}
           options={[
             ['', 'not said'],
             ['left', 'to the left'],
@@ -65,7 +65,7 @@ export function Choices({ at }: { at: string }) {
           at={of('series')}
           label="Cables are bought in"
           fallback="metric"
-          width={160}
+          width={140}
           options={[
             ['metric', 'mm², IEC 60228'],
             ['awg', 'AWG, ASTM B258'],
@@ -75,7 +75,7 @@ export function Choices({ at }: { at: string }) {
           at={of('code')}
           label="Colours of wires"
           fallback="iec"
-          width={190}
+          width={170}
           options={[
             ['iec', 'IEC 60445'],
             ['north_america', 'North American practice'],

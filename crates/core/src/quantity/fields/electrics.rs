@@ -27,7 +27,7 @@ pub(super) const ELECTRICS: &Group = &Group {
         may("pump_l_min", "Pump", "l/min", 0.5, 500.0, "20"),
         may("heating_w", "Heat wanted from the pack", "W", 100.0, 20_000.0, "no heater"),
         count("hand_checked_every", "Cells between two points measured by hand", 20.0, "1"),
-        count("meshes", "Meshes of gears from motor to wheel", 8.0, "not told"),
+        count("meshes", "Gear meshes to the wheel", 8.0, "not told"),
         Object("insulation_test", INSULATION_TEST),
         Object("fitted", FITTED),
     ],
