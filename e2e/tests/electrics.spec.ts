@@ -153,3 +153,44 @@ test('drawing and lists leave as files, and a component of one’s own is offere
     expect(text.startsWith(begins), text.slice(0, 40)).toBe(true);
   }
 });
+
+test('what is missing for safety stops the design until it is there, on a phone too', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/electrics/A`);
+  const choose = async (label: string, option: string) => {
+    await page.getByRole('combobox', { name: label }).click();
+    await page.getByRole('option', { name: option }).click();
+  };
+  const notReady = page.getByRole('button', { name: /^Not ready/ });
+  await expect(page.locator('[data-part="G1"]')).toBeVisible();
+  await expect(notReady).toHaveCount(0);
+  // The engine's vacuum is gone: nobody may drive so.
+  await choose('Brakes are helped', 'by the engine’s vacuum, now gone');
+  await expect(notReady).toHaveAccessibleName(/1 stop.*nothing has taken its place/);
+  await choose('Brakes are helped', 'by an electric booster');
+  await expect(notReady).toHaveCount(0);
+  const booster = page.getByRole('row', { name: /^Brake assistance/ });
+  await booster.getByRole('button', { name: 'Take it: Brake assistance' }).click();
+  await expect(booster).toContainText('it is');
+  await saved(page);
+  // Insulation counts once all four readings are there; a leak is a stop, and its field says what was given.
+  const reading = (label: string) => page.getByRole('textbox', { name: label, exact: true });
+  await reading('Pack').fill('140');
+  await reading('Higher reading to the chassis').fill('90');
+  await reading('the same with the resistor across it').fill('80');
+  await expect(notReady).toHaveCount(0);
+  await reading('Resistor').fill('10 kΩ');
+  await expect(notReady).toHaveAccessibleName(/Insulation measures 2 kΩ; 76 kΩ are needed/);
+  await reading('the same with the resistor across it').fill('120');
+  await expect(page.getByText(/at most side_v|a resistor across it lowers it/).first()).toBeVisible();
+  // The stage stays, also for who comes back to it: what was typed is mended where it was typed.
+  await expect(page.locator('[data-part="G1"]')).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('alert').filter({ hasText: 'Not sized' })).toContainText('side_with_resistor_v');
+  await page.getByRole('button', { name: 'Leave it out' }).click();
+  await expect(notReady).toHaveCount(0);
+  await saved(page);
+});

@@ -281,7 +281,7 @@ proptest! {
         let about = found.iter().filter(|f| f.slot == Some(slot) && f.severity != Severity::Note).count();
         if slot == Slot::PackFuse {
             // Volts and amperes of a fuse have rules of their own, which count a short pull once and hours once.
-            prop_assert!((about > 0) == !own.shortfalls.is_empty(), "{}: {about} against {:?}", own.component.name, own.shortfalls);
+            prop_assert!((about > 0) != own.shortfalls.is_empty(), "{}: {about} against {:?}", own.component.name, own.shortfalls);
         } else if slot == Slot::TractionCable {
             prop_assert!(about >= own.shortfalls.len(), "{}: {about} against {:?}", own.component.name, own.shortfalls);
         } else {
@@ -360,5 +360,49 @@ fn a_search_keeps_what_was_fitted_as_a_lump() {
         let lump = design.added.iter().find(|a| a.name.starts_with("Electrics")).expect("the lump");
         check("kg", lump.mass_kg, fitted_kg, 1e-9);
         assert!(design.electrics.fitted.all().next().is_none());
+    }
+}
+
+/// What ships is within what its kind does (ranges from memory, common practice), ten records of each kind at least, none of them free; the
+/// records that the demo was made with are those of the library.
+#[test]
+fn built_in_components_are_within_what_their_kinds_do() {
+    let all = components();
+    for kind in ComponentKind::ALL {
+        let count = all.iter().filter(|c| c.kind == kind).count();
+        // Pumps and boosters are one choice between them.
+        let least = if matches!(kind, ComponentKind::VacuumPump | ComponentKind::Booster) { 5 } else { 10 };
+        assert!(count >= least, "{count} of {}", kind.word());
+    }
+    for c in &all {
+        let volts = c.max_voltage_v.unwrap_or(12.0);
+        let sound = match c.kind {
+            // Fuses for batteries break some thousand ampere at low voltages, some ten thousand at high ones.
+            ComponentKind::Fuse => (2000.0..=50_000.0).contains(&c.break_a.unwrap_or(0.0)) && c.current_a <= Some(600.0),
+            // A contactor carries several times its continuous current for a minute, and breaks more than it carries for hours.
+            ComponentKind::Contactor => {
+                let (hours, peak) = (c.current_a.unwrap_or(0.0), c.peak_a.unwrap_or(0.0));
+                (2.5..=5.0).contains(&(peak / hours)) && c.break_a > c.current_a && (4.0..=20.0).contains(&c.draws_w.unwrap_or(0.0))
+            }
+            ComponentKind::Disconnect => (50.0..=800.0).contains(&c.current_a.unwrap_or(0.0)),
+            // Copper is 8.9 g a metre and mm2, insulation a third of that and more on thin ones.
+            ComponentKind::Cable => (8.9..=16.0).contains(&(1000.0 * c.mass_kg / c.section_mm2.unwrap_or(1.0))),
+            ComponentKind::Converter => (200.0..=800.0).contains(&(c.rated_w.unwrap_or(0.0) / c.mass_kg)),
+            ComponentKind::Heater => (600.0..=3000.0).contains(&(c.rated_w.unwrap_or(0.0) / c.mass_kg)),
+            ComponentKind::Throttle => c.signal.is_some() && c.tracks.is_some_and(|t| (1..=2).contains(&t)),
+            ComponentKind::VacuumPump => (4.0..=10.0).contains(&(c.rated_w.unwrap_or(0.0) / c.flow_l_min.unwrap_or(1.0))),
+            ComponentKind::Booster => (200.0..=800.0).contains(&c.rated_w.unwrap_or(0.0)),
+            ComponentKind::Monitor => c.cells.is_some_and(|n| (8..=200).contains(&n)) && c.draws_w.unwrap_or(0.0) <= 20.0,
+            ComponentKind::Connector => (10.0..=250.0).contains(&c.current_a.unwrap_or(0.0)) && volts >= 230.0,
+        };
+        assert!(sound && c.price > 0.0 && c.mass_kg > 0.0, "{c:?}");
+        assert!(c.min_voltage_v.is_none_or(|low| low < 0.7 * volts), "{} works in a narrow window", c.name);
+    }
+    for name in ["whimbrel-9-a", "pipit-b"] {
+        for (slot, fitted) in read(&demo(name)).design.electrics.fitted.all() {
+            let shipped =
+                all.iter().find(|c| c.name == fitted.name).unwrap_or_else(|| panic!("{name}: {} is not in the library", fitted.name));
+            assert_eq!(shipped, fitted, "{name}, {}", slot.word());
+        }
     }
 }

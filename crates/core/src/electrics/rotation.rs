@@ -47,5 +47,5 @@ pub fn forward(end: ShaftEnd, meshes: u32) -> Sense {
         ShaftEnd::Left => Sense::Anticlockwise,
         ShaftEnd::Right => Sense::Clockwise,
     };
-    if meshes % 2 == 0 { wheel } else { wheel.reversed() }
+    if meshes.is_multiple_of(2) { wheel } else { wheel.reversed() }
 }

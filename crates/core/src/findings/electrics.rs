@@ -4,6 +4,7 @@ use super::rule::{Rule, finding};
 use super::{Evidence, Finding};
 use crate::document::{BrakeAssistance, LowVoltageSupply, Slot};
 use crate::electrics::requirement::{Ask, Requirement, Shortfall};
+use crate::electrics::vacuum::BrakeVacuum;
 use crate::limits::{FEWEST_PRESSES, FUSE_MARGIN, charger_over_cells};
 use crate::quantity::{Sentence, figure, load_w, sentence};
 
@@ -152,7 +153,7 @@ pub(super) fn brakes(e: &Evidence<'_>) -> Vec<Finding> {
         let message = "The engine's vacuum helped the brakes, and nothing has taken its place.";
         finding(Rule::BrakesUnassisted, 0.0, 0.0, message)
     });
-    let few = e.sizing.vacuum.as_ref().map(|v| v.presses_left()).filter(|left| *left < FEWEST_PRESSES).map(|left| {
+    let few = e.sizing.vacuum.as_ref().map(BrakeVacuum::presses_left).filter(|left| *left < FEWEST_PRESSES).map(|left| {
         let message = sentence!("{} presses are left when the pump dies; {} are needed.", left.to_string(), FEWEST_PRESSES.to_string());
         finding(Rule::FewPresses, left as f64, FEWEST_PRESSES as f64, message)
     });
@@ -164,7 +165,7 @@ pub(super) fn insulation(e: &Evidence<'_>) -> Vec<Finding> {
     let least_kohm = e.sizing.insulation_ohm / 1000.0;
     let measured = e.sizing.measured_ohm.map(|ohm| ohm / 1000.0).filter(|kohm| *kohm < least_kohm);
     let message = |kohm: f64| -> Sentence {
-        sentence!("Insulation measures {}; {} are needed.", figure(kohm, "kΩ", 0), figure(least_kohm, "kΩ", 0))
+        sentence!("Insulation measures {} kΩ; {} kΩ are needed.", figure(kohm, "", 0), figure(least_kohm, "", 0))
     };
     measured.map(|kohm| finding(Rule::InsulationLow, kohm, least_kohm, message(kohm))).into_iter().collect()
 }

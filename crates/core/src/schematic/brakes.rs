@@ -53,10 +53,10 @@ pub(super) fn brakes(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
 pub(super) fn safety(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
     let alternating = s.document.design.motor.as_ref().is_some_and(|m| m.kind.is_three_phase());
     let kind = if alternating { "with alternating current on the same circuit" } else { "direct current alone" };
-    let least = figure(s.insulation_ohm / 1000.0, "kΩ", 0);
+    let least = figure(s.insulation_ohm / 1000.0, "", 0);
     let result = s.measured_ohm.map_or_else(
-        || sentence!("{} at least", least.clone()),
-        |ohm| sentence!("{} measured; {} at least", figure(ohm / 1000.0, "kΩ", 0), least.clone()),
+        || sentence!("{} kΩ at least", least.clone()),
+        |ohm| sentence!("{} kΩ measured; {} kΩ at least", figure(ohm / 1000.0, "", 0), least.clone()),
     );
     let formula = sentence!("{} Ω for each of {}, {}", figure(ohm_per_v(alternating), "", 0), figure(s.full_v(), "V", 0), kind);
     let mut lines = vec![

@@ -2,6 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { refusalLines } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
 import type { CircuitPlace, ElectricsLine, Slot } from '../../api/types';
 import { download, fileName } from '../../common/download';
@@ -18,6 +19,7 @@ import { PartPanel } from './PartPanel';
 import { PlacePicker } from './PlacePicker';
 import { Places } from './Places';
 import { taken } from './taken';
+import { Mend, Refused } from './Mend';
 import { Choices, InsulationTest } from './Settings';
 
 const Drawings = lazy(() => import('./Drawings'));
@@ -48,9 +50,12 @@ export default function ElectricsStage() {
   // What is computed has no name of its own; the drawing is headed by the conversion's.
   const title = `${draft.name} ${active.label}`;
   const query = useQuery({ ...electricsQuery({ ...settled, name: title }), enabled: ready });
-  const sheet = query.data;
+  // What was sized last stays in sight while what was typed since is refused, so that it can be mended where it was typed.
+  const [kept, setKept] = useState(query.data);
+  if (query.data && query.data !== kept) setKept(query.data);
+  const sheet = query.data ?? kept;
   // What was sized for the design before an edit is not put over that edit.
-  const fresh = settled === document && !query.isPlaceholderData;
+  const fresh = settled === document && !query.isPlaceholderData && !query.isError;
   const at = `designs.${active.id}`;
   const done = (places: [string, unknown][]) => {
     editAll(places);
@@ -58,23 +63,34 @@ export default function ElectricsStage() {
   };
   const ofLine = (l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
   const ofPlace = (p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
-  if (!ready)
+  const complete = document.design.motor != null && document.design.controller != null && document.design.pack != null;
+  if (!complete)
     return (
       <Typography color="text.secondary">
         Cables, fuses and contactors follow from the chain: choose motor, controller and pack first.
       </Typography>
     );
-  if (query.isError) return <Failed error={query.error} onRetry={() => void query.refetch()} />;
-  if (!sheet) return <Loading what="the electrics" />;
+  const refused = query.isError ? refusalLines(query.error) : (computed.problem?.problems ?? []).map((p) => p.message);
+  if (!sheet)
+    return refused.length > 0 ? (
+      <Mend at={at} lines={refused} keys={Object.values(said).flat()} />
+    ) : query.isError ? (
+      <Failed error={query.error} onRetry={() => void query.refetch()} />
+    ) : (
+      <Loading what="the electrics" />
+    );
   // What a record can be chosen for is offered as a record; the rest as figures.
   const offered = sheet.places.filter((p) => p.chosen == null && p.least != null);
-  const covered = new Set(['fuse', 'cable', 'converter']);
-  const open = sheet.groups.flatMap((g) => g.lines).filter((l) => l.takes.length > 0 && !covered.has(l.id));
+  const covered: Record<string, Slot> = { fuse: 'pack_fuse', cable: 'traction_cable', converter: 'converter' };
+  const open = sheet.groups
+    .flatMap((g) => g.lines)
+    .filter((l) => l.takes.length > 0 && !offered.some((p) => p.slot === covered[l.id]));
   const part = sheet.circuit.parts.find((p) => p.id === chosen);
   const name = fileName(title);
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
   return (
     <Box sx={{ maxWidth: 1180, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
+      {refused.length > 0 && <Refused lines={refused} />}
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap', mb: 2 }}>
         <Typography color="text.secondary" sx={{ flex: '1 1 420px' }}>
           {!sheet.ready && (

@@ -199,7 +199,8 @@ fn drives(b: &mut Builder<'_>, bus: &Bus) {
             }
             // The others follow the first.
             Some(first) => {
-                b.closing(&first.clone(), &unit, signal(2, if design.motor_place == MotorPlace::Shaft { 0.5 } else { SIGNAL_M }))
+                let apart_m = if design.motor_place == MotorPlace::Shaft { 0.5 } else { SIGNAL_M };
+                b.closing(&first.clone(), &unit, signal(2, apart_m));
             }
         }
     }
