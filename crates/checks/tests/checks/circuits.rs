@@ -125,6 +125,11 @@ fn sound(sheet: &ElectricsSheet, wiring_csv: &str) -> Result<(), TestCaseError> 
             prop_assert!(!cross(*a, *b), "{a:?} crosses {b:?}");
         }
     }
+    // The words about the whole end above the 12 V side.
+    let legend = sheet.drawing.split("class=\"legend\"").nth(1).expect("words");
+    let lowest = legend.split(" y=\"").skip(1).filter_map(|y| y.split('"').next()?.parse::<f64>().ok()).fold(0.0, f64::max);
+    let bus = c.parts.iter().find(|p| p.name == "12 V distribution").expect("the 12 V side");
+    prop_assert!(lowest + 10.0 < spots(&sheet.drawing)[&bus.id][0].1, "words down to {lowest}");
     // A row a wire, under one heading.
     let mut rows = csv::Reader::from_reader(wiring_csv.as_bytes());
     let rows: Vec<csv::StringRecord> = rows.records().collect::<Result<_, _>>().expect("CSV");
@@ -523,5 +528,20 @@ proptest! {
             prop_assert!((cable.copper_mm2() - by_hand.map_or(0.0, |(n, mm2)| n * mm2)).abs() < 1e-9);
             prop_assert!(cable.name.ends_with("mm²") && cable.name.contains('×') == (cable.parallel > 1));
         }
+    }
+}
+
+/// What a converter and a heater take from a pack at its lowest, with a quarter more: 800 W at 88 % from 108 V are 8.4 A, 2000 W 18.5 A.
+#[test]
+fn branches_are_fused_for_the_lowest_voltage() {
+    let mut v = with(demo("whimbrel-9-c"), "/design/electrics", json!({ "converter_power_w": 800, "heating_w": 2000 }));
+    v["design"]["low_voltage"]["converter_efficiency"] = json!(0.88);
+    let told = sheet(&v);
+    let cutoff_v = joulethesis_core::report::report(&read(&v)).expect("computed").pack.cutoff_v;
+    for (name, watts) in [("Converter fuse", 800.0 / 0.88), ("Heater fuse", 2000.0)] {
+        let fuse = told.circuit.parts.iter().find(|p| p.name == name).expect("a fuse");
+        let amps: f64 = fuse.rating.to_string().split(' ').next().and_then(|a| a.parse().ok()).expect("amperes");
+        let needed = 1.25 * watts / cutoff_v;
+        assert!(amps >= needed && amps < 2.0 * needed, "{name}: {amps} A for {needed}");
     }
 }

@@ -245,6 +245,12 @@ impl<'a> Sizing<'a> {
         self.chain.pack.full_v
     }
 
+    /// Current that a power takes from the pack where it takes most, A: at the lowest voltage.
+    #[must_use]
+    pub fn drawn_a(&self, watts: f64) -> f64 {
+        watts / self.chain.pack.cutoff_v.max(1.0)
+    }
+
     /// The cable that is counted with: the one in use, else the least.
     #[must_use]
     pub fn cable(&self) -> Option<&Cable> {

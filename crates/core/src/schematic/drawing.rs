@@ -19,12 +19,15 @@ use layout::{Layout, Spot};
 /// Characters of a line of text beside a symbol: along the traction tree, along the 12 V tree.
 const WIDE: usize = 19;
 const NARROW: usize = 12;
+/// Characters of a line of the words about the whole.
+const LONG: usize = 84;
 /// Findings told on the drawing at most.
 const TOLD: usize = 6;
 
 /// Draws a circuit.
 pub(super) fn drawing(circuit: &Circuit, s: &Sizing<'_>, findings: &[Finding]) -> String {
-    let layout = Layout::of(circuit);
+    let words = legend(s, findings);
+    let layout = Layout::of(circuit, words.iter().map(|row| row.step).sum());
     let (width, height) = (layout.width, layout.height);
     let mut wires = Group::new().set("class", "wires");
     for route in &layout.routes {
@@ -53,7 +56,7 @@ pub(super) fn drawing(circuit: &Circuit, s: &Sizing<'_>, findings: &[Finding]) -
         .add(ink::paper(width, height))
         .add(wires)
         .add(parts)
-        .add(legend(&layout, s, findings))
+        .add(written(layout.legend, &words))
         .to_string()
 }
 
@@ -108,17 +111,21 @@ fn drawn(part: &CircuitPart, spot: &Spot) -> Group {
     }
 }
 
-/// What it is, whether it may be built, and what stands against it; in the room below the trunk.
-fn legend(layout: &Layout, s: &Sizing<'_>, findings: &[Finding]) -> Group {
-    let (x, mut y) = layout.legend;
-    let mut group = Group::new().set("class", "legend");
-    let mut say = |words: &str, size: f64, class: &str, step: f64| {
-        group = std::mem::take(&mut group).add(text((x, y), words, size, class, Anchor::Start));
-        y += step;
-    };
-    let rows = |words: &str| wrapped(words, 84);
+/// A row of the words about the whole.
+struct Row {
+    words: String,
+    size: f64,
+    class: &'static str,
+    /// Down to the next one.
+    step: f64,
+}
+
+/// What it is, whether it may be built, and what stands against it.
+fn legend(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Row> {
+    let mut rows: Vec<Row> = Vec::new();
+    let mut say = |words: String, size: f64, class: &'static str, step: f64| rows.push(Row { words, size, class, step });
     for row in wrapped(&s.document.name, 60).into_iter().take(2) {
-        say(&row, 15.0, "mark", 20.0);
+        say(row, 15.0, "mark", 20.0);
     }
     let stops = findings.iter().filter(|f| f.severity == Severity::Stop).count();
     let state = match stops {
@@ -126,22 +133,31 @@ fn legend(layout: &Layout, s: &Sizing<'_>, findings: &[Finding]) -> Group {
         1 => "Not ready to be built: 1 stop.".to_owned(),
         n => format!("Not ready to be built: {n} stops."),
     };
-    say(&state, 11.0, if stops > 0 { "stop-word" } else { "word" }, 16.0);
-    let against = findings.iter().filter(|f| f.severity != Severity::Note);
-    for finding in against.take(TOLD) {
-        let class = if finding.severity == Severity::Stop { "stop-word" } else { "word" };
-        let glyph = if finding.severity == Severity::Stop { "■" } else { "▲" };
-        for (i, row) in rows(&finding.message.to_string()).into_iter().enumerate() {
-            say(&if i == 0 { format!("{glyph} {row}") } else { format!("    {row}") }, 10.0, class, 13.0);
+    say(state, 11.0, if stops > 0 { "stop-word" } else { "word" }, 16.0);
+    let against: Vec<&Finding> = findings.iter().filter(|f| f.severity != Severity::Note).collect();
+    for finding in against.iter().take(TOLD) {
+        let (glyph, class) = if finding.severity == Severity::Stop { ("■", "stop-word") } else { ("▲", "word") };
+        for (i, row) in wrapped(&finding.message.to_string(), LONG).into_iter().enumerate() {
+            say(if i == 0 { format!("{glyph} {row}") } else { format!("    {row}") }, 10.0, class, 13.0);
         }
     }
-    y += 6.0;
-    let mut say = |words: &str| {
-        group = std::mem::take(&mut group).add(text((x, y), words, 9.5, "fine", Anchor::Start));
-        y += 12.0;
-    };
-    say("One line for all conductors of a run, their number beside the stroke; dashed: signals.");
-    say("Symbols after IEC 60617, designations after IEC 81346. Contacts are drawn at rest.");
-    say("The local code and licensed practice rule over this drawing.");
-    group
+    if against.len() > TOLD {
+        say(format!("and {} more", against.len() - TOLD), 10.0, "word", 13.0);
+    }
+    for row in [
+        "One line for all conductors of a run, their number beside the stroke; dashed: signals.",
+        "Symbols after IEC 60617, designations after IEC 81346. Contacts are drawn at rest.",
+        "The local code and licensed practice rule over this drawing.",
+    ] {
+        say(row.to_owned(), 9.5, "fine", 13.0);
+    }
+    rows
+}
+
+fn written((x, mut y): (f64, f64), rows: &[Row]) -> Group {
+    rows.iter().fold(Group::new().set("class", "legend"), |group, row| {
+        let drawn = text((x, y), &row.words, row.size, row.class, Anchor::Start);
+        y += row.step;
+        group.add(drawn)
+    })
 }

@@ -108,7 +108,7 @@ pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         "common practice; half glycol",
     ));
     if let Some(watts) = s.said.heating_w {
-        let heater_a = watts / s.chain.pack.nominal_v;
+        let heater_a = s.drawn_a(watts);
         let about_it: Vec<Finding> = findings.iter().filter(|f| f.slot == Some(crate::document::Slot::Heater)).cloned().collect();
         lines.push(
             line(
@@ -117,7 +117,7 @@ pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
                 sentence!("{}, {} and a fuse of its own", load_w(watts, 0), amps(heater_a)),
                 sentence!(
                     "over {}, fused at {} times that; seasons say for which trips it counts",
-                    figure(s.chain.pack.nominal_v, "V", 0),
+                    figure(s.chain.pack.cutoff_v, "V", 0),
                     figure(FUSE_MARGIN, "", 2)
                 ),
                 "closed form",

@@ -45,7 +45,13 @@ export default function ElectricsStage() {
   // A finding elsewhere leads to the place it is about.
   const [params, setParams] = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(null);
-  const [slot, setSlot] = useState<Slot | null>((params.get('place') as Slot | null) ?? null);
+  const [slot, setSlot] = useState<Slot | null>(null);
+  const wanted = params.get('place');
+  const [led, setLed] = useState<string | null>(null);
+  if (wanted !== led) {
+    setLed(wanted);
+    if (wanted !== null) setSlot(wanted as Slot);
+  }
   const ready = computed.estimate !== undefined;
   // What is computed has no name of its own; the drawing is headed by the conversion's.
   const title = `${draft.name} ${active.label}`;

@@ -9,8 +9,9 @@ import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
-/** Rows shown before more are asked for. */
+/** Rows shown before more are asked for; on paper all of them are. */
 const FIRST = 12;
+const later = { '@media screen': { display: 'none' } };
 
 /** The wiring list and the parts list, on screen and as files. */
 export function Lists({ sheet }: { sheet: ElectricsSheet }) {
@@ -57,8 +58,8 @@ export function Lists({ sheet }: { sheet: ElectricsSheet }) {
             </TableRow>
           </TableHead>
           <TableBody>
-            {wires.slice(0, all.wires ? undefined : FIRST).map((w) => (
-              <TableRow key={w.id}>
+            {wires.map((w, i) => (
+              <TableRow key={w.id} sx={i >= FIRST && !all.wires ? later : {}}>
                 <TableCell className="figures">{w.id}</TableCell>
                 <TableCell>{w.from}</TableCell>
                 <TableCell>{w.to}</TableCell>
@@ -99,8 +100,8 @@ export function Lists({ sheet }: { sheet: ElectricsSheet }) {
             </TableRow>
           </TableHead>
           <TableBody>
-            {parts.slice(0, all.parts ? undefined : FIRST).map((p) => (
-              <TableRow key={p.id}>
+            {parts.map((p, i) => (
+              <TableRow key={p.id} sx={i >= FIRST && !all.parts ? later : {}}>
                 <TableCell>
                   {p.id}
                   {p.severity != null && (

@@ -124,9 +124,9 @@ pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
     drives(b, bus);
     charging(b, bus);
     let s = b.s;
-    let (full_v, nominal_v) = (s.full_v(), s.chain.pack.nominal_v);
+    let full_v = s.full_v();
     if let Some(watts) = s.said.heating_w {
-        let fuse = fuse_for(b, watts / nominal_v, bus, "Heater fuse");
+        let fuse = fuse_for(b, s.drawn_a(watts), bus, "Heater fuse");
         let heater =
             New::of(Symbol::Heater, "Heater", sentence!("{}", electric_kw(watts / 1000.0, 1)), CircuitKind::Traction).sized_by("heater");
         let heater = b.place(heater, Slot::Heater);
@@ -142,7 +142,7 @@ pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
         return None;
     }
     let watts = s.converter_w().unwrap_or(crate::electrics::low_voltage::CONVERTER_RESERVE * s.worst().mean_w);
-    let fuse = fuse_for(b, watts / s.chain.pack.cutoff_v.max(1.0), bus, "Converter fuse");
+    let fuse = fuse_for(b, s.drawn_a(watts / s.document.design.low_voltage.converter_efficiency), bus, "Converter fuse");
     let converter =
         New::of(Symbol::Chopper, "Converter", sentence!("{}, 12 V", load_w(watts, 0)), CircuitKind::Traction).sized_by("converter");
     let converter = b.place(converter, Slot::Converter);

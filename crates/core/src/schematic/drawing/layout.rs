@@ -51,20 +51,20 @@ pub(super) struct Layout {
 }
 
 impl Layout {
-    pub(super) fn of(circuit: &Circuit) -> Self {
-        let mut layout = Self::default();
+    /// Places everything, with room below the trunk for words of some height.
+    pub(super) fn of(circuit: &Circuit, words: f64) -> Self {
+        let mut layout = Self { legend: (LEFT + 78.0, TOP + 84.0), ..Self::default() };
         let tree = |id: &str| -> Vec<&Wire> { circuit.wires.iter().filter(|w| !w.closes && w.from == id).collect() };
         let is_low = |id: &str| circuit.part(id).is_some_and(|p| p.circuit == CircuitKind::LowVoltage);
         let lanes = layout.grow(circuit, &tree, &is_low, &circuit.parts[0].id, 0, 0);
         for wire in circuit.wires.iter().filter(|w| w.closes) {
             layout.close(wire);
         }
-        let low_y = TOP + lanes as f64 * LANE + 6.0;
+        let low_y = (TOP + lanes as f64 * LANE + 6.0).max(layout.legend.1 + words + 16.0);
         let low = circuit.parts.iter().find(|p| p.symbol == Symbol::Bus && p.circuit == CircuitKind::LowVoltage);
         let deepest = low.map_or(0, |bus| layout.hang(circuit, &tree, &bus.id, low_y));
         layout.width = layout.spots.iter().map(|s| s.x + if s.hangs { 90.0 } else { 58.0 }).fold(760.0, f64::max);
         layout.height = low_y + (deepest as f64 + 1.0) * ROW;
-        layout.legend = (LEFT + 78.0, TOP + 84.0);
         layout
     }
 
