@@ -184,7 +184,6 @@ test('what is missing for safety stops the design until it is there, on a phone 
   await expect(notReady).toHaveCount(0);
   await reading('Resistor').fill('10 kΩ');
   await expect(notReady).toHaveAccessibleName(/Insulation measures 2 kΩ; 76 kΩ are needed/);
-  await saved(page);
   await reading('the same with the resistor across it').fill('120');
   await expect(page.getByText(/at most side_v|a resistor across it lowers it/).first()).toBeVisible();
   // The stage stays, also for who comes back to it: what was typed is mended where it was typed.

@@ -5,8 +5,8 @@ import fc from 'fast-check';
 import { Refusal, Unreachable } from '../../web/src/api/client';
 import type { Conversion, Design, ProblemDocument } from '../../web/src/api/types';
 import { type Draft, savedOf } from '../../web/src/workbench/draft';
-import { same } from '../../web/src/workbench/merge';
-import { KeptEdits, type LeftOver } from '../../web/src/workbench/kept';
+import { type Json, merge, same } from '../../web/src/workbench/merge';
+import { KeptEdits, knownOf, type LeftOver } from '../../web/src/workbench/kept';
 import { type Head, type SaveState, Saver, type Stored } from '../../web/src/workbench/saver';
 
 const VARIANTS = ['a', 'b'];
@@ -327,6 +327,31 @@ test('an edit made just before a page is left is sent, and nothing is written by
   for (let i = 0; i < 5; i += 1) await w.tick();
   expect([service.head.name, w.waits]).toEqual(['at the last moment', false]);
   expect(w.left()?.draft.name).toBe('lost on the way');
+});
+
+test('what was being written when a page was left is no news from elsewhere when it comes back', async () => {
+  const service = new Service();
+  const w = new Window(service);
+  const { writeHead } = service.stored;
+  // It arrives, and the page is gone before it hears so.
+  service.stored.writeHead = async (head, version) => {
+    await writeHead(head, version);
+    return new Promise<never>(() => undefined);
+  };
+  w.edit((d) => ({ ...d, name: 'first' }));
+  await w.tick();
+  w.edit((d) => ({ ...d, name: 'second' }));
+  expect(service.head.name).toBe('first');
+  const left = w.left();
+  if (!left) throw new Error('nothing was kept');
+  const stored = savedOf(service.conversion()).draft;
+  const back = merge(knownOf(left, stored), left.draft as unknown as Json, stored as unknown as Json);
+  expect(back.clashes).toEqual([]);
+  expect((back.merged as unknown as Draft).name).toBe('second');
+  // What another window made of the same place since is news all the same.
+  const theirs = { ...stored, name: 'theirs' };
+  const clash = merge(knownOf(left, theirs), left.draft as unknown as Json, theirs as unknown as Json);
+  expect(clash.clashes.map((c) => c.path)).toEqual(['name']);
 });
 
 test('copying a variant waits for the edit that is being written, and takes it along', async () => {

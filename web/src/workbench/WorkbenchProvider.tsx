@@ -16,7 +16,7 @@ import {
   start,
   undo as undoHistory,
 } from './history';
-import { keptEdits } from './kept';
+import { keptEdits, knownOf } from './kept';
 import { type Clash, type Json, merge, put, same } from './merge';
 import { own } from './ownership';
 import { useAutosave } from './useAutosave';
@@ -41,7 +41,7 @@ function firstDraft(conversion: Conversion): { history: History; clashes: Clash[
   const stored = savedOf(conversion).draft;
   const left = keptEdits().leftOver(conversion.id);
   if (!left) return { history: start(stored), clashes: [], restored: false };
-  const result = merge(left.base as unknown as Json, left.draft as unknown as Json, stored as unknown as Json);
+  const result = merge(knownOf(left, stored), left.draft as unknown as Json, stored as unknown as Json);
   const draft = result.merged as unknown as Draft;
   const known = Object.entries(draft.designs).filter(([id]) => id in stored.designs);
   const restored = { ...draft, designs: { ...stored.designs, ...Object.fromEntries(known) } };

@@ -1,10 +1,20 @@
 import type { Draft } from './draft';
+import { confirmed, type Json } from './merge';
 
 /** Edits that were not stored when a page was left, with what they were based on. */
 export interface LeftOver {
   draft: Draft;
   base: Draft;
+  /** What was being written when the page was left: it may have been stored, and then it is no news from elsewhere. */
+  sent?: Draft[];
 }
+
+/** What a page that was left knew of the conversion as it is stored now: what it was based on, and what of its own has arrived since. */
+export const knownOf = (left: LeftOver, stored: Draft): Json =>
+  (left.sent ?? []).reduce<Json>(
+    (known, sent) => confirmed(known, sent as unknown as Json, stored as unknown as Json),
+    left.base as unknown as Json,
+  );
 
 type Box = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
@@ -28,9 +38,9 @@ export class KeptEdits {
     return `${PREFIX}${id}.${tab}`;
   }
 
-  keep(id: string, draft: Draft, base: Draft): void {
+  keep(id: string, draft: Draft, base: Draft, sent: Draft[] = []): void {
     try {
-      this.box.setItem(this.keyOf(id), JSON.stringify({ draft, base }));
+      this.box.setItem(this.keyOf(id), JSON.stringify(sent.length === 0 ? { draft, base } : { draft, base, sent }));
       this.refused = false;
     } catch {
       this.refused = true;

@@ -89,7 +89,7 @@ export class Saver {
       this.tell((s) => (s.kind === 'refused' || s.kind === 'waiting' ? { kind: 'saved', at: new Date() } : s));
       return;
     }
-    this.kept.keep(this.id, draft, this.saved.draft);
+    this.kept.keep(this.id, draft, this.saved.draft, this.sent);
     // While a retry waits, the page already says so; an edit must not hide it.
     this.tell((s) => (s.kind === 'offline' ? s : { kind: 'waiting' }));
     this.again(QUIET_MS);
@@ -206,8 +206,14 @@ export class Saver {
     }
   }
 
+  /** What may be stored though nobody has said so yet. */
+  private get sent(): Draft[] {
+    return this.sending ? [...this.unanswered, this.sending] : this.unanswered;
+  }
+
   private async write(): Promise<void> {
     this.sending = this.latest;
+    if (!same(this.latest, this.saved.draft)) this.kept.keep(this.id, this.latest, this.saved.draft, this.sent);
     const { designs, ...head } = this.latest;
     const { designs: baseDesigns, ...baseHead } = this.saved.draft;
     if (!same(head, baseHead)) {
