@@ -96,8 +96,11 @@ fn drawn(part: &CircuitPart, spot: &Spot) -> Group {
             group = group.add(text((x + 17.0, y + 3.0 + 11.0 * i as f64), &row, 9.5, "word", Anchor::Start));
         }
     } else if spot.above {
-        group = group.add(text((x, y - 28.0), &format!("{mark}  {}", shown[0]), 9.5, "word", Anchor::Middle));
-        group = group.add(text((x, y - 17.0), &shown[1..].join(", "), 9.5, "word", Anchor::Middle));
+        // Two side by side under one word.
+        if part.symbol == Symbol::Resistor {
+            group = group.add(text((x + 28.0, y - 31.0), &part.name, 10.0, "word", Anchor::Middle));
+        }
+        group = group.add(text((x, y - 17.0), &format!("{mark}  {}", shown[1..].join(", ")), 9.5, "word", Anchor::Middle));
     } else {
         group = group.add(text((x, y - 22.0), &mark, 11.0, "mark", Anchor::Middle));
         for (i, row) in shown.iter().flat_map(|w| wrapped(w, WIDE)).take(4).enumerate() {

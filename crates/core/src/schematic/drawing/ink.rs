@@ -39,7 +39,7 @@ pub(super) fn paper(width: f64, height: f64) -> Rectangle {
 /// What a finger or a pointer meets.
 pub(super) fn touch(spot: &Spot) -> Rectangle {
     let (x, y, w, h) = if spot.hangs { (spot.x - 18.0, spot.y - 26.0, 84.0, 58.0) } else { (spot.x - 46.0, spot.y - 32.0, 92.0, 84.0) };
-    let (y, h) = if spot.above { (spot.y - 26.0, 40.0) } else { (y, h) };
+    let (x, y, w, h) = if spot.above { (spot.x - 27.0, spot.y - 27.0, 54.0, 41.0) } else { (x, y, w, h) };
     Rectangle::new().set("class", "touch").set("x", n(x)).set("y", n(y)).set("width", w).set("height", h).set("fill", "transparent")
 }
 

@@ -137,15 +137,18 @@ impl Layout {
 
     /// Resistor and relay above the contactor they bypass.
     fn bypass<'c>(&mut self, tree: &dyn Fn(&str) -> Vec<&'c Wire>, wire: &Wire, x: f64, y: f64) {
-        let up = y - BYPASS;
-        let start = x - 0.5 * STEP;
-        self.spots.push(Spot { id: wire.to.clone(), x: start + 26.0, y: up, hangs: false, above: true, bar: 0.0 });
-        self.route(wire, vec![(start, y), (start, up), (start + 26.0 - HALF, up)]);
+        // From the middle of the line before the contactor to the middle of the one behind it.
+        let (up, start, quarter) = (y - BYPASS, x - 0.5 * STEP, 0.25 * STEP);
+        self.above(&wire.to, x - quarter, up);
+        self.route(wire, vec![(start, y), (start, up), (x - quarter - HALF, up)]);
         for relay in tree(&wire.to) {
-            let relay_x = start + 26.0 + 0.98 * STEP;
-            self.spots.push(Spot { id: relay.to.clone(), x: relay_x, y: up, hangs: false, above: true, bar: 0.0 });
-            self.route(relay, vec![(start + 26.0 + HALF, up), (relay_x - HALF, up)]);
+            self.above(&relay.to, x + quarter, up);
+            self.route(relay, vec![(x - quarter + HALF, up), (x + quarter - HALF, up)]);
         }
+    }
+
+    fn above(&mut self, id: &str, x: f64, y: f64) {
+        self.spots.push(Spot { id: id.to_owned(), x, y, hangs: false, above: true, bar: 0.0 });
     }
 
     /// A wire that closes a loop: the end of a bypass, or the link between two controllers.
@@ -153,7 +156,7 @@ impl Layout {
         let (Some(from), Some(to)) = (self.spot(&wire.from).cloned(), self.spot(&wire.to).cloned()) else { return };
         if from.above {
             // To the line between the contactor and what follows it.
-            let end = from.x + HALF + 4.0;
+            let end = from.x + 0.25 * STEP;
             self.route(wire, vec![(from.x + HALF, from.y), (end, from.y), (end, to.y)]);
         } else {
             let x = from.x - 12.0;
