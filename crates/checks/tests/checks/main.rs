@@ -14,6 +14,7 @@ mod closed_forms;
 mod coast_down;
 mod components;
 mod direct_current_motors;
+mod drawings;
 mod electric_parts;
 mod electrics;
 mod electrics_laws;

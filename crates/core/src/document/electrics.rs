@@ -234,7 +234,17 @@ impl Electrics {
     }
 }
 
+/// Coils of contactors that nobody has chosen, W (common practice).
+const COILS_W: f64 = 12.0;
+
 impl Design {
+    /// What the coils of the main contactors draw while they hold, W.
+    #[must_use]
+    pub fn coils_w(&self) -> f64 {
+        let coil_w = self.electrics.fitted.main_contactor.as_ref().and_then(|c| c.draws_w);
+        coil_w.map_or(COILS_W, |w| w * self.count_of(Slot::MainContactor))
+    }
+
     /// The consumers, and whether they were assumed: those usual for a kind of vehicle (from memory, common practice).
     #[must_use]
     pub fn low_voltage_loads(&self, kind: VehicleKind) -> (Vec<LowVoltageLoad>, bool) {
@@ -252,10 +262,8 @@ impl Design {
             winter,
         };
         let always = (1.0, 1.0, 1.0);
-        let coil_w = fitted.main_contactor.as_ref().and_then(|c| c.draws_w);
-        let coils_w = coil_w.map_or(12.0, |w| w * self.count_of(Slot::MainContactor));
         let mut loads = vec![
-            load("contactors", "Contactor coils", coils_w, always),
+            load("contactors", "Contactor coils", self.coils_w(), always),
             load("monitoring", "Cell monitoring", fitted.monitor.as_ref().and_then(|c| c.draws_w).unwrap_or(5.0), always),
             load("brake-lamps", "Brake lamps", 42.0, (0.1, 0.1, 0.1)),
         ];

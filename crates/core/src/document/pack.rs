@@ -105,6 +105,12 @@ impl Pack {
         added.fold(of(&self.module, self.modules_in_series), f64::max)
     }
 
+    /// Whether any of its cells are lithium cells, which must be watched.
+    #[must_use]
+    pub fn has_lithium(&self) -> bool {
+        self.modules().any(|m| m.chemistry.is_lithium())
+    }
+
     /// Cells in series in the whole pack.
     #[must_use]
     pub fn cells_in_series(&self) -> u32 {

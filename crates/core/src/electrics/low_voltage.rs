@@ -8,8 +8,9 @@ use crate::document::LowVoltageLoad;
 pub const SYSTEM_V: f64 = 13.8;
 /// Power of a converter over what is drawn at most (common practice).
 pub const CONVERTER_RESERVE: f64 = 1.2;
-/// Voltage and share of a 12 V battery that can be used when the converter is dead (common practice).
-const BATTERY_V: f64 = 12.0;
+/// Voltage at which a 12 V battery alone feeds its loads, V: there they draw most amperes (common practice).
+pub const BATTERY_V: f64 = 12.0;
+/// Share of its charge that can be used when the converter is dead (common practice).
 const USABLE: f64 = 0.5;
 /// Converters that are sold, W (common practice).
 const CONVERTERS_W: [f64; 10] = [120.0, 200.0, 300.0, 400.0, 500.0, 800.0, 1000.0, 1500.0, 2000.0, 3000.0];

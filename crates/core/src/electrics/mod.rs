@@ -269,6 +269,12 @@ impl<'a> Sizing<'a> {
         self.situations.iter().max_by(|a, b| a.mean_w.total_cmp(&b.mean_w)).unwrap_or(&self.situations[0])
     }
 
+    /// Power that a converter must give, W: the most that is drawn on the mean, with its reserve.
+    #[must_use]
+    pub fn converter_needed_w(&self) -> f64 {
+        low_voltage::CONVERTER_RESERVE * self.worst().mean_w
+    }
+
     /// Rated power of the converter that is chosen, W: of the record, else as stated; `None` where neither is, or a battery feeds the 12 V side.
     #[must_use]
     pub fn converter_w(&self) -> Option<f64> {

@@ -2,7 +2,6 @@
 
 use super::Sizing;
 use super::cable::{Surroundings, resistance_ohm};
-use super::low_voltage::CONVERTER_RESERVE;
 use crate::document::{BrakeAssistance, LowVoltageSupply, Slot};
 use crate::library::{Component, ComponentKind, ThrottleSignal};
 use crate::limits::{FUSE_MARGIN, FUSE_OVER_CABLE};
@@ -36,8 +35,10 @@ pub enum Ask {
     Speaks(Vec<ThrottleSignal>),
     /// A broken wire does not look like a foot: two tracks, or a range that it falls out of.
     TellsABrokenWire,
-    /// A cable: it bears a current for hours, A, and loses at most so much, ohm/m.
-    Conducts(f64, f64),
+    /// A cable: it bears a current for hours where it lies, A.
+    BearsHere(f64),
+    /// A cable: a metre of it loses at most so much while it is hot, ohm.
+    Loses(f64),
 }
 
 impl Ask {
@@ -56,13 +57,8 @@ impl Ask {
             Self::Watches(cells) => sentence!("watches {} cells", *cells),
             Self::Speaks(signals) => sentence!("sends {}", signals.iter().map(|s| s.word()).collect::<Vec<_>>().join(" or ")),
             Self::TellsABrokenWire => "a broken wire does not look like a foot".into(),
-            Self::Conducts(amps, most_ohm_per_m) => {
-                sentence!(
-                    "bears {} where it lies, loses {} mΩ a metre at most",
-                    figure(*amps, "A", 0),
-                    figure(1000.0 * most_ohm_per_m, "", 2)
-                )
-            }
+            Self::BearsHere(amps) => sentence!("bears {} where it lies", figure(*amps, "A", 0)),
+            Self::Loses(most_ohm_per_m) => sentence!("loses {} mΩ a metre at most", figure(1000.0 * most_ohm_per_m, "", 2)),
         }
     }
 }
@@ -111,7 +107,7 @@ impl Requirement {
             Slot::MainContactor => {
                 vec![Ask::Bears(full_v), Ask::Carries(s.rms_a), Ask::CarriesFor(s.peak_a, s.peak_s), Ask::Breaks(s.peak_a)]
             }
-            Slot::TractionCable => vec![Ask::Bears(full_v), Ask::Conducts(s.fuse_a, s.most_ohm_per_m)],
+            Slot::TractionCable => vec![Ask::Bears(full_v), Ask::BearsHere(s.fuse_a), Ask::Loses(s.most_ohm_per_m)],
             Slot::ChargeFuse => {
                 let charger = design.charger.as_ref()?;
                 vec![Ask::Bears(full_v), Ask::Carries(FUSE_MARGIN * charger.output_current_a), Ask::Breaks(s.short_circuit_a)]
@@ -127,7 +123,7 @@ impl Requirement {
             Slot::Converter => match s.said.supply {
                 LowVoltageSupply::Battery => return None,
                 LowVoltageSupply::Converter => {
-                    vec![Ask::Bears(full_v), Ask::WorksFrom(s.chain.pack.cutoff_v), Ask::Gives(CONVERTER_RESERVE * s.worst().mean_w)]
+                    vec![Ask::Bears(full_v), Ask::WorksFrom(s.chain.pack.cutoff_v), Ask::Gives(s.converter_needed_w())]
                 }
             },
             Slot::Throttle => {
@@ -147,7 +143,7 @@ impl Requirement {
             },
             Slot::Heater => vec![Ask::Bears(full_v), Ask::WorksFrom(s.chain.pack.cutoff_v), Ask::Gives(s.said.heating_w?)],
             Slot::Monitor => {
-                let pack = design.pack.as_ref().filter(|p| p.modules().any(|m| m.chemistry.is_lithium()))?;
+                let pack = design.pack.as_ref().filter(|p| p.has_lithium())?;
                 if s.said.hand_checked_every.is_some() {
                     return None;
                 }
@@ -243,14 +239,15 @@ impl Requirement {
                 let signal = c.signal.map_or("no signal", ThrottleSignal::word);
                 told(0.0, 0.0, sentence!("one track of {}: a broken wire looks like a foot", signal))
             }
-            Ask::Conducts(amps, most_ohm_per_m) => {
-                let mm2 = c.section_mm2.unwrap_or(f64::MIN_POSITIVE);
-                let here = Surroundings { insulation_c: insulation_c(c), ..self.here };
-                let bears_a = here.bears_a(mm2);
-                if bears_a < *amps {
-                    return told(bears_a, *amps, sentence!("bears {} here; {} are needed", figure(bears_a, "A", 0), figure(*amps, "A", 0)));
+            Ask::BearsHere(amps) => {
+                let found = self.cable_bears_a(c).unwrap_or(0.0);
+                if found >= *amps {
+                    return None;
                 }
-                let ohm = resistance_ohm(1.0, mm2, here.insulation_c);
+                told(found, *amps, sentence!("bears {} here; {} are needed", figure(found, "A", 0), figure(*amps, "A", 0)))
+            }
+            Ask::Loses(most_ohm_per_m) => {
+                let ohm = c.section_mm2.map_or(f64::INFINITY, |mm2| resistance_ohm(1.0, mm2, insulation_c(c)));
                 if ohm <= *most_ohm_per_m {
                     return None;
                 }

@@ -28,8 +28,8 @@ fn worded(slot: Slot, name: &str, short: Shortfall) -> Option<Finding> {
         (Ask::WorksFrom(_), _) => (Rule::PackBelowComponent, "V"),
         (Ask::Breaks(_), _) => (Rule::CannotBreak, "A"),
         (Ask::Carries(_) | Ask::CarriesFor(..) | Ask::OpensBy(_), _) => (Rule::ComponentTooSmall, "A"),
-        (Ask::Conducts(_, most), _) if short.limit == *most => (Rule::ComponentTooSmall, "Ω"),
-        (Ask::Conducts(..), _) => (Rule::ComponentTooSmall, "A"),
+        (Ask::BearsHere(_), _) => (Rule::ComponentTooSmall, "A"),
+        (Ask::Loses(_), _) => (Rule::ComponentTooSmall, "Ω/m"),
         (Ask::Gives(_), _) => (Rule::ComponentTooSmall, "W"),
         (Ask::Moves(_), _) => (Rule::ComponentTooSmall, "l/min"),
         (Ask::Watches(_), _) => (Rule::TooFewCellsWatched, ""),
@@ -174,7 +174,7 @@ pub(super) fn insulation(e: &Evidence<'_>) -> Vec<Finding> {
 pub(super) fn low_voltage(e: &Evidence<'_>) -> Vec<Finding> {
     let s = e.sizing;
     let (worst, said) = (s.worst(), s.said);
-    let needed_w = crate::electrics::low_voltage::CONVERTER_RESERVE * worst.mean_w;
+    let needed_w = s.converter_needed_w();
     match said.supply {
         LowVoltageSupply::Battery => {
             let minutes = s.longest_s / 60.0;

@@ -257,7 +257,7 @@ fn cable(e: &Evidence<'_>) -> Vec<Finding> {
 
 fn monitoring(e: &Evidence<'_>) -> Vec<Finding> {
     let Some(pack) = &e.document.design.pack else { return Vec::new() };
-    if e.document.design.monitored() || !pack.modules().any(|m| m.chemistry.is_lithium()) {
+    if e.document.design.monitored() || !pack.has_lithium() {
         return Vec::new();
     }
     vec![finding(Rule::LithiumUnmonitored, 0.0, 0.0, sentence!("{} cells in series have no cell monitoring.", pack.cells_in_series()))]

@@ -64,7 +64,7 @@ pub(super) fn safety(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
     ];
     let Some(pack) = &s.document.design.pack else { return lines };
     let cells = pack.cells_in_series();
-    let lithium = pack.modules().any(|m| m.chemistry.is_lithium());
+    let lithium = pack.has_lithium();
     let (result, formula) = match (s.document.design.monitored(), s.said.hand_checked_every) {
         (true, _) => (
             sentence!("{} points, every cell, all the time", cells),

@@ -59,7 +59,7 @@ fn converter(s: &Sizing<'_>, findings: &[Finding]) -> Line {
     let worst = s.worst();
     let needed = least_converter_w(worst.mean_w);
     let result = needed.map_or_else(
-        || sentence!("more than any: {}", load_w(CONVERTER_RESERVE * worst.mean_w, 0)),
+        || sentence!("more than any: {}", load_w(s.converter_needed_w(), 0)),
         |watts| sentence!("{}, {} at {} V", load_w(watts, 0), amps(watts / SYSTEM_V), figure(SYSTEM_V, "", 1)),
     );
     let formula = sentence!("{} {} x {}, the next that is sold", load_w(worst.mean_w, 0), worst.words(), figure(CONVERTER_RESERVE, "", 1));

@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { refusalLines } from '../../api/client';
+import { Refusal, refusalLines } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
 import type { CircuitPlace, ElectricsLine, Slot } from '../../api/types';
 import { download, fileName } from '../../common/download';
@@ -76,7 +76,11 @@ export default function ElectricsStage() {
         Cables, fuses and contactors follow from the chain: choose motor, controller and pack first.
       </Typography>
     );
-  const refused = query.isError ? refusalLines(query.error) : (computed.problem?.problems ?? []).map((p) => p.message);
+  // What the service refused is mended by typing; a service that does not answer is asked again.
+  const refused =
+    query.error instanceof Refusal
+      ? refusalLines(query.error)
+      : (computed.problem?.problems ?? []).map((p) => p.message);
   if (!sheet)
     return refused.length > 0 ? (
       <Mend at={at} lines={refused} keys={Object.values(said).flat()} />
@@ -97,6 +101,7 @@ export default function ElectricsStage() {
   return (
     <Box sx={{ maxWidth: 1180, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
       {refused.length > 0 && <Refused lines={refused} />}
+      {query.isError && refused.length === 0 && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap', mb: 2 }}>
         <Typography color="text.secondary" sx={{ flex: '1 1 420px' }}>
           {!sheet.ready && (

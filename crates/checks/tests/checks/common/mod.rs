@@ -1,6 +1,7 @@
 //! Documents for the checks, and the line each check prints.
 #![allow(dead_code)]
 
+pub(crate) mod circuits;
 pub(crate) mod documents;
 pub(crate) mod drawn;
 pub(crate) mod spoilt;

@@ -5,18 +5,16 @@ use super::{CircuitKind, Symbol};
 use crate::document::Slot;
 use crate::electrics::cable::{Cable, least_cable};
 use crate::electrics::fuse::least_fuse_a;
+use crate::electrics::low_voltage::BATTERY_V;
 use crate::limits::{FUSE_BURST, FUSE_MARGIN};
 use crate::quantity::{Sentence, figure, load_w, sentence};
 use crate::schematic::lines::amps;
 
 const L: CircuitKind = CircuitKind::LowVoltage;
-/// Voltage at which loads are counted, and share of it that a wire may lose (common practice).
-const SYSTEM_V: f64 = 12.0;
+/// Share of its voltage that a wire may lose (common practice).
 const MOST_DROP: f64 = 0.03;
 /// Length of a wire, one way, the chassis leading back: closed and open vehicles, m (a guess until places are known).
 const LENGTH_M: (f64, f64) = (4.0, 1.5);
-/// Coils of two contactors and the precharge relay, W (common practice).
-const COILS_W: f64 = 12.0;
 
 fn run(cable: Option<Cable>, length_m: f64, fuse: Option<&str>) -> Run {
     Run { circuit: L, cores: 1, cable, length_m, fuse: fuse.map(str::to_owned), three_phase: false }
@@ -24,7 +22,7 @@ fn run(cable: Option<Cable>, length_m: f64, fuse: Option<&str>) -> Run {
 
 /// The least wire for a fuse and a load.
 fn wire_for(b: &Builder<'_>, fuse_a: f64, load_a: f64, length_m: f64) -> Option<Cable> {
-    least_cable(b.s.said.series, fuse_a, MOST_DROP * SYSTEM_V / (load_a.max(0.1) * length_m), &b.s.here)
+    least_cable(b.s.said.series, fuse_a, MOST_DROP * BATTERY_V / (load_a.max(0.1) * length_m), &b.s.here)
 }
 
 fn fuse_of(load_a: f64) -> f64 {
@@ -52,14 +50,14 @@ pub(super) fn low_voltage(b: &mut Builder<'_>, converter: Option<&str>) {
     let most_w = s.situations.iter().map(|x| x.most_w).fold(0.0, f64::max);
     let supply_w = s.converter_w().unwrap_or(s.worst().mean_w);
     let bus = b.add("X", New::of(Symbol::Bus, "12 V distribution", sentence!("{}", load_w(most_w, 0)), L));
-    let supply_a = supply_w / SYSTEM_V;
-    let battery_fuse_a = fuse_of(most_w / SYSTEM_V);
+    let supply_a = supply_w / BATTERY_V;
+    let battery_fuse_a = fuse_of(most_w / BATTERY_V);
     let fuse = b.add("F", New::of(Symbol::Fuse, "Battery fuse", sentence!("{}", amps(battery_fuse_a)), L));
     if let Some(converter) = converter {
         // The battery feeds a short circuit in it, through its own fuse.
         b.wire(converter, &bus, run(wire_for(b, battery_fuse_a.max(supply_a), supply_a, 1.0), 1.0, Some(&fuse)));
     }
-    let cable = wire_for(b, battery_fuse_a, most_w / SYSTEM_V, 0.5);
+    let cable = wire_for(b, battery_fuse_a, most_w / BATTERY_V, 0.5);
     b.wire(&bus, &fuse, run(cable.clone(), 0.5, Some(&fuse)));
     let battery = New::of(Symbol::Battery, "12 V battery", sentence!("{}", figure(s.auxiliary_ah, "Ah", 0)), L)
         .sized_by(if converter.is_some() { "battery" } else { "alone" });
@@ -72,7 +70,7 @@ pub(super) fn low_voltage(b: &mut Builder<'_>, converter: Option<&str>) {
         if load.id == "contactors" {
             continue;
         }
-        let load_a = load.draws_w / SYSTEM_V;
+        let load_a = load.draws_w / BATTERY_V;
         let fuse_a = fuse_of(load_a);
         let fuse = b.add("F", New::of(Symbol::Fuse, format!("{} fuse", load.name), sentence!("{}", amps(fuse_a)), L));
         let cable = wire_for(b, fuse_a, load_a, length_m);
@@ -89,10 +87,10 @@ pub(super) fn low_voltage(b: &mut Builder<'_>, converter: Option<&str>) {
 
 /// Key, emergency stop, inertia switch and interlock loop in a row: each opens the contactors.
 fn contactor_chain(b: &mut Builder<'_>, bus: &str, length_m: f64) {
-    let coils_w = b.s.loads.iter().find(|l| l.id == "contactors").map_or(COILS_W, |l| l.draws_w);
-    let fuse_a = fuse_of(coils_w / SYSTEM_V);
+    let coils_w = b.s.loads.iter().find(|l| l.id == "contactors").map_or_else(|| b.s.document.design.coils_w(), |l| l.draws_w);
+    let fuse_a = fuse_of(coils_w / BATTERY_V);
     let fuse = b.add("F", New::of(Symbol::Fuse, "Contactor fuse", sentence!("{}", amps(fuse_a)), L));
-    let cable = wire_for(b, fuse_a, coils_w / SYSTEM_V, length_m);
+    let cable = wire_for(b, fuse_a, coils_w / BATTERY_V, length_m);
     b.bar(bus, &fuse);
     let mut before = fuse.clone();
     let chain: [(Symbol, &str, Sentence); 4] = [

@@ -2,7 +2,7 @@
 
 use super::build::{Builder, New, Run};
 use super::{CircuitKind, Symbol};
-use crate::document::{HAZARDOUS_V, LowVoltageSupply, MotorPlace, Slot, SocketKind};
+use crate::document::{HAZARDOUS_V, Item, ItemKind, LowVoltageSupply, MotorPlace, Slot, SocketKind};
 use crate::electrics::FOR_HOURS;
 use crate::electrics::cable::Cable;
 use crate::electrics::fuse::least_fuse_a;
@@ -49,10 +49,11 @@ pub(super) fn traction(b: &mut Builder<'_>) -> Bus {
     let mut pack = New::of(Symbol::Battery, "Traction pack", rating, T);
     if let Some(p) = &design.pack {
         let modules = p.modules().next().map_or("", |m| m.name.as_str());
-        let module_kg = design.mass_of(crate::document::ItemKind::Module);
-        let price: f64 =
-            design.items().iter().filter(|i| i.kind == crate::document::ItemKind::Module).map(crate::document::Item::total_price).sum();
-        pack = pack.record(&format!("{} × {modules}", p.modules_in_series * p.strings_in_parallel), module_kg, price);
+        let items: Vec<Item<'_>> = design.items().into_iter().filter(|i| i.kind == ItemKind::Module).collect();
+        let sum = |of: fn(&Item<'_>) -> f64| items.iter().map(of).sum::<f64>();
+        let others = if p.added_strings.is_empty() { "" } else { " and others" };
+        let name = format!("{} × {modules}{others}", sum(|i| i.count));
+        pack = pack.record(&name, sum(|i| i.total_kg()), sum(|i| i.total_price()));
     }
     let pack = b.link(pack, "pack");
     let pack = b.add("G", pack);
@@ -105,16 +106,14 @@ pub(super) fn traction(b: &mut Builder<'_>) -> Bus {
     let bus = b.add("X", New::of(Symbol::Bus, "Distribution", sentence!("{}", volts), T));
     b.wire(&length, &bus, stretch(Some(&fuse)));
 
-    if design.monitored() || s.said.hand_checked_every.is_none() {
-        let cells = design.pack.as_ref().map_or(0, crate::document::Pack::cells_in_series);
-        let lithium = design.pack.as_ref().is_some_and(|p| p.modules().any(|m| m.chemistry.is_lithium()));
-        if lithium || design.monitored() {
-            let monitor =
-                New::of(Symbol::Monitor, "Cell monitoring", sentence!("{} cells", cells), CircuitKind::Signal).sized_by("monitoring");
-            let monitor = b.place(monitor, Slot::Monitor);
-            let monitor = b.add("B", monitor);
-            b.wire(&pack, &monitor, signal(cells + 1, 1.0));
-        }
+    // By hand nothing is wired for it; lead-acid has none unless somebody chose it.
+    let by_hand = s.said.hand_checked_every.is_some();
+    if let Some(p) = design.pack.as_ref().filter(|p| design.monitored() || p.has_lithium() && !by_hand) {
+        let cells = p.cells_in_series();
+        let monitor = New::of(Symbol::Monitor, "Cell monitoring", sentence!("{} cells", cells), CircuitKind::Signal);
+        let monitor = b.place(monitor.sized_by("monitoring"), Slot::Monitor);
+        let monitor = b.add("B", monitor);
+        b.wire(&pack, &monitor, signal(cells + 1, 1.0));
     }
     Bus { id: bus, fuse }
 }
@@ -141,7 +140,7 @@ pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
     if s.said.supply == LowVoltageSupply::Battery {
         return None;
     }
-    let watts = s.converter_w().unwrap_or(crate::electrics::low_voltage::CONVERTER_RESERVE * s.worst().mean_w);
+    let watts = s.converter_w().unwrap_or_else(|| s.converter_needed_w());
     let fuse = fuse_for(b, s.drawn_a(watts / s.document.design.low_voltage.converter_efficiency), bus, "Converter fuse");
     let converter =
         New::of(Symbol::Chopper, "Converter", sentence!("{}, 12 V", load_w(watts, 0)), CircuitKind::Traction).sized_by("converter");
@@ -168,18 +167,19 @@ fn drives(b: &mut Builder<'_>, bus: &Bus) {
     let three_phase = motor.kind.is_three_phase();
     // Several controllers on fewer motors work as one; several motors on one controller share it.
     let drives = design.controller_count.min(design.motor_count).max(1);
-    let (controllers, motors) = (design.controller_count / drives, design.motor_count / drives);
+    // Of what does not divide the first ones have one more.
+    let share = |of: u32, drive: u32| of / drives + u32::from(drive < of % drives);
     let mut throttled: Option<String> = None;
     let to_each_m = 0.5 * (1.0 - 6.0 * STRETCH).max(STRETCH) * s.length_m / f64::from(drives);
-    for _ in 0..drives {
+    for drive in 0..drives {
         let rating = sentence!("{}, up to {}", amps(controller.battery_current_a), figure(controller.max_voltage_v, "V", 0));
         let symbol = if three_phase { Symbol::Inverter } else { Symbol::Chopper };
         let unit = New::of(symbol, "Controller", rating, T).record(&controller.name, controller.mass_kg, controller.price);
-        let unit = b.link(unit.times(f64::from(controllers)), "controller");
+        let unit = b.link(unit.times(f64::from(share(design.controller_count, drive))), "controller");
         let unit = b.add("T", unit);
         b.wire(&bus.id, &unit, run(T, s.cable().cloned(), to_each_m, Some(&bus.fuse)));
         let motor_cable = controller_motor_amps(controller, false).and_then(|a| s.cable_for(a, s.phase_m));
-        for _ in 0..motors {
+        for _ in 0..share(design.motor_count, drive) {
             let symbol = if three_phase { Symbol::MotorAc } else { Symbol::MotorDc };
             let rating = sentence!("{} for hours", electric_kw(motor.continuous_power_w / 1000.0, 1));
             let machine = New::of(symbol, "Motor", rating, T).record(&motor.name, motor.mass_kg, motor.price).sized_by("motor_cable");
