@@ -56,7 +56,7 @@ fn hostile_names_stay_words() {
     }
     assert!(told.drawing.contains("&lt;script&gt;"));
     assert!(told.parts_csv.contains("'=HYPERLINK"), "a spreadsheet would run it");
-    sound(&told, &told.wiring_csv).expect("sound");
+    sound(&told).expect("sound");
 }
 
 /// Looked at as text: the same design gives the same drawing, a stop is said and marked, and what is only proposed is not.
@@ -99,7 +99,7 @@ fn the_smallest_and_the_largest_are_drawn() {
         v
     };
     let small = sheet(&quad);
-    sound(&small, &small.wiring_csv).expect("sound");
+    sound(&small).expect("sound");
     assert!(small.circuit.parts.len() < 36, "{}", small.circuit.parts.len());
     assert!(small.circuit.parts.iter().all(|p| !["Main contactor −", "Discharge", "Charger"].contains(&p.name.as_str())));
 
@@ -113,7 +113,7 @@ fn the_smallest_and_the_largest_are_drawn() {
         .collect();
     lorry["design"]["electrics"]["loads"] = json!(loads);
     let large = sheet(&lorry);
-    sound(&large, &large.wiring_csv).expect("sound");
+    sound(&large).expect("sound");
     assert!(large.circuit.parts.len() > 110, "{}", large.circuit.parts.len());
     for name in ["Heater", "Charger", "Charge inlet", "Fast-charge inlet", "Discharge", "Main contactor −"] {
         assert_eq!(large.circuit.parts.iter().filter(|p| p.name == name).count(), 1, "{name}");

@@ -96,6 +96,8 @@ export default function ElectricsStage() {
     .flatMap((g) => g.lines)
     .filter((l) => l.takes.length > 0 && !offered.some((p) => p.slot === covered[l.id]));
   const part = sheet.circuit.parts.find((p) => p.id === chosen);
+  // A place that the design does not have, or nobody has, is not opened.
+  const place = sheet.places.find((p) => p.slot === slot);
   const name = fileName(title);
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
   return (
@@ -228,10 +230,10 @@ export default function ElectricsStage() {
         </Section>
       ))}
       <Lists sheet={sheet} />
-      {slot && (
+      {place && (
         <PlacePicker
-          slot={slot}
-          name={sheet.places.find((p) => p.slot === slot)?.name ?? ''}
+          slot={place.slot}
+          name={place.name}
           onClose={() => {
             setSlot(null);
             if (params.has('place')) setParams({}, { replace: true });

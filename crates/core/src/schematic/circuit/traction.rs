@@ -50,10 +50,9 @@ pub(super) fn traction(b: &mut Builder<'_>) -> Bus {
     if let Some(p) = &design.pack {
         let modules = p.modules().next().map_or("", |m| m.name.as_str());
         let items: Vec<Item<'_>> = design.items().into_iter().filter(|i| i.kind == ItemKind::Module).collect();
-        let sum = |of: fn(&Item<'_>) -> f64| items.iter().map(of).sum::<f64>();
         let others = if p.added_strings.is_empty() { "" } else { " and others" };
-        let name = format!("{} × {modules}{others}", sum(|i| i.count));
-        pack = pack.record(&name, sum(|i| i.total_kg()), sum(|i| i.total_price()));
+        let name = format!("{} × {modules}{others}", items.iter().map(|i| i.count).sum::<f64>());
+        pack = pack.record(&name, items.iter().map(Item::total_kg).sum(), items.iter().map(Item::total_price).sum());
     }
     let pack = b.link(pack, "pack");
     let pack = b.add("G", pack);
