@@ -10,6 +10,9 @@ test('a week that fails in winter says when and by how much, and another socket 
   const winter = week.getByTestId('week-winter');
   await expect(winter).toContainText(/Bakery round, \w+day \d\d:00: [\d.]+ km short/);
   // The drawing says the same to those who cannot see it, and a list tells every trip and charge.
+  // What holds on the medians says how sure that is, and what fails says where.
+  await expect(week.getByTestId('week-summer')).toContainText(/holds in \d+ % of 64 samples; lowest \d+ % … \d+ %/);
+  await expect(winter).toContainText(/missed: holds in \d+ % of 64 samples.*mostly at/);
   await expect(week.getByTestId('week-band')).toHaveAccessibleName(/In winter \w+day \d\d:00: [\d.]+ km short/);
   await week.getByRole('button', { name: 'As a list' }).click();
   const listed = week.getByRole('table', { name: 'Trips and charges in winter' });
@@ -123,5 +126,26 @@ test('packs are held against each other over the years, and one is taken as a va
     .getByRole('button', { name: 'Take as variant' })
     .click();
   await expect(page).toHaveURL(/\/charge\/B$/);
+  await saved(page);
+});
+
+test('the best of both schools comes from a search, stands among the packs and is taken', async ({
+  demo: service,
+  watched: page,
+}) => {
+  await page.goto(`${service.url}/c/${await service.find('Pipit')}/charge/A`);
+  const years = page.getByRole('region', { name: 'The years' });
+  await years.getByRole('button', { name: 'Hold packs against each other over the years' }).click();
+  await years.getByRole('button', { name: 'Find the best of both schools' }).click();
+  const table = years.getByRole('table', { name: 'Packs over the years' });
+  const big = table.getByRole('row', { name: /Best big pack found/ });
+  await expect(big).toContainText(/\d kWh/, { timeout: 60_000 });
+  await expect(years.getByRole('button', { name: 'Find the best of both schools again' })).toBeEnabled();
+  // Each school is told of: by its pack, or that the library has none.
+  await expect(
+    years.getByText(/Best small pack found|No small pack of the library meets the brief/).first(),
+  ).toBeVisible();
+  await big.getByRole('button', { name: 'Take as variant' }).click();
+  await expect(page).toHaveURL(/\/charge\/C$/);
   await saved(page);
 });

@@ -13,6 +13,14 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
   await expect(page.getByRole('button', { name: 'search again' })).toBeVisible();
   await expect(page.getByTestId('report').last()).toContainText('billion raw combinations');
 
+  // Approaches that come to the same design are one entry, whatever they are called.
+  const bests = page.getByRole('list', { name: 'Best of each approach' }).getByRole('listitem');
+  const designs = (await bests.allInnerTexts()).map((t) => t.split('\n').slice(1).join(' '));
+  expect(designs.length).toBeGreaterThan(0);
+  expect(new Set(designs).size).toBe(designs.length);
+  const named = (await bests.allInnerTexts()).map((t) => t.split('\n')[0]).join(', ');
+  for (const approach of ['new cells', 'big pack']) expect(named).toContain(approach);
+
   // Sorted by cost, the cheapest comes first; ten near-identical packs are one row that opens.
   await table.getByRole('button', { name: 'Cost' }).click();
   const costs = async () =>
@@ -59,16 +67,32 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
     await box.check();
   await expect(page.getByRole('table', { name: 'Chosen designs side by side' })).toContainText('Net cost');
 
-  // Why not a drive unit of 300 V? The exact rules and figures.
+  // Why not a unit that drives half-shafts, where there is a chain? And why not a motor of 35 kW? The exact rules and figures.
+  const why = page.getByTestId('why-not');
   await page.getByRole('combobox', { name: 'Why not …' }).fill('Skua 35');
   await page.getByRole('option', { name: 'Skua 35 drive unit' }).click();
   await page.getByRole('button', { name: 'ask', exact: true }).click();
-  const why = page.getByTestId('why-not');
+  await expect(why).toContainText('drives half-shafts, which this donor has no place for');
+  await page.getByRole('combobox', { name: 'Why not …' }).fill('Dulse 35');
+  await page.getByRole('option', { name: 'Dulse 35 mid-drive' }).click();
+  await page.getByRole('button', { name: 'ask', exact: true }).click();
   await expect(why).toContainText(/None of [\d ]+ combinations with it meets the brief/);
   await expect(why.getByRole('list', { name: 'Findings' }).first()).toContainText(
     'The motor is permanent-magnet synchronous',
   );
   await expect(why).toContainText('The nearest miss with it');
+
+  // A new question takes the place of the last one, unless it is to be added to it.
+  const asked = why.locator('.MuiChip-root');
+  await expect(asked).toHaveText(['Dulse 35 mid-drive']);
+  await why.getByLabel('Modules in series').fill('2');
+  await expect(asked).toHaveCount(0);
+  await page.getByRole('button', { name: 'ask', exact: true }).click();
+  await expect(why.getByRole('status')).toContainText(/Put into that design.* 2s1p /);
+  await why.getByLabel('add to the last question').check();
+  await page.getByRole('combobox', { name: 'Why not …' }).fill('Skua 35');
+  await page.getByRole('option', { name: 'Skua 35 drive unit' }).click();
+  await expect(why.getByLabel('Modules in series')).toHaveValue('2');
 
   // One click makes the first a variant, with the figures of the list.
   await table.getByRole('button', { name: '#' }).click();
@@ -108,14 +132,97 @@ test('when nothing qualifies the least that would have to give is said and taken
   await saved(page);
   await page.reload();
   await expect(page.getByText(/up to [1-9]\d* EUR/)).toBeVisible();
+  // So does the answer, which says for what and when it was found.
+  await expect(page.getByTestId('match-1')).toBeVisible();
+  await expect(page.getByText(/^Found \d+ \w+ \d{4}, \d\d:\d\d, for this very brief/)).toBeVisible();
   // A contradiction is refused with words and can be mended.
   await page.getByRole('button', { name: 'Constraints' }).click();
   for (const field of ['Parts you own: used, and cost nothing', 'Parts left out']) {
     await page.getByRole('combobox', { name: field }).fill('Winkle 4');
     await page.getByRole('option', { name: 'Winkle 4 pancake' }).click();
   }
-  await page.getByRole('button', { name: 'search the library' }).click();
+  // What was found before is marked as found for something else.
+  await expect(page.getByText(/conditions have changed since/)).toBeVisible();
+  await page.getByRole('button', { name: 'search again' }).click();
   await expect(page.getByRole('alert')).toContainText('it is excluded at the same time');
+});
+
+test('a missed goal says what would meet it for the least money, and a click tries it beside the design', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/brief/B`);
+  const range = page.getByLabel('Range at least').first();
+  await expect(page.getByTestId('claim-range')).toContainText(/met|likely/);
+  await expect(page.getByTestId('fix-range')).toBeHidden();
+  await range.fill('110');
+  await range.press('Tab');
+  await expect(page.getByTestId('claim-range')).toContainText('missed');
+  const fix = page.getByTestId('fix-range');
+  await expect(fix).toContainText(/^try .+, [+−][\d ]+ EUR/);
+  await fix.press('Enter');
+  await expect(page).toHaveURL(/\/brief\/[C-Z]$/);
+  await expect(page.getByTestId('claim-range')).toContainText(/met|likely|unlikely/);
+  await expect(page.getByTestId('claim-range')).not.toContainText('missed');
+  // A goal met again by asking less needs no change.
+  await range.fill('30');
+  await range.press('Tab');
+  await expect(page.getByTestId('fix-range')).toBeHidden();
+  await saved(page);
+});
+
+test('a long list is shortened by what nobody asked about, which is said and undone', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/match/B`);
+  await page.getByRole('button', { name: 'Constraints' }).click();
+  const most = page.getByTestId('conditions').getByLabel('List about at most');
+  await most.fill('3');
+  await expect(page.getByText(/3 is out of range; 5 to 10.000 designs accepted/)).toBeVisible();
+  await most.fill('10');
+  await page.getByRole('button', { name: 'search the library' }).click();
+  const said = page.getByTestId('widened');
+  await expect(said).toContainText(/count as the same within \d+ % of Hill at/);
+  const rows = page.getByRole('table', { name: 'Designs that meet the brief' }).getByRole('row');
+  const few = await rows.count();
+  await said.getByRole('button', { name: 'List them all' }).click();
+  await expect(most).toHaveValue(/10\D?000/);
+  await page.getByRole('button', { name: 'search again' }).click();
+  await expect(said).toBeHidden();
+  await expect.poll(() => rows.count()).toBeGreaterThan(few);
+  await saved(page);
+});
+
+test('a speed and a power that must not be exceeded are asked for, judged and kept by the search', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/brief/B`);
+  for (const goal of ['Top speed, limited', 'Power, limited']) {
+    await page.getByRole('combobox', { name: 'Add a goal' }).click();
+    await page.getByRole('option', { name: goal }).click();
+  }
+  const [speed, power] = [page.getByLabel('Top speed at most'), page.getByLabel('Power at most')];
+  await speed.fill('40');
+  await power.fill('1');
+  await power.press('Tab');
+  // 45 km/h is too fast, and a kilowatt less than reaches the shaft.
+  const claim = (name: string) => page.getByRole('button', { name: new RegExp(`^${name}: missed`) });
+  await expect(claim('Top speed, limited')).toBeVisible();
+  await expect(claim('Greatest power, limited')).toBeVisible();
+  // A licence counts the continuous rating: 4 kW.
+  await power.fill('4.5');
+  await page.getByLabel('counted as').click();
+  await page.getByRole('option', { name: 'continuous rating' }).click();
+  await expect(page.getByRole('button', { name: /^Rated power, limited: (met|likely)/ })).toBeVisible();
+  await saved(page);
+  await page.getByRole('link', { name: /^3 ?Match/ }).click();
+  await page.getByRole('button', { name: 'search the library' }).click();
+  await expect(page.getByTestId('match-1')).toBeVisible();
+  await page.getByRole('button', { name: 'Make number 1 a variant' }).click();
+  await expect(page.getByRole('button', { name: /^Top speed, limited: (met|likely)/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Rated power, limited: (met|likely)/ })).toBeVisible();
 });
 
 test('a search is stopped, and what was found until then stays', async ({ demo, watched: page }) => {

@@ -23,7 +23,7 @@ import { newOuting, newStay } from '../../web/src/stages/charge/plan';
 import { clock, dayAndClock, duration, hourOf, weekdays } from '../../web/src/units/week';
 import { freshId } from '../../web/src/workbench/ids';
 import { conditionWords, count, figure, motorWords, packWords, valueOf, whole } from '../../web/src/stages/match/words';
-import { field, keysOf, parse } from '../../web/src/units/units';
+import { field, keysOf, inputText, parse } from '../../web/src/units/units';
 
 const schema = JSON.parse(readFileSync(new URL('../../web/src/api/openapi.json', import.meta.url), 'utf8')) as {
   components: {
@@ -74,7 +74,8 @@ test('a new goal lies within the bounds of its fields and names what the brief h
       const made = newMeasure(kind, brief, system) as Record<string, unknown> & Measure;
       expect(made.kind).toBe(kind);
       for (const key of measureKinds[kind].keys) {
-        const read = parse(String(made[key]), field('Measure', key), 'metric');
+        const of = field('Measure', key);
+        const read = parse(inputText(Number(made[key]), of, 'metric'), of, 'metric');
         expect('value' in read, `${kind}.${key}: ${JSON.stringify(read)}`).toBe(true);
       }
       const trips = [...(brief.trips ?? []).map((t) => t.id), ...(brief.schedules ?? [])];

@@ -3,7 +3,7 @@
 use std::fmt::Write;
 
 use joulethesis_core::charge::OUTLETS;
-use joulethesis_core::document::{Answers, Connector, Document, Measure, Schedule, VehicleKind};
+use joulethesis_core::document::{Answers, Connector, Document, MatchRequest, Measure, Schedule, VehicleKind};
 use joulethesis_core::library::{ComponentKind, ThrottleSignal};
 use joulethesis_core::matching::WARNINGS_KEPT;
 use joulethesis_core::quantity::fields::{Entry, Field, Group, each_group};
@@ -64,7 +64,7 @@ pub(crate) fn interface() -> Value {
         ComponentKind::ALL.iter().map(|k| json!({ "kind": k, "word": k.word(), "numbers": k.numbers(), "needs": k.needs() })).collect();
     let signals: Vec<Value> = ThrottleSignal::ALL.iter().map(|s| json!({ "id": s, "word": s.word() })).collect();
     let schedules: Map<String, Value> = Schedule::ALL.iter().map(|s| (s.id().to_owned(), json!(s.title()))).collect();
-    json!({ "components": components, "signals": signals, "schedules": schedules, "connectors": connectors, "outlets": outlets, "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
+    json!({ "components": components, "signals": signals, "schedules": schedules, "connectors": connectors, "outlets": outlets, "request": MatchRequest::default(), "measures": measures, "assumed": assumed, "donors": donors, "units": UNITS, "systems": systems, "fields": groups, "warnings": warnings, "wire_gauges": gauges })
 }
 
 fn numbers(group: &'static Group) -> impl Iterator<Item = &'static joulethesis_core::quantity::fields::Field> {

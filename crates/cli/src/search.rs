@@ -27,9 +27,8 @@ fn parse<T: DeserializeOwned + Default>(file: Option<&Path>) -> Result<T, Failur
     let text = read(file)?;
     let mut reader = serde_json::Deserializer::from_slice(&text);
     serde_path_to_error::deserialize(&mut reader).map_err(|e| {
-        let (path, accepted) = (e.path().to_string(), e.inner().to_string());
-        let message = format!("{}, {path}: {accepted}", file.display());
-        Error::Invalid(vec![Problem { message, path, given: String::new(), accepted }]).into()
+        let problem = Problem::worded(e.path().to_string(), e.inner());
+        Error::Invalid(vec![Problem { message: format!("{}, {}", file.display(), problem.message), ..problem }]).into()
     })
 }
 

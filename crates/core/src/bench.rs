@@ -170,6 +170,7 @@ pub fn characterise(sheet: &BenchSheet) -> Result<BenchResult> {
         best_efficiency: None,
         no_load_power_w: None,
         max_temperature_c: None,
+        own_reduction: None,
         rotor_inertia_kg_m2: None,
         mass_kg: sheet.mass_kg,
         price: 0.0,

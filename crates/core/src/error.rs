@@ -29,10 +29,40 @@ impl Problem {
 impl Problem {
     /// A problem in a reader's own words, which say what is accepted too.
     pub fn worded(path: impl Into<String>, words: impl ToString) -> Self {
-        let (path, accepted) = (short(path.into(), LONGEST_PATH), short(words.to_string(), LONGEST_ACCEPTED));
+        let (path, words) = (path.into(), words.to_string());
+        if let Some((given, accepted)) = mistyped(&words).or_else(|| unknown(&words)) {
+            return Self::new(path, given, accepted);
+        }
+        if let Some(key) = words.strip_prefix("missing field `").and_then(|rest| rest.strip_suffix('`')) {
+            let dot = if path.is_empty() { "" } else { "." };
+            return Self::new(format!("{path}{dot}{key}"), "", "it is needed here");
+        }
+        let (path, accepted) = (short(path, LONGEST_PATH), short(words, LONGEST_ACCEPTED));
         let message = format!("{}: {accepted}", if path.is_empty() { "document" } else { &path });
         Self { path, given: String::new(), accepted, message }
     }
+}
+
+/// What was given and what is accepted, of a reader's words about a choice that there is none of.
+fn unknown(words: &str) -> Option<(String, String)> {
+    let (given, known) = words.strip_prefix("unknown variant `")?.split_once("`, expected ")?;
+    let known = known.strip_prefix("one of ").unwrap_or(known).replace('`', "");
+    Some((format!("\"{given}\""), format!("accepted are {known}")))
+}
+
+/// What was given and what is accepted, of a reader's words about a value of another type, which name types of the program.
+fn mistyped(words: &str) -> Option<(String, String)> {
+    let about = words.strip_prefix("invalid type: ").or_else(|| words.strip_prefix("invalid value: "))?;
+    let (given, expected) = about.rsplit_once(", expected ")?;
+    let accepted = match expected.split(' ').next()? {
+        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number from 0 on is accepted",
+        "i8" | "i16" | "i32" | "i64" | "isize" => "a whole number is accepted",
+        "f32" | "f64" => "a number is accepted",
+        "a" if expected == "a boolean" => "true or false is accepted",
+        _ => return None,
+    };
+    let value = ["integer `", "floating point `"].iter().find_map(|kind| given.strip_prefix(kind)?.strip_suffix('`'));
+    Some((value.or_else(|| given.strip_prefix("string ")).unwrap_or(given).to_owned(), accepted.to_owned()))
 }
 
 /// Longest piece of an input that a message repeats, characters; and longest place and advice, which may hold pieces of it.

@@ -24,6 +24,14 @@ pub(crate) fn strings_differ(one_v: f64, other_v: f64) -> bool {
     (one_v - other_v).abs() > STRINGS_APART * other_v
 }
 
+/// Curb mass up to which bare pouch cells are at home, kg: karts, quads, light motorcycles and trikes (judgement).
+const BARE_POUCH_MOST_KG: f64 = 350.0;
+
+/// What a vehicle may weigh at most to be driven from bare pouch cells, where it weighs more, kg.
+pub(crate) fn too_heavy_for_bare_pouch(curb_kg: f64) -> Option<f64> {
+    (curb_kg > BARE_POUCH_MOST_KG).then_some(BARE_POUCH_MOST_KG)
+}
+
 /// Whether even a full pack is below what a controller starts at.
 pub(crate) fn pack_below(full_v: f64, min_v: f64) -> bool {
     full_v < min_v

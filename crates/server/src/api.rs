@@ -9,7 +9,9 @@ use utoipa_axum::router::OpenApiRouter;
 
 use crate::AppState;
 use crate::problem::ProblemDocument;
-use crate::routes::{conversions, designs, electrics, estimate, glance, health, library, matching, measure, proposal, study, usage};
+use crate::routes::{
+    conversions, designs, electrics, estimate, glance, health, kept_searches, library, matching, measure, proposal, study, usage,
+};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -26,6 +28,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(designs::router())
         .merge(glance::router())
         .merge(library::router())
+        .merge(kept_searches::router())
         .merge(matching::router())
         .merge(proposal::router())
         .merge(estimate::router())

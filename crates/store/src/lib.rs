@@ -8,6 +8,7 @@ mod designs;
 mod error;
 mod parts;
 mod schema;
+mod searches;
 #[cfg(feature = "testing")]
 pub mod testing;
 mod write;
@@ -22,6 +23,7 @@ pub use conversions::{Conversion, ConversionChange, ConversionHead, ConversionSu
 pub use designs::{DesignRecord, NewDesign};
 pub use error::{Result, StoreError};
 pub use parts::{PartRecord, UnreadablePart};
+pub use searches::KeptSearch;
 
 /// Longest wait for a connection.
 const LONGEST_WAIT: std::time::Duration = std::time::Duration::from_secs(5);

@@ -45,5 +45,18 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    searches (conversion_id, name) {
+        conversion_id -> Uuid,
+        name -> Text,
+        asked -> Text,
+        answer -> Jsonb,
+        relaxations -> Nullable<Jsonb>,
+        format -> Int4,
+        found_at -> Timestamptz,
+    }
+}
+
 diesel::joinable!(designs -> conversions (conversion_id));
-diesel::allow_tables_to_appear_in_same_query!(conversions, designs);
+diesel::joinable!(searches -> conversions (conversion_id));
+diesel::allow_tables_to_appear_in_same_query!(conversions, designs, searches);

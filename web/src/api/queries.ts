@@ -71,6 +71,17 @@ export const alternativesQuery = (document: Document, part: PartKind, names?: st
     placeholderData: keepPreviousData,
   });
 
+/** The cheapest single change for every goal that a design misses; asked for once the edits have come to rest. */
+export const fixesQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['fixes', JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/match/fixes', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 60_000,
+    retry: false,
+  });
+
 /** Bands of every headline figure; asked for once the central figures are there. */
 export const bandsQuery = (document: Document) =>
   queryOptions({
@@ -138,6 +149,16 @@ export const weekQuery = (document: Document) =>
   queryOptions({
     queryKey: ['week', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** How sure the usual week is. */
+export const weekOddsQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['week odds', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week/odds', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

@@ -194,6 +194,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/conversions/{id}/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the last searches of a conversion found, by name. */
+        get: operations["conversions_searches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/curves": {
         parameters: {
             query?: never;
@@ -492,6 +509,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/match/fixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The cheapest single change for every goal that a design misses. */
+        post: operations["match_fixes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/match/needs": {
         parameters: {
             query?: never;
@@ -679,6 +713,23 @@ export interface paths {
         put?: never;
         /** The usual week hour by hour in summer and winter, and what would make it hold. */
         post: operations["usage_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/week/odds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How sure the usual week is in summer and in winter: the share of samples in which it holds, and the bands of its figures. */
+        post: operations["usage_week_odds"];
         delete?: never;
         options?: never;
         head?: never;
@@ -895,6 +946,11 @@ export interface components {
             more_is_better: boolean;
             /** @description Name shown. */
             name: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description Difference below which two designs are not told apart by it, percent.
+             */
+            step_percent: number;
             /**
              * Format: double
              * @description What the brief asks, where it does.
@@ -1142,6 +1198,7 @@ export interface components {
              *       "exclude": [],
              *       "gearings": [],
              *       "in_hand": [],
+             *       "most_designs": 150,
              *       "most_in_parallel": 12,
              *       "motor_counts": [
              *         1,
@@ -1251,6 +1308,11 @@ export interface components {
          * @enum {string}
          */
         CellApproach: "any" | "new" | "salvaged";
+        /**
+         * @description What holds the cells of a module.
+         * @enum {string}
+         */
+        CellCase: "hard" | "bare_pouch";
         /**
          * @description How sure a goal that must be met has to be.
          * @enum {string}
@@ -2048,6 +2110,8 @@ export interface components {
              * @description Removed parts sold.
              */
             sold: number;
+            /** @description Parts that cost something nobody has said: all these sums are the least it comes to. */
+            without_price?: string[];
         };
         /**
          * @description Kind of current in the motor. Approaches differ: direct is cheap and strong and cannot regenerate, alternating is efficient and dearer.
@@ -2749,7 +2813,8 @@ export interface components {
         /** @description One headline figure. */
         Figure: {
             /**
-             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
+             * @description Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `speed_limit`,
+             *     `power_limit.peak`, `power_limit.rated`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
              *     `charge.SOCKET`, `cost`, `added_mass`.
              */
             id: string;
@@ -2835,6 +2900,48 @@ export interface components {
             throttle?: components["schemas"]["Component"] | null;
             /** @default null */
             traction_cable?: components["schemas"]["Component"] | null;
+        };
+        /** @description One change that meets a goal. */
+        Fix: {
+            /**
+             * Format: double
+             * @description What it adds to the net cost; negative where it costs less.
+             */
+            added_cost: number;
+            /** @description What changes, in a few words. */
+            change: components["schemas"]["Sentence"];
+            /** @description The whole design with the change. */
+            design: components["schemas"]["Design"];
+            /** @description Goal that it meets. */
+            goal: string;
+            /** @description Goals met before that it makes missed. */
+            makes_missed: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description What is predicted of the goal then.
+             */
+            predicted: number;
+            /** @description Unit of it. */
+            unit: string;
+        };
+        /** @description Ways of mending every goal that is missed. */
+        Fixes: {
+            /** @description Whether all were tried that had to be; when false a cheaper one, or any at all, may be missing. */
+            complete: boolean;
+            /** @description The cheapest change for each goal that has one, in the order of the goals. */
+            fixes: components["schemas"]["Fix"][];
+            /** @description Goals that no single change meets. */
+            none: string[];
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            of: number;
+            /**
+             * Format: int32
+             * @description Changes that were tried, and how many there are.
+             */
+            tried: number;
         };
         /** @description Something odd in a log, that a person must judge. */
         Flag: {
@@ -3001,7 +3108,9 @@ export interface components {
         Gearing: {
             added?: components["schemas"]["AddedItem"] | null;
             driveline?: components["schemas"]["Driveline"] | null;
-            /** @description Stable id: `keep`, `gear-3`, `direct`, `reduction-2`, `chain-7`, `hub`. */
+            /** @description Whether it is for units that bring their own reduction and differential. */
+            for_units: boolean;
+            /** @description Stable id: `keep`, `gear-3`, `direct`, `reduction-2`, `chain-7`, `hub`, `unit`. */
             id: string;
             /** @description Whether it is for motors in the wheels. */
             in_wheels: boolean;
@@ -3267,6 +3376,25 @@ export interface components {
             times_a_year: number;
             /** @description Trip or schedule whose kind of driving it is. */
             trip: string;
+        };
+        /** @description Where an answer is kept. */
+        Keep: {
+            /** @description What tells brief, donor and conditions apart from those of another search, up to 100 characters; handed back as it is. */
+            asked: string;
+            /** Format: uuid */
+            conversion: string;
+            name: components["schemas"]["SearchName"];
+        };
+        /** @description An answer that is kept. */
+        KeptAnswer: {
+            answer: components["schemas"]["MatchAnswer"];
+            /** @description As it was handed in with the search. */
+            asked: string;
+            /** Format: date-time */
+            found_at: string;
+            /** @description `main`, `other-pack`, `years-big` or `years-small`. */
+            name: string;
+            relaxations?: components["schemas"]["Relaxations"] | null;
         };
         /** @description The library. */
         LibraryView: {
@@ -3561,6 +3689,13 @@ export interface components {
             report: components["schemas"]["SearchReport"];
             /** @description Parts left out because nobody said what their currency is worth. */
             unpriced: string[];
+            /**
+             * Format: int32
+             * @description How many times as wide as usual the steps became by which figures that no goal asks about are told apart; 1 where they stayed.
+             */
+            widened: number;
+            /** @description Parts left out because nobody said what they cost and they are not in hand. */
+            without_price: string[];
         };
         /** @description A search over the library for one brief and donor. */
         MatchRequest: {
@@ -3625,6 +3760,13 @@ export interface components {
              * @default null
              */
             most_added_kg?: number | null;
+            /**
+             * Format: int32
+             * @description About so many designs are listed at most: where there are more, figures that no goal asks about are told apart less closely.
+             *     Default 150: what a person can still read.
+             * @default 150
+             */
+            most_designs?: number;
             /**
              * Format: int32
              * @description Most strings in parallel. Default 12.
@@ -3721,6 +3863,27 @@ export interface components {
             at_least_kmh: number;
             /** @enum {string} */
             kind: "top_speed";
+        } | {
+            /**
+             * Format: double
+             * @description km/h.
+             */
+            at_most_kmh: number;
+            /** @enum {string} */
+            kind: "speed_limit";
+        } | {
+            /**
+             * Format: double
+             * @description W, all motors together.
+             */
+            at_most_w: number;
+            /** @enum {string} */
+            kind: "power_limit";
+            /**
+             * @description Whether it is the motor's continuous rating that counts, as licence classes count (UN R85), and not the greatest power that
+             *     reaches its shaft.
+             */
+            rated?: boolean;
         } | {
             /**
              * Format: double
@@ -3888,6 +4051,8 @@ export interface components {
              * @description Capacity left, share of the new one.
              */
             capacity_share?: number;
+            /** @description What holds its cells. */
+            case?: components["schemas"]["CellCase"];
             /**
              * Format: int32
              * @description Cells in series inside one module (a 12 V lead-acid battery has 6); a bare cell has 1. Cells in parallel inside count as one larger cell.
@@ -4066,6 +4231,12 @@ export interface components {
             no_load_power_w?: number | null;
             /** @description Remarks. */
             notes?: string;
+            /**
+             * Format: double
+             * @description Ratio of the reduction, with its differential, that is built into its housing. All other figures hold at the motor's own shaft; the
+             *     mass counts both. Absent: a bare shaft.
+             */
+            own_reduction?: number | null;
             /**
              * Format: double
              * @description How long the peak rating holds from cold, s. Absent: 60 s (common practice).
@@ -4675,6 +4846,16 @@ export interface components {
             hills: components["schemas"]["HillResults"];
             /**
              * Format: double
+             * @description Greatest power at the shafts of all motors on peak ratings, W.
+             */
+            peak_power_w: number;
+            /**
+             * Format: double
+             * @description Continuous rating of all motors, W.
+             */
+            rated_power_w: number;
+            /**
+             * Format: double
              * @description State of charge they hold at.
              */
             soc: number;
@@ -5169,6 +5350,11 @@ export interface components {
             /** @enum {string} */
             event: "problem";
         };
+        /**
+         * @description Which of a conversion's searches it is.
+         * @enum {string}
+         */
+        SearchName: "main" | "other-pack" | "years-big" | "years-small";
         /** @description A running search, as the `progress` event tells it. */
         SearchProgress: {
             /** @description The figures it is judged by. */
@@ -5189,6 +5375,11 @@ export interface components {
         };
         /** @description Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated` and `kept`. */
         SearchReport: {
+            /**
+             * Format: int64
+             * @description Blocks of combinations looked at by closed forms at once.
+             */
+            blocks: number;
             /**
              * Format: int64
              * @description Combinations looked at by closed forms one by one.
@@ -5230,6 +5421,7 @@ export interface components {
         /** @description What to search for. */
         SearchRequest: {
             document: components["schemas"]["Document"];
+            keep?: components["schemas"]["Keep"] | null;
             request?: components["schemas"]["MatchRequest"] | null;
         };
         /** @description A day in a season. */
@@ -6200,6 +6392,29 @@ export interface components {
             /** @description The week. */
             week: components["schemas"]["Week"];
         };
+        /** @description How sure the week of one season is. */
+        WeekOdds: {
+            /** @description The trip that fails in most of the samples in which one does; absent when none does. */
+            fails_at?: string | null;
+            /** @description Lowest state of charge of the week. */
+            lowest_soc: components["schemas"]["Spread"];
+            /**
+             * Format: double
+             * @description Share of them in which the week holds.
+             */
+            probability: number;
+            /**
+             * Format: int32
+             * @description Samples of the uncertain inputs.
+             */
+            samples: number;
+            /** @description `summer` or `winter`. */
+            season: string;
+            /** @description Out of sockets in the week, kWh; its ends are absent where such a sample cannot make a trip. */
+            socket_kwh: components["schemas"]["Spread"];
+            /** @description In a word. */
+            verdict: components["schemas"]["Verdict"];
+        };
         /** @description A week in one season. */
         WeekRun: {
             /** @description Trips and charges. */
@@ -7050,6 +7265,35 @@ export interface operations {
             };
         };
     };
+    conversions_searches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAnswer"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     study_curves: {
         parameters: {
             query?: never;
@@ -7778,6 +8022,37 @@ export interface operations {
             };
         };
     };
+    match_fixes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fixes"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     match_needs: {
         parameters: {
             query?: never;
@@ -8116,6 +8391,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeekStudy"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    usage_week_odds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOdds"][];
                 };
             };
             400: {

@@ -36,6 +36,11 @@ export const motorKinds: [string, string][] = [
   ['induction', 'induction'],
 ];
 
+export const cellCases: [string, string][] = [
+  ['hard', 'a hard case or a frame'],
+  ['bare_pouch', 'a wrapper alone'],
+];
+
 export const chemistries: [string, string][] = [
   ['lead_flooded', 'flooded lead-acid'],
   ['lead_agm', 'AGM lead-acid'],

@@ -1,11 +1,13 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { useNavigate } from 'react-router';
+import type { Fixes } from '../api/types';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
 import { labelOf, showText } from '../units/units';
 import { useSaid, useUnits } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
+import { CheapestFix, useFixes } from './CheapestFix';
 import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
 
 /** Where target and prediction lie on a scale that holds both, from 0 to 1. */
@@ -19,7 +21,7 @@ function places(claim: JudgedClaim) {
   return { target: place(target), predicted: predicted == null ? null : place(predicted), ends };
 }
 
-function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
+function Cell({ claim, stale, fixes }: { claim: JudgedClaim; stale: boolean; fixes: Fixes | null }) {
   const { setFigure } = useResults();
   const theme = useTheme();
   const figure = useClaimFigure();
@@ -38,137 +40,148 @@ function Cell({ claim, stale }: { claim: JudgedClaim; stale: boolean }) {
   const words = claim.band ? bandWords(claim.band, figure) : null;
   const asked = `${claim.more_is_better ? 'at least' : 'at most'} ${target.text} ${target.unit}`;
   return (
-    <Tooltip
-      title={`${said(claim.why)}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 samples`}`}
-      placement="bottom"
+    <Box
+      sx={{
+        // On a phone a line each, so that the stage below has the room.
+        flex: { xs: '0 0 auto', sm: '1 0 150px' },
+        maxWidth: 260,
+        minWidth: 0,
+        borderRight: '1px solid',
+        borderColor: 'divider',
+      }}
     >
-      <ButtonBase
-        data-testid={`claim-${claim.goal}`}
-        onClick={() => {
-          setFigure(claim.figure);
-        }}
-        aria-label={`${said(claim.name)}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${said(claim.why)}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
-        sx={{
-          // On a phone a line each, so that the stage below has the room.
-          flex: { xs: '0 0 auto', sm: '1 0 150px' },
-          maxWidth: 260,
-          display: { xs: 'flex', sm: 'block' },
-          alignItems: 'baseline',
-          gap: 1,
-          textAlign: 'left',
-          px: 1.5,
-          py: { xs: 0.5, sm: 0.75 },
-          borderRight: '1px solid',
-          borderColor: 'divider',
-          opacity: stale ? 0.6 : 1,
-          transition: 'opacity 120ms 150ms',
-        }}
+      <Tooltip
+        title={`${said(claim.why)}${claim.probability == null ? '' : `; met in ${(claim.probability * 100).toFixed(0)} of 100 samples`}`}
+        placement="bottom"
       >
-        <Typography
-          variant="caption"
-          color="text.secondary"
-          noWrap
-          sx={{ display: 'block', maxWidth: { xs: 96, sm: 'none' } }}
+        <ButtonBase
+          data-testid={`claim-${claim.goal}`}
+          onClick={() => {
+            setFigure(claim.figure);
+          }}
+          aria-label={`${said(claim.name)}: ${verdict.word}, ${predicted ? `${predicted.text} ${predicted.unit}` : absentWord(claim.figure)}, asked ${asked}. ${said(claim.why)}. ${words ? `Between ${words} four times in five. ` : ''}Open to see its main influences.`}
+          sx={{
+            width: '100%',
+            display: { xs: 'flex', sm: 'block' },
+            alignItems: 'baseline',
+            gap: 1,
+            textAlign: 'left',
+            px: 1.5,
+            py: { xs: 0.5, sm: 0.75 },
+            opacity: stale ? 0.6 : 1,
+            transition: 'opacity 120ms 150ms',
+          }}
         >
-          {said(claim.name)}
-          {claim.level === 'wanted' && <i> · wanted</i>}
-          {endsEarly(claim) && (
-            <Box component="span" sx={{ color: 'warning.main' }}>
-              {' '}
-              · ended by {claim.limited_by}
-            </Box>
-          )}
-        </Typography>
-        <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', gap: 1 }}>
-          <Box
-            sx={{
-              fontFamily: mono,
-              fontSize: '1.15rem',
-              fontWeight: 600,
-              letterSpacing: '-0.03em',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {predicted ? predicted.text : '–'}
-            <Box component="span" sx={{ fontSize: '0.75rem', fontWeight: 400, ml: 0.5, color: 'text.secondary' }}>
-              {predicted ? predicted.unit : absentWord(claim.figure)}
-            </Box>
-          </Box>
-          <Typography
-            component="span"
-            variant="caption"
-            sx={{ color: verdict.color, fontWeight: 650, whiteSpace: 'nowrap' }}
-          >
-            {verdict.glyph}{' '}
-            <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
-              {verdict.word}
-            </Box>
-          </Typography>
-        </Box>
-        <Box sx={{ display: { xs: 'none', sm: 'block' } }}>
-          <svg
-            viewBox="0 0 100 8"
-            width="100%"
-            height="8"
-            preserveAspectRatio="none"
-            aria-hidden
-            style={{ display: 'block' }}
-          >
-            <line
-              x1="0"
-              x2="100"
-              y1="4"
-              y2="4"
-              stroke={theme.vars?.palette.divider}
-              strokeWidth="1"
-              vectorEffect="non-scaling-stroke"
-            />
-            {at.ends && (
-              <rect
-                x={at.ends[0] * 100}
-                width={Math.max(0.6, (at.ends[1] - at.ends[0]) * 100)}
-                y="1.5"
-                height="5"
-                opacity="0.85"
-                fill={bandColor}
-              />
-            )}
-            {at.predicted !== null && (
-              <line
-                x1={at.predicted * 100}
-                x2={at.predicted * 100}
-                y1="1"
-                y2="7"
-                stroke={at.ends ? theme.vars?.palette.background.paper : bandColor}
-                strokeWidth="2"
-                vectorEffect="non-scaling-stroke"
-              />
-            )}
-            <line
-              x1={at.target * 100}
-              x2={at.target * 100}
-              y1="0"
-              y2="8"
-              stroke={theme.vars?.palette.text.primary}
-              strokeWidth="2"
-              vectorEffect="non-scaling-stroke"
-            />
-          </svg>
           <Typography
             variant="caption"
             color="text.secondary"
-            sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}
+            noWrap
+            sx={{ display: 'block', maxWidth: { xs: 96, sm: 'none' } }}
           >
-            <span style={{ whiteSpace: 'nowrap' }}>
-              {claim.more_is_better ? '≥' : '≤'} {target.text}
-            </span>
-            <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-              {words ?? claim.limited_by}
-            </Box>
+            {said(claim.name)}
+            {claim.level === 'wanted' && <i> · wanted</i>}
+            {endsEarly(claim) && (
+              <Box component="span" sx={{ color: 'warning.main' }}>
+                {' '}
+                · ended by {claim.limited_by}
+              </Box>
+            )}
           </Typography>
-        </Box>
-      </ButtonBase>
-    </Tooltip>
+          <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', gap: 1 }}>
+            <Box
+              sx={{
+                fontFamily: mono,
+                fontSize: '1.15rem',
+                fontWeight: 600,
+                letterSpacing: '-0.03em',
+                whiteSpace: 'nowrap',
+              }}
+            >
+              {predicted ? predicted.text : '–'}
+              <Box component="span" sx={{ fontSize: '0.75rem', fontWeight: 400, ml: 0.5, color: 'text.secondary' }}>
+                {predicted ? predicted.unit : absentWord(claim.figure)}
+              </Box>
+            </Box>
+            <Typography
+              component="span"
+              variant="caption"
+              sx={{ color: verdict.color, fontWeight: 650, whiteSpace: 'nowrap' }}
+            >
+              {verdict.glyph}{' '}
+              <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+                {verdict.word}
+              </Box>
+            </Typography>
+          </Box>
+          <Box sx={{ display: { xs: 'none', sm: 'block' } }}>
+            <svg
+              viewBox="0 0 100 8"
+              width="100%"
+              height="8"
+              preserveAspectRatio="none"
+              aria-hidden
+              style={{ display: 'block' }}
+            >
+              <line
+                x1="0"
+                x2="100"
+                y1="4"
+                y2="4"
+                stroke={theme.vars?.palette.divider}
+                strokeWidth="1"
+                vectorEffect="non-scaling-stroke"
+              />
+              {at.ends && (
+                <rect
+                  x={at.ends[0] * 100}
+                  width={Math.max(0.6, (at.ends[1] - at.ends[0]) * 100)}
+                  y="1.5"
+                  height="5"
+                  opacity="0.85"
+                  fill={bandColor}
+                />
+              )}
+              {at.predicted !== null && (
+                <line
+                  x1={at.predicted * 100}
+                  x2={at.predicted * 100}
+                  y1="1"
+                  y2="7"
+                  stroke={at.ends ? theme.vars?.palette.background.paper : bandColor}
+                  strokeWidth="2"
+                  vectorEffect="non-scaling-stroke"
+                />
+              )}
+              <line
+                x1={at.target * 100}
+                x2={at.target * 100}
+                y1="0"
+                y2="8"
+                stroke={theme.vars?.palette.text.primary}
+                strokeWidth="2"
+                vectorEffect="non-scaling-stroke"
+              />
+            </svg>
+            <Typography
+              variant="caption"
+              color="text.secondary"
+              sx={{ display: 'flex', justifyContent: 'space-between', gap: 1 }}
+            >
+              <span style={{ whiteSpace: 'nowrap' }}>
+                {claim.more_is_better ? '≥' : '≤'} {target.text}
+              </span>
+              <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                {words ?? claim.limited_by}
+              </Box>
+            </Typography>
+          </Box>
+        </ButtonBase>
+      </Tooltip>
+      <CheapestFix
+        fix={fixes?.fixes.find((f) => f.goal === claim.goal)}
+        none={fixes?.none.includes(claim.goal) ?? false}
+      />
+    </Box>
   );
 }
 
@@ -246,6 +259,7 @@ function Stops() {
 export function ClaimsStrip() {
   const { claims, computed } = useResults();
   const missing = computed.problem?.problems ?? [];
+  const fixes = useFixes();
   return (
     <Box
       component="section"
@@ -275,7 +289,7 @@ export function ClaimsStrip() {
       )}
       <Stops />
       {claims.map((claim) => (
-        <Cell key={claim.goal} claim={claim} stale={computed.stale} />
+        <Cell key={claim.goal} claim={claim} stale={computed.stale} fixes={fixes} />
       ))}
       {claims.length === 0 && (
         <Box sx={{ p: 2, alignSelf: 'center' }}>

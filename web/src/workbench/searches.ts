@@ -1,8 +1,12 @@
+import hash from '@emotion/hash';
 import { EventSourceParserStream } from 'eventsource-parser/stream';
 import { useSyncExternalStore } from 'react';
-import { clientHeader, Refusal, Unreachable } from '../api/client';
+import catalogue from '../units/catalogue.json' with { type: 'json' };
+import { api, clientHeader, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import type {
+  Design,
   Document,
+  Match,
   MatchAnswer,
   MatchRequest,
   ProblemDocument,
@@ -22,6 +26,8 @@ export interface SearchState {
   relaxations: Relaxations | null;
   error: Error | null;
   stopped: boolean;
+  /** When it was found, where it was found before this page was opened. */
+  foundAt: string | null;
 }
 
 const idle: SearchState = {
@@ -33,6 +39,7 @@ const idle: SearchState = {
   relaxations: null,
   error: null,
   stopped: false,
+  foundAt: null,
 };
 
 // A search outlives the stage: it goes on while a person looks at the brief, and its answer is there on the way back.
@@ -45,16 +52,61 @@ function set(id: string, change: Partial<SearchState>) {
   for (const tell of listeners) tell();
 }
 
-/** What an answer belongs to: brief, donor, the wiring and loads of the design, and the conditions, but not the parts chosen. */
+/** The same text for the same content: keys in order, and without what stands for nothing, which the service leaves out. */
+function steady(_: string, value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
+  const says = (v: unknown) => v != null && v !== false && v !== '' && !(Array.isArray(v) && v.length === 0);
+  const entries = Object.entries(value).filter(([, v]) => says(v));
+  return Object.fromEntries(entries.sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/**
+ * Mark of what an answer belongs to: brief, donor, the wiring and loads of the design, and the conditions, but not the parts chosen.
+ * Short, so that it can be kept with the answer.
+ */
 export function askedFor(document: Document, request: MatchRequest): string {
   const { wiring, regeneration, low_voltage, added, front_axle_share, pack } = document.design;
   const box = pack && [pack.box_mass_kg, pack.box_price, pack.window_approach, pack.temperature_c];
-  return JSON.stringify([
-    document.brief,
-    document.donor,
-    [wiring, regeneration, low_voltage, added, front_axle_share, box],
-    request,
-  ]);
+  // The conditions are told apart below: those of another school are asked for beside those of the brief.
+  const brief = { ...document.brief, search: undefined };
+  const asked = JSON.stringify(
+    // What is not said of the conditions stands for the usual, whether the service has filled it in yet or not.
+    [
+      brief,
+      document.donor,
+      [wiring, regeneration, low_voltage, added, front_axle_share, box],
+      { ...catalogue.request, ...request },
+    ],
+    steady,
+  );
+  return `${hash(asked)}-${String(asked.length)}`;
+}
+
+const keptAs = ['other-pack', 'years-big', 'years-small'] as const;
+
+/** Under which conversion and name the answer of a search is kept: `ID` or `ID/other-pack`. */
+function placeOf(at: string) {
+  const [conversion = '', rest] = at.split('/');
+  return { conversion, name: keptAs.find((name) => name === rest) ?? ('main' as const) };
+}
+
+const fetched = new Set<string>();
+
+/** Puts in what was found for a conversion in another tab, on another device or before a reload, where nothing newer is at hand. */
+export async function recall(conversion: string): Promise<void> {
+  if (fetched.has(conversion)) return;
+  fetched.add(conversion);
+  try {
+    const params = { path: { id: conversion } };
+    for (const kept of unwrap(await reach(() => api.GET('/api/v1/conversions/{id}/searches', { params })))) {
+      const at = kept.name === 'main' ? conversion : `${conversion}/${kept.name}`;
+      const { asked, answer, relaxations = null } = kept;
+      if (searchOf(at) === idle) set(at, { asked, answer, relaxations, foundAt: kept.found_at });
+    }
+  } catch {
+    // Asked again when the stage is next opened; a search gives it anew in any case.
+    fetched.delete(conversion);
+  }
 }
 
 export const searchOf = (id: string): SearchState => states.get(id) ?? idle;
@@ -67,6 +119,21 @@ export function useSearch(id: string): SearchState {
     },
     () => searchOf(id),
   );
+}
+
+/** The same conditions for one school of packs; of the small one those that stand in them, else the usual ones. */
+export function forPack(request: MatchRequest, school: 'big' | 'small'): MatchRequest {
+  if (school === 'big') return { ...request, pack: { approach: 'big' } };
+  const usual = { approach: 'small', range_share: 0.5, charge_h: 1.5 } as const;
+  return { ...request, pack: request.pack?.approach === 'small' ? request.pack : usual };
+}
+
+/** The design that a search has picked. */
+export async function designOf(document: Document, request: MatchRequest, pick: Match['pick']): Promise<Design> {
+  const body = { document, request, picks: [pick] };
+  const [design] = unwrap(await reach(() => api.POST('/api/v1/match/designs', { body })));
+  if (!design) throw new Error('The service made no design of it.');
+  return design;
 }
 
 /** Ends a search; what it has found so far stays. */
@@ -88,12 +155,13 @@ export async function startSearch(id: string, document: Document, request: Match
   stops.get(id)?.abort();
   const stop = new AbortController();
   stops.set(id, stop);
-  set(id, { ...idle, running: true, asked: askedFor(document, request) });
+  const asked = askedFor(document, request);
+  set(id, { ...idle, running: true, asked });
   try {
     const response = await fetch('/api/v1/match', {
       method: 'POST',
       headers: { ...clientHeader, 'content-type': 'application/json', accept: 'text/event-stream' },
-      body: JSON.stringify({ document, request }),
+      body: JSON.stringify({ document, request, keep: { ...placeOf(id), asked } }),
       signal: stop.signal,
     });
     if (!response.ok || !response.body) throw await refusal(response);

@@ -54,7 +54,10 @@ fn hold(of: &dyn Fn(Value) -> Vec<Problem>, base: &Value, pointer: &str, field: 
         assert!(bounds && !p.given.is_empty() && p.message.starts_with(&p.path), "{pointer} = {value}: {p:?}");
         assert_eq!(p.accepted.contains("whole"), field.whole, "{p:?}");
     }
-    assert_eq!(said(Value::Null).is_some(), field.required, "{pointer} absent");
+    let mut absent = base.clone();
+    let (parent, key) = pointer.rsplit_once('/').expect("a pointer");
+    absent.pointer_mut(parent).and_then(Value::as_object_mut).expect("a record").remove(key);
+    assert_eq!(about(&of(absent), pointer).is_some(), field.required, "{pointer} absent");
 }
 
 #[test]
@@ -76,6 +79,21 @@ fn every_number_of_a_document_keeps_to_its_bounds() {
         }
     }
     assert!(tried.len() > 150, "only {} numbers tried", tried.len());
+}
+
+/// What is no number is refused with its field, what was given and what is accepted, and not in words of the program.
+#[test]
+fn a_choice_that_there_is_none_of_a_word_for_a_switch_and_a_missing_field_are_told_alike() {
+    let goal = |measure: Value| {
+        let d = with(documents().remove(0), "/brief/goals", json!([{ "id": "x", "measure": measure }]));
+        Document::from_value(&d).expect_err("refused").problems()[0].clone()
+    };
+    let missing = goal(json!({ "kind": "speed_limit" }));
+    assert_eq!((missing.path.as_str(), missing.given.as_str()), ("brief.goals[0].measure.at_most_kmh", ""), "{missing:?}");
+    let switch = goal(json!({ "kind": "power_limit", "at_most_w": 900, "rated": "yes" }));
+    assert!(switch.given.contains("yes") && switch.accepted == "true or false is accepted", "{switch:?}");
+    let kind = goal(json!({ "kind": "beauty" }));
+    assert!(kind.given == "\"beauty\"" && kind.accepted.contains("speed_limit, power_limit"), "{kind:?}");
 }
 
 /// Numbers of a group that stand in the record itself.

@@ -273,6 +273,12 @@ fn rules_turn_at_their_edges() {
             assert_eq!(all.iter().any(|f| f.rule == rule), fires, "{rule} at {pointer} = {value}");
         }
     }
+    // Bare pouch cells are at home up to 350 kg of vehicle; in a hard case the same cells may move anything.
+    let pouches = |kg: f64, case: &str| {
+        let d = with(with(base.clone(), "/design/pack/module/case", json!(case)), "/donor/curb_mass_kg", json!(kg));
+        findings(&d).iter().any(|f| f.rule == "pack.bare-pouch")
+    };
+    assert!(!pouches(350.0, "bare_pouch") && pouches(350.1, "bare_pouch") && !pouches(1100.0, "hard"));
     // More than 60 V of direct current counts as hazardous (UN R100): 14 cells at 4.2 V are 58.8 V, 15 are 63 V.
     let low = |cells: u32| {
         let d = with(base.clone(), "/design/controller/min_voltage_v", json!(30));

@@ -5,7 +5,7 @@ use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{
     CellApproach, Certainty, Checked, Chosen, CurrentApproach, Document, GoalLevel, MatchRequest, Measure, PackApproach,
 };
-use joulethesis_core::error::Error;
+use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::findings::Severity;
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::matching::{Compared, MatchAnswer, Question, design_of, needs, relaxations, search, why_not};
@@ -22,6 +22,8 @@ fn set_target(document: &mut Document, id: &str, to: f64) {
         Measure::Range { at_least_km: x, .. }
         | Measure::Cost { at_most: x }
         | Measure::TopSpeed { at_least_kmh: x }
+        | Measure::SpeedLimit { at_most_kmh: x }
+        | Measure::PowerLimit { at_most_w: x, .. }
         | Measure::HillStart { at_least_percent: x }
         | Measure::ChargeTime { at_most_h: x, .. } => *x = to,
         other => panic!("{other:?}"),
@@ -137,8 +139,12 @@ fn why_not_names_rule_figure_and_rival() {
         why_not(&document, builtin(), request, question, Compared { beside: picks.first(), against: &picks }, &Cancel::new(), || true)
             .expect("an answer")
     };
-    // A drive unit of 300 V and more on a 48 V trike.
-    let large = ask(&Question { motor: Some("Skua 35 drive unit".to_owned()), ..Question::default() }, &MatchRequest::default());
+    // A unit that drives half-shafts has no place in a trike with a chain.
+    let unit = ask(&Question { motor: Some("Skua 35 drive unit".to_owned()), ..Question::default() }, &MatchRequest::default());
+    assert!(unit.best.is_none() && unit.report.raw == 0 && unit.summary.to_string().contains("half-shafts"), "{}", unit.summary);
+    assert!(unit.put_in.expect("beside the first").findings.iter().any(|f| f.rule == "match.unit-into-gearbox"));
+    // A motor of 35 kW on a 48 V trike.
+    let large = ask(&Question { motor: Some("Dulse 35 mid-drive".to_owned()), ..Question::default() }, &MatchRequest::default());
     assert!(large.best.is_none() && large.report.raw > 0);
     let put_in = large.put_in.expect("beside the first");
     let found = put_in.findings.iter().find(|f| f.rule == "match.motor-kind");
@@ -222,6 +228,17 @@ fn nonsense_is_refused_by_name() {
     assert!(refused(builtin(), unknown)[0].starts_with("exclude[0] is \"Nonesuch\""));
     let far = MatchRequest { budget: Some(-5.0), motor_counts: vec![9], trip: Some("moon".to_owned()), ..MatchRequest::default() };
     assert_eq!(refused(builtin(), far).len(), 3);
+    let few = MatchRequest { most_designs: 3, ..MatchRequest::default() };
+    assert_eq!(refused(builtin(), few), ["most_designs is 3; 5 to 10000 is accepted"]);
+    // A number of another type is told without the program's words for types.
+    for (given, told) in [(json!(-3), "-3"), (json!(4.5), "4.5"), (json!("many"), "\"many\""), (json!(null), "null")] {
+        let Err(error) = serde_path_to_error::deserialize::<_, MatchRequest>(json!({ "most_designs": given })) else {
+            panic!("{told} is read")
+        };
+        let problem = Problem::worded(error.path().to_string(), error.inner());
+        let want = format!("most_designs is {told}; a whole number from 0 on is accepted");
+        assert_eq!((problem.message.as_str(), problem.given.as_str()), (want.as_str(), told));
+    }
     // A currency without a rate leaves parts out and says so; with one their price is converted.
     let mut library = builtin().to_vec();
     let Some(Part::Motor(m)) = library.iter_mut().find(|p| p.name() == "Winkle 4 pancake") else { panic!("a motor") };
@@ -244,4 +261,70 @@ fn a_stopped_search_keeps_what_it_has() {
     })
     .expect("sound");
     assert!(!answer.complete && asked == 3 && !answer.designs.is_empty());
+}
+
+/// What nobody has priced is not the cheapest of all, bare pouch cells move nothing heavy, and units sit between half-shafts alone.
+#[test]
+fn what_has_no_price_or_no_place_is_left_out_and_named() {
+    let van = sound_demo("whimbrel-9-a");
+    let Some(Part::Controller(known)) = builtin().iter().find(|p| p.name() == "Headrace 400/250 inverter") else { panic!("built in") };
+    let gift = Part::Controller(joulethesis_core::library::Controller { name: "Gift".to_owned(), price: 0.0, ..known.clone() });
+    let mut library: Vec<Part> = builtin().to_vec();
+    library.push(gift);
+    let pouch = |m: &joulethesis_core::library::Module| m.is_bare_pouch();
+    let named = |answer: &MatchAnswer| answer.designs.iter().any(|d| d.pick.controller == "Gift");
+    let find = |request: &MatchRequest| search(&van, &library, request, &Cancel::new(), |_| true).expect("sound");
+    // Few enough parts for a quick search, pouches and units among them.
+    let only = |more: &[&str]| {
+        let names = |kind: &str| builtin().iter().filter(|p| p.kind() == kind).map(|p| p.name().to_owned()).collect::<Vec<_>>();
+        let cells = builtin().iter().filter(|p| matches!(p, Part::Module(m) if pouch(m))).map(|p| p.name().to_owned());
+        let mut request = MatchRequest { only: Default::default(), ..MatchRequest::default() };
+        request.only.motors = vec!["Skua 40 drive unit".to_owned(), "Shearwater 22 induction".to_owned()];
+        request.only.modules = cells.chain(["Coral 6s module, salvaged".to_owned(), "Coral 16s module".to_owned()]).collect();
+        request.only.chargers = names("charger");
+        request.in_hand = more.iter().map(|n| (*n).to_owned()).collect();
+        request
+    };
+    let free = find(&only(&[]));
+    assert!(!named(&free) && free.without_price == ["Gift"] && !free.designs.is_empty());
+    for design in &free.designs {
+        let module = builtin().iter().find(|p| p.name() == design.pick.module).expect("built in");
+        assert!(!matches!(module, Part::Module(m) if pouch(m)), "{}", design.pick.module);
+        assert_eq!(design.pick.motor.contains("drive unit"), design.pick.gearing == "unit", "{:?}", design.pick);
+    }
+    assert!(free.designs.iter().any(|d| d.pick.gearing == "unit"), "no unit was tried");
+    assert!(named(&find(&only(&["Gift"]))), "in hand it costs nothing");
+    // Whoever allows pouches gets them.
+    let allowed = MatchRequest { allow: vec!["pack.bare-pouch".to_owned()], ..only(&[]) };
+    assert!(find(&allowed).report.raw > free.report.raw);
+}
+
+/// Nothing leads a list that costs and weighs more than another which has as much as is needed to spare.
+#[test]
+fn more_than_anybody_needs_does_not_lead() {
+    for name in ["pipit-b", "whimbrel-9-a", "wren-a"] {
+        let document = sound_demo(name);
+        let answer = find(&document, &MatchRequest { most_designs: 40, ..MatchRequest::default() });
+        let first = &answer.designs[0];
+        let to_spare = |m: &joulethesis_core::matching::Match| {
+            let of = [m.range_km, m.acceleration_s, m.charge_h, Some(m.hill_percent)];
+            let axes = [1, 2, 4, 5].map(|i| &answer.axes[i]);
+            axes.iter().zip(of).all(|(axis, value)| match (axis.target, value) {
+                (Some(target), Some(x)) => {
+                    if axis.more_is_better {
+                        x >= 1.2 * target
+                    } else {
+                        x <= target / 1.2
+                    }
+                }
+                (Some(_), None) => false,
+                (None, _) => true,
+            })
+        };
+        let asked = |m: &joulethesis_core::matching::Match| [m.cost, m.added_kg + document.donor.curb_mass_kg];
+        for other in answer.designs.iter().filter(|m| to_spare(m)) {
+            let ([cost, kg], [first_cost, first_kg]) = (asked(other), asked(first));
+            assert!(!(cost < first_cost / 1.35 && kg <= first_kg), "{name}: {:?} before {:?}", first.pick, other.pick);
+        }
+    }
 }

@@ -67,11 +67,7 @@ fn trips(d: &Value) -> (Checked, Vec<TripResult>) {
 #[test]
 fn a_light_hatch_uses_130_to_180_wh_a_km() {
     let d = conversion(1050.0, (0.34, 1.95), 0.012, ("Gannet 50 drive unit", 1), "Headrace 400/250 inverter");
-    let d = with(
-        with(pack(d, 96, 24.0), "/donor/driveline/stages/0", json!({ "kind": "reduction", "ratio": 8.2, "efficiency": 0.96 })),
-        "/brief/schedules",
-        json!(["udds", "wltc2"]),
-    );
+    let d = with(with(pack(d, 96, 24.0), "/donor/driveline", json!({ "stages": [] })), "/brief/schedules", json!(["udds", "wltc2"]));
     let path = json!({ "segments": [{ "distance_km": 25, "speed_kmh": 95, "stops_per_km": 0.1 }] });
     let (_, trips) = trips(&with(d, "/brief/trips", json!([{ "id": "road", "name": "Road", "path": path }])));
     for trip in trips {
@@ -87,7 +83,7 @@ fn a_light_hatch_uses_130_to_180_wh_a_km() {
 #[test]
 fn a_saloon_of_26_kwh_goes_160_to_190_km() {
     let d = conversion(1500.0, (0.30, 2.15), 0.0115, ("Gannet 70 drive unit", 1), "Headrace 400/250 inverter");
-    let d = with(pack(d, 96, 26.0), "/donor/driveline/stages/0", json!({ "kind": "reduction", "ratio": 8.2, "efficiency": 0.96 }));
+    let d = with(pack(d, 96, 26.0), "/donor/driveline", json!({ "stages": [] }));
     let (_, trips) = trips(&with(d, "/brief/schedules", json!(["nedc"])));
     let km = trips[0].range_km.expect("followed");
     assert!((160.0..190.0).contains(&km), "{km} km, {:?} Wh/km", trips[0].wh_per_km);

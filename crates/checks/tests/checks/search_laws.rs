@@ -7,7 +7,7 @@ use crate::common::{cases, sound_demo};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{CellApproach, Checked, Chosen, CurrentApproach, GoalLevel, MatchRequest};
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{Match, MatchAnswer, SearchReport, design_of, search};
+use joulethesis_core::matching::{Axis, AxisInfo, Match, MatchAnswer, SearchReport, design_of, search};
 use proptest::prelude::*;
 use proptest::sample::subsequence;
 
@@ -92,6 +92,18 @@ fn plainly_dominated(a: &Match, by: &Match) -> bool {
     own.iter().zip(&other).all(|(x, y)| x >= y) && own.iter().zip(&other).any(|(x, y)| x - y > 0.1 * y.abs().max(1e-9))
 }
 
+/// A figure as a positive number of which less is better.
+fn less_is_better(axis: &AxisInfo, m: &Match, curb_kg: f64) -> f64 {
+    match axis.axis {
+        Axis::Cost => m.cost.max(1.0),
+        Axis::Range => 1.0 / m.range_km.unwrap_or(0.0).max(1e-6),
+        Axis::Acceleration => m.acceleration_s.unwrap_or(f64::INFINITY),
+        Axis::AddedMass => (curb_kg + m.added_kg).max(1.0),
+        Axis::Charge => m.charge_h.unwrap_or(f64::INFINITY),
+        Axis::Hill => 1.0 / m.hill_percent.max(1e-6),
+    }
+}
+
 fn adds_up(report: &SearchReport, designs: usize) -> Result<(), TestCaseError> {
     let cut: u64 = report.cuts.iter().map(|c| c.combinations).sum();
     let counted = cut + report.dominated_by_bound + report.dominated + report.kept;
@@ -136,6 +148,30 @@ proptest! {
             }
             let design = design_of(&document, &library, &request, p).expect("its own pick");
             prop_assert!(design.motor.as_ref().is_some_and(|motor| motor.name == p.motor) && design.motor_count == p.motor_count);
+        }
+    }
+
+    /// Told apart less closely, the answer is part of the whole one, and whatever is left out has one beside it that is no worse by more than a
+    /// step of anything.
+    #[test]
+    fn what_is_left_out_lies_within_a_step_of_what_is_listed(d in drawn()) {
+        let (document, library) = (brief(true), library(&d.kept));
+        let all = MatchRequest { most_designs: 10_000, resolution_percent: 1.0, budget: None, ..request(&d, &library) };
+        let (Some(whole), Some(few)) = (find(&document, &library, &all), find(&document, &library, &MatchRequest { most_designs: 5, ..all })) else { return Ok(()) };
+        prop_assert_eq!(whole.widened, 1);
+        prop_assert!(few.widened > 1 || few.designs.len() <= 6 || few.designs == whole.designs);
+        for m in &few.designs {
+            prop_assert!(whole.designs.iter().any(|w| w.pick == m.pick), "{:?} is new", m.pick);
+        }
+        let curb_kg = document.donor.curb_mass_kg;
+        for left_out in &whole.designs {
+            let near = |listed: &&Match| few.axes.iter().filter(|a| a.active).all(|axis| {
+                let (own, other) = (less_is_better(axis, left_out, curb_kg), less_is_better(axis, listed, curb_kg));
+                // Half as much again as asked is enough.
+                let enough = axis.target.filter(|_| !matches!(axis.axis, Axis::Cost | Axis::AddedMass)).map_or(0.0, |t| if axis.more_is_better { 1.0 / t } else { t } / 1.5);
+                other <= own.max(enough) * (1.0 + axis.step_percent / 100.0) * (1.0 + 1e-9)
+            });
+            prop_assert!(few.designs.iter().any(|m| near(&m)), "{:?} has nothing beside it", left_out.pick);
         }
     }
 

@@ -12,7 +12,7 @@ use joulethesis_core::pack::PackModel;
 use joulethesis_core::powertrain::Chain;
 use joulethesis_core::simulate::{ShiftPolicy, drive_trace};
 use joulethesis_core::trip::Trace;
-use joulethesis_core::usage::{BlockKind, Mend, WeekAnswer, WeekRun, YearsAnswer, mends, week, years};
+use joulethesis_core::usage::{BlockKind, Mend, WeekAnswer, WeekOdds, WeekRun, YearsAnswer, mends, week, week_odds, years};
 use joulethesis_core::vehicle::{Conditions, masses};
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -130,6 +130,34 @@ proptest! {
     }
 }
 
+fn odds(d: &Checked) -> WeekOdds {
+    week_odds(d, &Cancel::new()).expect("computed").remove(0)
+}
+
+proptest! {
+    #![proptest_config(cases(8))]
+
+    /// The longest round that the medians just allow is no certainty, and one that is shorter is never less sure, sample by sample.
+    #[test]
+    fn a_week_on_the_brink_is_no_certainty(d in drawn(), watts in 2000.0..6000.0f64, share in 0.4..0.95f64) {
+        let at = |km: f64| read(&used(&d, km, watts, &plan(7.5, 19.0, 9.0)));
+        let (mut holding, mut failing) = (0.1, 500.0);
+        prop_assume!(holds(&at(holding)) && !holds(&at(failing)));
+        while failing - holding > 1e-3 * holding {
+            let km = (holding * failing).sqrt();
+            if holds(&at(km)) { holding = km } else { failing = km }
+        }
+        let (brink, shorter) = (odds(&at(holding)), odds(&at(share * holding)));
+        prop_assert!(brink.probability > 0.0 && brink.probability < 0.95, "{} km hold in {}", holding, brink.probability);
+        prop_assert!(brink.fails_at.as_deref() == Some("Round"));
+        prop_assert!(shorter.probability >= brink.probability, "{} of {} km: {}", share, holding, shorter.probability);
+        // Doubts leave a width, whatever the verdict.
+        let (low, high) = (shorter.lowest_soc.p10.expect("told"), shorter.lowest_soc.p90.expect("told"));
+        prop_assert!(high > low + 1e-4, "{} to {}", low, high);
+        prop_assert_eq!(odds(&at(holding)), brink);
+    }
+}
+
 fn over_years(d: &Value) -> YearsAnswer {
     years(&read(d), &[], &Cancel::new()).expect("computed")
 }
@@ -198,6 +226,7 @@ fn what_is_told_to_stop_stops() {
     let stop = Cancel::new();
     stop.cancel();
     assert!(week(&Counted::of(&van), &stop).is_err());
+    assert!(week_odds(&van, &stop).is_err());
     assert!(mends(&van, builtin(), &answer.seasons, &stop).is_err());
     assert!(years(&van, &[], &stop).is_err());
     let plain = with(serde_json::to_value(&*van).expect("JSON"), "/brief/week", json!({}));

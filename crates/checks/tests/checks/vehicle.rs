@@ -117,20 +117,96 @@ fn goals_are_judged_on_the_right_side() {
         { "id": "faster", "measure": { "kind": "top_speed", "at_least_kmh": 390 } },
         { "id": "quick", "measure": { "kind": "acceleration", "from_kmh": 0, "to_kmh": 50, "at_most_s": 60 } },
         { "id": "never", "measure": { "kind": "acceleration", "from_kmh": 0, "to_kmh": 395, "at_most_s": 600 } },
-        { "id": "cheap", "measure": { "kind": "cost", "at_most": 0 } },
+        { "id": "slow", "measure": { "kind": "speed_limit", "at_most_kmh": 60 } },
+        { "id": "tame", "measure": { "kind": "speed_limit", "at_most_kmh": 390 } },
+        { "id": "weak", "measure": { "kind": "power_limit", "at_most_w": 60 } },
+        { "id": "licence", "measure": { "kind": "power_limit", "at_most_w": 1e6, "rated": true } },
+        { "id": "unpriced", "measure": { "kind": "cost", "at_most": 0 } },
         { "id": "wall", "measure": { "kind": "hill_start", "at_least_percent": 99 } },
         { "id": "charge", "measure": { "kind": "charge_time", "socket": "s", "at_most_h": 5 } },
     ]);
     let d = with(plain(), "/brief/sockets", json!([{ "id": "s", "name": "s", "voltage_v": 230, "current_a": 16 }]));
-    let claims = report(&read(&with(d, "/brief/goals", goals))).expect("sound").claims;
+    let d = with(d, "/brief/goals", goals);
+    let claims = report(&read(&d)).expect("sound").claims;
     let verdicts: Vec<(&str, Verdict)> = claims.iter().map(|c| (c.goal.as_str(), c.verdict)).collect();
     use Verdict::{CannotTell, Met, Missed};
     assert_eq!(
         verdicts,
-        [("fast", Met), ("faster", Missed), ("quick", Met), ("never", Missed), ("cheap", Met), ("wall", Missed), ("charge", CannotTell)]
+        [
+            ("fast", Met),
+            ("faster", Missed),
+            ("quick", Met),
+            ("never", Missed),
+            ("slow", Missed),
+            ("tame", Met),
+            ("weak", Missed),
+            ("licence", Met),
+            ("unpriced", CannotTell),
+            ("wall", Missed),
+            ("charge", CannotTell)
+        ]
     );
-    assert!(claims.iter().all(|c| c.margin.is_none_or(|m| (m >= 0.0) == (c.verdict == Met))));
+    let told = |c: &&joulethesis_core::claims::Claim| c.verdict != CannotTell;
+    assert!(claims.iter().filter(told).all(|c| c.margin.is_none_or(|m| (m >= 0.0) == (c.verdict == Met))));
+    // No part has a price: what is known is the least, and says of whom it is not. What one has for nothing is said by where that comes from.
+    let dear = &claims[8];
+    assert!(dear.why.to_string().contains("no price is known of"), "{}", dear.why);
+    let had = ["motor", "controller", "pack/module"].iter().fold(d.clone(), |d, part| {
+        let mut d = d;
+        d.pointer_mut(&format!("/design/{part}")).expect("a part")["sources"]["price"] = json!({ "from": "measured" });
+        d
+    });
+    assert_eq!(report(&read(&had)).expect("sound").claims[8].verdict, Met);
+    let priced = with(d, "/design/motor/price", json!(900));
+    assert_eq!(report(&read(&priced)).expect("sound").claims[8].verdict, Missed, "what is known already is too much");
     assert!(claims[3].predicted.is_none() && claims[3].why.to_string().contains("levels off"));
+}
+
+/// What reaches the shaft of a motor that nothing holds back is its own peak power; behind a controller's cap it is the cap less losses.
+#[test]
+fn the_greatest_power_is_that_of_the_weakest_link() {
+    let of = |d: &Value| report(&read(d)).expect("sound").estimate.performance;
+    let free = plain();
+    let own_w = free.pointer("/design/motor/model/peak_power_w").and_then(Value::as_f64).expect("an envelope");
+    check("own peak", of(&free).peak_power_w, own_w, 1e-9);
+    check("rating", of(&free).rated_power_w, free["design"]["motor"]["continuous_power_w"].as_f64().expect("W"), 1e-12);
+    let capped = of(&with(free, "/design/controller/max_power_w", json!(0.3 * own_w))).peak_power_w;
+    assert!(capped > 0.25 * own_w && capped <= 0.3 * own_w, "{capped} W of {own_w}");
+}
+
+/// A unit's own reduction gears as a stage of the same ratio does, and nothing else of it changes.
+#[test]
+fn a_reduction_within_the_unit_gears_as_one_behind_it() {
+    let behind = with(plain(), "/donor/driveline", json!({ "stages": [{ "kind": "reduction", "ratio": 9.1 }] }));
+    let within = with(with(plain(), "/donor/driveline", json!({ "stages": [] })), "/design/motor/own_reduction", json!(9.1));
+    let of = |d: &Value| report(&read(d)).expect("sound");
+    let (behind, within) = (of(&behind), of(&within));
+    assert_eq!((&within.estimate.gears, &within.performance), (&behind.estimate.gears, &behind.performance));
+    let fired = |r: &joulethesis_core::report::Report| r.findings.iter().any(|f| f.rule == "match.unit-into-gearbox");
+    assert!(!fired(&within) && !fired(&behind));
+    // Ahead of a final drive it gears down twice, and says so.
+    let twice = of(&with(plain(), "/design/motor/own_reduction", json!(9.1)));
+    assert!(fired(&twice), "{:?}", twice.findings);
+}
+
+/// A unit takes the place of all gears, whatever motor sat there, and gives them back to the next motor.
+#[test]
+fn a_unit_that_is_put_in_takes_the_place_of_the_gears() {
+    let named = |name: &str| builtin().iter().find(|p| p.name() == name).expect("built in");
+    let van = crate::common::sound_demo("whimbrel-9-a");
+    let unit = with_part(&van, named("Skua 45 drive unit"));
+    assert!(unit.driveline().gears.is_empty() && unit.driveline().stages.is_empty() && unit.design.motor_count == 1);
+    let own = report(&unit).expect("complete");
+    assert!(own.estimate.gears.iter().all(|g| (g.overall_ratio - 8.8).abs() < 1e-9) && own.estimate.gears.len() == 1);
+    let other = with_part(&unit, named("Skua 60 drive unit"));
+    assert_eq!(other.driveline(), unit.driveline());
+    let back = with_part(&other, named("Shearwater 22 induction"));
+    assert_eq!(back.driveline(), &van.donor.driveline);
+    // From the wheels as well.
+    let hubs = with_part(&van, named("Limpet 6 hub"));
+    let from_wheels = with_part(&hubs, named("Skua 45 drive unit"));
+    assert_eq!((from_wheels.design.motor_place, from_wheels.design.motor_count), (unit.design.motor_place, 1));
+    assert_eq!(with_part(&from_wheels, named("Limpet 6 hub")).design.motor_place, hubs.design.motor_place);
 }
 
 #[test]

@@ -137,7 +137,8 @@ proptest! {
         let after = report_with_bands(&changed).expect("complete").claims;
         for (goal, (b, a)) in v["brief"]["goals"].as_array().expect("goals").iter().zip(before.iter().zip(&after)) {
             let kind = goal["measure"]["kind"].as_str().expect("a kind");
-            if w.excused.contains(&kind) {
+            // A weaker part keeps a limit more easily: that is what it is for.
+            if w.excused.contains(&kind) || kind.ends_with("_limit") {
                 continue;
             }
             let told = |c: &Claim| format!("{:?} at {:?}, p {:?}", c.verdict, c.predicted, c.probability);

@@ -39,6 +39,7 @@ fn harder(document: &mut Document, by: f64) {
                 *x /= by;
             }
             Measure::AddedMass { at_most_kg: x } => *x /= by,
+            Measure::SpeedLimit { .. } | Measure::PowerLimit { .. } => {}
         }
     }
 }
@@ -58,7 +59,9 @@ fn set(document: &mut Document, id: &str, to: f64) {
         | Measure::EnergyUse { at_most_wh_per_km: x, .. }
         | Measure::Acceleration { at_most_s: x, .. }
         | Measure::ChargeTime { at_most_h: x, .. }
-        | Measure::AddedMass { at_most_kg: x } => *x = to,
+        | Measure::AddedMass { at_most_kg: x }
+        | Measure::SpeedLimit { at_most_kmh: x }
+        | Measure::PowerLimit { at_most_w: x, .. } => *x = to,
     }
 }
 
@@ -72,6 +75,17 @@ proptest! {
             return Ok(());
         }
         let Ok(out) = relaxations(&document, &library, &MatchRequest::default(), &Cancel::new(), |_| true) else { return Ok(()) };
+        // Every goal that frees the rest when it is let go alone is a way out, and no other alone is.
+        for goal in document.brief.goals.iter().filter(|g| out.complete && g.measure.target() > 0.0) {
+            let free = document.with(|d| {
+                let of = d.brief.goals.iter_mut().find(|g| g.id == goal.id).expect("a goal");
+                let limit = matches!(of.measure, Measure::Cost { .. } | Measure::EnergyUse { .. } | Measure::Acceleration { .. } | Measure::ChargeTime { .. } | Measure::AddedMass { .. });
+                let to = of.measure.target() * if limit { 12.9 } else { 0.021 };
+                set(d, &goal.id, to);
+            });
+            let alone = out.options.iter().any(|o| o.slacks.len() == 1 && o.slacks[0].goal == goal.id);
+            prop_assert_eq!(free.is_ok_and(|d| has_answer(&d, &library)), alone, "{}: {:?}", &goal.id, &out.options);
+        }
         for option in &out.options {
             prop_assert!(!option.slacks.is_empty());
             let eased = |share: f64| {

@@ -59,7 +59,8 @@ pub fn apart(design: &Design, part: &Part) -> f64 {
 }
 
 /// The same document with a part put into its place. A module keeps series and parallel counts so that the pack's
-/// nominal voltage stays as near as can be and its energy at least as large, within one string. A hub motor goes into the wheels.
+/// nominal voltage stays as near as can be and its energy at least as large, within one string. A hub motor goes into the wheels, and a unit
+/// with its own reduction takes the place of all gears.
 ///
 /// ```
 /// # use joulethesis_core::document::Document;
@@ -78,15 +79,27 @@ pub fn with_part(document: &Checked, part: &Part) -> Checked {
 }
 
 /// A hub motor goes into the wheels, without gears and each with a controller of its own; another motor in its place goes back ahead of
-/// the donor's driveline. None where the motor can stay where the old one sat.
+/// the donor's driveline. A unit with its own reduction drives the half-shafts, where there are any. None where the motor can stay where
+/// the old one sat.
 fn reseated(before: &Checked, put: &Checked, motor: &Motor) -> Option<Checked> {
     let is_hub = |m: &Motor| m.kind == MotorKind::Hub;
     let was_hub = before.design.motor.as_ref().is_some_and(is_hub);
     let in_wheels = matches!(before.design.motor_place, MotorPlace::Wheels | MotorPlace::EveryWheel);
+    let bare = || Some(Driveline { shift_s: before.driveline().shift_s, ..Driveline::default() });
+    let was_unit = before.design.motor.as_ref().is_some_and(|m| m.own_reduction.is_some());
+    if motor.own_reduction.is_some() != was_unit && !is_hub(motor) && before.donor.takes_drive_units() {
+        let driveline = if was_unit { None } else { bare() };
+        return put
+            .with(|d| {
+                (d.design.motor_place, d.design.motor_count, d.design.controller_count) = (MotorPlace::Shaft, 1, 1);
+                d.design.driveline = driveline;
+            })
+            .ok();
+    }
     let (place, count, driveline) = match (is_hub(motor), in_wheels) {
         (true, false) => {
             let (place, count) = *MotorPlace::of_hubs(before.donor.kind).first()?;
-            (place, count, Some(Driveline { shift_s: before.driveline().shift_s, ..Driveline::default() }))
+            (place, count, bare())
         }
         (false, true) if was_hub => (MotorPlace::Shaft, 1, None),
         _ => return None,

@@ -60,7 +60,13 @@ pub fn judge(goal: &Goal, document: &Document, estimate: &Estimate) -> Claim {
         predicted: value,
         unit: figure.unit.to_owned(),
         more_is_better: figure.more_is_better,
-        verdict: margin.map_or(absent, |m| if m >= 0.0 { Verdict::Met } else { Verdict::Missed }),
+        verdict: match margin {
+            // What is known already is too much, or what is not known may be.
+            Some(m) if m >= 0.0 && kind == FigureKind::Cost && !estimate.cost.without_price.is_empty() => Verdict::CannotTell,
+            Some(m) if m >= 0.0 => Verdict::Met,
+            Some(_) => Verdict::Missed,
+            None => absent,
+        },
         figure: figure.id,
         probability: None,
         margin,

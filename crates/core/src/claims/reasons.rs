@@ -27,7 +27,7 @@ pub(super) fn predict(kind: FigureKind, estimate: &Estimate) -> Prediction {
     match kind {
         FigureKind::Range(i) => estimate.trips.get(i).map_or_else(unknown, range),
         FigureKind::Energy(i) => estimate.trips.get(i).map_or_else(unknown, energy),
-        FigureKind::TopSpeed => {
+        FigureKind::TopSpeed | FigureKind::SpeedLimit => {
             let (stops, gear, held) = (p.top_speed_limited_by.word(), p.top_speed_gear, p.continuous_top_speed_kmh);
             known(
                 p.top_speed_kmh,
@@ -35,6 +35,10 @@ pub(super) fn predict(kind: FigureKind, estimate: &Estimate) -> Prediction {
                 sentence!("{} stops it in gear {}; {} can be held continuously", stops, gear, figure(held, "km/h", 0)),
             )
         }
+        FigureKind::PowerLimit(false) => {
+            known(p.peak_power_w, "motor", "the greatest that reaches the motor shafts at full throttle".into())
+        }
+        FigureKind::PowerLimit(true) => known(p.rated_power_w, "motor", "the continuous rating of its motors".into()),
         FigureKind::Acceleration(from, to) => {
             let Some(run) = p.accelerations.iter().find(|s| (s.from_kmh, s.to_kmh) == (from, to)) else { return unknown() };
             let gears = run.gears.iter().map(u32::to_string).collect::<Vec<_>>().join(", ");
@@ -61,13 +65,18 @@ pub(super) fn predict(kind: FigureKind, estimate: &Estimate) -> Prediction {
         FigureKind::Charge(i) => estimate.charging.get(i).map_or_else(unknown, charge),
         FigureKind::Cost => {
             let c = &estimate.cost;
+            let missing = match c.without_price.join(", ") {
+                none if none.is_empty() => Sentence::default(),
+                names => sentence!("; at least, as no price is known of {}", names),
+            };
             let why = sentence!(
                 "the {} is {} of {} bought; {} comes back from parts sold",
                 &c.largest,
                 figure(c.largest_price, "", 0),
                 figure(c.bought, "money", 0),
                 figure(c.sold, "money", 0)
-            );
+            )
+            .then(missing);
             known(c.net, &c.largest, why)
         }
         FigureKind::AddedMass => {

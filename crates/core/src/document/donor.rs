@@ -239,6 +239,13 @@ pub struct Stage {
 }
 
 impl Donor {
+    /// Whether half-shafts lead to its driven wheels, so that a unit with its own reduction and differential can sit between them: cars,
+    /// vans and off-road vehicles, unless a chain or belt drives them.
+    #[must_use]
+    pub fn takes_drive_units(&self) -> bool {
+        self.kind.is_closed() && !self.driveline.stages.iter().any(|s| matches!(s.kind, StageKind::Chain | StageKind::Belt))
+    }
+
     pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
         check_name(&self.name, path, problems);
         check_sources(&self.sources, path, (fields::DONOR, &[]), problems);

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::error::{Problem, Problems};
 use crate::quantity::join;
-use crate::quantity::units::{MILE_KM, POUND_KG};
+use crate::quantity::units::{HORSEPOWER_W, MILE_KM, POUND_KG};
 
 use super::Brief;
 use super::brief::rising;
@@ -72,6 +72,20 @@ pub enum Measure {
         /// km/h.
         at_least_kmh: f64,
     },
+    /// Top speed on the level that must not be exceeded: a learner's vehicle, a licence class.
+    SpeedLimit {
+        /// km/h.
+        at_most_kmh: f64,
+    },
+    /// Power that must not be exceeded.
+    PowerLimit {
+        /// W, all motors together.
+        at_most_w: f64,
+        /// Whether it is the motor's continuous rating that counts, as licence classes count (UN R85), and not the greatest power that
+        /// reaches its shaft.
+        #[serde(default)]
+        rated: bool,
+    },
     /// Time between two speeds.
     Acceleration {
         /// km/h.
@@ -135,6 +149,8 @@ impl Measure {
             Self::Range { at_least_km: x, .. }
             | Self::EnergyUse { at_most_wh_per_km: x, .. }
             | Self::TopSpeed { at_least_kmh: x }
+            | Self::SpeedLimit { at_most_kmh: x }
+            | Self::PowerLimit { at_most_w: x, .. }
             | Self::Acceleration { at_most_s: x, .. }
             | Self::HillStart { at_least_percent: x }
             | Self::HillAtSpeed { at_least_percent: x, .. }
@@ -151,6 +167,8 @@ impl Measure {
             Self::Range { .. } => "Range on a trip",
             Self::EnergyUse { .. } => "Energy use on a trip",
             Self::TopSpeed { .. } => "Top speed",
+            Self::SpeedLimit { .. } => "Top speed, limited",
+            Self::PowerLimit { .. } => "Power, limited",
             Self::Acceleration { .. } => "Time between two speeds",
             Self::HillStart { .. } => "Start on a hill",
             Self::HillAtSpeed { .. } => "Hill at a speed",
@@ -163,12 +181,14 @@ impl Measure {
     /// A first guess at what is asked, of each kind in the order in which a form offers them: round figures in metric units, and in
     /// imperial ones. The trip and the socket are left open.
     #[must_use]
-    pub fn first_guesses() -> [[Self; 2]; 9] {
+    pub fn first_guesses() -> [[Self; 2]; 11] {
         let (trip, socket) = (String::new, String::new);
         [
             [60.0, 40.0 * MILE_KM].map(|at_least_km| Self::Range { trip: trip(), at_least_km }),
             [160.0, 250.0 / MILE_KM].map(|at_most_wh_per_km| Self::EnergyUse { trip: trip(), at_most_wh_per_km }),
             [80.0, 50.0 * MILE_KM].map(|at_least_kmh| Self::TopSpeed { at_least_kmh }),
+            [25.0, 15.0 * MILE_KM].map(|at_most_kmh| Self::SpeedLimit { at_most_kmh }),
+            [4000.0, 5.0 * HORSEPOWER_W].map(|at_most_w| Self::PowerLimit { at_most_w, rated: false }),
             [50.0, 30.0 * MILE_KM].map(|to_kmh| Self::Acceleration { from_kmh: 0.0, to_kmh, at_most_s: 10.0 }),
             [15.0, 15.0].map(|at_least_percent| Self::HillStart { at_least_percent }),
             [30.0, 20.0 * MILE_KM].map(|speed_kmh| Self::HillAtSpeed {

@@ -74,6 +74,12 @@ pub fn short_circuit_k(insulation_c: f64) -> f64 {
     if insulation_c < 90.0 { 115.0 } else { 143.0 }
 }
 
+/// Temperature of a conductor under a current for hours, degC: its rise goes with the square of the current.
+#[must_use]
+pub fn warms_to_c(amps: f64, bears_a: f64, here: &Surroundings) -> f64 {
+    here.ambient_c + (here.insulation_c - here.ambient_c) * (amps / bears_a).powi(2)
+}
+
 /// Where cables lie.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Surroundings {

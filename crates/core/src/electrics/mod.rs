@@ -12,10 +12,10 @@ pub mod vacuum;
 
 use crate::charge::{charger_mains_a, station_window};
 use crate::document::{BrakeAssistance, Document, Electrics, LowVoltageLoad, LowVoltageSupply, Socket, SocketKind, Wiring};
-use crate::estimate::Estimate;
+use crate::estimate::{Estimate, TripLoad};
 use crate::library::Controller;
 use crate::limits::{FUSE_BURST, below_station};
-use crate::powertrain::Chain;
+use crate::powertrain::{Chain, controller_motor_amps};
 use crate::quantity::{Sentence, figure, sentence};
 use crate::vehicle::air::standard_pressure_pa;
 use cable::{Cable, Surroundings, least_cable, resistance_ohm};
@@ -74,6 +74,8 @@ pub struct Sizing<'a> {
     pub rms_trip: String,
     /// The longest trip, s; zero without one.
     pub longest_s: f64,
+    /// What each trip asks of motor cables and cooling; empty where only findings are asked for.
+    pub driven: Vec<TripLoad>,
     /// What the controllers may draw at peak, A.
     pub peak_a: f64,
     /// For so many seconds.
@@ -194,6 +196,7 @@ impl<'a> Sizing<'a> {
             here,
             rms_a,
             rms_trip: busiest.map_or_else(|| "half of the controller's peak, as there is no trip".to_owned(), |t| t.name.clone()),
+            driven: Vec::new(),
             longest_s: estimate.trips.iter().map(|t| t.duration_s).fold(0.0, f64::max),
             peak_a,
             peak_s,
@@ -237,6 +240,32 @@ impl<'a> Sizing<'a> {
             said,
             wiring,
         }
+    }
+
+    /// The same with what each trip asks of motor cables and cooling.
+    #[must_use]
+    pub fn with_driven(self, driven: Vec<TripLoad>) -> Self {
+        Self { driven, ..self }
+    }
+
+    /// The trip with the highest mean square of the motor's current, and that current's root, A.
+    #[must_use]
+    pub fn motor_rms(&self) -> Option<(&TripLoad, f64)> {
+        self.driven.iter().filter_map(|l| Some((l, l.motor_rms_a?))).max_by(|a, b| a.1.total_cmp(&b.1))
+    }
+
+    /// The trip on whose worst ten minutes motors and controllers lose most.
+    #[must_use]
+    pub fn hottest(&self) -> Option<&TripLoad> {
+        self.driven.iter().max_by(|a, b| a.ten_minutes_w.total_cmp(&b.ten_minutes_w))
+    }
+
+    /// Current that each motor cable has to bear for hours, A: what the controller may pass, as nothing opens it before, and no less than
+    /// the root mean square of any trip; `None` where neither record tells.
+    #[must_use]
+    pub fn motor_cable_a(&self) -> Option<f64> {
+        let rated_a = self.document.design.controller.as_ref().and_then(|c| controller_motor_amps(c, false));
+        [rated_a, self.motor_rms().map(|(_, a)| a)].into_iter().flatten().reduce(f64::max)
     }
 
     /// Voltage of the full pack, V.

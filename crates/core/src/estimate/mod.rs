@@ -6,6 +6,7 @@ mod links;
 mod performance;
 mod ratio_sweep;
 mod socket_study;
+mod trip_loads;
 mod trip_study;
 mod trips;
 
@@ -17,6 +18,7 @@ pub use links::{ChainLinks, Link, LinkKind};
 pub use performance::{AccelerationResult, GearTopSpeed, HeatResults, HillAtSpeed, HillResults, PartHeat, PerformanceResults};
 pub use ratio_sweep::RatioPoint;
 pub use socket_study::{CableCode, ChargeAlong, SocketLink, SocketStudy, StationWindow, socket_studies};
+pub use trip_loads::{TripLoad, trip_loads};
 pub use trip_study::{TripAlong, TripCase, along, cases};
 pub use trips::{EnergySplit, PaceResult, TripResult};
 

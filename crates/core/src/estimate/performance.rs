@@ -3,7 +3,9 @@
 use serde::Serialize;
 
 use crate::document::Document;
-use crate::figures::performance::{acceleration_ranges, highest, hill_speeds, level_rise, pulls, run_soc, ten_minutes, top, warm_kmh};
+use crate::figures::performance::{
+    acceleration_ranges, greatest_shaft_w, highest, hill_speeds, level_rise, pulls, rated_w, run_soc, ten_minutes, top, warm_kmh,
+};
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Cause, Chain, Limits, Rating, Rise};
 use crate::quantity::units::KMH_PER_M_S;
@@ -27,6 +29,10 @@ pub struct PerformanceResults {
     pub continuous_top_speed_kmh: f64,
     /// What stops more continuously.
     pub continuous_top_speed_limited_by: Cause,
+    /// Greatest power at the shafts of all motors on peak ratings, W.
+    pub peak_power_w: f64,
+    /// Continuous rating of all motors, W.
+    pub rated_power_w: f64,
     /// Top speed in each gear.
     pub gears: Vec<GearTopSpeed>,
     /// Times between speeds.
@@ -185,6 +191,8 @@ pub(crate) fn of(document: &Document, chain: &Chain) -> PerformanceResults {
         top_speed_limited_by: best.cause,
         continuous_top_speed_kmh: continuous.speed_m_s * KMH_PER_M_S,
         continuous_top_speed_limited_by: continuous.cause,
+        peak_power_w: greatest_shaft_w(chain, &peak),
+        rated_power_w: rated_w(document),
         gears: tops
             .iter()
             .map(|t| GearTopSpeed { gear: t.gear, range: t.range, speed_kmh: t.speed_m_s * KMH_PER_M_S, limited_by: t.cause })

@@ -135,13 +135,18 @@ fn split(run: &CycleRun) -> EnergySplit {
 
 /// Trips first, then schedules, in the brief's order.
 pub(crate) fn of(document: &Document, usual: &Chain, socket_per_cell: Option<f64>, cancel: &Cancel) -> Result<Vec<TripResult>> {
+    each(document, usual, cancel, |trip, chain, trace| one(trip, chain, trace, socket_per_cell, cancel))
+}
+
+/// Something of every trip, on the chain and the trace of its own day, mass and style.
+pub(super) fn each<T>(document: &Document, usual: &Chain, cancel: &Cancel, of: impl Fn(&Trip, &Chain, &Trace) -> T) -> Result<Vec<T>> {
     let usual_kg = masses(document).test_kg;
     all(document)
         .map(|trip| {
             let is_usual = trip.weather.is_none() && (mass_kg(document, &trip) - usual_kg).abs() < 1e-9;
             let own = if is_usual { None } else { Some(chain(document, &trip)?) };
             let chain = own.as_ref().unwrap_or(usual);
-            let result = one(&trip, chain, &trace(document, chain, &trip, trip.driving_style), socket_per_cell, cancel);
+            let result = of(&trip, chain, &trace(document, chain, &trip, trip.driving_style));
             cancel.check()?;
             Ok(result)
         })

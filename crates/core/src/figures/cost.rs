@@ -3,6 +3,8 @@
 use serde::Serialize;
 
 use crate::document::Document;
+use crate::library::price_is_unsaid;
+use crate::quantity::Sources;
 
 /// Money, in the brief's currency.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -18,6 +20,22 @@ pub struct CostSummary {
     pub largest: String,
     /// Its price.
     pub largest_price: f64,
+    /// Parts that cost something nobody has said: all these sums are the least it comes to.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub without_price: Vec<String>,
+}
+
+fn without_price(document: &Document) -> Vec<String> {
+    let design = &document.design;
+    let of = |name: &String, price: f64, sources: &Sources| (name.clone(), price_is_unsaid(price, sources));
+    let parts = [
+        design.motor.as_ref().map(|p| of(&p.name, p.price, &p.sources)),
+        design.controller.as_ref().map(|p| of(&p.name, p.price, &p.sources)),
+        design.pack.as_ref().map(|p| of(&p.module.name, p.module.price, &p.module.sources)),
+        design.charger.as_ref().map(|p| of(&p.name, p.price, &p.sources)),
+    ];
+    let in_hand = |name: &String| document.brief.search.in_hand.contains(name);
+    parts.into_iter().flatten().filter(|(name, unsaid)| *unsaid && !in_hand(name)).map(|(name, _)| name).collect()
 }
 
 /// Money account of a design.
@@ -33,5 +51,12 @@ pub fn cost(document: &Document) -> CostSummary {
     let bought = groups.iter().map(|g| g.1).sum();
     let sold = document.donor.removed.iter().map(|r| r.sale_price).sum();
     let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();
-    CostSummary { bought, sold, net: bought - sold, largest: largest.0.to_owned(), largest_price: largest.1 }
+    CostSummary {
+        bought,
+        sold,
+        net: bought - sold,
+        largest: largest.0.to_owned(),
+        largest_price: largest.1,
+        without_price: without_price(document),
+    }
 }

@@ -75,6 +75,11 @@ impl<'a> Evaluator<'a> {
         *self.top.get_or_insert_with(|| performance::top(&self.point.chain, &self.point.peak))
     }
 
+    /// Limits at peak ratings.
+    pub(super) fn peak(&self) -> &'a Limits {
+        &self.point.peak
+    }
+
     /// One trip, made once and repeated.
     pub(crate) fn trip(&mut self, i: usize) -> Result<Driven> {
         if let Some(known) = self.driven[i] {

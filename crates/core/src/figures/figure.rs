@@ -17,7 +17,8 @@ use crate::simulate::{hill_at_speed, hill_start, quickest};
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Figure {
-    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
+    /// Identifier: `trip.ID.range_km`, `trip.ID.wh_per_km`, `top_speed_kmh`, `speed_limit`,
+    /// `power_limit.peak`, `power_limit.rated`, `acceleration.0-50`, `hill_start`, `hill.KMH.peak`,
     /// `charge.SOCKET`, `cost`, `added_mass`.
     pub id: String,
     /// Name shown.
@@ -34,6 +35,10 @@ pub(crate) enum FigureKind {
     Range(usize),
     Energy(usize),
     TopSpeed,
+    /// The same as a limit: less is better.
+    SpeedLimit,
+    /// Power as a limit; of the motors' rating, or the greatest at their shafts.
+    PowerLimit(bool),
     Acceleration(f64, f64),
     HillStart,
     Hill(f64, Duty),
@@ -81,6 +86,8 @@ impl FigureKind {
             Measure::Range { trip: id, .. } => Self::Range(trip(id)),
             Measure::EnergyUse { trip: id, .. } => Self::Energy(trip(id)),
             Measure::TopSpeed { .. } => Self::TopSpeed,
+            Measure::SpeedLimit { .. } => Self::SpeedLimit,
+            Measure::PowerLimit { rated, .. } => Self::PowerLimit(*rated),
             Measure::Acceleration { from_kmh, to_kmh, .. } => Self::Acceleration(*from_kmh, *to_kmh),
             Measure::HillStart { .. } => Self::HillStart,
             Measure::HillAtSpeed { speed_kmh, continuous, ten_minutes, .. } => Self::Hill(*speed_kmh, Duty::of(*continuous, *ten_minutes)),
@@ -100,6 +107,9 @@ impl FigureKind {
             Self::Range(i) => figure(format!("trip.{}.range_km", trip(i).0), sentence!("Range, {}", trip(i).1), "km", true),
             Self::Energy(i) => figure(format!("trip.{}.wh_per_km", trip(i).0), sentence!("Energy use, {}", trip(i).1), "Wh/km", false),
             Self::TopSpeed => figure("top_speed_kmh".to_owned(), "Top speed".into(), "km/h", true),
+            Self::SpeedLimit => figure("speed_limit".to_owned(), "Top speed, limited".into(), "km/h", false),
+            Self::PowerLimit(false) => figure("power_limit.peak".to_owned(), "Greatest power, limited".into(), "W", false),
+            Self::PowerLimit(true) => figure("power_limit.rated".to_owned(), "Rated power, limited".into(), "W", false),
             Self::Acceleration(from, to) => figure(format!("acceleration.{from}-{to}"), speeds(from, to), "s", false),
             Self::HillStart => figure("hill_start".to_owned(), "Hill start".into(), "%", true),
             Self::Hill(kmh, duty) => {
@@ -126,7 +136,9 @@ impl FigureKind {
         Ok(match self {
             Self::Range(i) => of.trip(i)?.range_km,
             Self::Energy(i) => of.trip(i)?.wh_per_km,
-            Self::TopSpeed => of.top().speed_m_s * KMH_PER_M_S,
+            Self::TopSpeed | Self::SpeedLimit => of.top().speed_m_s * KMH_PER_M_S,
+            Self::PowerLimit(false) => performance::greatest_shaft_w(chain, of.peak()),
+            Self::PowerLimit(true) => performance::rated_w(document),
             Self::Acceleration(from, to) => quickest(&mut of.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
             Self::HillStart => hill_start(chain, soc).grade_percent,
             Self::Hill(kmh, duty) => {
@@ -149,11 +161,30 @@ impl FigureKind {
         })
     }
 
+    /// Whether a trip has to be driven for it.
+    pub(crate) fn is_of_trip(self) -> bool {
+        matches!(self, Self::Range(_) | Self::Energy(_))
+    }
+
+    /// How much work it takes, against the others: less first.
+    pub(crate) fn work(self) -> u8 {
+        match self {
+            Self::Cost | Self::AddedMass | Self::PowerLimit(true) => 0,
+            Self::HillStart | Self::Hill(_, Duty::Peak | Duty::Continuous) => 1,
+            Self::Charge(_) => 2,
+            // A hill over ten minutes begins as warm as the top speed makes it.
+            Self::TopSpeed | Self::SpeedLimit | Self::PowerLimit(false) | Self::Hill(_, Duty::TenMinutes) => 3,
+            Self::Acceleration(..) => 4,
+            Self::Range(_) | Self::Energy(_) => 5,
+        }
+    }
+
     /// What a gap to a target is told as a share of: the target, or what counts as a step of its kind where the target is near zero
     /// (judgement).
     pub(crate) fn scale(self, target: f64) -> f64 {
         let least = match self {
-            Self::Range(_) | Self::TopSpeed | Self::HillStart | Self::Hill(..) => 1.0,
+            Self::Range(_) | Self::TopSpeed | Self::SpeedLimit | Self::HillStart | Self::Hill(..) => 1.0,
+            Self::PowerLimit(_) => 100.0,
             Self::Energy(_) => 10.0,
             Self::Acceleration(..) => 0.5,
             Self::Charge(_) => 0.25,

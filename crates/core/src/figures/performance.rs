@@ -67,6 +67,28 @@ pub(crate) fn top(chain: &Chain, limits: &Limits) -> TopSpeed {
     highest(chain.gears.iter().map(|g| top_speed(chain, g, limits)))
 }
 
+/// Speeds of the motor that its greatest power is looked for at.
+const POWER_CELLS: u32 = 200;
+
+/// Greatest power at the shafts of all motors at peak ratings, W: the best of two hundred speeds, then of two hundred around it, so that
+/// a limit is not kept by looking past the peak.
+pub(crate) fn greatest_shaft_w(chain: &Chain, limits: &Limits) -> f64 {
+    let best = |from: f64, to: f64| {
+        let at = |cell: u32| from + f64::from(cell) / f64::from(POWER_CELLS) * (to - from);
+        let power = |speed: f64| (speed, chain.full_torque(speed, limits).0 * speed);
+        (0..=POWER_CELLS).map(|cell| power(at(cell))).fold((from, 0.0), |a, b| if b.1 > a.1 { b } else { a })
+    };
+    let top = chain.motor.max_speed_rad_s;
+    let (speed, near_w) = best(0.0, top);
+    let cell = top / f64::from(POWER_CELLS);
+    near_w.max(best((speed - cell).max(0.0), (speed + cell).min(top)).1)
+}
+
+/// Continuous rating of all motors, W.
+pub(crate) fn rated_w(document: &Document) -> f64 {
+    document.design.motor.as_ref().map_or(0.0, |m| m.continuous_power_w * f64::from(document.design.motor_count))
+}
+
 /// Speed of "warm": what a brief compares links at, else 50 km/h or 60 % of a lower top speed.
 pub(crate) fn warm_kmh(document: &Document, top_kmh: f64) -> f64 {
     document.brief.performance.reference_kmh.unwrap_or(USUAL_KMH.min(TOP_SPEED_SHARE * top_kmh).max(1.0))

@@ -6,6 +6,7 @@ use crate::document::{Design, HAZARDOUS_V, assumed_of_axles};
 use crate::library::{Controller, Motor};
 use crate::limits::{
     controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below, sags_below,
+    too_heavy_for_bare_pouch,
 };
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::quantity::{Sentence, figure, sentence};
@@ -23,6 +24,8 @@ pub(super) const ALL: &[Check] = &[
     pack_amps,
     motor_speed,
     motor_kind,
+    own_reduction,
+    bare_pouch,
     masses,
     fuse,
     cable,
@@ -180,6 +183,36 @@ fn motor_kind(e: &Evidence<'_>) -> Vec<Finding> {
     }
     let drives: Vec<&str> = controller.motor_kinds.iter().map(|k| k.word()).collect();
     vec![finding(Rule::MotorKind, 0.0, 0.0, sentence!("The motor is {}; the controller drives {}.", motor.kind.word(), drives.join(", ")))]
+}
+
+fn own_reduction(e: &Evidence<'_>) -> Vec<Finding> {
+    let (Some(motor), driveline) = (&e.document.design.motor, e.document.driveline()) else { return Vec::new() };
+    let followed_by = driveline.gears.len() + driveline.ranges.len() + driveline.stages.len();
+    let placed = e.document.donor.takes_drive_units();
+    let Some(ratio) = motor.own_reduction.filter(|_| followed_by > 0 || !placed) else { return Vec::new() };
+    let overall = e.chain.gears.iter().map(|g| g.ratio).fold(0.0, f64::max);
+    let message = if placed {
+        sentence!(
+            "The unit gears down {} : 1 itself and drives half-shafts; with what follows it {} : 1.",
+            figure(ratio, "", 1),
+            figure(overall, "", 1)
+        )
+    } else {
+        sentence!("The unit gears down {} : 1 itself and drives half-shafts; this donor has no place for them.", figure(ratio, "", 1))
+    };
+    vec![finding(Rule::UnitIntoGearbox, overall, ratio, message)]
+}
+
+fn bare_pouch(e: &Evidence<'_>) -> Vec<Finding> {
+    let donor = &e.document.donor;
+    let bare = e.document.design.pack.as_ref().is_some_and(|p| p.module.is_bare_pouch());
+    let Some(limit) = too_heavy_for_bare_pouch(donor.curb_mass_kg).filter(|_| bare) else { return Vec::new() };
+    let message = sentence!(
+        "The donor weighs {}; bare pouch cells belong in vehicles up to {}.",
+        figure(donor.curb_mass_kg, "kg", 0),
+        figure(limit, "kg", 0)
+    );
+    vec![finding(Rule::BarePouch, donor.curb_mass_kg, limit, message)]
 }
 
 fn masses(e: &Evidence<'_>) -> Vec<Finding> {

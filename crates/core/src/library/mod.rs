@@ -18,13 +18,13 @@ pub use charger::Charger;
 pub use component::{Component, ComponentKind, ThrottleSignal};
 pub use controller::Controller;
 pub(crate) use module::USUAL_TAPER_END_C;
-pub use module::{Chemistry, Module, OcvPoint};
+pub use module::{CellCase, Chemistry, Module, OcvPoint};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
 pub use plate::{ChargerPlate, ControllerPlate, ModulePlate, MotorPlate, Plate};
 pub use plausibility::{Implausible, implausible, look_alikes};
 
 use crate::error::{Problem, Problems, Result};
-use crate::quantity::{check_numbers, check_texts, deserialize};
+use crate::quantity::{Sources, check_numbers, check_texts, deserialize};
 
 /// A library part of any kind.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -41,6 +41,11 @@ pub enum Part {
     Charger(Charger),
     /// A fuse, contactor, cable, converter or the like.
     Component(Component),
+}
+
+/// Whether a price of nothing is one that nobody has said: where its provenance stands, a part is had for nothing.
+pub(crate) fn price_is_unsaid(price: f64, sources: &Sources) -> bool {
+    price <= 0.0 && !sources.contains_key("price")
 }
 
 impl Part {
@@ -78,6 +83,19 @@ impl Part {
             Self::Charger(p) => p.price,
             Self::Component(p) => p.price,
         }
+    }
+
+    /// Whether nobody has said what it costs.
+    #[must_use]
+    pub fn is_without_price(&self) -> bool {
+        let sources = match self {
+            Self::Motor(p) => &p.sources,
+            Self::Controller(p) => &p.sources,
+            Self::Module(p) => &p.sources,
+            Self::Charger(p) => &p.sources,
+            Self::Component(p) => &p.sources,
+        };
+        price_is_unsaid(self.price(), sources)
     }
 
     /// Currency of the price; absent: the brief's.

@@ -161,6 +161,9 @@ pub struct Module {
     /// What the cold takes from capacity and adds to resistance, over what is usual for the chemistry. Absent: 1.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cold_factor: Option<f64>,
+    /// What holds its cells.
+    #[serde(default, skip_serializing_if = "CellCase::is_hard")]
+    pub case: CellCase,
     /// Mass of one module, kg.
     pub mass_kg: f64,
     /// Price of one module in the brief's currency.
@@ -189,7 +192,31 @@ const USUAL_ACCEPTANCE_PER_H: f64 = 1.0;
 /// Current below which charging at the end voltage stops, share of capacity an hour (3-5 %, common practice).
 pub(crate) const USUAL_TAPER_END_C: f64 = 0.04;
 
+/// What holds the cells of a module.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum CellCase {
+    /// A hard case, or a frame that presses pouches together.
+    #[default]
+    Hard,
+    /// Nothing but a wrapper: made for models, rated as its label prints.
+    BarePouch,
+}
+
+impl CellCase {
+    fn is_hard(&self) -> bool {
+        *self == Self::Hard
+    }
+}
+
 impl Module {
+    /// Whether nothing but a wrapper holds its cells.
+    #[must_use]
+    pub fn is_bare_pouch(&self) -> bool {
+        self.case == CellCase::BarePouch
+    }
+
     /// Capacity of one cell today, Ah.
     #[must_use]
     pub fn present_capacity_ah(&self) -> f64 {

@@ -194,6 +194,10 @@ pub struct Motor {
     /// Highest temperature of the winding, degC. Absent: 140 (insulation class F with a margin, common practice).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max_temperature_c: Option<f64>,
+    /// Ratio of the reduction, with its differential, that is built into its housing. All other figures hold at the motor's own shaft; the
+    /// mass counts both. Absent: a bare shaft.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub own_reduction: Option<f64>,
     /// Rotor inertia, kg m^2. Absent: the handbook rotating-mass factor is used.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rotor_inertia_kg_m2: Option<f64>,

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Charger, Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part, builtin};
+use super::{CellCase, Charger, Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part, builtin};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{Provenance, Source, Sources, check_name, check_numbers, check_texts, deserialize, fields};
@@ -241,6 +241,7 @@ fn motor(p: &MotorPlate) -> Result<Motor> {
         best_efficiency: Some(p.kind.usual_best_efficiency()),
         no_load_power_w: None,
         max_temperature_c: None,
+        own_reduction: None,
         rotor_inertia_kg_m2: None,
         mass_kg: (continuous_power_w / w_per_kg).max(0.5),
         price: p.price.unwrap_or(0.0),
@@ -309,6 +310,7 @@ fn module(p: &ModulePlate) -> Result<Module> {
         acceptance_per_h: None,
         taper_end_c: None,
         cold_factor: None,
+        case: CellCase::Hard,
         mass_kg: p.mass_kg.unwrap_or(like.mass_kg * larger),
         price: p.price.unwrap_or(0.0),
         currency: None,

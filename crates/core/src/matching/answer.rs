@@ -147,12 +147,16 @@ pub struct MatchAnswer {
     pub complete: bool,
     /// The figures it is judged by.
     pub axes: Vec<AxisInfo>,
+    /// How many times as wide as usual the steps became by which figures that no goal asks about are told apart; 1 where they stayed.
+    pub widened: u32,
     /// Designs that none beats, best first.
     pub designs: Vec<Match>,
     /// The best of each approach.
     pub approaches: Vec<ApproachBest>,
     /// Parts left out because nobody said what their currency is worth.
     pub unpriced: Vec<String>,
+    /// Parts left out because nobody said what they cost and they are not in hand.
+    pub without_price: Vec<String>,
     /// Where every combination went.
     pub report: SearchReport,
 }
@@ -178,7 +182,7 @@ impl Progress<'_> {
     /// The figures it is judged by.
     #[must_use]
     pub fn axes(&self) -> Vec<AxisInfo> {
-        self.search.problem.objectives.axes.clone()
+        self.search.problem.objectives.told(self.search.front.widening.times())
     }
 
     /// The best so far, at most `most`, without reasons.
@@ -207,7 +211,9 @@ pub fn search(
     mut go_on: impl FnMut(&Progress<'_>) -> bool,
 ) -> Result<MatchAnswer> {
     let problem = SearchProblem::of(document, library, request)?;
+    let most = request.most_designs as usize;
     let mut search = Search::new(&problem, cancel)?;
+    search.most_kept = most + most / 3;
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
     let mut designs = rows(&problem, &found);
@@ -219,14 +225,16 @@ pub fn search(
     let approaches = APPROACHES
         .iter()
         .zip(&search.bests)
-        .map(|(approach, best)| ApproachBest { approach: (*approach).to_owned(), best: best.as_ref().map(|b| row(&problem, 0, &b.what)) })
+        .map(|(approach, best)| ApproachBest { approach: (*approach).to_owned(), best: best.as_ref().map(|(_, b)| row(&problem, 0, b)) })
         .collect();
     Ok(MatchAnswer {
         complete: search.complete,
-        axes: problem.objectives.axes.clone(),
+        axes: problem.objectives.told(search.front.widening.times()),
+        widened: search.front.widening.times(),
         designs,
         approaches,
         unpriced: problem.unpriced.clone(),
+        without_price: problem.without_price.clone(),
         report: search.report(),
     })
 }
@@ -303,7 +311,7 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
 }
 
 /// A document whose schedules are only those that goals speak of; the others do not change any claim.
-fn without_idle_schedules(document: &Checked) -> Checked {
+pub(super) fn without_idle_schedules(document: &Checked) -> Checked {
     let goals = &document.brief.goals;
     let asked = |id: &str| goals.iter().any(|g| g.measure.trip() == Some(id));
     document.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))

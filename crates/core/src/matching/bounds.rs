@@ -2,11 +2,11 @@
 
 use super::constraint::Constraint;
 use super::objectives::{Axis, Bins, Figures6, Objectives, SHORTFALL};
-use super::packs::PackSide;
+use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
+use super::trip_energy::TripEnergy;
 use crate::figures::{Duty, FigureKind};
-use crate::findings::Rule;
 use crate::quantity::crossing;
 use crate::quantity::units::KMH_PER_M_S;
 use crate::simulate::climb_and_grip;
@@ -22,48 +22,104 @@ pub(super) struct Bound<'a> {
     pub(super) drivetrain: &'a Drivetrain,
     pub(super) drive: &'a Drive,
     /// Absent: whatever pack there is.
-    pub(super) pack: Option<&'a PackSide>,
-    /// Test mass, kg.
+    pub(super) pack: Option<PackLook>,
+    /// Test mass, kg; the least of several.
     pub(super) mass_kg: f64,
+    /// What a bound of several configurations at once reads from their other end.
+    pub(super) worst: OtherEnd,
     /// Whether motor losses and sag are counted, which costs more.
     pub(super) close: bool,
 }
 
+/// What a bound reads of a pack, or the best of several packs.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct PackLook {
+    /// Open-circuit voltage of runs, V.
+    pub(super) run_v: f64,
+    pub(super) resistance_ohm: f64,
+    pub(super) peak_a: f64,
+    pub(super) continuous_a: f64,
+    /// On the day of the trip that counts.
+    pub(super) on_trip: OnTrip,
+}
+
+/// The other end of several configurations: grip grows with the mass, what is fed back with the resistance, and the least efficient
+/// controller takes the most of the motor's braking power.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct OtherEnd {
+    pub(super) heaviest_kg: f64,
+    pub(super) most_ohm: f64,
+    pub(super) least_efficiency: f64,
+}
+
+impl PackLook {
+    pub(super) fn of(pack: &PackSide) -> Self {
+        Self {
+            run_v: pack.run_v,
+            resistance_ohm: pack.model.resistance_ohm,
+            peak_a: pack.model.peak_a,
+            continuous_a: pack.model.continuous_a,
+            on_trip: pack.on_trip,
+        }
+    }
+}
+
+impl OtherEnd {
+    /// Of a single configuration.
+    pub(super) fn same(mass_kg: f64, drive: &Drive, pack: Option<&PackLook>) -> Self {
+        Self { heaviest_kg: mass_kg, most_ohm: pack.map_or(0.0, |p| p.on_trip.resistance_ohm), least_efficiency: drive.efficiency }
+    }
+}
+
 /// What drive and pack can give at most.
 #[derive(Debug, Clone, Copy)]
-struct Power {
+pub(super) struct Power {
     torque_nm: f64,
     shaft_w: f64,
     /// Electrical, behind the controller.
     motor_w: f64,
+    /// Lost in the motors, as far as heat allows.
+    loss_w: f64,
 }
 
 impl Bound<'_> {
-    /// What there is at most; `continuous` on continuous ratings.
-    fn power(&self, continuous: bool) -> Power {
-        let drive = self.drive;
-        let (torque_nm, own_w) = if continuous { (drive.continuous_nm, drive.continuous_w) } else { (drive.peak_nm, f64::INFINITY) };
-        let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY } };
-        let (v, r) = (pack.run_v, pack.model.resistance_ohm);
-        let (cells_a, controller_a) =
-            if continuous { (pack.model.continuous_a, drive.continuous_a) } else { (pack.model.peak_a, drive.peak_a) };
+    /// What there is at most.
+    pub(super) fn power(&self, duty: Duty) -> Power {
+        let (drive, minutes) = (self.drive, &self.drive.ten_minutes);
+        let (torque_nm, own_w, loss_w, controller_a) = match duty {
+            Duty::Peak => (drive.peak_nm, f64::INFINITY, f64::INFINITY, drive.peak_a),
+            // Motor and controller as long as their heat allows from cold, at most their peak.
+            Duty::TenMinutes => {
+                (drive.peak_nm.min(minutes.torque_nm), f64::INFINITY, minutes.motor_loss_w, drive.peak_a.min(minutes.bus_a))
+            }
+            Duty::Continuous => (drive.continuous_nm, drive.continuous_w, drive.continuous_loss_w, drive.continuous_a),
+        };
+        let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY, loss_w } };
+        let (v, r) = (pack.run_v, pack.resistance_ohm);
+        let cells_a = if duty == Duty::Peak { pack.peak_a } else { pack.continuous_a };
         // Past half of the open-circuit voltage power falls again.
         let cells_a = if r > 0.0 { cells_a.min(v / (2.0 * r)) } else { cells_a };
         let bus_w = (cells_a * (v - cells_a * r)).min(controller_a * v);
         let motor_w = bus_w.min(drive.max_power_w) * drive.efficiency;
-        Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(v)).min(own_w), motor_w }
+        Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(v)).min(own_w), motor_w, loss_w }
     }
 
     /// Tractive force at the wheels in a gear, N.
     #[inline]
-    fn gear_n(&self, gear: &GearSide, v_m_s: f64, power: &Power) -> f64 {
-        let simply = (power.torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
+    pub(super) fn gear_n(&self, gear: &GearSide, v_m_s: f64, power: &Power) -> f64 {
+        let mut torque_nm = power.torque_nm;
+        if power.loss_w.is_finite() {
+            let map = &self.drivetrain.map;
+            torque_nm =
+                torque_nm.min(map.torque_for_loss_nm((v_m_s * gear.rad_per_m).min(map.max_speed_rad_s), power.loss_w) * (1.0 + 1e-9));
+        }
+        let simply = (torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
         match self.pack {
             Some(pack) if self.close => {
                 let speed = (v_m_s * gear.rad_per_m).min(self.drivetrain.map.max_speed_rad_s);
                 let map = &self.drivetrain.map;
-                let ceiling = power.torque_nm.min(map.torque_for_power_nm(speed, power.motor_w)).min(simply / gear.pull_n_per_nm);
-                let (r, aux_w) = (pack.model.resistance_ohm, self.vehicle.low_voltage_w);
+                let ceiling = torque_nm.min(map.torque_for_power_nm(speed, power.motor_w)).min(simply / gear.pull_n_per_nm);
+                let (r, aux_w) = (pack.resistance_ohm, self.vehicle.low_voltage_w);
                 map.sagged_nm(ceiling.max(0.0), speed, pack.run_v, r, self.drive.efficiency, aux_w) * gear.pull_n_per_nm * (1.0 + 1e-9)
             }
             _ => simply,
@@ -74,8 +130,8 @@ impl Bound<'_> {
         self.vehicle.road_at(self.mass_kg)
     }
 
-    fn grip_n(&self) -> f64 {
-        self.vehicle.grip_n(self.drivetrain.configuration.place, self.mass_kg)
+    pub(super) fn grip_n(&self) -> f64 {
+        self.vehicle.grip_n(self.drivetrain.configuration.place, self.worst.heaviest_kg)
     }
 
     /// Greatest pull at a speed over the gears that can turn so fast, N.
@@ -96,7 +152,7 @@ impl Bound<'_> {
     /// takes at least its own sum; a run through several at least the sum of the best gear at each speed, and one change.
     fn acceleration_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
         let road = self.road();
-        let (grip_n, power) = (self.grip_n(), self.power(false));
+        let (grip_n, power) = (self.grip_n(), self.power(Duty::Peak));
         let gears = &self.drivetrain.gears;
         let steps = if self.close { 2 * ACCELERATION_STEPS } else { ACCELERATION_STEPS };
         let width = (to_m_s - from_m_s) / steps as f64;
@@ -131,30 +187,29 @@ impl Bound<'_> {
 
     fn hill_percent(&self, kmh: f64, hold: Duty) -> f64 {
         let v = kmh / KMH_PER_M_S;
-        // Over ten minutes: cells continuously, motor and controller as long as their heat allows, at most their peak.
-        let power = self.power(hold == Duty::Continuous);
+        let power = self.power(hold);
         self.grade_percent(self.tractive_n(v, &power), v) * (1.0 + 1e-9)
     }
 
     fn range_km(&self, trip: usize) -> f64 {
-        let Some(pack) = self.pack else { return f64::INFINITY };
-        // A chain that may lag or be held back by heat may go further than one that keeps up.
-        let keeps_up = self.problem.keeps(Rule::NotFollowed) && self.problem.keeps(Rule::Heat);
-        if self.problem.trip != Some(trip) || !keeps_up {
+        if self.pack.is_none() || self.problem.trip != Some(trip) || !self.problem.keeps_up() {
             return f64::INFINITY;
         }
-        let energy = self.drivetrain.energy(self.problem, self.vehicle, trip, self.mass_kg);
+        let masses_kg = (self.mass_kg, self.worst.heaviest_kg);
+        self.drivetrain.energies(self.problem, self.vehicle, trip, masses_kg).map(|e| self.reach_km(e)).fold(0.0, f64::max)
+    }
+
+    /// Range that nothing exceeds on a trip that takes at least an energy, km.
+    pub(super) fn reach_km(&self, energy: &TripEnergy) -> f64 {
+        let Some(pack) = self.pack else { return f64::INFINITY };
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
-        let at = |amps: f64| amps * (pack.start_v + amps * pack.model.resistance_ohm);
-        let (own_a, cells_a) = (self.drive.feedback_a, pack.feedback_a);
+        let on = &pack.on_trip;
+        let at = |amps: f64| amps * (on.start_v + amps * self.worst.most_ohm);
+        let (own_a, cells_a) = (self.drive.feedback_a, on.feedback_a);
         let feedback_w = at(own_a).min(at(cells_a) + self.vehicle.low_voltage_w + energy.hvac_w);
-        let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.drive.efficiency } else { 0.0 };
-        energy.furthest_m(
-            pack.usable_j,
-            (pack.start_v, pack.model.resistance_ohm),
-            (self.drive.efficiency, taken_w),
-            self.vehicle.low_voltage_w,
-        ) / 1000.0
+        let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.worst.least_efficiency } else { 0.0 };
+        let (volts, efficiency) = ((on.start_v, on.mean_v, on.resistance_ohm), (self.drive.efficiency, taken_w));
+        energy.furthest_m(on.usable_j, volts, efficiency, self.vehicle.low_voltage_w) / 1000.0
     }
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.
@@ -164,9 +219,12 @@ impl Bound<'_> {
             // Known only once the trip is driven, or to the caller.
             FigureKind::Energy(_) => f64::NEG_INFINITY,
             FigureKind::Charge(_) | FigureKind::Cost | FigureKind::AddedMass => 0.0,
+            // Known only once the chain is built: how weak or slow it is, nothing here says.
+            FigureKind::SpeedLimit | FigureKind::PowerLimit(false) => 0.0,
+            FigureKind::PowerLimit(true) => self.drivetrain.rated_w,
             FigureKind::TopSpeed => self.drivetrain.gears.iter().map(|g| g.fastest_m_s).fold(0.0, f64::max) * KMH_PER_M_S * (1.0 + 1e-9),
             FigureKind::Acceleration(from, to) => self.acceleration_s(from / KMH_PER_M_S, to / KMH_PER_M_S),
-            FigureKind::HillStart => self.grade_percent(self.tractive_n(0.0, &self.power(false)), 0.0) * (1.0 + 1e-9),
+            FigureKind::HillStart => self.grade_percent(self.tractive_n(0.0, &self.power(Duty::Peak)), 0.0) * (1.0 + 1e-9),
             FigureKind::Hill(kmh, hold) => self.hill_percent(kmh, hold),
         }
     }
@@ -178,7 +236,7 @@ impl Bound<'_> {
             // Holding the wanted speed takes the power of the level road there.
             FigureKind::TopSpeed => {
                 let v = constraint.target / KMH_PER_M_S * (1.0 - 1e-9);
-                let tractive_n = self.tractive_n(v, &self.power(false)).min(self.grip_n());
+                let tractive_n = self.tractive_n(v, &self.power(Duty::Peak)).min(self.grip_n());
                 constraint.may_be_met(self.best(constraint.kind)) && tractive_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
             }
             kind => constraint.may_be_met(self.best(kind)),
@@ -200,7 +258,7 @@ impl Bound<'_> {
 
     /// The greatest speed up to `target_kmh` at which the greatest power still holds the level road, km/h.
     fn held_kmh(&self, target_kmh: f64) -> f64 {
-        let power = self.power(false);
+        let power = self.power(Duty::Peak);
         let efficiency = self.drivetrain.gears.iter().map(|g| g.efficiency).fold(0.0, f64::max);
         let road = self.road();
         // Power over speed falls and the resistance rises: what holds at a speed holds at every lower one.

@@ -1,19 +1,19 @@
 //! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
 
-use std::sync::atomic::{AtomicUsize, Ordering};
-
-use super::bounds::Bound;
+use super::blocks::Answered;
+use super::bounds::{Bound, OtherEnd, PackLook};
 use super::configuration::Configuration;
 use super::count::{Counts, Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::packs::PackSide;
-use super::size::MOST_CANDIDATES;
 use super::space::SearchProblem;
-use crate::cancel::Cancel;
+use super::subsystems::Drive;
+use super::trip_energy::OnRoad;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::limits::{controller_over_pack, sags_below};
+use crate::trip::Trace;
 
 /// One combination that may be in the answer, with the best it can be.
 #[derive(Debug, Clone, Copy)]
@@ -27,45 +27,29 @@ pub(super) struct Candidate {
     pub(super) added_kg: f64,
 }
 
+/// What is told of a candidate before its trip is driven.
+pub(super) enum Ahead {
+    /// It cannot keep up.
+    FallsBehind,
+    /// It goes no further, km.
+    Reaches(f64),
+}
+
 /// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
 const CHARGERS_APART: f64 = 1.05;
 
 impl SearchSpace {
-    /// Candidates of one pack that may be in the answer, given what is `dominated` already.
-    pub(super) fn candidates(
+    /// Candidates of one drive with one pack.
+    pub(super) fn pair(
         &self,
         problem: &SearchProblem,
         at: usize,
-        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
-        counts: &mut Counts,
-        (held, cancel): (&AtomicUsize, &Cancel),
-    ) -> Vec<Candidate> {
-        let pack = &self.packs[at];
-        let mut out = Vec::new();
-        for group in &self.feeds[at] {
-            for numbers in self.groups[*group].drives.chunks(64) {
-                let before = out.len();
-                for number in numbers {
-                    self.pair(problem, (at, pack), *number, dominated, counts, &mut out);
-                }
-                // More than memory bears is thrown away anyhow.
-                if held.fetch_add(out.len() - before, Ordering::Relaxed) > MOST_CANDIDATES || cancel.is_cancelled() {
-                    return Vec::new();
-                }
-            }
-        }
-        out
-    }
-
-    fn pair(
-        &self,
-        problem: &SearchProblem,
-        (at, pack): (usize, &PackSide),
         number: u32,
-        dominated: &(dyn Fn(&Candidate, &Self) -> bool + Sync),
+        answered: &dyn Answered,
         counts: &mut Counts,
         out: &mut Vec<Candidate>,
     ) {
+        let pack = &self.packs[at];
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
         // Money is the cheapest to tell.
@@ -78,11 +62,10 @@ impl SearchSpace {
         if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
             return counts.cut(rule(Rule::SagBelowCutoff), each);
         }
-        let drivetrain = &self.drivetrains[drive.drivetrain as usize];
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.
         if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
             let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: false };
+            let look = self.look(problem, drive, pack, mass_kg, false);
             if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
                 counts.bounded += 1;
                 return counts.cut(goal(constraint), each);
@@ -97,7 +80,7 @@ impl SearchSpace {
                 continue;
             }
             let mass_kg = self.vehicle.test_kg(kg);
-            let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: false };
+            let look = self.look(problem, drive, pack, mass_kg, false);
             counts.bounded += 1;
             if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
                 counts.cut(goal(constraint), 1);
@@ -107,12 +90,26 @@ impl SearchSpace {
             let bins = look.bins(cost, added_kg, charger.hours, charger.shortfall);
             let rank = problem.objectives.rank(&bins);
             let candidate = Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg };
-            if dominated(&candidate, self) {
+            if answered.is_out(&candidate) {
                 counts.dominated_by_bound += 1;
             } else {
                 out.push(candidate);
             }
         }
+    }
+
+    /// A single drive with a single pack at a mass.
+    pub(super) fn look<'a>(
+        &'a self,
+        problem: &'a SearchProblem,
+        drive: &'a Drive,
+        pack: &PackSide,
+        mass_kg: f64,
+        close: bool,
+    ) -> Bound<'a> {
+        let (drivetrain, pack) = (&self.drivetrains[drive.drivetrain as usize], PackLook::of(pack));
+        let worst = OtherEnd::same(mass_kg, drive, Some(&pack));
+        Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close }
     }
 
     /// The goal on money, where drive and pack are too dear with every charger, or so cheap with every one that they are known not to do.
@@ -136,13 +133,30 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let drivetrain = &self.drivetrains[drive.drivetrain as usize];
         let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-        let look = Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, close: true };
+        let look = self.look(problem, drive, pack, mass_kg, true);
         let missed = problem.constraints.iter().position(|m| !look.may_meet(m)).map(goal);
         let bins =
             if missed.is_some() { candidate.bins } else { look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall) };
         (bins, missed)
+    }
+
+    /// What is told of a candidate on the very trace of the trip that counts before it is driven; none where it may fall behind.
+    pub(super) fn before_driving(&self, problem: &SearchProblem, candidate: &Candidate, (trip, trace): (usize, &Trace)) -> Option<Ahead> {
+        if !problem.keeps_up() {
+            return None;
+        }
+        let drive = &self.drives[candidate.drive as usize];
+        let pack = &self.packs[candidate.pack as usize];
+        let charger = &pack.chargers[candidate.charger as usize];
+        let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+        let look = self.look(problem, drive, pack, mass_kg, true);
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (mass_kg, mass_kg));
+        if on_road.falls_behind(&look, trace) {
+            return Some(Ahead::FallsBehind);
+        }
+        let energy = on_road.energy((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
+        Some(Ahead::Reaches(look.reach_km(&energy)))
     }
 
     /// The configuration a candidate stands for.

@@ -2,11 +2,12 @@
 
 use super::answer::{Pick, pick};
 use super::configuration::{Configuration, PLACES};
+use super::gearing::Gearing;
 use super::objectives::Figures6;
 use super::search::Found;
 use super::space::{Ready, SearchProblem};
 use crate::cancel::Cancel;
-use crate::document::{Checked, Design, MatchRequest};
+use crate::document::{Checked, Design, MatchRequest, MotorPlace};
 use crate::error::{Problem, Problems, Result};
 use crate::figures::{Evaluator, OperatingPoint};
 use crate::library::Part;
@@ -69,6 +70,20 @@ pub(super) fn choice_of(problem: &SearchProblem, pick: &Pick, path: &str) -> Res
         parallel: pick.strings_in_parallel as u16,
         charger,
     })
+}
+
+/// Place and gearing of the motor asked about: a motor that cannot sit where the old one sat, or be geared as it was, goes where it can.
+pub(super) fn seat(problem: &SearchProblem, pick: &Pick, motor: Option<&String>, gearing: Option<&String>) -> (MotorPlace, String) {
+    let name = motor.unwrap_or(&pick.motor);
+    let wanted = gearing.unwrap_or(&pick.gearing).clone();
+    let Some(motor) = problem.motors.iter().find(|m| m.written.name == *name) else { return (pick.motor_place, wanted) };
+    let mounts = problem.mounts(&motor.written);
+    let stays = mounts.iter().any(|(place, _)| *place == pick.motor_place);
+    let place = mounts.first().filter(|_| !stays).map_or(pick.motor_place, |m| m.0);
+    let fits = |g: &&Gearing| SearchProblem::fits(g, place, &motor.written);
+    let as_asked = gearing.is_some() || problem.gearings.iter().filter(fits).any(|g| g.id == wanted);
+    let fitting = problem.gearings.iter().find(fits).filter(|_| !as_asked).map(|g| g.id.clone());
+    (place, fitting.unwrap_or(wanted))
 }
 
 /// Exact figures of a configuration, whatever its rules and goals say.

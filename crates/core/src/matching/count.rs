@@ -36,6 +36,8 @@ pub struct SearchReport {
     pub kept: u64,
     /// Combinations looked at by closed forms one by one.
     pub bounded: u64,
+    /// Blocks of combinations looked at by closed forms at once.
+    pub blocks: u64,
     /// Chains built and run.
     pub simulated: u64,
     /// Trips driven for their range.
@@ -66,6 +68,8 @@ pub(super) struct Counts {
     pub(super) cuts: Vec<(u64, u64)>,
     pub(super) dominated_by_bound: u64,
     pub(super) bounded: u64,
+    /// Blocks of combinations looked at at once.
+    pub(super) blocks: u64,
     pub(super) simulated: u64,
     pub(super) driven: u64,
 }
@@ -99,7 +103,7 @@ pub(super) fn id(why: Why, problem: &SearchProblem) -> String {
 
 impl Counts {
     pub(super) fn new(problem: &SearchProblem) -> Self {
-        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], dominated_by_bound: 0, bounded: 0, simulated: 0, driven: 0 }
+        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], dominated_by_bound: 0, bounded: 0, blocks: 0, simulated: 0, driven: 0 }
     }
 
     pub(super) fn cut(&mut self, why: Why, combinations: u64) {
@@ -118,6 +122,7 @@ impl Counts {
         }
         self.dominated_by_bound += other.dominated_by_bound;
         self.bounded += other.bounded;
+        self.blocks += other.blocks;
         self.simulated += other.simulated;
         self.driven += other.driven;
     }
@@ -141,6 +146,7 @@ impl Counts {
             dominated: raw.saturating_sub(cut + self.dominated_by_bound + kept),
             kept,
             bounded: self.bounded,
+            blocks: self.blocks,
             simulated: self.simulated,
             driven: self.driven,
             cuts,

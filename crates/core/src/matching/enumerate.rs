@@ -2,7 +2,8 @@
 
 use rayon::prelude::*;
 
-use super::bounds::Bound;
+use super::bounds::{Bound, OtherEnd};
+use super::branches::{DriveBest, Tree};
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::groups::{Group, groups};
@@ -16,7 +17,7 @@ use crate::charge::charge;
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
-use crate::library::Module;
+use crate::library::{Charger, Module};
 use crate::limits::{charger_over_pack, charger_under_pack, full_charge_over, pack_below};
 
 /// Both sides made ready, drives grouped by the voltages they take.
@@ -26,6 +27,10 @@ pub(super) struct SearchSpace {
     pub(super) drivetrains: Vec<Drivetrain>,
     pub(super) drives: Vec<Drive>,
     pub(super) groups: Vec<Group>,
+    /// Place of each drive's group.
+    pub(super) group_of: Vec<u32>,
+    /// Drives of each drivetrain as a tree.
+    pub(super) branches: Vec<Tree<DriveBest>>,
     pub(super) packs: Vec<PackSide>,
     /// Places of the groups each pack may feed.
     pub(super) feeds: Vec<Vec<usize>>,
@@ -40,9 +45,7 @@ impl SearchSpace {
     pub(super) fn of(problem: &SearchProblem, counts: &mut Counts, cancel: &Cancel) -> Result<Self> {
         check_size(problem)?;
         let vehicle = FixedVehicle::of(problem);
-        // A chain that may lag or be held back by heat may go further than one that keeps up.
-        let keeps_up = problem.keeps(Rule::NotFollowed) && problem.keeps(Rule::Heat);
-        let road = problem.trip.filter(|_| keeps_up).and_then(|trip| {
+        let road = problem.trip.filter(|_| problem.keeps_up()).and_then(|trip| {
             let constraint = problem.constraints.iter().position(|m| m.kind == FigureKind::Range(trip))?;
             Some((constraint, RoadEnergy::of(problem, &vehicle, trip)?))
         });
@@ -62,7 +65,8 @@ impl SearchSpace {
             }
             let drivetrain = &drivetrains[drive.drivetrain as usize];
             let mass_kg = vehicle.test_kg(drive.mass_kg + least_pack_kg);
-            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, close: false };
+            let worst = OtherEnd::same(mass_kg, &drive, None);
+            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, worst, close: false };
             // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
             let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Acceleration(..)) && !look.may_meet(m));
             match dead {
@@ -71,7 +75,15 @@ impl SearchSpace {
             }
         }
         let groups = groups(problem, &drivetrains, &kept);
-        Ok(Self { vehicle, drivetrains, drives: kept, groups, packs: Vec::new(), feeds: Vec::new(), raw, road })
+        let mut group_of = vec![0; kept.len()];
+        for (place, group) in (0u32..).zip(&groups) {
+            group.drives.iter().for_each(|number| group_of[*number as usize] = place);
+        }
+        let numbered: Vec<(u32, DriveBest)> = (0u32..).zip(kept.iter().map(DriveBest::of)).collect();
+        let of_one = numbered.chunk_by(|a, b| a.1.drive.drivetrain == b.1.drive.drivetrain);
+        let branches = of_one.map(|drives| Tree::of(drives.to_vec())).collect();
+        let (packs, feeds) = (Vec::new(), Vec::new());
+        Ok(Self { vehicle, drivetrains, drives: kept, groups, group_of, branches, packs, feeds, raw, road })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -164,7 +176,7 @@ impl SearchSpace {
             // Too small for the road alone, whatever drives it.
             if let Some((constraint, road)) = &self.road {
                 let lightest_kg = self.vehicle.test_kg(drive_kg + pack.mass_kg + charger_kg);
-                if !problem.constraints[*constraint].may_be_met(road.furthest_km(pack.usable_j, lightest_kg)) {
+                if !problem.constraints[*constraint].may_be_met(road.furthest_km(pack.on_trip.usable_j, lightest_kg)) {
                     counts.cut(goal(*constraint), fed * problem.chargers.len() as u64);
                     continue;
                 }
@@ -223,6 +235,15 @@ impl SearchSpace {
                 counts.cut(why, fed);
                 continue;
             }
+            // One that is no weaker in anything, dearer nor heavier fills it as fast.
+            let outclassed = |a: &ChargerSide| match (&problem.chargers[usize::from(a.place)], record) {
+                (Some(own), Some(c)) => a.price <= price && a.mass_kg <= mass_kg && is_no_weaker(&own.counted, c, full_v),
+                _ => false,
+            };
+            if fitting.iter().any(outclassed) {
+                counts.cut(OUTCLASSED, fed);
+                continue;
+            }
             document = document.with(|d| d.design.charger = record.cloned());
             let hours = |socket: usize| {
                 let session = charge(&document, &pack.model, &document.brief.sockets[socket], window.0, window.1);
@@ -250,4 +271,16 @@ impl SearchSpace {
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
         counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
+}
+
+/// Whether a charger gives no less than another at every charge, at whatever socket.
+fn is_no_weaker(a: &Charger, b: &Charger, full_v: f64) -> bool {
+    let end_v = |c: &Charger| full_v.clamp(c.output_min_v, c.output_max_v);
+    let input_a = |c: &Charger| c.input_current_a.unwrap_or(f64::INFINITY);
+    a.output_power_w >= b.output_power_w
+        && a.output_current_a >= b.output_current_a
+        && a.efficiency >= b.efficiency
+        && a.phases >= b.phases
+        && input_a(a) >= input_a(b)
+        && end_v(a) >= end_v(b)
 }

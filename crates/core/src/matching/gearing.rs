@@ -9,7 +9,7 @@ use crate::library::{Motor, MotorKind};
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Gearing {
-    /// Stable id: `keep`, `gear-3`, `direct`, `reduction-2`, `chain-7`, `hub`.
+    /// Stable id: `keep`, `gear-3`, `direct`, `reduction-2`, `chain-7`, `hub`, `unit`.
     pub id: String,
     /// Words for people.
     pub name: String,
@@ -21,6 +21,8 @@ pub struct Gearing {
     pub added: Option<AddedItem>,
     /// Whether it is for motors in the wheels.
     pub in_wheels: bool,
+    /// Whether it is for units that bring their own reduction and differential.
+    pub for_units: bool,
 }
 
 /// Ratios of a single reduction put in place of the gearbox.
@@ -48,6 +50,7 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
         driveline,
         added,
         in_wheels: false,
+        for_units: false,
     };
     let is_chain = |s: &Stage| matches!(s.kind, StageKind::Chain | StageKind::Belt);
     let mut all = Vec::new();
@@ -84,7 +87,12 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
         }
     }
     let bare = Driveline { shift_s: own.shift_s, ..Driveline::default() };
-    all.push(Gearing { in_wheels: true, ..entry("hub".to_owned(), "in the wheels".to_owned(), Some(bare), None) });
+    all.push(Gearing { in_wheels: true, ..entry("hub".to_owned(), "in the wheels".to_owned(), Some(bare.clone()), None) });
+    if document.donor.takes_drive_units() {
+        let shafts = AddedItem { name: "Half-shafts and mounts of the unit".to_owned(), mass_kg: 18.0, price: 520.0 };
+        let unit = entry("unit".to_owned(), "the unit's own reduction to the half-shafts".to_owned(), Some(bare), Some(shafts));
+        all.push(Gearing { for_units: true, ..unit });
+    }
     // A trip or run that names a gear cannot be made without it.
     all.retain(|g| document.with(|d| d.design.driveline.clone_from(&g.driveline)).is_ok());
     all

@@ -1,12 +1,17 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
+mod behind;
+mod blocks;
+mod bounding;
 mod bounds;
+mod branches;
 mod candidates;
 mod chosen;
 mod configuration;
 mod constraint;
 mod count;
 mod enumerate;
+mod fixes;
 mod gearing;
 mod groups;
 mod needs;
@@ -14,6 +19,7 @@ mod needs_answer;
 mod objectives;
 mod packs;
 mod pareto;
+mod proof;
 mod proposal;
 mod relaxation;
 mod request;
@@ -31,6 +37,7 @@ mod answer;
 pub use answer::{ApproachBest, Holdback, Match, MatchAnswer, Pick, Progress, WeakestClaim, search};
 pub use chosen::design_of;
 pub use count::{Cut, SearchReport};
+pub use fixes::{Fix, Fixes, fixes};
 pub use gearing::{Gearing, gearings};
 pub use needs::needs;
 pub use needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};

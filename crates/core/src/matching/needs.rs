@@ -150,7 +150,10 @@ impl Asking<'_> {
                     let name = hill_at(*speed_kmh, "");
                     self.hill(goal, name, speed_kmh / KMH_PER_M_S, *at_least_percent, held);
                 }
-                Measure::Range { .. }
+                // What must not be exceeded demands nothing.
+                Measure::SpeedLimit { .. }
+                | Measure::PowerLimit { .. }
+                | Measure::Range { .. }
                 | Measure::EnergyUse { .. }
                 | Measure::ChargeTime { .. }
                 | Measure::Cost { .. }

@@ -70,6 +70,8 @@ pub struct AxisInfo {
     pub target: Option<f64>,
     /// Weight in the rank.
     pub weight: f64,
+    /// Difference below which two designs are not told apart by it, percent.
+    pub step_percent: f64,
 }
 
 /// Figures of one candidate in the order of [`Axis::ALL`]; infinite for what is never reached, zero for what plays no part.
@@ -98,12 +100,16 @@ pub(super) struct Objectives {
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
 const ENOUGH: f64 = 1.5;
-/// Weight of a surplus beside that of a shortfall, and of an axis nobody asked for beside one that was.
+/// In the rank a goal that is passed by this much is as good as can be: spare for cold and age. What lies beyond is paid for and not used.
+const SPARE: f64 = 1.2;
+/// Weight of a surplus beside that of a shortfall, and of an axis nobody asked for beside one that was. Money and mass are asked about
+/// by everyone.
 const SURPLUS: f64 = 0.25;
-const UNASKED: f64 = 0.4;
+const UNASKED: f64 = 0.2;
 /// What nobody asked for tells designs apart by steps so many times as wide.
 const UNASKED_STEP: f64 = 3.0;
-const NEVER: i32 = 1_000_000;
+/// The step of what is never reached.
+pub(super) const NEVER: i32 = 1_000_000;
 
 impl Objectives {
     pub(super) fn of(request: &MatchRequest, document: &Document) -> Self {
@@ -170,6 +176,7 @@ impl Objectives {
             .zip(&kinds)
             .map(|((axis, name), kind)| {
                 let goal = asked(axis);
+                let always = matches!(axis, Axis::Cost | Axis::AddedMass);
                 AxisInfo {
                     axis,
                     name,
@@ -177,7 +184,8 @@ impl Objectives {
                     more_is_better: axis.more_is_better(),
                     active: kind.is_some(),
                     target: goal.map(|g| g.0),
-                    weight: goal.map_or(UNASKED * mean, |g| g.1),
+                    weight: goal.map_or(if always { mean } else { UNASKED * mean }, |g| g.1),
+                    step_percent: 0.0,
                 }
             })
             .collect();
@@ -235,10 +243,22 @@ impl Objectives {
         }
     }
 
-    /// Width of a step. Money and mass always count closely.
+    /// Width of a step as narrow as it gets. Money and mass count closely even where nobody asked about them.
     fn step_of(&self, info: &AxisInfo) -> f64 {
         let close = info.target.is_some() || matches!(info.axis, Axis::Cost | Axis::AddedMass);
         if close { self.step } else { UNASKED_STEP * self.step }
+    }
+
+    /// Figures whose steps may be widened: those that no goal asks about.
+    pub(super) fn unasked(&self) -> [bool; 8] {
+        std::array::from_fn(|i| !self.single && self.axes.get(i).is_some_and(|a| a.active && a.target.is_none()))
+    }
+
+    /// The axes with the steps by which they are told apart, where those of figures that nobody asked about are `times` as wide.
+    pub(super) fn told(&self, times: u32) -> Vec<AxisInfo> {
+        let wide = |i: usize| if self.unasked()[i] { f64::from(times) } else { 1.0 };
+        let told = |(i, a): (usize, &AxisInfo)| AxisInfo { step_percent: 100.0 * (wide(i) * self.step_of(a)).exp_m1(), ..a.clone() };
+        self.axes.iter().enumerate().map(told).collect()
     }
 
     /// Steps of one figure; lower is better. Falls or stays as the figure gets better.
@@ -262,7 +282,8 @@ impl Objectives {
     }
 
     /// Rank from steps: higher is better. A shortfall against a target counts four times a surplus, each in proportion and by the weight
-    /// of its goal; what nobody asked for counts as a surplus does. It never rises as a step gets worse.
+    /// of its goal; a surplus of range, pace or charging counts up to a fifth, one of money or mass always. What nobody asked for counts
+    /// as a surplus does: money and mass as if it had been asked, the rest a fifth of that. It never rises as a step gets worse.
     pub(super) fn rank(&self, bins: &Bins) -> f64 {
         let one = |(info, grade): (&AxisInfo, &i32)| {
             if !info.active {
@@ -274,6 +295,8 @@ impl Objectives {
             match info.target {
                 Some(target) => {
                     let over = x - self.less_is_better(info.axis, target).ln();
+                    let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
+                    let over = if always { over } else { over.max(-SPARE.ln()) };
                     -info.weight * if over > 0.0 { over } else { SURPLUS * over }
                 }
                 None => -info.weight * SURPLUS * x,

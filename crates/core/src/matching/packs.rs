@@ -18,6 +18,21 @@ pub(super) struct ChargerSide {
     pub(super) shortfall: f64,
 }
 
+/// A pack on the day of a trip.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct OnTrip {
+    /// Open-circuit voltage at its start, V.
+    pub(super) start_v: f64,
+    /// Mean open-circuit voltage over the charge that it may use, V.
+    pub(super) mean_v: f64,
+    pub(super) resistance_ohm: f64,
+    pub(super) peak_a: f64,
+    /// Amps fed back that its cells take, as far as that is respected.
+    pub(super) feedback_a: f64,
+    /// Within the window, J.
+    pub(super) usable_j: f64,
+}
+
 /// A pack with the chargers that fit it.
 #[derive(Debug)]
 pub(super) struct PackSide {
@@ -29,12 +44,8 @@ pub(super) struct PackSide {
     pub(super) price: f64,
     /// Open-circuit voltage of runs, V.
     pub(super) run_v: f64,
-    /// Open-circuit voltage at the start of the trip that counts, V.
-    pub(super) start_v: f64,
-    /// Amps fed back that its cells take on that day, as far as that is respected.
-    pub(super) feedback_a: f64,
-    /// Within the window on the day of the trip that counts, J.
-    pub(super) usable_j: f64,
+    /// On the day of the trip that counts.
+    pub(super) on_trip: OnTrip,
     pub(super) chargers: Vec<ChargerSide>,
 }
 
@@ -49,30 +60,25 @@ impl PackSide {
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let (usable_wh, start_v, feedback_a) = trip.map_or((0.0, model.full_v, f64::INFINITY), |trip| {
-            let own = trip
-                .weather
-                .is_some()
-                .then(|| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
-            let on_day = own.as_ref().unwrap_or(&model);
-            let start = trip.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min);
-            let feedback_a = if respected { on_day.charge_a } else { f64::INFINITY };
-            (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start), feedback_a)
-        });
-        let run_v = model.ocv_v(performance::run_soc(&with, &model));
-        Self {
-            module,
-            series,
-            parallel,
-            mass_kg,
-            price,
-            run_v,
+        let own = trip
+            .filter(|trip| trip.weather.is_some())
+            .map(|trip| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
+        let on_day = own.as_ref().unwrap_or(&model);
+        let start = trip.map_or(on_day.soc_max, |t| t.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min));
+        let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
+        let usable_ah = (start - on_day.soc_min) * on_day.capacity_a_s / 3600.0;
+        // Where Peukert's law counts, runs are not spread evenly over the charge.
+        let even = usable_ah > 0.0 && !on_day.has_peukert();
+        let on_trip = OnTrip {
             start_v,
-            feedback_a,
+            mean_v: if even { usable_wh / usable_ah } else { start_v },
+            resistance_ohm: on_day.resistance_ohm,
+            peak_a: on_day.peak_a,
+            feedback_a: if respected { on_day.charge_a } else { f64::INFINITY },
             usable_j: usable_wh * 3600.0,
-            chargers: Vec::new(),
-            model,
-        }
+        };
+        let run_v = model.ocv_v(performance::run_soc(&with, &model));
+        Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
     }
 
     /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.

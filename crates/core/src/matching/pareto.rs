@@ -1,25 +1,67 @@
-//! The candidates that none beats, in whole steps; the same whatever the order they come in.
+//! The candidates that none beats, in whole steps; the same whatever the order they come in, and however often steps were widened on the way.
 
-use super::objectives::{Bins, covers};
+use super::objectives::{Bins, NEVER, covers};
 
-/// Order among candidates of equal steps: the cheaper, then the lighter, then the one named first.
+/// Order among candidates of equal steps: by narrower steps of what was widened, then the cheaper, the lighter, the one named first.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct Tie {
+    /// Steps as narrow as they get.
+    pub(super) bins: Bins,
     pub(super) cost: f64,
     pub(super) added_kg: f64,
     pub(super) place: u128,
 }
 
 impl Tie {
+    /// The cheaper, the lighter, the one named first.
     pub(super) fn before(&self, other: &Self) -> bool {
         self.cost.total_cmp(&other.cost).then(self.added_kg.total_cmp(&other.added_kg)).then(self.place.cmp(&other.place)).is_lt()
+    }
+}
+
+/// How many times the steps of some figures have been doubled.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Widening {
+    /// Which figures are widened.
+    of: [bool; 8],
+    doubled: u32,
+}
+
+/// Steps are doubled no more often.
+const MOST_DOUBLED: u32 = 5;
+
+impl Widening {
+    pub(super) fn none(of: [bool; 8]) -> Self {
+        Self { of, doubled: 0 }
+    }
+
+    /// How many times as wide as at first.
+    pub(super) fn times(&self) -> u32 {
+        1 << self.doubled
+    }
+
+    /// Wide steps of narrow ones: a wide one holds two, four, ... whole narrow ones, so what is no worse in narrow steps is not in wide ones.
+    fn wide(&self, bins: &Bins, doubled: u32) -> Bins {
+        if doubled == 0 {
+            return *bins;
+        }
+        std::array::from_fn(|i| if self.of[i] && bins[i] < NEVER { bins[i] >> doubled } else { bins[i] })
+    }
+
+    /// Whether one candidate stands for another of equal steps. Whatever beat another in narrower steps comes before it here, so that
+    /// nothing that was left out before the steps were widened would have had to be kept.
+    fn before(&self, a: &Tie, b: &Tie) -> bool {
+        let sum = |t: &Tie, doubled: u32| self.wide(&t.bins, doubled).iter().map(|x| i64::from(*x)).sum::<i64>();
+        let narrower = (0..self.doubled).rev().map(|d| sum(a, d).cmp(&sum(b, d))).find(|o| o.is_ne());
+        narrower.map_or_else(|| a.before(b), std::cmp::Ordering::is_lt)
     }
 }
 
 /// One kept candidate.
 #[derive(Debug, Clone)]
 pub(super) struct Kept<T> {
-    pub(super) bins: Bins,
+    /// Steps as wide as they are.
+    bins: Bins,
     pub(super) tie: Tie,
     pub(super) what: T,
 }
@@ -28,25 +70,40 @@ pub(super) struct Kept<T> {
 #[derive(Debug, Clone)]
 pub(super) struct ParetoFront<T> {
     pub(super) kept: Vec<Kept<T>>,
+    pub(super) widening: Widening,
 }
 
 impl<T> ParetoFront<T> {
-    pub(super) fn new() -> Self {
-        Self { kept: Vec::new() }
+    pub(super) fn new(widening: Widening) -> Self {
+        Self { kept: Vec::new(), widening }
     }
 
     /// The member that beats a candidate of at best these steps, if one does.
-    pub(super) fn dominated_by(&self, bins: &Bins, tie: &Tie) -> Option<&Kept<T>> {
-        self.kept.iter().find(|k| covers(&k.bins, bins) && (k.bins != *bins || !tie.before(&k.tie)))
+    pub(super) fn dominated_by(&self, tie: &Tie) -> Option<&Kept<T>> {
+        let bins = self.widening.wide(&tie.bins, self.widening.doubled);
+        self.kept.iter().find(|k| covers(&k.bins, &bins) && (k.bins != bins || !self.widening.before(tie, &k.tie)))
     }
 
     /// Takes a candidate in unless a member beats it; members that it beats leave.
-    pub(super) fn offer(&mut self, bins: Bins, tie: Tie, what: T) -> bool {
-        if self.dominated_by(&bins, &tie).is_some() {
+    pub(super) fn offer(&mut self, tie: Tie, what: T) -> bool {
+        if self.dominated_by(&tie).is_some() {
             return false;
         }
+        let bins = self.widening.wide(&tie.bins, self.widening.doubled);
         self.kept.retain(|k| !covers(&bins, &k.bins));
         self.kept.push(Kept { bins, tie, what });
+        true
+    }
+
+    /// Doubles the steps of what may be widened, and keeps what none beats in those; false where nothing may be, or it has been often enough.
+    pub(super) fn widen(&mut self) -> bool {
+        if !self.widening.of.contains(&true) || self.widening.doubled == MOST_DOUBLED {
+            return false;
+        }
+        self.widening.doubled += 1;
+        for k in std::mem::take(&mut self.kept) {
+            self.offer(k.tie, k.what);
+        }
         true
     }
 }

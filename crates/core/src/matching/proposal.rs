@@ -93,14 +93,17 @@ pub fn around(document: &Checked, keeps: impl Fn(&Part) -> bool, mut library: Ve
     let (design, search) = (&document.design, &document.brief.search);
     let only = &search.only;
     let named = [&search.in_hand, &only.motors, &only.controllers, &only.modules, &only.chargers];
-    library.retain(|p| p.price() > 0.0 || named.iter().any(|names| names.iter().any(|n| n == p.name())));
+    library.retain(|p| !p.is_without_price() || named.iter().any(|names| names.iter().any(|n| n == p.name())));
     let own = [
         design.motor.clone().map(Part::Motor),
         design.controller.clone().map(Part::Controller),
         design.pack.as_ref().map(|p| Part::Module(p.module.clone())),
         design.charger.clone().map(Part::Charger),
     ];
+    let mut had = Vec::new();
     for part in own.into_iter().flatten().filter(|p| keeps(p)) {
+        // What is kept is there already: whatever it cost, nothing is weighed against it.
+        had.extend(part.is_without_price().then(|| part.name().to_owned()));
         library.retain(|p| p.kind() != part.kind());
         library.push(part);
     }
@@ -117,6 +120,7 @@ pub fn around(document: &Checked, keeps: impl Fn(&Part) -> bool, mut library: Ve
         for names in lists {
             names.retain(|n| library.iter().any(|p| p.name() == n));
         }
+        search.in_hand.extend(had.into_iter().filter(|n| !search.in_hand.contains(n)).collect::<Vec<_>>());
     });
     (document, library)
 }
@@ -134,7 +138,7 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
         problem.objectives = problem.objectives.cheapest();
         problem.known_too_cheap = failed;
         let mut search = Search::new(&problem, cancel)?.within(left);
-        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].0.duration_s()).sum::<f64>().max(1.0);
+        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
         search.run(|s| (s.counts.simulated as f64) * trip_s < seconds)?;
         left = left.saturating_sub(search.space.pairs());
         seconds -= search.counts.simulated as f64 * trip_s;
@@ -201,6 +205,8 @@ fn ask(measure: &mut Measure, Attempt { meets, share, .. }: Attempt) {
         | Measure::ChargeTime { at_most_h: x, .. }
         | Measure::Cost { at_most: x } => *x /= share,
         // Added mass may be none or less, of which no share can be told.
+        // A limit is kept as it is: whoever sets one has a reason.
+        Measure::SpeedLimit { .. } | Measure::PowerLimit { .. } => {}
         Measure::AddedMass { at_most_kg } => *at_most_kg += (1.0 / share - 1.0) * at_most_kg.abs(),
     }
 }

@@ -76,10 +76,51 @@ pub struct RelaxProgress {
 /// Shares of a target that are given up, tried one after the other: the first that helps holds the least.
 const MOST: [f64; 4] = [0.15, 0.6, 2.0, 12.0];
 
-/// Finds the least relaxations of the goals (and caps of the request) that must be met.
+/// The searches for what would have to give, one after the other.
+struct WaysOut<'a, F> {
+    document: &'a Checked,
+    library: &'a [Part],
+    request: &'a MatchRequest,
+    plain: &'a SearchProblem,
+    cancel: &'a Cancel,
+    go_on: F,
+    progress: RelaxProgress,
+    out: Relaxations,
+}
+
+impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
+    /// The least that some goals (by their places) have to give while the others stand; none where no share of them helps.
+    fn least(&mut self, relaxed: &[usize]) -> Result<()> {
+        self.progress.goal = (relaxed.len() == 1).then(|| self.plain.constraints[relaxed[0]].name.clone());
+        for most in MOST {
+            let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, most);
+            let mut search = Search::new(&problem, self.cancel)?;
+            search.run(|_| (self.go_on)(&self.progress))?;
+            self.out.complete &= search.complete;
+            self.out.report = search.report();
+            if let Some(best) = search.front.kept.first() {
+                let configuration = carried(&problem, self.plain, &best.what.configuration)?;
+                let option = relaxation(self.plain, &configuration, relaxed, self.cancel)?;
+                if !self.out.options.iter().any(|o| o.slacks == option.slacks) {
+                    self.out.options.push(option);
+                }
+                break;
+            }
+            if !self.out.complete {
+                break;
+            }
+        }
+        self.progress.done += 1;
+        Ok(())
+    }
+}
+
+/// Finds every least way out of a brief that nothing meets: which goals (and caps of the request) that must be met have to give, and by
+/// how much.
 ///
-/// Each goal is let go alone while the others stand, by at most 15, then 60, then 200 percent, then twelve times (a target of next to nothing needs that); where no single one helps, all give way
-/// together and the least sum of their shares is found. Judged by central figures.
+/// Each goal is let go alone while the others stand, by at most 15, then 60, then 200 percent, then twelve times (a target of next to
+/// nothing needs that); every one that helps is a way out. Where no single one helps, all give way together and the least sum of their
+/// shares is found; then once more with each of those that gave held firm. Judged by central figures.
 ///
 /// # Errors
 /// As [`super::search`].
@@ -88,40 +129,39 @@ pub fn relaxations(
     library: &[Part],
     request: &MatchRequest,
     cancel: &Cancel,
-    mut go_on: impl FnMut(&RelaxProgress) -> bool,
+    go_on: impl FnMut(&RelaxProgress) -> bool,
 ) -> Result<Relaxations> {
     let request = MatchRequest { certainty: Certainty::P50, ..request.clone() };
     let plain = SearchProblem::of(document, library, &request)?;
-    let count = plain.constraints.len();
-    let mut out = Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: SearchReport::default() };
-    let mut progress = RelaxProgress { goal: None, done: 0, of: (MOST.len() * (count + 1)) as u32 };
-    // One goal alone, then all of them together.
-    let alone: Vec<Vec<usize>> = (0..count).map(|i| vec![i]).collect();
-    for groups in [alone, vec![(0..count).collect()]] {
-        for most in MOST {
-            for relaxed in &groups {
-                progress.goal = (relaxed.len() == 1).then(|| plain.constraints[relaxed[0]].name.clone());
-                let problem = SearchProblem::of(document, library, &request)?.relaxed_by(relaxed, most);
-                let mut search = Search::new(&problem, cancel)?;
-                search.run(|_| go_on(&progress))?;
-                progress.done += 1;
-                out.complete &= search.complete;
-                out.report = search.report();
-                if let Some(best) = search.front.kept.first() {
-                    out.options.push(relaxation(&plain, &carried(&problem, &plain, &best.what.configuration)?, relaxed, cancel)?);
-                }
-                if !out.complete {
-                    break;
-                }
-            }
-            if !out.options.is_empty() || !out.complete {
-                break;
-            }
-        }
-        if !out.options.is_empty() || !out.complete {
-            break;
+    let all: Vec<usize> = (0..plain.constraints.len()).collect();
+    let mut ways = WaysOut {
+        document,
+        library,
+        request: &request,
+        plain: &plain,
+        cancel,
+        go_on,
+        progress: RelaxProgress { goal: None, done: 0, of: all.len() as u32 },
+        out: Relaxations { options: Vec::new(), conflict: Vec::new(), complete: true, report: SearchReport::default() },
+    };
+    for goal in &all {
+        if ways.out.complete {
+            ways.least(&[*goal])?;
         }
     }
+    if ways.out.options.is_empty() && ways.out.complete {
+        ways.progress.of += 1;
+        ways.least(&all)?;
+        let gave: Vec<String> = ways.out.options.iter().flat_map(|o| o.slacks.iter().map(|s| s.goal.clone())).collect();
+        ways.progress.of += gave.len() as u32;
+        for firm in gave {
+            let rest: Vec<usize> = all.iter().copied().filter(|i| plain.constraints[*i].id != firm).collect();
+            if ways.out.complete {
+                ways.least(&rest)?;
+            }
+        }
+    }
+    let mut out = ways.out;
     let total = |r: &Relaxation| r.slacks.iter().map(|c| c.share).sum::<f64>();
     out.options.sort_by(|a, b| total(a).total_cmp(&total(b)));
     for name in out.options.iter().flat_map(|o| o.slacks.iter().map(|c| c.name.clone())) {

@@ -60,15 +60,16 @@ pub(super) fn cell_family(chemistry: Chemistry) -> &'static str {
 }
 
 /// Warning rules that a match has to keep as well as every stop, unless the request allows them.
-pub const WARNINGS_KEPT: [Rule; 5] =
-    [Rule::ChargerUnderPack, Rule::SagBelowCutoff, Rule::ControllerOverPack, Rule::NotFollowed, Rule::Heat];
+pub const WARNINGS_KEPT: [Rule; 6] =
+    [Rule::ChargerUnderPack, Rule::SagBelowCutoff, Rule::ControllerOverPack, Rule::BarePouch, Rule::NotFollowed, Rule::Heat];
 
 /// Most names in one list of a request.
 const MOST_NAMES: usize = 1000;
 
 fn within(path: &str, given: f64, low: f64, high: f64, unit: &str, problems: &mut Problems) {
     if !(low..=high).contains(&given) {
-        problems.push(Problem::new(path, given, format!("{low} to {high} {unit} is accepted").trim_end().to_owned()));
+        let unit = if unit.is_empty() { String::new() } else { format!(" {unit}") };
+        problems.push(Problem::new(path, given, format!("{low} to {high}{unit} is accepted")));
     }
 }
 
@@ -145,6 +146,7 @@ impl MatchRequest {
             within("pack.charge_h", charge_h, 0.1, 48.0, "h", &mut problems);
         }
         within("resolution_percent", self.resolution_percent, 0.1, 25.0, "%", &mut problems);
+        within("most_designs", f64::from(self.most_designs), 5.0, 10_000.0, "", &mut problems);
         within("most_in_parallel", f64::from(self.most_in_parallel), 1.0, 60.0, "", &mut problems);
         for (path, count, most) in [
             ("modules_in_series", self.modules_in_series, 400.0),
@@ -173,6 +175,11 @@ impl MatchRequest {
             problems.push(Problem::new("socket", format!("\"{socket}\""), format!("known sockets are: {}", sockets.join(", "))));
         }
         problems.or(())
+    }
+
+    /// Whether it asks for this very part.
+    pub(super) fn names(&self, part: &Part) -> bool {
+        self.only.of(part.kind()).iter().any(|n| n == part.name())
     }
 
     /// Whether a part may be used, by name alone.

@@ -1,6 +1,7 @@
 //! The least energy any chain can spend on the trip that counts: what road, air and hills take and the auxiliaries draw. It is told at once for
 //! a whole pack, before a single drive is looked at.
 
+use super::bounding::Bounding;
 use super::space::SearchProblem;
 use super::subsystems::FixedVehicle;
 use super::trip_energy::{LAG, ROOM};
@@ -25,7 +26,7 @@ impl RoadEnergy {
     /// Of a trip by its place; none where the trip gives energy back on the whole, so that nothing bounds the range.
     pub(super) fn of(problem: &SearchProblem, vehicle: &FixedVehicle, trip_at: usize) -> Option<Self> {
         let trip = &problem.trips[trip_at].0;
-        let (trace, least_s) = &problem.bounding[trip_at];
+        let Bounding { trace, least_s, .. } = &problem.bounding[trip_at];
         let base = &problem.base;
         let road = Road::of(base, 1000.0, &Conditions::of_trip(base, trip));
         let payload_kg = match trip.payload_kg {

@@ -1,25 +1,28 @@
 //! The search itself: the most promising candidates first, each simulated unless something simulated before beats it at its best.
 
 use std::collections::VecDeque;
-use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::atomic::AtomicUsize;
 
 use rayon::prelude::*;
 
-use super::candidates::Candidate;
+use super::blocks::{Answered, BlockBest};
+use super::candidates::{Ahead, Candidate};
 use super::configuration::Configuration;
+use super::constraint::Constraint;
 use super::count::{Counts, SearchReport, Why, goal, rule};
 use super::enumerate::SearchSpace;
-use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
-use super::pareto::{Kept, ParetoFront, Tie};
+use super::objectives::{Figures6, Objectives, SHORTFALL};
+use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
 use super::screening::{over_a_plate, unsure};
 use super::size::{MOST_CANDIDATES, too_many};
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
-use crate::document::Certainty;
+use crate::document::{Certainty, Trip};
 use crate::error::Result;
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
 use crate::findings::Rule;
+use crate::trip::Trace;
 
 /// Candidates simulated side by side before they are held against each other.
 const BATCH: usize = 192;
@@ -43,11 +46,13 @@ pub(super) struct Search<'a> {
     pub(super) space: SearchSpace,
     pub(super) counts: Counts,
     pub(super) front: ParetoFront<Found>,
-    pub(super) bests: [Option<Kept<Found>>; 4],
+    pub(super) bests: [Option<(Tie, Found)>; 4],
     /// Packs still to look at, and how many there are; none before the first look is over.
     pub(super) left: usize,
     pub(super) total: usize,
     pub(super) complete: bool,
+    /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
+    pub(super) most_kept: usize,
     /// Pairs of pack and drive beyond which it is given up, incomplete, before they are looked at.
     most_pairs: u64,
     cancel: Cancel,
@@ -59,7 +64,7 @@ enum Outcome {
     Bounded(Option<Why>),
     Cut(Why),
     Dominated,
-    Qualified(Bins, Tie, Found),
+    Qualified(Tie, Found),
 }
 
 fn approaches(problem: &SearchProblem, configuration: &Configuration) -> [bool; 4] {
@@ -75,7 +80,7 @@ impl<'a> Search<'a> {
         let mut counts = Counts::new(problem);
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
-        let front = ParetoFront::new();
+        let front = ParetoFront::new(Widening::none(problem.objectives.unasked()));
         Ok(Self {
             problem,
             space,
@@ -85,6 +90,7 @@ impl<'a> Search<'a> {
             left: 0,
             total: 0,
             complete: true,
+            most_kept: usize::MAX,
             most_pairs: u64::MAX,
             cancel: cancel.clone(),
         })
@@ -99,38 +105,24 @@ impl<'a> Search<'a> {
         self.counts.report(self.problem, self.space.raw, self.front.kept.len() as u64)
     }
 
-    /// Whether a candidate cannot be in the answer even at its best: a member beats it, and it is not the best of a approach either.
-    fn out(&self, candidate: &Candidate, space: &SearchSpace) -> bool {
-        self.is_dominated(&candidate.bins, candidate.rank, &bound_tie(candidate, space), &space.configuration(candidate))
-    }
-
-    fn is_dominated(&self, bins: &Bins, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
-        self.front.dominated_by(bins, tie).is_some()
-            && (self.problem.objectives.single || self.is_no_approach_best(rank, tie, configuration))
+    fn is_dominated(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
+        self.front.dominated_by(tie).is_some() && (self.problem.objectives.single || self.is_no_approach_best(rank, tie, configuration))
     }
 
     fn is_no_approach_best(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
-        approaches(self.problem, configuration)
-            .iter()
-            .zip(&self.bests)
-            .all(|(of, best)| !of || best.as_ref().is_some_and(|b| b.what.rank > rank || b.what.rank == rank && b.tie.before(tie)))
+        self.is_no_best_of(&approaches(self.problem, configuration), rank, tie)
+    }
+
+    fn is_no_best_of(&self, approaches: &[bool; 4], rank: f64, tie: &Tie) -> bool {
+        let better = |(own, b): &(Tie, Found)| b.rank > rank || b.rank == rank && own.before(tie);
+        approaches.iter().zip(&self.bests).all(|(of, best)| !of || best.as_ref().is_some_and(better))
     }
 
     /// Runs to the end, or until `go_on` says no; it is asked between batches.
     pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
-        // A first look at a thin selection finds strong members early; they cut most of the rest while it is enumerated.
-        let scratch = &mut Counts::new(self.problem);
-        self.space.lay_packs(self.problem, THIN, scratch, &self.cancel)?;
-        let packs = self.space.packs.len();
-        let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
-        let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
-        let before = self.counts.clone();
-        if !self.work(first.into_iter().take(FIRST).collect(), &mut go_on)? {
+        if !self.first_look(&mut go_on)? {
             return Ok(());
         }
-        // Its candidates come again: only the work is counted, not what became of them.
-        let bounded = before.bounded + scratch.bounded;
-        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, bounded, ..before };
         let mut counts = Counts::new(self.problem);
         self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
@@ -168,21 +160,26 @@ impl<'a> Search<'a> {
         Ok(())
     }
 
+    /// Looks at a thin selection, which finds strong members early; they cut most of the rest while it is enumerated. False when it was told
+    /// to stop.
+    fn first_look(&mut self, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
+        let scratch = &mut Counts::new(self.problem);
+        self.space.lay_packs(self.problem, THIN, scratch, &self.cancel)?;
+        let packs = self.space.packs.len();
+        let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
+        let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
+        let before = self.counts.clone();
+        let went_on = self.work(first.into_iter().take(FIRST).collect(), go_on)?;
+        // Its candidates come again: only the work is counted, not what became of them.
+        let (bounded, blocks) = (before.bounded + scratch.bounded, before.blocks + scratch.blocks);
+        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, bounded, blocks, ..before };
+        Ok(went_on)
+    }
+
     /// Candidates of some packs, the most promising first; `None` when there are more than memory bears.
     fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Result<Option<Vec<Candidate>>> {
-        let dominated = |c: &Candidate, space: &SearchSpace| self.out(c, space);
         let held = AtomicUsize::new(0);
-        let found: Vec<(Vec<Candidate>, Counts)> = packs
-            .par_iter()
-            .map(|at| {
-                let mut counts = Counts::new(self.problem);
-                if self.cancel.is_cancelled() || held.load(Ordering::Relaxed) > MOST_CANDIDATES {
-                    return (Vec::new(), counts);
-                }
-                let candidates = self.space.candidates(self.problem, *at, &dominated, &mut counts, (&held, &self.cancel));
-                (candidates, counts)
-            })
-            .collect();
+        let found = self.space.candidates(self.problem, packs, self, (&held, &self.cancel));
         self.cancel.check()?;
         if held.into_inner() > MOST_CANDIDATES {
             return Ok(None);
@@ -208,7 +205,7 @@ impl<'a> Search<'a> {
                 if i % 256 == 0 {
                     self.cancel.check()?;
                 }
-                if self.out(&candidate, &self.space) {
+                if self.is_out(&candidate) {
                     self.counts.dominated_by_bound += 1;
                 } else {
                     batch.push(candidate);
@@ -230,10 +227,11 @@ impl<'a> Search<'a> {
                     Outcome::Bounded(Some(why)) => self.counts.cut(why, 1),
                     Outcome::Cut(why) => self.counts.cut_simulated(why),
                     Outcome::Dominated => {}
-                    Outcome::Qualified(bins, tie, found) => self.take(bins, tie, found),
+                    Outcome::Qualified(tie, found) => self.take(tie, found),
                 }
             }
             size = BATCH;
+            while self.front.kept.len() > self.most_kept && self.front.widen() {}
             if !go_on(self) {
                 self.complete = false;
                 return Ok(false);
@@ -241,16 +239,16 @@ impl<'a> Search<'a> {
         }
     }
 
-    fn take(&mut self, bins: Bins, tie: Tie, found: Found) {
+    fn take(&mut self, tie: Tie, found: Found) {
         for (of, best) in approaches(self.problem, &found.configuration).into_iter().zip(&mut self.bests) {
-            let better = |b: &Kept<Found>| found.rank > b.what.rank || found.rank == b.what.rank && tie.before(&b.tie);
+            let better = |(own, b): &(Tie, Found)| found.rank > b.rank || found.rank == b.rank && tie.before(own);
             if of && best.as_ref().is_none_or(better) {
-                *best = Some(Kept { bins, tie, what: found.clone() });
+                *best = Some((tie, found.clone()));
             }
         }
         // The thin first look meets its candidates again later: the same one is not taken twice.
         if !self.front.kept.iter().any(|k| k.what.configuration == found.configuration) {
-            self.front.offer(bins, tie, found);
+            self.front.offer(tie, found);
         }
     }
 
@@ -259,51 +257,56 @@ impl<'a> Search<'a> {
     fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, bool)> {
         self.cancel.check()?;
         let problem = self.problem;
+        let objectives = &problem.objectives;
         let configuration = self.space.configuration(candidate);
         let (closer, may_meet) = self.space.closer_look(problem, candidate);
         if let Some(why) = may_meet {
             return Ok((Outcome::Bounded(Some(why)), false));
         }
-        let rank = problem.objectives.rank(&closer);
-        if self.is_dominated(&closer, rank, &bound_tie(candidate, &self.space), &configuration) {
+        let mut tie = Tie { bins: closer, ..bound_tie(candidate, &self.space) };
+        let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
+        if dominated(&tie) {
             return Ok((Outcome::Bounded(None), false));
         }
         let document = problem.document(&configuration);
         let point = OperatingPoint::of(&document)?;
-        let own_trips = problem.traced(&document)?;
-        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
-        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
         if let Some(why) = over_a_plate(problem, &point) {
             return Ok((Outcome::Cut(why), false));
         }
-        let is_trip = |kind: FigureKind| matches!(kind, FigureKind::Range(_) | FigureKind::Energy(_));
-        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| !is_trip(m.kind)) {
-            if !constraint.met(evaluator.value(constraint.kind)?) {
+        let mut evaluator = Evaluator::new(&document, &point, &problem.trips, &self.cancel);
+        let mut figures: Figures6 = [0.0; 6];
+        for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
+            let value = evaluator.value(*kind)?;
+            if let Some(i) = problem.constraints.iter().position(|m| m.kind == *kind && !m.met(value)) {
                 return Ok((Outcome::Cut(goal(i)), false));
             }
-        }
-        // With all but the range known, it may be dominated without driving.
-        let mut figures: Figures6 = [0.0; 6];
-        let mut bins = closer;
-        for (i, kind) in problem.objectives.kinds.iter().enumerate() {
-            if let Some(kind) = kind.filter(|k| !is_trip(*k)) {
-                figures[i] = evaluator.value(kind)?;
-                bins[i] = problem.objectives.bin(i, figures[i]);
+            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
+                figures[i] = value;
+                let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
+                // With one more figure known it may be dominated.
+                if tie.bins[i] != bound && dominated(&tie) {
+                    return Ok((Outcome::Dominated, false));
+                }
             }
         }
-        let relaxed = &problem.objectives.relaxed;
         let mut shortfall = 0.0;
-        if !relaxed.is_empty() {
-            for constraint in relaxed.iter().filter(|m| !is_trip(m.kind)) {
-                shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
-            }
-            bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
+        for constraint in objectives.relaxed.iter().filter(|m| !m.kind.is_of_trip()) {
+            shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
+        }
+        if !objectives.relaxed.is_empty() {
+            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
         }
         let [cost, .., added_kg, _, _] = figures;
-        let tie = Tie { cost, added_kg, place: configuration.key() };
-        if self.is_dominated(&bins, problem.objectives.rank(&bins), &tie, &configuration) {
+        (tie.cost, tie.added_kg) = (cost, added_kg);
+        if dominated(&tie) {
             return Ok((Outcome::Dominated, false));
         }
+        let own_trips = problem.traced(&document)?;
+        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
+        if let Some(outcome) = self.told_before(candidate, trips, &mut tie, &dominated) {
+            return Ok((outcome, false));
+        }
+        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
         for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
             if !driven.followed && problem.keeps(Rule::NotFollowed) {
@@ -313,23 +316,22 @@ impl<'a> Search<'a> {
                 return Ok((Outcome::Cut(rule(Rule::Heat)), true));
             }
         }
-        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| is_trip(m.kind)) {
+        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
             if !constraint.met(evaluator.value(constraint.kind)?) {
                 return Ok((Outcome::Cut(goal(i)), true));
             }
         }
-        if let Some(kind) = problem.objectives.kinds[1] {
+        if let Some(kind) = objectives.kinds[1] {
             figures[1] = evaluator.value(kind)?;
-            bins[1] = problem.objectives.bin(1, figures[1]);
+            tie.bins[1] = objectives.bin(1, figures[1]);
         }
-        if !relaxed.is_empty() {
-            for constraint in relaxed.iter().filter(|m| is_trip(m.kind)) {
+        if !objectives.relaxed.is_empty() {
+            for constraint in objectives.relaxed.iter().filter(|m| m.kind.is_of_trip()) {
                 shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
             }
-            bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
+            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
         }
-        let rank = problem.objectives.rank(&bins);
-        if self.is_dominated(&bins, rank, &tie, &configuration) {
+        if dominated(&tie) {
             return Ok((Outcome::Dominated, true));
         }
         if problem.request.certainty == Certainty::P10
@@ -337,7 +339,45 @@ impl<'a> Search<'a> {
         {
             return Ok((Outcome::Cut(goal(constraint)), true));
         }
-        Ok((Outcome::Qualified(bins, tie, Found { configuration, figures, rank }), true))
+        let rank = objectives.rank(&tie.bins);
+        Ok((Outcome::Qualified(tie, Found { configuration, figures, rank }), true))
+    }
+
+    /// What force and energy on the very trace at the very mass say, before anything is driven.
+    fn told_before(
+        &self,
+        candidate: &Candidate,
+        trips: &[(Trip, Trace)],
+        tie: &mut Tie,
+        dominated: &impl Fn(&Tie) -> bool,
+    ) -> Option<Outcome> {
+        let problem = self.problem;
+        let trip = problem.trip?;
+        let furthest_km = match self.space.before_driving(problem, candidate, (trip, &trips[trip].1))? {
+            Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
+            Ahead::Reaches(km) => km,
+        };
+        let missed = |m: &Constraint| m.kind == FigureKind::Range(trip) && !m.may_be_met(furthest_km);
+        if let Some(constraint) = problem.constraints.iter().position(missed) {
+            return Some(Outcome::Cut(goal(constraint)));
+        }
+        // Where goals may be missed, what counts is by how much.
+        problem.objectives.kinds[1]?;
+        tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
+        dominated(tie).then_some(Outcome::Dominated)
+    }
+}
+
+impl Answered for Search<'_> {
+    /// A member beats it, and it is not the best of an approach either.
+    fn is_out(&self, candidate: &Candidate) -> bool {
+        self.is_dominated(candidate.rank, &bound_tie(candidate, &self.space), &self.space.configuration(candidate))
+    }
+
+    fn is_block_out(&self, best: &BlockBest) -> bool {
+        // As cheap, light and early in the lists as any of it; sums in another order are a hair off.
+        let tie = Tie { bins: best.bins, cost: best.cost - 2e-6, added_kg: best.added_kg - 2e-6, place: 0 };
+        self.front.dominated_by(&tie).is_some() && (self.problem.objectives.single || self.is_no_best_of(&best.approaches, best.rank, &tie))
     }
 }
 
@@ -351,5 +391,6 @@ const PIECE: usize = 400;
 
 /// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
 fn bound_tie(candidate: &Candidate, space: &SearchSpace) -> Tie {
-    Tie { cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place: space.configuration(candidate).key() }
+    let place = space.configuration(candidate).key();
+    Tie { bins: candidate.bins, cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place }
 }

@@ -24,7 +24,7 @@ pub(super) fn check_size(problem: &SearchProblem) -> Result<()> {
     for motor in &problem.motors {
         let controllers = problem.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
         for (place, _) in problem.mounts(&motor.written) {
-            let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place)).count();
+            let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place, &motor.written)).count();
             drivetrains += own;
             drives += own * controllers;
         }

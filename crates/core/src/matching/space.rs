@@ -3,13 +3,14 @@
 
 use std::borrow::Cow;
 
+use super::bounding::{Bounding, follows_chain};
 use super::configuration::bare_pack;
 use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, DrivingStyle, Electrics, FittedComponents, Item, ItemKind,
-    MatchRequest, MotorPlace, Trip, TripPath, Wiring,
+    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, Electrics, FittedComponents, Item, ItemKind, MatchRequest,
+    MotorPlace, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -17,6 +18,7 @@ use crate::figures::trips;
 use crate::findings::Rule;
 use crate::inputs::Counted;
 use crate::library::{Charger, Controller, Module, Motor, Part};
+use crate::limits::too_heavy_for_bare_pouch;
 use crate::trip::Trace;
 
 /// A record as it stands in the library, and with its sellers' claims counted at their medians.
@@ -42,15 +44,18 @@ pub(super) struct SearchProblem {
     pub(super) plain: Checked,
     /// Trips, then schedules, with their trace; an empty one where it depends on the chain.
     pub(super) trips: Vec<(Trip, Trace)>,
-    /// The trace whose energy bounds a trip's, and the least time the trip takes, s: the trip's own, or the slowest and the quickest of those
-    /// a chain may give it.
-    pub(super) bounding: Vec<(Trace, f64)>,
+    /// What bounds the energy of each trip.
+    pub(super) bounding: Vec<Bounding>,
+    /// Everything that is computed of a candidate, each once, the cheapest first.
+    pub(super) cheapest_first: Vec<FigureKind>,
     /// The trip that counts, by its place.
     pub(super) trip: Option<usize>,
     /// Places of trips that have to be followed: the one that counts and those of goals that must be met.
     pub(super) followed: Vec<usize>,
     /// Parts left out because nobody said what their currency is worth.
     pub(super) unpriced: Vec<String>,
+    /// Parts left out because nobody said what they cost.
+    pub(super) without_price: Vec<String>,
     pub(super) gearings: Vec<Gearing>,
     pub(super) motors: Vec<Ready<Motor>>,
     pub(super) controllers: Vec<Ready<Controller>>,
@@ -67,6 +72,43 @@ pub(super) struct SearchProblem {
 /// Masses and prices of a box when the design at hand has none: kg for a kg of modules, money for a kg of modules (guesses).
 const BOX_MASS_SHARE: f64 = 0.15;
 const BOX_PRICE_PER_KG: f64 = 6.0;
+
+/// A part as it counts in a currency: for nothing where it is in hand, else at its price there; none where nobody has said what its own
+/// currency is worth.
+pub(super) fn priced<'a>(part: &'a Part, currency: &str, request: &MatchRequest) -> Option<Cow<'a, Part>> {
+    if request.in_hand.iter().any(|n| n == part.name()) {
+        let mut own = part.clone();
+        own.set_price(0.0);
+        return Some(Cow::Owned(own));
+    }
+    match part.currency().filter(|c| *c != currency && part.price() > 0.0) {
+        None => Some(Cow::Borrowed(part)),
+        Some(code) => request.rates.get(code).map(|rate| Cow::Owned(part.priced_in(currency, *rate))),
+    }
+}
+
+/// Why a part has no place in a donor, or no price, whatever is combined with it.
+pub(super) fn unfit(document: &Checked, part: &Part, request: &MatchRequest) -> Option<Unfit> {
+    let own = request.in_hand.iter().any(|n| n == part.name());
+    match part {
+        // Free of charge is only what one has.
+        // Who names a part wants to see it.
+        _ if part.is_without_price() && !own && !request.names(part) => Some(Unfit::NoPrice),
+        Part::Module(m) if m.is_bare_pouch() && !request.allow.iter().any(|r| Rule::BarePouch == r.as_str()) => {
+            too_heavy_for_bare_pouch(document.donor.curb_mass_kg).map(|_| Unfit::BarePouch)
+        }
+        _ => None,
+    }
+}
+
+/// What keeps a part out of every combination.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Unfit {
+    /// Its price is not known, and it is not in hand.
+    NoPrice,
+    /// Bare pouch cells for a heavy vehicle.
+    BarePouch,
+}
 
 fn template(design: &Design) -> Design {
     // What is fitted was sized for the chain at hand: its mass and money are kept as a lump, so that no other chain looks lighter without.
@@ -89,7 +131,7 @@ fn template(design: &Design) -> Design {
 impl SearchProblem {
     pub(super) fn of(document: &Checked, library: &[Part], request: &MatchRequest) -> Result<Self> {
         request.check(document, library)?;
-        Self::with_parts(document, library, request, |p| request.takes(p, library))
+        Self::with_parts(document, library, request, |p| request.takes(p, library) && unfit(document, p, request).is_none())
     }
 
     /// As [`Self::of`] with every part and gearing, whatever the request leaves out.
@@ -105,16 +147,12 @@ impl SearchProblem {
         let mut bounding = Vec::new();
         let trips: Vec<(Trip, Trace)> = trips::all(document)
             .map(|mut trip| {
-                let lively = matches!(&trip.path, TripPath::Segments(s) if s.iter().any(|s| s.liveliness.is_some()));
-                let follows_chain = lively || trip.driving_style == DrivingStyle::Brisk;
-                if follows_chain {
-                    let slowest = trips::cut_at_fade(Trace::of_trip(&trip, trip.driving_style, &|_| Some(0.0)), &bare);
-                    let quickest = Trace::of_trip(&trip, trip.driving_style, &|_| Some(f64::INFINITY));
-                    bounding.push((slowest, quickest.duration_s()));
+                let bounds = Bounding::of(&trip, &bare);
+                let trace = bounds.trace.clone();
+                bounding.push(bounds);
+                if follows_chain(&trip) {
                     return (trip, Trace::default());
                 }
-                let trace = trips::cut_at_fade(Trace::of_trip(&trip, trip.driving_style, &|_| None), &bare);
-                bounding.push((trace.clone(), trace.duration_s()));
                 trip.path = TripPath::Segments(Vec::new());
                 (trip, trace)
             })
@@ -127,43 +165,38 @@ impl SearchProblem {
         let mut unpriced = Vec::new();
         let mut parts: Vec<Cow<'_, Part>> = Vec::new();
         for part in library.iter().filter(|p| takes(p)) {
-            match part.currency().filter(|c| *c != document.brief.currency && part.price() > 0.0) {
-                None => parts.push(Cow::Borrowed(part)),
-                Some(code) => match request.rates.get(code) {
-                    Some(rate) => parts.push(Cow::Owned(part.priced_in(&document.brief.currency, *rate))),
-                    None => unpriced.push(part.name().to_owned()),
-                },
+            match priced(part, &document.brief.currency, request) {
+                Some(part) => parts.push(part),
+                None => unpriced.push(part.name().to_owned()),
             }
         }
         unpriced.sort();
+        let no_price = |p: &&Part| request.takes(p, library) && unfit(document, p, request) == Some(Unfit::NoPrice);
+        let mut without_price: Vec<String> = library.iter().filter(no_price).map(|p| p.name().to_owned()).collect();
+        without_price.sort();
         parts.sort_by(|a, b| a.name().cmp(b.name()));
-        let owned = |name: &str| request.in_hand.iter().any(|n| n == name);
         let place = |set: &dyn Fn(&mut Design)| Counted::of(&plain.with_sound(|d| set(&mut d.design))).design.clone();
         let (mut motors, mut controllers, mut modules, mut chargers) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
         for part in parts {
             match part.as_ref() {
                 Part::Motor(m) if request.current.takes(m) => {
-                    let price = if owned(&m.name) { 0.0 } else { m.price };
-                    let own = Motor { price, ..m.clone() };
+                    let own = m.clone();
                     let counted = place(&|d| d.motor = Some(own.clone())).motor;
                     motors.extend(counted.map(|counted| Ready { written: own, counted }));
                 }
                 Part::Controller(c) => {
-                    let price = if owned(&c.name) { 0.0 } else { c.price };
-                    let own = Controller { price, ..c.clone() };
+                    let own = c.clone();
                     let counted = place(&|d| d.controller = Some(own.clone())).controller;
                     controllers.extend(counted.map(|counted| Ready { written: own, counted }));
                 }
                 Part::Module(m) if request.cells.takes(m) => {
-                    let price = if owned(&m.name) { 0.0 } else { m.price };
-                    let own = Module { price, ..m.clone() };
+                    let own = m.clone();
                     let pack = bare_pack(&own, 1, 1, None);
                     let counted = place(&|d| d.pack = Some(pack.clone())).pack;
                     modules.extend(counted.map(|p| Ready { written: own, counted: p.module }));
                 }
                 Part::Charger(c) => {
-                    let price = if owned(&c.name) { 0.0 } else { c.price };
-                    let own = Charger { price, ..c.clone() };
+                    let own = c.clone();
                     let counted = place(&|d| d.charger = Some(own.clone())).charger;
                     chargers.extend(counted.map(|counted| Some(Ready { written: own, counted })));
                 }
@@ -192,6 +225,13 @@ impl SearchProblem {
         }
         let objectives = Objectives::of(request, document);
         let constraints = constraints(request, document);
+        let mut cheapest_first: Vec<FigureKind> = Vec::new();
+        for kind in objectives.kinds.iter().copied().flatten().chain(constraints.iter().map(|m| m.kind)) {
+            if !cheapest_first.contains(&kind) {
+                cheapest_first.push(kind);
+            }
+        }
+        cheapest_first.sort_by_key(|kind| kind.work());
         let mut followed: Vec<usize> = constraints
             .iter()
             .filter_map(|m| match m.kind {
@@ -208,6 +248,7 @@ impl SearchProblem {
             objectives,
             constraints,
             plain,
+            cheapest_first,
             followed,
             written,
             base,
@@ -215,6 +256,7 @@ impl SearchProblem {
             trips,
             bounding,
             unpriced,
+            without_price,
             gearings,
             motors,
             controllers,
@@ -297,13 +339,18 @@ impl SearchProblem {
         Ok(Some(trips))
     }
 
+    /// Whether every chain in the answer keeps up with its trips; one that may lag or be held back by heat may go further than one that does.
+    pub(super) fn keeps_up(&self) -> bool {
+        self.keeps(Rule::NotFollowed) && self.keeps(Rule::Heat)
+    }
+
     /// Whether a warning rule has to be kept.
     pub(super) fn keeps(&self, rule: Rule) -> bool {
         !self.request.allow.iter().any(|r| rule == r.as_str())
     }
 
-    /// Whether a gearing is for a motor that sits at a place.
-    pub(super) fn fits(gearing: &Gearing, place: MotorPlace) -> bool {
-        gearing.in_wheels != matches!(place, MotorPlace::Shaft | MotorPlace::EachAxle)
+    /// Whether a gearing is for a motor that sits at a place. A unit with its own reduction takes the place of all that the donor has.
+    pub(super) fn fits(gearing: &Gearing, place: MotorPlace, motor: &Motor) -> bool {
+        gearing.in_wheels != matches!(place, MotorPlace::Shaft | MotorPlace::EachAxle) && gearing.for_units == motor.own_reduction.is_some()
     }
 }

@@ -8,7 +8,7 @@ use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
 use crate::figures::cost;
 use crate::findings::Rule;
-use crate::powertrain::{MotorMap, amps_to_torque, gear_paths};
+use crate::powertrain::{Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
 use crate::vehicle::cold::REFERENCE_C;
 use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
 
@@ -44,10 +44,12 @@ pub(super) struct Drivetrain {
     pub(super) mass_kg: f64,
     pub(super) price: f64,
     pub(super) motor_max_v: f64,
+    /// Continuous rating of its motors, W.
+    pub(super) rated_w: f64,
     /// Greatest shaft power, W, at multiples of [`VOLT_STEP`].
     powers_w: Vec<f64>,
-    /// Least energy of the trip that counts, by steps of mass; worked out when first asked for.
-    energies: Vec<OnceLock<Box<TripEnergy>>>,
+    /// Least energy of the trip that counts, by runs of one, two, four ... steps of mass; worked out when first asked for.
+    energies: Vec<Vec<OnceLock<Vec<TripEnergy>>>>,
 }
 
 /// A drivetrain with its controllers.
@@ -58,6 +60,10 @@ pub(super) struct Drive {
     pub(super) peak_nm: f64,
     pub(super) continuous_nm: f64,
     pub(super) continuous_w: f64,
+    /// Held for ten minutes from cold, as far as heat of motors and controllers goes.
+    pub(super) ten_minutes: Held,
+    /// Held continuously, as far as heat of the motors goes.
+    pub(super) continuous_loss_w: f64,
     pub(super) mass_kg: f64,
     pub(super) price: f64,
     pub(super) peak_a: f64,
@@ -71,11 +77,33 @@ pub(super) struct Drive {
     pub(super) feedback_a: f64,
 }
 
+/// What heat lets motors and controllers hold for some time.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Held {
+    /// Lost in the motors, W.
+    pub(super) motor_loss_w: f64,
+    pub(super) torque_nm: f64,
+    pub(super) bus_a: f64,
+}
+
+impl Held {
+    /// No less than either in anything.
+    pub(super) fn with(self, o: Self) -> Self {
+        Self {
+            motor_loss_w: self.motor_loss_w.max(o.motor_loss_w),
+            torque_nm: self.torque_nm.max(o.torque_nm),
+            bus_a: self.bus_a.max(o.bus_a),
+        }
+    }
+}
+
 const VOLT_STEP: f64 = 4.0;
 const VOLT_STEPS: usize = 130;
 /// Steps of mass: each this much heavier than the one before.
 const MASS_RATIO: f64 = 1.01;
 const MASS_STEPS: usize = 120;
+/// Runs of steps double until one holds them all.
+const MASS_LEVELS: usize = 8;
 
 /// What is the same for every candidate.
 #[derive(Debug)]
@@ -156,8 +184,12 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
     for (m, motor) in (0u16..).zip(&problem.motors) {
         for (place, count) in problem.mounts(&motor.written) {
             let map = MotorMap::of(&motor.counted, count);
-            let powers_w: Vec<f64> = (0..VOLT_STEPS).map(|i| most_power_w(&map, (i as f64 + 1.0) * VOLT_STEP)).collect();
-            for (g, gearing) in (0u16..).zip(&problem.gearings).filter(|(_, g)| SearchProblem::fits(g, place)) {
+            let mut powers_w: Vec<f64> = (0..VOLT_STEPS).map(|i| most_power_w(&map, (i as f64 + 1.0) * VOLT_STEP)).collect();
+            // Never less at a higher voltage, so that the highest of several packs tells the best of them.
+            for i in 1..VOLT_STEPS {
+                powers_w[i] = powers_w[i].max(powers_w[i - 1]);
+            }
+            for (g, gearing) in (0u16..).zip(&problem.gearings).filter(|(_, g)| SearchProblem::fits(g, place, &motor.written)) {
                 let place_at = PLACES.iter().position(|p| *p == place).unwrap_or_default() as u8;
                 let configuration = Configuration {
                     motor: m,
@@ -204,8 +236,9 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     mass_kg: motor.counted.mass_kg * f64::from(count) + added.map_or(0.0, |a| a.mass_kg),
                     price: motor.counted.price * f64::from(count) + added.map_or(0.0, |a| a.price),
                     motor_max_v: motor.written.max_voltage_v.unwrap_or(f64::INFINITY),
+                    rated_w: motor.counted.continuous_power_w * f64::from(count),
                     powers_w: powers_w.clone(),
-                    energies: (0..MASS_STEPS).map(|_| OnceLock::new()).collect(),
+                    energies: (0..MASS_LEVELS).map(|level| (0..=MASS_STEPS >> level).map(|_| OnceLock::new()).collect()).collect(),
                     map: map.clone(),
                 });
             }
@@ -229,10 +262,23 @@ impl Drivetrain {
         self.powers_w[i.saturating_sub(1).min(VOLT_STEPS - 1)]
     }
 
-    /// Least energy of the trip that counts at a mass.
-    pub(super) fn energy(&self, problem: &SearchProblem, vehicle: &FixedVehicle, trip: usize, mass_kg: f64) -> &TripEnergy {
-        let step = vehicle.mass_step(mass_kg);
-        self.energies[step].get_or_init(|| Box::new(TripEnergy::of(problem, vehicle, self, trip, vehicle.mass_between(step))))
+    /// Least energy of the trip that counts over an interval of masses: of the one or two runs of steps that hold it together.
+    pub(super) fn energies<'a>(
+        &'a self,
+        problem: &'a SearchProblem,
+        vehicle: &'a FixedVehicle,
+        trip: usize,
+        (light_kg, heavy_kg): (f64, f64),
+    ) -> impl Iterator<Item = &'a TripEnergy> {
+        let (from, to) = (vehicle.mass_step(light_kg), vehicle.mass_step(heavy_kg));
+        let level = (0..MASS_LEVELS).find(|level| (to >> level) - (from >> level) <= 1).unwrap_or(MASS_LEVELS - 1);
+        (from >> level..=to >> level).flat_map(move |run| {
+            self.energies[level][run].get_or_init(|| {
+                let (first, last) = (run << level, (((run + 1) << level) - 1).min(MASS_STEPS - 1));
+                let masses_kg = (vehicle.mass_between(first).0, vehicle.mass_between(last).1);
+                TripEnergy::all(problem, vehicle, self, trip, masses_kg)
+            })
+        })
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
@@ -249,6 +295,7 @@ impl Drivetrain {
 pub(super) fn drives(problem: &SearchProblem, drivetrains: &[Drivetrain]) -> (Vec<Drive>, u64) {
     let mut all = Vec::new();
     let mut other_kind = 0;
+    let air_c = Conditions::of(&problem.base).temperature_c;
     for (t, drivetrain) in (0u32..).zip(drivetrains) {
         let motor = &problem.motors[usize::from(drivetrain.configuration.motor)];
         for (c, controller) in (0u16..).zip(&problem.controllers) {
@@ -260,7 +307,12 @@ pub(super) fn drives(problem: &SearchProblem, drivetrains: &[Drivetrain]) -> (Ve
             let ready = &controller.counted;
             let torque = |peak| amps_to_torque(ready, peak, &motor.counted, &drivetrain.map, n, n);
             let peak_a = ready.battery_current_a * n;
+            let map = &drivetrain.map;
+            let heating = Heating::of((&motor.counted, n), (ready, n), map, air_c);
+            let (motor_loss_w, torque_nm, bus_a) = heating.held_for(600.0, map);
             all.push(Drive {
+                ten_minutes: Held { motor_loss_w, torque_nm, bus_a },
+                continuous_loss_w: heating.motor.held_continuously(),
                 drivetrain: t,
                 controller: c,
                 peak_nm: drivetrain.map.greatest_nm().min(torque(true)),
@@ -269,8 +321,7 @@ pub(super) fn drives(problem: &SearchProblem, drivetrains: &[Drivetrain]) -> (Ve
                 mass_kg: drivetrain.mass_kg + ready.mass_kg * n,
                 price: drivetrain.price + ready.price * n,
                 peak_a,
-                // Half of the peak is the usual reading of a record that states no more; a bound may take all of it.
-                continuous_a: ready.battery_current_continuous_a.map_or(peak_a, |a| a * n),
+                continuous_a: controller_battery_amps(ready, false) * n,
                 max_power_w: ready.max_power_w.map_or(f64::INFINITY, |w| w * n),
                 efficiency: ready.efficiency,
                 min_v: ready.min_voltage_v,

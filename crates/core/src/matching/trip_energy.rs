@@ -1,9 +1,13 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
+use super::behind::falls_behind;
+use super::bounding::{Bounding, PaceClass, Step};
+use super::bounds::Bound;
 use super::space::SearchProblem;
-use super::subsystems::{Drivetrain, FixedVehicle};
-use crate::powertrain::Fade;
+use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
+use crate::powertrain::{Fade, MotorMap};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
 
 /// Sums over one run that hold for every mass of an interval.
@@ -35,87 +39,93 @@ pub(super) const LAG: f64 = 0.99;
 /// Numerical room: ranges are bridged between runs within 0.05 %.
 pub(super) const ROOM: f64 = 1.003;
 
-impl TripEnergy {
+/// Runs from which they sample the voltages of a charge evenly.
+const EVEN_RUNS: f64 = 3.0;
+
+/// What a drivetrain of some masses takes and gives on the road of a trip's day.
+pub(super) struct OnRoad<'a> {
+    regeneration_share: f64,
+    low_voltage_w: f64,
+    fade: Fade,
+    map: &'a MotorMap,
+    gears: Vec<&'a GearSide>,
+    road: Road,
+    masses_kg: (f64, f64),
+}
+
+impl<'a> OnRoad<'a> {
     pub(super) fn of(
         problem: &SearchProblem,
         vehicle: &FixedVehicle,
-        drivetrain: &Drivetrain,
-        trip_at: usize,
+        drivetrain: &'a Drivetrain,
+        trip: usize,
         (light_kg, heavy_kg): (f64, f64),
     ) -> Self {
-        let trip = &problem.trips[trip_at].0;
-        let (trace, least_s) = &problem.bounding[trip_at];
-        let base = &problem.base;
-        let road = Road::of(base, light_kg, &Conditions::of_trip(base, trip));
+        let (base, trip) = (&problem.base, &problem.trips[trip].0);
         let payload_kg = match trip.payload_kg {
             Some(kg) if base.donor.test_mass_kg.is_none() => kg - base.brief.payload_kg,
             _ => 0.0,
         };
-        let (light_kg, heavy_kg) = (light_kg + payload_kg, heavy_kg + payload_kg);
-        let mut sums = Self {
+        Self {
+            regeneration_share: vehicle.regeneration_share,
+            low_voltage_w: vehicle.low_voltage_w,
+            fade: Fade::of(&base.design.regeneration),
+            map: &drivetrain.map,
+            gears: drivetrain.gears_of(trip.gear, trip.transfer_range).collect(),
+            road: Road::of(base, light_kg, &Conditions::of_trip(base, trip)),
+            masses_kg: (light_kg + payload_kg, heavy_kg + payload_kg),
+        }
+    }
+
+    /// Whether a single candidate falls behind a trace by more than following it allows.
+    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace) -> bool {
+        falls_behind(look, &Road { mass_kg: self.masses_kg.0, ..self.road }, &self.gears, trace)
+    }
+
+    /// The least energy of a trace that is made in no less than some time, s.
+    pub(super) fn energy(&self, (trace, least_s): (&Trace, f64), hvac_w: f64) -> TripEnergy {
+        let mut sums = TripEnergy {
             length_m: 0.0,
             duration_s: 0.0,
             drawn_j: 0.0,
             drawn_w2_s: 0.0,
             given_back_j: [0.0; TAKEN_W.len()],
             head_start_m: 0.0,
-            hvac_w: trip.hvac_w,
+            hvac_w,
         };
-        let gears: Vec<_> = drivetrain.gears_of(trip.gear, trip.transfer_range).collect();
-        let fade = Fade::of(&base.design.regeneration);
+        // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
+        let hastened = least_s < trace.duration_s();
         // Drawn and given back up to each point, with its distance and time.
         let mut along = Vec::with_capacity(trace.points.len());
+        let mut last = (Step::default(), (0.0, 0.0));
         for pair in trace.points.windows(2) {
-            let (from, to) = (pair[0], pair[1]);
-            let dt = to.time_s - from.time_s;
-            let v = 0.5 * (from.speed_m_s + to.speed_m_s);
-            sums.duration_s += dt;
-            if v > 0.0 {
-                let accel = (to.speed_m_s - from.speed_m_s) / dt;
-                let fixed_n = road.air_n(v) + road.undriven_axle_drag_n;
-                let per_kg = STANDARD_GRAVITY_M_S2 * ((road.rolling + road.rolling_per_m_s * v) * from.cos + from.sin);
-                let mut least_w = f64::INFINITY;
-                let share = vehicle.regeneration_share * fade.at(v);
-                let mut back_w = 0.0_f64;
-                for gear in gears.iter().filter(|g| v <= g.fastest_m_s) {
-                    // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.
-                    let at = |kg: f64| fixed_n + per_kg * kg + gear.inert(kg) * accel;
-                    let force_n = at(light_kg).min(at(heavy_kg));
-                    if force_n >= 0.0 {
-                        let torque_nm = force_n / gear.pull_n_per_nm;
-                        let speed = v * gear.rad_per_m;
-                        least_w = least_w.min(torque_nm * speed + drivetrain.map.loss_w(torque_nm, speed));
-                    } else {
-                        least_w = least_w.min(0.0);
-                        // Braking harder than the losses reward gives back less.
-                        let speed = v * gear.rad_per_m;
-                        let asked_nm = -force_n * share * gear.efficiency * gear.efficiency / gear.pull_n_per_nm;
-                        let torque_nm = asked_nm.min(drivetrain.map.best_braking_nm(speed));
-                        back_w = back_w.max(torque_nm * speed - drivetrain.map.loss_w(-torque_nm, speed));
-                    }
+            let step = Step::between(pair[0], pair[1]);
+            sums.duration_s += step.seconds;
+            if step.v_m_s > 0.0 {
+                let loss_share = if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
+                if !last.0.is_like(&step) {
+                    last = (step, self.watts(&step, loss_share));
                 }
-                let drawn_w = if least_w.is_finite() { least_w.max(0.0) } else { 0.0 };
-                sums.length_m += v * dt;
-                sums.drawn_j += drawn_w * dt;
-                sums.drawn_w2_s += drawn_w * drawn_w * dt;
-                for (sum, taken_w) in sums.given_back_j.iter_mut().zip(TAKEN_W) {
-                    *sum += back_w.min(taken_w) * dt;
-                }
+                let (drawn_w, back_w) = last.1;
+                sums.length_m += step.v_m_s * step.seconds;
+                sums.drawn_j += drawn_w * step.seconds;
+                sums.drawn_w2_s += drawn_w * drawn_w * step.seconds;
+                sums.give_back(back_w, step.seconds);
             }
             along.push((sums.drawn_j, sums.given_back_j, sums.length_m, sums.duration_s));
         }
         // On a trace that the chain hastens, only the whole has a least time.
-        if *least_s < sums.duration_s {
-            sums.duration_s = *least_s;
+        if least_s < sums.duration_s {
+            sums.duration_s = least_s;
             let last = along.len().saturating_sub(1);
-            along.iter_mut().enumerate().for_each(|(i, p)| p.3 = if i == last { *least_s } else { 0.0 });
+            along.iter_mut().enumerate().for_each(|(i, p)| p.3 = if i == last { least_s } else { 0.0 });
         }
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let so_far = sums;
         for taken in [0, TAKEN_W.len() - 1] {
             let energy =
-                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, vehicle.low_voltage_w);
+                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, self.low_voltage_w);
             let Some(whole) = along.last().map(energy) else { continue };
             for point in &along {
                 let ahead_m = point.2 - sums.length_m * energy(point) / whole.max(1.0);
@@ -125,17 +135,91 @@ impl TripEnergy {
         sums
     }
 
+    /// The least that any gear draws with a share of the motor's losses, and the most that braking gives back, W at the motor.
+    fn watts(&self, step: &Step, loss_share: f64) -> (f64, f64) {
+        let (light_kg, heavy_kg) = self.masses_kg;
+        let fixed_n = self.road.air_n(step.v_m_s) + self.road.undriven_axle_drag_n;
+        let rolling = self.road.rolling + self.road.rolling_per_m_s * step.v_m_s;
+        let per_kg = STANDARD_GRAVITY_M_S2 * (rolling * step.cos + step.sin);
+        let share = self.regeneration_share * self.fade.at(step.v_m_s);
+        let (mut least_w, mut back_w) = (f64::INFINITY, 0.0_f64);
+        for gear in self.gears.iter().filter(|g| step.v_m_s <= g.fastest_m_s) {
+            // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.
+            let at = |kg: f64| fixed_n + per_kg * kg + gear.inert(kg) * step.accel_m_s2;
+            let (force_n, speed) = (at(light_kg).min(at(heavy_kg)), step.v_m_s * gear.rad_per_m);
+            if force_n >= 0.0 {
+                let torque_nm = force_n / gear.pull_n_per_nm;
+                let loss_w = if loss_share > 0.0 { loss_share * self.map.loss_w(torque_nm, speed) } else { 0.0 };
+                least_w = least_w.min(torque_nm * speed + loss_w);
+            } else {
+                least_w = least_w.min(0.0);
+                // Braking harder than the losses reward gives back less.
+                let asked_nm = -force_n * share * gear.efficiency * gear.efficiency / gear.pull_n_per_nm;
+                let torque_nm = asked_nm.min(self.map.best_braking_nm(speed));
+                back_w = back_w.max(torque_nm * speed - self.map.loss_w(-torque_nm, speed));
+            }
+        }
+        (if least_w.is_finite() { least_w.max(0.0) } else { 0.0 }, back_w)
+    }
+}
+
+impl TripEnergy {
+    /// Bounds of which one holds for any chain: of the trip's own trace, or of each class of those that a chain may give it.
+    pub(super) fn all(
+        problem: &SearchProblem,
+        vehicle: &FixedVehicle,
+        drivetrain: &Drivetrain,
+        trip: usize,
+        masses_kg: (f64, f64),
+    ) -> Vec<Self> {
+        let on_road = OnRoad::of(problem, vehicle, drivetrain, trip, masses_kg);
+        let Bounding { trace, least_s, classes } = &problem.bounding[trip];
+        let whole = on_road.energy((trace, *least_s), problem.trips[trip].0.hvac_w);
+        if classes.is_empty() { vec![whole] } else { classes.iter().map(|class| whole.within(&on_road, class)).collect() }
+    }
+
+    /// The least of every trace of a class. Quicker ones are nowhere slower, so road and air take no less; they speed up for a shorter time at
+    /// more torque, of which a share of the slowest one's losses is left, and brake harder for a shorter time.
+    fn within(&self, on_road: &OnRoad<'_>, class: &PaceClass) -> Self {
+        let mut sums = Self { drawn_j: 0.0, drawn_w2_s: 0.0, given_back_j: [0.0; TAKEN_W.len()], duration_s: class.least_s, ..*self };
+        for step in &class.slowest {
+            let (loss_share, counts_back) = match step.accel_m_s2 {
+                a if a > 1e-6 => (class.ratio, true),
+                a if a < -1e-6 => (0.0, false),
+                _ => (1.0, false),
+            };
+            let (drawn_w, back_w) = on_road.watts(step, loss_share);
+            sums.drawn_j += drawn_w * step.seconds;
+            sums.drawn_w2_s += loss_share * drawn_w * drawn_w * step.seconds;
+            if counts_back {
+                sums.give_back(back_w, step.seconds);
+            }
+        }
+        for step in class.quickest.iter().filter(|s| s.accel_m_s2 <= 1e-6) {
+            let (_, back_w) = on_road.watts(step, 0.0);
+            // The slowest of the class brakes for so much longer.
+            sums.give_back(back_w, if step.accel_m_s2 < -1e-6 { step.seconds / class.ratio } else { step.seconds });
+        }
+        sums
+    }
+
+    fn give_back(&mut self, back_w: f64, seconds: f64) {
+        for (sum, taken_w) in self.given_back_j.iter_mut().zip(TAKEN_W) {
+            *sum += back_w.min(taken_w) * seconds;
+        }
+    }
+
     fn energy_j(&self, (drawn_j, back_j, seconds): (f64, f64, f64), efficiency: f64, regenerates: bool, low_voltage_w: f64) -> f64 {
         let back_j = if regenerates { back_j } else { 0.0 };
         LAG * drawn_j / efficiency - efficiency * back_j + (low_voltage_w + self.hvac_w) * seconds
     }
 
-    /// Range that no pack of `usable_j` at up to `full_v` behind `resistance_ohm` exceeds, m; infinite where it gives back what it draws.
-    /// Of the motor's braking power at most `taken_w` is taken.
+    /// Range that no pack of `usable_j` behind `resistance_ohm` exceeds, m, its open-circuit voltage `full_v` at most and `mean_v` on the mean of
+    /// its charge; infinite where it gives back what it draws. Of the motor's braking power at most `taken_w` is taken.
     pub(super) fn furthest_m(
         &self,
         usable_j: f64,
-        (full_v, resistance_ohm): (f64, f64),
+        (full_v, mean_v, resistance_ohm): (f64, f64, f64),
         (efficiency, taken_w): (f64, f64),
         low_voltage_w: f64,
     ) -> f64 {
@@ -143,11 +227,17 @@ impl TripEnergy {
         let sums = (self.drawn_j, self.given_back_j[taken], self.duration_s);
         let at_terminals = self.energy_j(sums, efficiency, taken_w > 0.0, low_voltage_w);
         // Heat inside the pack at the least current that this power can take.
-        let amps2_s = self.drawn_w2_s * (LAG / (efficiency * full_v)).powi(2);
-        let run_j = at_terminals + resistance_ohm * amps2_s;
-        if run_j <= 0.0 {
-            return f64::INFINITY;
-        }
-        (self.length_m * usable_j / run_j + self.head_start_m + 0.002 * self.length_m) * ROOM
+        let reaching_m = |volts_v: f64| {
+            let amps2_s = self.drawn_w2_s * (LAG / (efficiency * volts_v)).powi(2);
+            let run_j = at_terminals + resistance_ohm * amps2_s;
+            if run_j <= 0.0 {
+                return f64::INFINITY;
+            }
+            (self.length_m * usable_j / run_j + self.head_start_m + 0.002 * self.length_m) * ROOM
+        };
+        // Runs at a voltage are as many as it is high, as each takes the less charge: the mean over them of 1/V^2 is that of 1/V over that of
+        // V, and no less than 1 over the square of the mean by Jensen's inequality. A few runs do not sample it evenly.
+        let evenly_m = reaching_m(mean_v);
+        if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_v) }
     }
 }

@@ -3,15 +3,16 @@
 use serde::{Deserialize, Serialize};
 
 use super::answer::{Match, Pick, row};
-use super::chosen::{assess, carried, choice_of, reached};
+use super::chosen::{assess, carried, choice_of, reached, seat};
 use super::count::SearchReport;
+use super::gearing::gearings;
 use super::objectives::{Axis, covers};
 use super::search::Search;
-use super::space::SearchProblem;
+use super::space::{SearchProblem, Unfit, unfit};
 use crate::cancel::Cancel;
-use crate::document::{CellApproach, Certainty, Checked, CurrentApproach, MatchRequest, MotorPlace};
+use crate::document::{CellApproach, Certainty, Checked, CurrentApproach, MatchRequest};
 use crate::error::{Error, Result};
-use crate::findings::{Finding, Severity};
+use crate::findings::{Finding, Rule, Severity};
 use crate::library::Part;
 use crate::quantity::sentence;
 use crate::quantity::{Sentence, figure};
@@ -154,13 +155,14 @@ fn narrowed(request: &MatchRequest, library: &[Part], question: &Question) -> Ma
 }
 
 /// A pick with what is asked about put in.
-fn put_in(pick: &Pick, question: &Question, motor_moves: Option<MotorPlace>) -> Pick {
+fn put_in(all: &SearchProblem, pick: &Pick, question: &Question) -> Pick {
+    let (place, gearing) = seat(all, pick, question.motor.as_ref(), question.gearing.as_ref());
     let or = |asked: &Option<String>, own: &String| asked.clone().unwrap_or_else(|| own.clone());
     Pick {
         motor: or(&question.motor, &pick.motor),
         motor_count: question.motor_count.unwrap_or(pick.motor_count),
-        motor_place: motor_moves.unwrap_or(pick.motor_place),
-        gearing: or(&question.gearing, &pick.gearing),
+        motor_place: place,
+        gearing,
         controller: or(&question.controller, &pick.controller),
         module: or(&question.module, &pick.module),
         modules_in_series: question.modules_in_series.unwrap_or(pick.modules_in_series),
@@ -217,11 +219,11 @@ pub fn why_not(
     // Both the part and what it is compared with must be in the lists.
     let all = SearchProblem::unrestricted(document, library, request)?;
     let put_in = match beside {
-        Some(pick) => Some(examine(&all, document, &put_in(pick, question, place_for(&all, pick, question)), cancel)?),
+        Some(pick) => Some(examine(&all, document, &put_in(&all, pick, question), cancel)?),
         None => None,
     };
     let narrow = narrowed(request, library, question);
-    let aside = set_aside(request, library, question).map_or_else(Sentence::default, |s| (s + " ").into());
+    let aside = set_aside(document, request, library, question).map_or_else(Sentence::default, |s| (s + " ").into());
     let problem = SearchProblem::of(document, library, &narrow)?;
     let mut search = Search::new(&problem, cancel)?;
     search.run(|_| go_on())?;
@@ -238,7 +240,7 @@ pub fn why_not(
     let mut dominated_by = None;
     for pick in against {
         let other = assess(&all, &choice_of(&all, pick, "against")?, cancel)?;
-        if covers(&all.objectives.bins(&other.figures), &best.bins)
+        if covers(&all.objectives.bins(&other.figures), &best.tie.bins)
             && other.configuration != carried(&problem, &all, &best.what.configuration)?
         {
             dominated_by = Some(row(&all, 0, &other));
@@ -255,7 +257,7 @@ pub fn why_not(
 }
 
 /// Why a part was never looked at: what the request itself leaves out.
-fn set_aside(request: &MatchRequest, library: &[Part], question: &Question) -> Option<String> {
+fn set_aside(document: &Checked, request: &MatchRequest, library: &[Part], question: &Question) -> Option<String> {
     let asked = |p: &&Part| question.names().any(|n| n == p.name());
     library.iter().filter(asked).find_map(|part| {
         let name = part.name();
@@ -270,16 +272,19 @@ fn set_aside(request: &MatchRequest, library: &[Part], question: &Question) -> O
         if approach {
             return Some(format!("{name} belongs to the other approach than this search follows."));
         }
+        if let Part::Motor(m) = part
+            && m.own_reduction.is_some()
+            && !gearings(document).iter().any(|g| g.for_units)
+        {
+            return Some(format!("{name} gears down itself and drives half-shafts, which this donor has no place for."));
+        }
+        match unfit(document, part, request) {
+            Some(Unfit::NoPrice) => return Some(format!("Nobody has said what {name} costs: price it, or say that it is in hand.")),
+            Some(Unfit::BarePouch) => return Some(format!("{name}: {} are left out.", Rule::BarePouch.short())),
+            None => {}
+        }
         (!request.takes(part, library)).then(|| format!("This search is held to other {}s.", part.kind()))
     })
-}
-
-/// A motor that cannot sit where the old one sat goes where it can.
-fn place_for(problem: &SearchProblem, pick: &Pick, question: &Question) -> Option<MotorPlace> {
-    let name = question.motor.as_ref()?;
-    let motor = problem.motors.iter().find(|m| m.written.name == *name)?;
-    let mounts = problem.mounts(&motor.written);
-    (!mounts.iter().any(|(place, _)| *place == pick.motor_place)).then(|| mounts.first().map(|m| m.0)).flatten()
 }
 
 fn nearest(

@@ -60,6 +60,53 @@ pub(crate) fn controller_motor_amps(controller: &Controller, peak: bool) -> Opti
     if peak { controller.motor_current_a } else { controller.motor_current_continuous_a.or_else(usual) }
 }
 
+/// Battery amps of one controller, at peak or continuously, A.
+pub(crate) fn controller_battery_amps(controller: &Controller, peak: bool) -> f64 {
+    let peak_a = controller.battery_current_a;
+    if peak { peak_a } else { controller.battery_current_continuous_a.unwrap_or(peak_a * CONTINUOUS_SHARE) }
+}
+
+/// Heating of some motors and their controllers.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Heating {
+    /// Of the motors, by the W they lose.
+    pub(crate) motor: ThermalModel,
+    /// Of the controllers, by the loss over that at their continuous current.
+    pub(crate) controller: ThermalModel,
+    pub(super) load: ControllerLoad,
+}
+
+impl Heating {
+    /// By their ratings, in air of a temperature.
+    pub(crate) fn of((motor, motors): (&Motor, f64), (controller, controllers): (&Controller, f64), map: &MotorMap, air_c: f64) -> Self {
+        let amps_nm = |peak| amps_to_torque(controller, peak, motor, map, motors, controllers);
+        let battery_a = |peak| controllers * controller_battery_amps(controller, peak);
+        let (peak_nm, continuous_nm) = (amps_nm(true), amps_nm(false));
+        let (load, peak_over_continuous) = if !peak_nm.is_finite() {
+            (ControllerLoad::BusAmps(battery_a(false)), battery_a(true) / battery_a(false))
+        } else if map.torque_outgrows_amps() {
+            let amps = |peak| controller_motor_amps(controller, peak).unwrap_or(f64::INFINITY) * controllers / motors;
+            (ControllerLoad::MotorAmps(amps(false)), amps(true) / amps(false))
+        } else {
+            (ControllerLoad::Torque(continuous_nm), peak_nm / continuous_nm)
+        };
+        let winding_c = motor.max_temperature_c.unwrap_or(WINDING_C);
+        let sink_c = controller.max_temperature_c.unwrap_or(HEAT_SINK_C);
+        Self {
+            motor: ThermalModel::of(map.rated_loss_w, map.peak_loss_w, motor.peak_s(), winding_c, air_c),
+            controller: ThermalModel::of(1.0, current_loss(peak_over_continuous), controller.peak_s(), sink_c, air_c),
+            load,
+        }
+    }
+
+    /// The most that is held for some time from cold: what the motors lose, W, the torque, N m, and the amps of the bus, A. One of the last
+    /// two is infinite.
+    pub(crate) fn held_for(&self, seconds: f64, map: &MotorMap) -> (f64, f64, f64) {
+        let (torque_nm, bus_a) = self.load.at(current_of_loss(self.controller.held_for(seconds, 0.0)), map);
+        (self.motor.held_for(seconds, 0.0), torque_nm, bus_a)
+    }
+}
+
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.
 pub(crate) fn amps_to_torque(controller: &Controller, peak: bool, motor: &Motor, map: &MotorMap, motors: f64, controllers: f64) -> f64 {
     let Some(amps) = controller_motor_amps(controller, peak) else { return f64::INFINITY };
@@ -115,31 +162,9 @@ impl Chain {
         }
         let motor_amps = |peak| amps_to_torque(controller, peak, motor, &map, motors, controllers);
         let (motor_amps_peak_nm, motor_amps_continuous_nm) = (motor_amps(true), motor_amps(false));
-        let battery_peak_a = controller.battery_current_a * controllers;
-        let battery_continuous_a =
-            controllers * controller.battery_current_continuous_a.unwrap_or(controller.battery_current_a * CONTINUOUS_SHARE);
-        let motor_heat = ThermalModel::of(
-            map.rated_loss_w,
-            map.peak_loss_w,
-            motor.peak_s(),
-            motor.max_temperature_c.unwrap_or(WINDING_C),
-            day.temperature_c,
-        );
-        let (controller_load, peak_over_continuous) = if !motor_amps_peak_nm.is_finite() {
-            (ControllerLoad::BusAmps(battery_continuous_a), battery_peak_a / battery_continuous_a)
-        } else if map.torque_outgrows_amps() {
-            let amps = |peak| controller_motor_amps(controller, peak).unwrap_or(f64::INFINITY) * controllers / motors;
-            (ControllerLoad::MotorAmps(amps(false)), amps(true) / amps(false))
-        } else {
-            (ControllerLoad::Torque(motor_amps_continuous_nm), motor_amps_peak_nm / motor_amps_continuous_nm)
-        };
-        let controller_heat = ThermalModel::of(
-            1.0,
-            current_loss(peak_over_continuous),
-            controller.peak_s(),
-            controller.max_temperature_c.unwrap_or(HEAT_SINK_C),
-            day.temperature_c,
-        );
+        let battery_a = |peak| controllers * controller_battery_amps(controller, peak);
+        let heating = Heating::of((motor, motors), (controller, controllers), &map, day.temperature_c);
+        let (motor_heat, controller_heat) = (heating.motor, heating.controller);
         // On a day hotter than the ratings' ambient, less is held continuously.
         let controller_share = current_of_loss(controller_heat.held_continuously());
         map.hold_continuously(motor_heat.held_continuously());
@@ -147,7 +172,7 @@ impl Chain {
             motor: map,
             motor_heat,
             controller_heat,
-            controller_load,
+            controller_load: heating.load,
             gears: gear_paths(document, mass_kg, radius_m, day.temperature_c),
             road: Road::of(document, mass_kg, day),
             traction: Traction::of(document, mass_kg),
@@ -155,8 +180,8 @@ impl Chain {
             shift_s: document.driveline().shift_s,
             efficiency: controller.efficiency,
             cutoff_v: pack.cutoff_v.max(controller.min_voltage_v),
-            battery_peak_a,
-            battery_continuous_a: battery_continuous_a * controller_share,
+            battery_peak_a: battery_a(true),
+            battery_continuous_a: battery_a(false) * controller_share,
             max_power_w: controller.max_power_w.map_or(f64::INFINITY, |p| p * controllers),
             motor_amps_peak_nm,
             motor_amps_continuous_nm: motor_amps_continuous_nm * controller_share,

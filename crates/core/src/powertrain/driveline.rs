@@ -82,6 +82,11 @@ fn stages(driveline: &Driveline) -> (f64, f64) {
 pub fn gear_paths(document: &Document, mass_kg: f64, radius_m: f64, celsius: f64) -> Vec<GearPath> {
     let driveline = document.driveline();
     let (stage_ratio, stage_efficiency) = stages(driveline);
+    // A unit's own reduction sits between its rotor and whatever follows.
+    let own = document.design.motor.as_ref().and_then(|m| m.own_reduction);
+    let own = own.map(|ratio| Stage { kind: StageKind::Reduction, ratio, efficiency: None });
+    let (own_ratio, own_efficiency) = own.map_or((1.0, 1.0), |s| (s.ratio, s.efficiency_or_usual()));
+    let (stage_ratio, stage_efficiency) = (stage_ratio * own_ratio, stage_efficiency * own_efficiency);
     let rotors_kg_m2 =
         document.design.motor.as_ref().and_then(|m| m.rotor_inertia_kg_m2).map(|one| one * f64::from(document.design.motor_count));
     let path = |gear: u32, range: u32, ratio: f64, efficiency: f64| {

@@ -11,7 +11,7 @@ mod motor;
 mod rise;
 
 pub use chain::Chain;
-pub(crate) use chain::{amps_to_torque, controller_motor_amps};
+pub(crate) use chain::{Heating, amps_to_torque, controller_battery_amps, controller_motor_amps};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
 pub(crate) use fade::Fade;

@@ -1,7 +1,7 @@
 //! Temperature rise of motor and controller together: one step of warming, for every way in which a cycle is driven.
 
 use super::heat::{current_loss, current_of_loss};
-use super::{Chain, Limits, MotorPoint};
+use super::{Chain, Limits, MotorMap, MotorPoint};
 use crate::pack::Terminals;
 use crate::quantity::larger;
 
@@ -75,6 +75,17 @@ pub(super) enum ControllerLoad {
     BusAmps(f64),
 }
 
+impl ControllerLoad {
+    /// What is carried at a share of it: torque of all motors, N m, and amps of the bus. One of the two is infinite.
+    pub(super) fn at(self, share: f64, map: &MotorMap) -> (f64, f64) {
+        match self {
+            Self::Torque(continuous_nm) => (share * continuous_nm, f64::INFINITY),
+            Self::MotorAmps(continuous_a) => (map.torque_at_amps_nm(share * continuous_a).unwrap_or(f64::INFINITY), f64::INFINITY),
+            Self::BusAmps(continuous_a) => (f64::INFINITY, share * continuous_a),
+        }
+    }
+}
+
 impl Chain {
     /// Whether the charge of the pack has no part in what warms the controller.
     pub(crate) fn controller_heats_by_torque(&self) -> bool {
@@ -97,14 +108,8 @@ impl Chain {
     /// Torque and power at the controller's input at which it loses so much, the voltage of the bus as at some limits: N m and W. One of the
     /// two is infinite.
     pub(super) fn controller_within(&self, loss: f64, ocv_v: f64, aux_w: f64) -> (f64, f64) {
-        let share = current_of_loss(loss);
-        match self.controller_load {
-            ControllerLoad::Torque(continuous_nm) => (share * continuous_nm, f64::INFINITY),
-            ControllerLoad::MotorAmps(continuous_a) => {
-                (self.motor.torque_at_amps_nm(share * continuous_a).unwrap_or(f64::INFINITY), f64::INFINITY)
-            }
-            ControllerLoad::BusAmps(continuous_a) => (f64::INFINITY, self.watts_of_controller_amps(share * continuous_a, ocv_v, aux_w)),
-        }
+        let (torque_nm, bus_a) = self.controller_load.at(current_of_loss(loss), &self.motor);
+        (torque_nm, if bus_a.is_finite() { self.watts_of_controller_amps(bus_a, ocv_v, aux_w) } else { f64::INFINITY })
     }
 
     /// Warming over `dt` s at a loss of the motor, a torque and an amperage of the bus.

@@ -85,28 +85,40 @@ const HOT_AIR_C: f64 = 40.0;
 
 /// Cooling of motor and controller, and the heater.
 pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
-    let heat_w = s.chain.continuous_heat_w();
+    let rated_w = s.chain.continuous_heat_w();
     let mut lines = vec![line(
         "heat",
         "Heat of motor and controller",
-        sentence!("{} at their continuous ratings", load_w(heat_w, 0)),
-        "what they lose while they give what they may for hours: more than any ten minutes of a trip".into(),
+        sentence!("{} at their continuous ratings", load_w(rated_w, 0)),
+        "what they lose while they give what they may for hours".into(),
         "the records' losses",
     )];
-    let radiator = radiator_w_per_k(heat_w, COOLANT_C, HOT_AIR_C).unwrap_or_default();
-    lines.push(line(
-        "coolant",
-        "Where they are cooled by liquid",
-        sentence!("{} l/min, a radiator of {} W/K", figure(flow_l_min(heat_w, COOLANT_RISE_K), "", 1), figure(radiator, "", 0)),
-        sentence!(
-            "{} warmed by {} K; {} of coolant in air of {}",
-            load_w(heat_w, 0),
-            figure(COOLANT_RISE_K, "", 0),
-            figure(COOLANT_C, "°C", 0),
-            figure(HOT_AIR_C, "°C", 0)
-        ),
-        "common practice; half glycol",
-    ));
+    let mut needs = |id: &'static str, name: &'static str, heat_w: f64, when: String| {
+        let radiator = radiator_w_per_k(heat_w, COOLANT_C, HOT_AIR_C).unwrap_or_default();
+        lines.push(line(
+            id,
+            name,
+            sentence!("{} l/min, a radiator of {} W/K", figure(flow_l_min(heat_w, COOLANT_RISE_K), "", 1), figure(radiator, "", 0)),
+            sentence!(
+                "{} {}, warmed by {} K; {} of coolant in air of {}",
+                load_w(heat_w, 0),
+                when,
+                figure(COOLANT_RISE_K, "", 0),
+                figure(COOLANT_C, "°C", 0),
+                figure(HOT_AIR_C, "°C", 0)
+            ),
+            "common practice; half glycol",
+        ));
+    };
+    needs("coolant", "Liquid that keeps the ratings", rated_w, "at the ratings".to_owned());
+    if let Some(hottest) = s.hottest() {
+        needs(
+            "coolant_trips",
+            "Liquid that carries the trips",
+            hottest.ten_minutes_w,
+            format!("over the worst ten minutes of {}", hottest.name),
+        );
+    }
     if let Some(watts) = s.said.heating_w {
         let heater_a = s.drawn_a(watts);
         let about_it: Vec<Finding> = findings.iter().filter(|f| f.slot == Some(crate::document::Slot::Heater)).cloned().collect();

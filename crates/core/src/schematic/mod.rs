@@ -24,7 +24,7 @@ use crate::document::{Checked, HAZARDOUS_V, LocalCode};
 use crate::electrics::Sizing;
 use crate::electrics::low_voltage::Situation;
 use crate::error::Result;
-use crate::estimate::{Estimate, estimate};
+use crate::estimate::{estimate, trip_loads};
 use crate::findings::{Finding, Severity, find_sized};
 use crate::inputs::Counted;
 use crate::library::Component;
@@ -118,17 +118,9 @@ pub struct ElectricsSheet {
 pub fn electrics(document: &Checked, library: &[Component], cancel: &Cancel) -> Result<ElectricsSheet> {
     let counted = Counted::of(document);
     let estimate = estimate(&counted, cancel)?;
-    electrics_of(document, &counted, &estimate, library)
-}
-
-/// As [`electrics`], with the estimate made already.
-///
-/// # Errors
-/// As [`crate::powertrain::Chain::of`].
-pub fn electrics_of(document: &Checked, counted: &Counted, estimate: &Estimate, library: &[Component]) -> Result<ElectricsSheet> {
-    let chain = Chain::of(counted, estimate.masses.test_kg)?;
-    let sizing = Sizing::of(document, &chain, estimate);
-    let findings = find_sized(document, &sizing, estimate);
+    let chain = Chain::of(&counted, estimate.masses.test_kg)?;
+    let sizing = Sizing::of(document, &chain, &estimate).with_driven(trip_loads(&counted, &chain, cancel)?);
+    let findings = find_sized(document, &sizing, &estimate);
     Ok(sheet(&sizing, &findings, library))
 }
 

@@ -2,13 +2,14 @@
 
 use super::lines::{Line, LineState, amps, line};
 use super::traction::none_suffices;
+use crate::electrics::cable::warms_to_c;
 use crate::electrics::rotation::forward;
 use crate::electrics::{FOR_HOURS, Sizing};
 use crate::findings::{Finding, Rule};
-use crate::library::ThrottleSignal;
+use crate::library::{Controller, ThrottleSignal};
 use crate::limits::FUSE_MARGIN;
 use crate::powertrain::controller_motor_amps;
-use crate::quantity::{Sentence, figure, sentence};
+use crate::quantity::{Sentence, figure, load_w, sentence};
 
 /// Share of its power that a controller's reverse often gives (common practice).
 const REVERSE_SHARE: f64 = 1.0 / 3.0;
@@ -20,20 +21,7 @@ pub(super) fn motor(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
     let design = &s.document.design;
     let (Some(controller), Some(motor)) = (&design.controller, &design.motor) else { return Vec::new() };
     let count = if motor.kind.is_three_phase() { "three of them" } else { "two of them" };
-    let mut lines = controller.motor_current_a.map_or_else(
-        || {
-            let formula = "the controller's record has no motor current".into();
-            let unknown = line("motor_cable", "Each motor cable", "not told".into(), formula, "the controller's record");
-            let trouble = "Motor amps are higher than battery amps at low speed: find them before buying cable.";
-            vec![unknown.troubled(LineState::Warn, trouble.into())]
-        },
-        |peak_a| {
-            let continuous_a = controller_motor_amps(controller, false).unwrap_or(peak_a);
-            let formula =
-                sentence!("{}, {} each; {} for hours, {} at peak", count, figure(s.phase_m, "m", 1), amps(continuous_a), amps(peak_a));
-            vec![cable_line(s, "motor_cable", "Each motor cable", continuous_a, s.phase_m, formula)]
-        },
-    );
+    let mut lines = motor_cable(s, controller, count);
     let result = match (s.said.shaft_end, s.said.meshes) {
         (Some(end), Some(meshes)) => sentence!("{}, looking at its shaft end", forward(end, meshes).word()),
         _ => "say where the shaft end points and how many meshes follow".into(),
@@ -58,6 +46,49 @@ pub(super) fn motor(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         lines.push(line("backward", "Going backward", result, formula, "common practice"));
     }
     lines.push(throttle(s, findings));
+    lines
+}
+
+/// The motor cables by what the controller may pass, and how they fare on the trips.
+fn motor_cable(s: &Sizing<'_>, controller: &Controller, count: &'static str) -> Vec<Line> {
+    let Some(hours_a) = s.motor_cable_a() else {
+        let formula = "neither the controller's record nor the motor's tells the motor current".into();
+        let unknown = line("motor_cable", "Each motor cable", "not told".into(), formula, "the controller's record");
+        let trouble = "Motor amps are higher than battery amps at low speed: find them before buying cable.";
+        return vec![unknown.troubled(LineState::Warn, trouble.into())];
+    };
+    let length = figure(s.phase_m, "m", 1);
+    let mut lines = match controller_motor_amps(controller, false) {
+        Some(_) => {
+            let formula = match controller.motor_current_a {
+                Some(peak_a) => sentence!("{}, {} each; {} for hours, {} at peak", count, length, amps(hours_a), amps(peak_a)),
+                None => sentence!("{}, {} each; {} for hours, the record does not tell the peak", count, length, amps(hours_a)),
+            };
+            vec![cable_line(s, "motor_cable", "Each motor cable", hours_a, s.phase_m, formula)]
+        }
+        None => {
+            let formula = sentence!("{}, {} each; {} on the trips, as the controller's record does not say", count, length, amps(hours_a));
+            let trouble = "A hill that no trip has takes more: find the controller's motor amps before buying cable.";
+            let by_trips = cable_line(s, "motor_cable", "Each motor cable, at least", hours_a, s.phase_m, formula);
+            vec![if by_trips.state == LineState::Sound { by_trips.troubled(LineState::Warn, trouble.into()) } else { by_trips }]
+        }
+    };
+    if let (Some((trip, rms_a)), Some(cable)) = (s.motor_rms(), s.cable_for(hours_a, s.phase_m)) {
+        let ohm = s.hot_ohm(&cable, s.phase_m);
+        lines.push(line(
+            "motor_rms",
+            "Motor cable on the trips",
+            sentence!(
+                "{} in each; it loses {} and warms to {} of {}",
+                amps(rms_a),
+                load_w(ohm * rms_a * rms_a, 0),
+                figure(warms_to_c(rms_a, cable.bears_a, &s.here), "°C", 0),
+                figure(s.here.insulation_c, "°C", 0)
+            ),
+            sentence!("root mean square of {}; R I² each; the rise goes with the square of the current", &trip.name),
+            "the trips as simulated",
+        ));
+    }
     lines
 }
 

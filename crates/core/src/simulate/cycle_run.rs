@@ -27,6 +27,8 @@ pub struct CycleRun {
     pub peak_current_a: f64,
     /// Lowest terminal voltage, V.
     pub lowest_v: f64,
+    /// Torque, N m, and speed, rad/s, of the motor in the last step.
+    pub motor: (f64, f64),
     /// Temperature rise of motor and controller now.
     pub rise: Rise,
     /// Highest of each so far.
@@ -54,6 +56,7 @@ impl CycleRun {
             current_squared_a2_s: 0.0,
             peak_current_a: 0.0,
             lowest_v: f64::INFINITY,
+            motor: (0.0, 0.0),
             rise,
             highest_rise: rise,
             derated_s: 0.0,
@@ -121,6 +124,7 @@ impl CycleRun {
 
     /// Stands still for `dt` seconds.
     pub(super) fn stand(&mut self, chain: &Chain, supply: &Supply, dt: f64) {
+        self.motor = (0.0, 0.0);
         self.rise = chain.heat_step(0.0, 0.0, 0.0, dt).after(self.rise);
         match chain.pack.under(supply.ocv_v, supply.aux_w) {
             Some(terminals) => self.draw_battery(chain, supply, terminals, dt),
@@ -136,6 +140,7 @@ impl CycleRun {
         self.account.book(chain.road.mass_kg, motion, &Moving { gear, point: flow.point, road });
         self.distance_m += v * dt;
         self.speed_m_s = motion.to_m_s;
+        self.motor = (flow.point.torque_nm, flow.point.speed_rad_s);
         self.rise = chain.heat_step_of(&flow.point, flow.terminals, dt).after(self.rise);
         self.highest_rise = self.highest_rise.max(self.rise);
         self.draw_battery(chain, supply, flow.terminals, dt);

@@ -12,7 +12,7 @@ use crate::trip::{Point, Trace};
 /// Sub-steps in a second in which a limit may fall; a test holds trips to a thousandth of ten times finer ones.
 const SUB_STEPS: u32 = 5;
 /// Speed below the trace that counts as off it, m/s (2 km/h: UN GTR No. 15, annex 6).
-const OFF_TRACE_M_S: f64 = 2.0 / 3.6;
+pub(crate) const OFF_TRACE_M_S: f64 = 2.0 / 3.6;
 
 /// How a trip is driven: gears allowed, and what is drawn beside the drive.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]

@@ -19,6 +19,7 @@ mod top_speed;
 pub use acceleration::{ACCELERATION_STEP_M_S, Acceleration, AccelerationPoint, accelerate, quickest};
 pub use cycle_run::CycleRun;
 pub use demand::Demands;
+pub(crate) use driver::OFF_TRACE_M_S;
 pub use driver::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watched};
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, TractiveForce};

@@ -1,6 +1,7 @@
 //! The vehicle in use: a week of trips and hours at sockets, and the years it is to serve.
 
 mod mends;
+mod odds;
 mod season;
 mod week;
 mod years;
@@ -8,6 +9,7 @@ mod years;
 use serde::Serialize;
 
 pub use mends::{Mend, mends};
+pub use odds::{WeekOdds, week_odds};
 pub use week::{Block, BlockKind, Shortfall, ShortfallCause, SocPoint, WeekRun};
 pub use years::{Spread, YearOption, YearsAnswer, years};
 

@@ -23,7 +23,7 @@ const STOP_SOC: f64 = 0.8;
 /// Hours that a stop takes beside the charge: off the road, plugged in, back (common practice).
 const STOP_H: f64 = 0.1;
 /// Samples of the uncertain inputs: a quarter of a band's, as every pack is sampled.
-const SAMPLES: u32 = 64;
+pub(super) const SAMPLES: u32 = 64;
 /// Years beyond which nobody waits for what a dearer pack saves.
 const LONGEST_YEARS: f64 = 100.0;
 /// Stops on one journey beyond which it is not one for this vehicle.
@@ -232,7 +232,7 @@ fn year_of(document: &Counted, week: &Week, cancel: &Cancel) -> Result<std::resu
     Ok(Ok(year))
 }
 
-fn spread(central: f64, values: Vec<f64>) -> Spread {
+pub(super) fn spread(central: f64, values: Vec<f64>) -> Spread {
     let mut data = Data::new(values);
     Spread { central, p10: quantile(&mut data, 0.1), p90: quantile(&mut data, 0.9) }
 }

@@ -15,8 +15,8 @@ use joulethesis_core::document::{Checked, Design, Document};
 use joulethesis_core::error::Error;
 use joulethesis_core::library::Part;
 use joulethesis_core::matching::{
-    AxisInfo, Compared, Gearing, Match, MatchAnswer, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, SearchReport, WhyNot,
-    design_of, gearings, needs, relaxations, search, why_not,
+    AxisInfo, Compared, Fixes, Gearing, Match, MatchAnswer, Needs, Pick, Progress, Question, RelaxProgress, Relaxations, SearchReport,
+    WhyNot, design_of, fixes, gearings, needs, relaxations, search, why_not,
 };
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -26,6 +26,7 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::kept_searches::{Keep, keep};
 use super::{Answer, library};
 use crate::AppState;
 use crate::body::{Body, Client, DocumentBody, document};
@@ -39,10 +40,13 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(demands))
         .routes(routes!(designs))
         .routes(routes!(newer_records))
+        .routes(routes!(cheapest_fixes))
 }
 
 /// Longest a search runs before it is stopped with what it has.
 const LONGEST_SEARCH: Duration = Duration::from_secs(120);
+/// Longest that changes are tried for one that meets a missed goal: it is shown beside the claim while a person works.
+const LONGEST_FIX: Duration = Duration::from_secs(3);
 /// Longest an answer to a question may take, below the time limit of requests.
 const LONGEST_QUESTION: Duration = Duration::from_secs(16);
 /// Least time between two looks at a running search.
@@ -63,6 +67,9 @@ pub(crate) struct SearchRequest {
     /// Absent: what stands in the brief.
     #[serde(default)]
     request: Option<MatchRequest>,
+    /// Where the answer is kept. Absent: nowhere.
+    #[serde(default)]
+    keep: Option<Keep>,
 }
 
 /// Why not this?
@@ -170,8 +177,11 @@ fn look(progress: &Progress<'_>, start: Instant) -> SearchProgress {
     }
 }
 
-/// Runs a search and tells about it; ends early when nobody listens any more.
-fn tell(document: &Checked, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>, cancel: &Cancel) {
+/// What a search came to, to be kept.
+type Found = (MatchAnswer, Option<Relaxations>);
+
+/// Runs a search and tells about it; ends early when nobody listens any more. What it came to, where it ended by itself.
+fn tell(document: &Checked, parts: &[Part], request: &MatchRequest, events: &mpsc::Sender<SearchEvent>, cancel: &Cancel) -> Option<Found> {
     let start = Instant::now();
     let mut looked: Option<Instant> = None;
     let mut shown = 0;
@@ -189,12 +199,15 @@ fn tell(document: &Checked, parts: &[Part], request: &MatchRequest, events: &mps
         Ok(answer) => answer,
         Err(error) => {
             let _ = events.blocking_send(SearchEvent::Problem(error.into()));
-            return;
+            return None;
         }
     };
     let nothing = answer.designs.is_empty() && answer.complete;
-    if events.blocking_send(SearchEvent::Answer(answer)).is_err() || !nothing {
-        return;
+    if events.blocking_send(SearchEvent::Answer(answer.clone())).is_err() {
+        return None;
+    }
+    if !nothing {
+        return Some((answer, None));
     }
     let mut told = Instant::now();
     let found = relaxations(document, parts, request, cancel, |progress| {
@@ -204,10 +217,16 @@ fn tell(document: &Checked, parts: &[Part], request: &MatchRequest, events: &mps
         }
         !events.is_closed() && start.elapsed() < LONGEST_SEARCH
     });
-    let _ = events.blocking_send(match found {
-        Ok(found) => SearchEvent::Relaxations(found),
-        Err(error) => SearchEvent::Problem(error.into()),
-    });
+    match found {
+        Ok(found) => {
+            let _ = events.blocking_send(SearchEvent::Relaxations(found.clone()));
+            Some((answer, Some(found)))
+        }
+        Err(error) => {
+            let _ = events.blocking_send(SearchEvent::Problem(error.into()));
+            None
+        }
+    }
 }
 
 /// The events of a search; it is cancelled when the stream is dropped, and ends when the server stops.
@@ -236,6 +255,7 @@ async fn stream(State(state): State<AppState>, Client(client): Client, Body(aske
     let parts = library::in_use(&state).await?;
     // Refused before the stream begins, so that the status tells.
     request.check(&document, &parts)?;
+    asked.keep.as_ref().map_or(Ok(()), Keep::check)?;
     let (sender, receiver) = mpsc::channel(WAITING);
     let cancel = Cancel::new();
     let guard = CancelOnDrop(cancel.clone());
@@ -248,8 +268,12 @@ async fn stream(State(state): State<AppState>, Client(client): Client, Body(aske
             stop.cancel();
         });
         let work = move |cancel: &Cancel| tell(&document, &parts, &request, &sender, cancel);
-        if let Err(problem) = state.work.long_under(&client, cancel, work).await {
-            let _ = told.send(SearchEvent::Problem(problem)).await;
+        match state.work.long_under(&client, cancel, work).await {
+            Err(problem) => {
+                let _ = told.send(SearchEvent::Problem(problem)).await;
+            }
+            Ok(Some(found)) => keep(&state, asked.keep, found).await,
+            Ok(None) => {}
         }
         late.abort();
     });
@@ -300,6 +324,22 @@ async fn designs(State(state): State<AppState>, Client(client): Client, Body(ask
         return Err(Error::field("picks", format!("{} picks", asked.picks.len()), accepted).into());
     }
     let work = move |_: &Cancel| asked.picks.iter().map(|pick| design_of(&document, &parts, &request, pick)).collect::<Result<Vec<_>, _>>();
+    Ok(Json(state.work.long(&client, work).await??))
+}
+
+/// The cheapest single change for every goal that a design misses.
+#[utoipa::path(operation_id = "match_fixes", post, path = "/api/v1/match/fixes", request_body = Document,
+    responses((status = 200, body = Fixes), (status = 422, body = ProblemDocument)))]
+async fn cheapest_fixes(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Fixes>> {
+    let parts = library::in_use(&state).await?;
+    let work = move |cancel: &Cancel| {
+        let start = Instant::now();
+        fixes(&document, &parts, cancel, || start.elapsed() < LONGEST_FIX)
+    };
     Ok(Json(state.work.long(&client, work).await??))
 }
 

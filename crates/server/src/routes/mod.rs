@@ -6,6 +6,7 @@ pub(crate) mod electrics;
 pub(crate) mod estimate;
 pub(crate) mod glance;
 pub(crate) mod health;
+pub(crate) mod kept_searches;
 pub(crate) mod library;
 pub(crate) mod matching;
 pub(crate) mod measure;

@@ -8,7 +8,7 @@ use joulethesis_core::error::Error;
 use joulethesis_core::estimate::{SocketStudy, socket_studies};
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::Part;
-use joulethesis_core::usage::{Mend, WeekAnswer, YearsAnswer, mends, week, years};
+use joulethesis_core::usage::{Mend, WeekAnswer, WeekOdds, YearsAnswer, mends, week, week_odds, years};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -21,7 +21,7 @@ use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(sockets)).routes(routes!(usual_week)).routes(routes!(all_years))
+    OpenApiRouter::new().routes(routes!(sockets)).routes(routes!(usual_week)).routes(routes!(odds_of_week)).routes(routes!(all_years))
 }
 
 /// A charge of a design.
@@ -103,6 +103,17 @@ async fn usual_week(
         Ok::<_, Error>(WeekStudy { answer, mends })
     };
     Ok(Json(state.work.long(&client, work).await??))
+}
+
+/// How sure the usual week is in summer and in winter: the share of samples in which it holds, and the bands of its figures.
+#[utoipa::path(operation_id = "usage_week_odds", post, path = "/api/v1/week/odds", request_body = Document,
+    responses((status = 200, body = Vec<WeekOdds>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn odds_of_week(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Vec<WeekOdds>>> {
+    Ok(Json(state.work.long(&client, move |cancel| week_odds(&document, cancel)).await??))
 }
 
 /// Smaller and bigger packs and other designs over the years: money, mass, stops and hours waited.

@@ -51,7 +51,8 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "usage_years" => json!({ "document": document, "others": [{ "name": "B", "design": document["design"] }] }),
         "study_trip" | "study_drives" => json!({ "document": document, "trip": document["brief"]["trips"][0]["id"] }),
         // A search of everything takes a while: one motor is enough to pass through all of it.
-        "match_search" => json!({ "document": document, "request": { "only": { "motors": [document["design"]["motor"]["name"]] } } }),
+        "match_search" => json!({ "document": document, "request": { "only": { "motors": [document["design"]["motor"]["name"]] } },
+            "keep": { "conversion": "00000000-0000-7000-8000-000000000000", "name": "main", "asked": "x" } }),
         "match_why_not" => json!({ "document": document, "question": { "motor": document["design"]["motor"]["name"] } }),
         // Around a whole chain there is one thing to propose.
         "match_proposal" => {
@@ -65,8 +66,8 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
             "locked": [{ "volts_v": 1, "amps_a": 60 }] })
         }
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
-        "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "library_newer"
-        | "usage_week" | "electrics_sheet" | "measure_road_load" => document.clone(),
+        "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "match_fixes"
+        | "library_newer" | "usage_week" | "usage_week_odds" | "electrics_sheet" | "measure_road_load" => document.clone(),
         _ => return None,
     })
 }

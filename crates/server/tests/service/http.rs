@@ -300,10 +300,38 @@ async fn the_library_is_searched_in_a_stream() {
     assert_eq!(bad.status, StatusCode::UNPROCESSABLE_ENTITY, "{}", bad.body);
 
     // Nothing qualifies: the way out follows the empty answer.
-    let poor = json!({ "document": document, "request": { "budget": 400 } });
+    let poor =
+        json!({ "document": document, "request": { "budget": 400 }, "keep": { "conversion": id, "name": "main", "asked": "first" } });
     let told = events(&s.call(Method::POST, "/api/v1/match", Some(poor)).await.body);
     let last = told.last().expect("an end");
     assert_eq!((last.0.as_str(), &last.1["options"][0]["slacks"][0]["goal"]), ("relaxations", &json!("request.budget")));
+
+    // Kept with its conversion until another of its name replaces it, and gone with it.
+    let at = format!("/api/v1/conversions/{}/searches", id.as_str().expect("an id"));
+    let kept = s.call(Method::GET, &at, None).await.body;
+    assert_eq!((&kept[0]["name"], &kept[0]["asked"], &kept[1]), (&json!("main"), &json!("first"), &Value::Null), "{kept}");
+    assert_eq!((&kept[0]["relaxations"]["options"], &kept[0]["answer"]["designs"]), (&last.1["options"], &json!([])));
+    let only = json!({ "only": { "motors": [pick["motor"]] } });
+    let again =
+        |mark: String| json!({ "document": document, "request": only, "keep": { "conversion": id, "name": "main", "asked": mark } });
+    let told = events(&s.call(Method::POST, "/api/v1/match", Some(again("second".to_owned()))).await.body);
+    let kept = s.call(Method::GET, &at, None).await.body;
+    assert_eq!(
+        (kept.as_array().map(Vec::len), &kept[0]["asked"], &kept[0]["answer"]),
+        (Some(1), &json!("second"), &told.last().expect("an end").1)
+    );
+    let long = s.call(Method::POST, "/api/v1/match", Some(again("x".repeat(101)))).await;
+    assert_eq!((long.status, &long.body["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("keep.asked")));
+    let version = s.call(Method::GET, at.trim_end_matches("/searches"), None).await.body["version"].clone();
+    s.call(Method::DELETE, &format!("{}?version={version}", at.trim_end_matches("/searches")), None).await;
+    assert_eq!(s.call(Method::GET, &at, None).await.status, StatusCode::NOT_FOUND);
+
+    // The cheapest change of each goal that is missed.
+    let mut steep = document.clone();
+    steep["brief"]["goals"][0]["measure"]["at_least_km"] = json!(96);
+    let fixes = s.call(Method::POST, "/api/v1/match/fixes", Some(steep.clone())).await.body;
+    let mended = fixes["fixes"].as_array().expect("a list").iter().any(|f| f["goal"] == steep["brief"]["goals"][0]["id"]);
+    assert!(mended && fixes["complete"] == json!(true), "{fixes}");
 
     // Contradictions are refused before the stream begins.
     let torn = json!({ "document": document, "request": { "in_hand": [pick["motor"]], "exclude": [pick["motor"]] } });

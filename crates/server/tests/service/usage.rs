@@ -17,6 +17,10 @@ async fn a_week_is_told_with_what_mends_it() {
     assert_eq!(week["assumed"], json!(false));
     let short = &week["seasons"][1]["shortfall"];
     assert!(short["short_km"].as_f64() > Some(0.0) && short["cause"] == "charge", "{short}");
+    let (status, odds) = ask(&s, "/api/v1/week/odds", demo("whimbrel-9-a")).await;
+    assert_eq!(status, StatusCode::OK, "{odds}");
+    assert!(odds[0]["probability"].as_f64() > odds[1]["probability"].as_f64(), "{odds}");
+    assert_eq!((&odds[1]["verdict"], &odds[1]["fails_at"]), (&json!("missed"), &week["seasons"][1]["shortfall"]["trip"]), "{odds}");
     // Applied as it stands, a mend holds: what it changes is exactly what it carries.
     let mends = week["mends"].as_array().expect("a list");
     assert!(!mends.is_empty());

@@ -3,7 +3,7 @@
 use joulethesis_core::document::{AccelerationRange, Answers, Checked, Document, DrivingStyle, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
-use joulethesis_store::{Conversion, ConversionChange, NewConversion, NewDesign, StoreError, UnitSystem};
+use joulethesis_store::{Conversion, ConversionChange, KeptSearch, NewConversion, NewDesign, StoreError, UnitSystem};
 use serde_json::{Value, json};
 
 fn demo(name: &str) -> Checked {
@@ -213,5 +213,35 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
     let now = db.store.conversion(added.head.id).await.expect("read");
     assert_eq!((&now.head.brief, &now.head.donor, &now.designs[0].design), (&van.brief, &van.donor, &van.design));
     assert!(now.head.problems.is_empty(), "{:?}", now.head.problems);
+    db.drop_database().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_last_answer_of_each_name_is_kept_with_its_conversion() {
+    let db = TestDatabase::new().await;
+    let one = db.store.add_conversion(new("One", vec![demo("pipit-b")])).await.expect("added").head.id;
+    let two = db.store.add_conversion(new("Two", vec![demo("pipit-b")])).await.expect("added").head;
+    let found = |name: &str, mark: &str, designs: u32| KeptSearch {
+        name: name.to_owned(),
+        asked: mark.to_owned(),
+        answer: json!({ "designs": designs }),
+        relaxations: (designs == 0).then(|| json!({ "options": [] })),
+        // The database keeps microseconds.
+        found_at: time::OffsetDateTime::from_unix_timestamp(1_790_000_000 + i64::from(designs)).expect("a time"),
+    };
+    for kept in [found("main", "a", 0), found("years-big", "b", 4), found("main", "c", 7)] {
+        db.store.keep_search(one, kept).await.expect("kept");
+    }
+    db.store.keep_search(two.id, found("main", "d", 9)).await.expect("kept");
+    let of = async |id| db.store.kept_searches(id).await.expect("read");
+    assert_eq!(of(one).await, [found("main", "c", 7), found("years-big", "b", 4)]);
+    // Another name is refused whole, and leaves what there was.
+    assert!(db.store.keep_search(one, found("of-old", "e", 1)).await.is_err());
+    assert_eq!(of(one).await.len(), 2);
+    // Gone with its conversion, and with no other.
+    db.store.remove_conversion(two.id, two.version).await.expect("removed");
+    assert!(matches!(db.store.kept_searches(two.id).await, Err(StoreError::NotFound(_))));
+    assert!(matches!(db.store.keep_search(two.id, found("main", "f", 1)).await, Err(StoreError::NotFound(_))));
+    assert_eq!(of(one).await.len(), 2);
     db.drop_database().await;
 }

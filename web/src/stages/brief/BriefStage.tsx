@@ -40,6 +40,21 @@ function MeasureFields({ index, measure }: { index: number; measure: Measure }) 
           }}
         />
       ))}
+      {measure.kind === 'power_limit' && (
+        <TextField
+          select
+          label="counted as"
+          value={measure.rated === true ? 'rated' : 'peak'}
+          onChange={(e) => {
+            edit(at, { ...measure, rated: e.target.value === 'rated' });
+          }}
+          sx={{ width: 190 }}
+          slotProps={{ inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="peak">greatest at the shaft</MenuItem>
+          <MenuItem value="rated">continuous rating</MenuItem>
+        </TextField>
+      )}
       {measure.kind === 'hill_at_speed' && (
         <TextField
           select

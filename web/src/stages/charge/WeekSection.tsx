@@ -1,9 +1,10 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { weekQuery } from '../../api/queries';
-import type { Mend, WeekRun } from '../../api/types';
+import { weekOddsQuery, weekQuery } from '../../api/queries';
+import type { Mend, WeekOdds, WeekRun } from '../../api/types';
 import { WeekBand } from '../../charts/WeekBand';
+import { useClaimFigure, verdicts } from '../../common/claims';
 import { Failed, Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { Section } from '../../fields/Fields';
@@ -63,7 +64,7 @@ function Blocks({ run }: { run: WeekRun }) {
 
 function Mends({ mends, fresh, onTry }: { mends: Mend[]; fresh: boolean; onTry: (mend: Mend) => void }) {
   const { draft } = useWorkbench();
-  const system = useUnits();
+  const figure = useClaimFigure();
   if (mends.length === 0)
     return (
       <Typography color="text.secondary">
@@ -92,13 +93,32 @@ function Mends({ mends, fresh, onTry }: { mends: Mend[]; fresh: boolean; onTry: 
             {m.price !== 0 && (
               <Typography component="span" className="figures" color="text.secondary" sx={{ ml: 1 }}>
                 {m.price > 0 ? '+' : '−'}
-                {showText(Math.abs(m.price), 'money', system)} {draft.brief.currency ?? ''}
+                {figure(Math.abs(m.price), 'money').text} {draft.brief.currency ?? ''}
               </Typography>
             )}
           </Typography>
         </Box>
       ))}
     </Box>
+  );
+}
+
+/** How sure a season is: a week that holds on the medians may well fail. */
+function Odds({ odds }: { odds: WeekOdds }) {
+  const system = useUnits();
+  const { word, color } = verdicts[odds.verdict];
+  const { p10, p90 } = odds.lowest_soc;
+  const [least, most] = [odds.socket_kwh.p10, odds.socket_kwh.p90];
+  return (
+    <Typography variant="caption" component="span" color="text.secondary" sx={{ display: 'block' }}>
+      <Box component="span" sx={{ color, fontWeight: 650 }}>
+        {word}
+      </Box>
+      : holds in {percent(odds.probability)} of {odds.samples} samples
+      {odds.probability > 0 && p10 != null && p90 != null && `; lowest ${percent(p10)} … ${percent(p90)}`}
+      {least != null && most != null && `; ${showText(least, 'kWh', system)} … ${showText(most, 'kWh', system)}`}
+      {odds.fails_at && `; where it fails, mostly at ${odds.fails_at}`}
+    </Typography>
   );
 }
 
@@ -111,6 +131,7 @@ export function WeekSection() {
   const ready = computed.estimate !== undefined;
   const query = useQuery({ ...weekQuery(settled), enabled: ready });
   const answer = query.data;
+  const odds = useQuery({ ...weekOddsQuery(settled), enabled: ready && answer !== undefined });
   // A change worked out for what stood here before would take the edit since then back.
   const fresh = settled === document && !query.isPlaceholderData;
   const summary = (runs: WeekRun[]) =>
@@ -137,6 +158,7 @@ export function WeekSection() {
           <Box sx={{ overflowX: 'auto' }}>
             <WeekBand runs={answer.seasons} summary={summary(answer.seasons)} word={words} />
           </Box>
+          {odds.isError && <Failed error={odds.error} onRetry={() => void odds.refetch()} />}
           <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 4, rowGap: 0.5, mt: 0.5 }}>
             {answer.seasons.map((r) => (
               <Typography key={r.season} data-testid={`week-${r.season}`}>
@@ -154,6 +176,13 @@ export function WeekSection() {
                     sockets
                   </>
                 )}
+                {(odds.data ?? [])
+                  .filter((o) => o.season === r.season && r.driven_km > 0)
+                  .map((o) => (
+                    <Box key={o.season} component="span" sx={{ opacity: odds.isPlaceholderData ? 0.6 : 1 }}>
+                      <Odds odds={o} />
+                    </Box>
+                  ))}
               </Typography>
             ))}
             <Button

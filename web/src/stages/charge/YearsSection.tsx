@@ -8,6 +8,7 @@ import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { freshId } from '../../workbench/ids';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useSchools } from './useSchools';
 import { useTripNames } from './useTripNames';
 import { YearsTable } from './YearsTable';
 
@@ -62,16 +63,47 @@ function Journeys() {
   );
 }
 
+/** The best of both schools, fetched from the search of the library. */
+function Schools({ schools }: { schools: ReturnType<typeof useSchools> }) {
+  const { running, progress } = schools;
+  return (
+    <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', flexWrap: 'wrap', mt: 2 }}>
+      {running ? (
+        <Button variant="outlined" onClick={schools.stop}>
+          Stop the search
+        </Button>
+      ) : (
+        <Button variant="outlined" onClick={() => void schools.start()}>
+          {schools.designs.length > 0 ? 'Find the best of both schools again' : 'Find the best of both schools'}
+        </Button>
+      )}
+      <Typography role="status" variant="body2" color={schools.error ? 'error' : 'text.secondary'}>
+        {running
+          ? `Searching the library for the best ${running} pack${progress ? `: ${String(progress.report.kept)} so far, ${progress.seconds.toFixed(0)} s` : ''} …`
+          : schools.error
+            ? schools.error.message
+            : [
+                ...schools.without.map((s) => `No ${s} pack of the library meets the brief.`),
+                ...(schools.partial ? ['The search was stopped before its end; better ones may be missing.'] : []),
+                ...(schools.stale ? ['Brief or donor have changed since; find them again.'] : []),
+                'A search of the whole library: the big pack for the whole range, the small one for a share of it, filled on the way.',
+              ].join(' ')}
+      </Typography>
+    </Box>
+  );
+}
+
 /** Packs over the years; computed when it is asked for, as every pack is sampled. */
 export function YearsSection() {
-  const { settled, computed, draft, edit, variants, active, addVariant } = useWorkbench();
+  const { id, settled, computed, draft, edit, variants, active, addVariant } = useWorkbench();
   const [asked, setAsked] = useState(false);
   const ready = computed.estimate !== undefined;
+  const schools = useSchools(id, settled);
   const others = variants
     .filter((v) => v.id !== active.id)
-    .slice(0, 6)
+    .slice(0, 6 - schools.designs.length)
     .map((v) => ({ name: `Variant ${v.label}`, design: draft.designs[v.id] as Design }));
-  const query = useQuery({ ...yearsQuery(settled, others), enabled: ready && asked });
+  const query = useQuery({ ...yearsQuery(settled, [...schools.designs, ...others]), enabled: ready && asked });
   const sockets = (draft.brief.sockets ?? []).map((s): [string, string] => [s.id, s.name]);
   const answer: YearsAnswer | undefined = query.data;
   return (
@@ -119,12 +151,14 @@ export function YearsSection() {
           Hold packs against each other over the years
         </Button>
       )}
+      {ready && asked && <Schools schools={schools} />}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {ready && asked && query.isPending && <Loading what="the years of each pack" />}
       {answer && asked && (
         <Box sx={{ mt: 2, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
           <YearsTable
             answer={answer}
+            found={query.isPlaceholderData ? 0 : schools.designs.length}
             others={others.length}
             onTake={(design) => {
               addVariant(design, 'charge', 'Taken as a variant of its own.');

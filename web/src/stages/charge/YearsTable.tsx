@@ -39,10 +39,13 @@ function least(options: YearOption[], of: (o: YearOption) => number | undefined)
 /** Packs side by side over the years. */
 export function YearsTable({
   answer,
+  found,
   others,
   onTake,
 }: {
   answer: YearsAnswer;
+  /** So many before them were found by a search. */
+  found: number;
   /** So many of the last are variants already. */
   others: number;
   onTake: (design: Design) => void;
@@ -146,7 +149,8 @@ export function YearsTable({
                 {o.pays_after_years == null ? '–' : `${figures(o.pays_after_years)} years`}
               </TableCell>
               <TableCell align="right">
-                {i >= answer.options.length - others || o.strings === today ? null : (
+                {i >= answer.options.length - others ||
+                (i < answer.options.length - others - found && o.strings === today) ? null : (
                   <Button
                     onClick={() => {
                       onTake(o.design);

@@ -18,7 +18,7 @@ import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { type Field, componentKinds, field, isNeeded, keysOf, neededWords, throttleSignals } from '../../units/units';
 import { get, put } from '../../workbench/merge';
 import { curvePoints, rows } from '../../parts/rows';
-import { chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
+import { cellCases, chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
 
 /** A record that is being written; its shape is the service's to check. */
 type Draft = Record<string, unknown>;
@@ -135,11 +135,11 @@ export function PartEditor({
       setBusy(false);
     }
   };
-  const choice = (path: string, label: string, options: [string, string][], width = 230) => (
+  const choice = (path: string, label: string, options: [string, string][], width = 230, usual = '') => (
     <TextField
       select
       label={label}
-      value={(get(draft, path) as string | undefined) ?? ''}
+      value={(get(draft, path) as string | undefined) ?? usual}
       onChange={(e) => {
         if (path === 'model.kind')
           set('model', e.target.value === 'points' ? { kind: 'points', points: [] } : { kind: e.target.value });
@@ -325,6 +325,7 @@ export function PartEditor({
         {kind === 'module' && (
           <Row>
             {choice('chemistry', 'Chemistry', chemistries, 160)}
+            {choice('case', 'Cells are held by', cellCases, 220, 'hard')}
             <Points
               label="Open-circuit voltage of one cell: charge 0 to 1, volts; a row each"
               placeholder={'0 2.9\n0.1 3.2\n0.9 3.33\n1 3.45'}

@@ -2,6 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import type { AxisInfo, Match, ApproachBest } from '../../api/types';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { keyOf } from './TradeOff';
 import { figure, motorWords, packWords, valueOf } from './words';
 import { useSaid } from '../../units/UnitsContext';
 
@@ -14,14 +15,17 @@ const words: Record<string, string> = {
   small: 'small pack, charging en route',
 };
 
+const word = (keys: string[]) => keys.map((key) => words[key] ?? key).join(', ');
+
+/** The best of one approach, or of several that come to the same. */
 function Best({
-  approach,
+  approaches,
   best,
   axes,
   onVariant,
 }: {
-  approach: string;
-  best: Match | null;
+  approaches: string[];
+  best: Match;
   axes: AxisInfo[];
   onVariant: (m: Match) => void;
 }) {
@@ -29,48 +33,42 @@ function Best({
   const said = useSaid();
   const { draft } = useWorkbench();
   return (
-    <Box sx={{ borderLeft: '2px solid', borderColor: best ? 'text.primary' : 'divider', pl: 1.25, minWidth: 0 }}>
+    <Box component="li" sx={{ borderLeft: '2px solid', borderColor: 'text.primary', pl: 1.25, minWidth: 0 }}>
       <Typography variant="caption" color="text.secondary" component="div">
-        {words[approach] ?? approach}
+        {word(approaches)}
       </Typography>
-      {best ? (
-        <>
-          <Typography variant="body2" sx={{ fontWeight: 650 }}>
-            {motorWords(best)}
-          </Typography>
-          <Typography variant="caption" color="text.secondary" component="div">
-            {best.pick.controller} · {packWords(best, system)}
-          </Typography>
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.25 }}>
-            {axes
-              .filter((a) => a.active)
-              .map((a) => {
-                const shown = figure(valueOf(best, a.axis), a.unit, system, draft.brief.currency ?? '');
-                return (
-                  <Typography key={a.axis} variant="caption" title={said(a.name)} className="figures" noWrap>
-                    {shown.text} {shown.unit}
-                  </Typography>
-                );
-              })}
-          </Box>
-          <Button
-            sx={{ px: 0.5, minWidth: 0 }}
-            aria-label={`Make the best of ${words[approach] ?? approach} a variant`}
-            onClick={() => {
-              onVariant(best);
-            }}
-          >
-            use
-          </Button>
-        </>
-      ) : (
-        <Typography variant="body2">none meets the brief</Typography>
-      )}
+      <Typography variant="body2" sx={{ fontWeight: 650 }}>
+        {motorWords(best)}
+      </Typography>
+      <Typography variant="caption" color="text.secondary" component="div">
+        {best.pick.controller} · {packWords(best, system)}
+      </Typography>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.25 }}>
+        {axes
+          .filter((a) => a.active)
+          .map((a) => {
+            const shown = figure(valueOf(best, a.axis), a.unit, system, draft.brief.currency ?? '');
+            return (
+              <Typography key={a.axis} variant="caption" title={said(a.name)} className="figures" noWrap>
+                {shown.text} {shown.unit}
+              </Typography>
+            );
+          })}
+      </Box>
+      <Button
+        sx={{ px: 0.5, minWidth: 0 }}
+        aria-label={`Make the best of ${word(approaches)} a variant`}
+        onClick={() => {
+          onVariant(best);
+        }}
+      >
+        use
+      </Button>
     </Box>
   );
 }
 
-/** The best of each approach side by side, whether it is in the list or not. */
+/** The best of each approach side by side, whether it is in the list or not; approaches that come to the same design stand together. */
 export function Approaches({
   approaches,
   packs,
@@ -88,32 +86,45 @@ export function Approaches({
   onOther: () => void;
   other: 'idle' | 'running' | 'done';
 }) {
-  const best = (key: string) => approaches.find((s) => s.approach === key)?.best ?? null;
-  const pairs: [string, Match | null][][] = [
-    ['direct', 'alternating'].map((k) => [k, best(k)]),
-    ['new', 'salvaged'].map((k) => [k, best(k)]),
-    packs,
+  const [own, otherPack] = packs;
+  const known: [string, Match | null][] = [
+    ...approaches.map((a): [string, Match | null] => [a.approach, a.best ?? null]),
+    ...(own ? [own] : []),
+    ...(otherPack && other === 'done' ? [otherPack] : []),
   ];
+  const same = new Map<string, { keys: string[]; best: Match }>();
+  for (const [key, best] of known) {
+    if (!best) continue;
+    const group = same.get(keyOf(best)) ?? { keys: [], best };
+    same.set(keyOf(best), { ...group, keys: [...group.keys, key] });
+  }
+  const none = known.filter(([, best]) => !best).map(([key]) => key);
   return (
-    <Box sx={{ display: 'grid', gap: 1.5 }}>
-      {pairs.map((pair) => (
-        <Box key={pair[0]?.[0]} sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2 }}>
-          {pair.map(([key, m]) =>
-            key === pair[1]?.[0] && pair === packs && other !== 'done' ? (
-              <Box key={key} sx={{ pl: 1.25 }}>
-                <Typography variant="caption" color="text.secondary" component="div">
-                  {words[key]}
-                </Typography>
-                <Button disabled={other === 'running'} onClick={onOther} sx={{ px: 0.5 }}>
-                  {other === 'running' ? 'searching …' : 'search this approach too'}
-                </Button>
-              </Box>
-            ) : (
-              <Best key={key} approach={key} best={m} axes={axes} onVariant={onVariant} />
-            ),
-          )}
+    <Box sx={{ alignSelf: 'start' }}>
+      <Box
+        component="ul"
+        aria-label="Best of each approach"
+        sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, listStyle: 'none', m: 0, p: 0 }}
+      >
+        {[...same.values()].map(({ keys, best }) => (
+          <Best key={keyOf(best)} approaches={keys} best={best} axes={axes} onVariant={onVariant} />
+        ))}
+      </Box>
+      {none.length > 0 && (
+        <Typography variant="body2" sx={{ mt: 1.5 }}>
+          {word(none)}: none meets the brief
+        </Typography>
+      )}
+      {otherPack && other !== 'done' && (
+        <Box sx={{ mt: 1.5, pl: 1.5 }}>
+          <Typography variant="caption" color="text.secondary" component="div">
+            {words[otherPack[0]]}
+          </Typography>
+          <Button disabled={other === 'running'} onClick={onOther} sx={{ px: 0.5 }}>
+            {other === 'running' ? 'searching …' : 'search this approach too'}
+          </Button>
         </Box>
-      ))}
+      )}
     </Box>
   );
 }

@@ -277,6 +277,14 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
             set('resolution_percent', v ?? 5);
           }}
         />
+        <QuantityField
+          of={{ ...number('most_designs', 'List about at most', 'designs', 5, 10_000, '150'), whole: true }}
+          value={request.most_designs ?? 150}
+          width={170}
+          onChange={(v) => {
+            set('most_designs', v ?? 150);
+          }}
+        />
         {foreign.map((code) => (
           <QuantityField
             key={code}

@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import { api, reach, Refusal, unwrap } from '../../api/client';
+import { useEffect, useState } from 'react';
+import { Refusal } from '../../api/client';
 import { needsQuery } from '../../api/queries';
 import type { Match, MatchRequest } from '../../api/types';
 import { Section } from '../../fields/Fields';
@@ -16,19 +16,20 @@ import { NeedsView } from './NeedsView';
 import { RelaxView } from './RelaxView';
 import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
-import { askedFor, startSearch, stopSearch, useSearch } from '../../workbench/searches';
+import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch } from '../../workbench/searches';
 import { keyOf, type Plane, TradeOff, within } from './TradeOff';
 import { WhyNotView } from './WhyNotView';
 import { conditionWords, count, whole } from './words';
 import { Said } from '../../units/Said';
 
 export default function MatchStage() {
-  const { id, document, draft, addVariant, say } = useWorkbench();
+  const { id, document, draft, edit, addVariant, say } = useWorkbench();
   const system = useUnits();
   const said = useSaid();
   const request: MatchRequest = draft.brief.search ?? {};
   const needs = useQuery(needsQuery(document));
   const search = useSearch(id);
+  useEffect(() => void recall(id), [id]);
   const other = useSearch(`${id}/other-pack`);
   const [showNeeds, setShowNeeds] = useState<boolean | null>(null);
   const [showConditions, setShowConditions] = useState(false);
@@ -38,10 +39,7 @@ export default function MatchStage() {
   const [beside, setBeside] = useState<Match | null>(null);
 
   const small = request.pack?.approach === 'small';
-  const otherRequest: MatchRequest = {
-    ...request,
-    pack: small ? { approach: 'big' } : { approach: 'small', range_share: 0.5, charge_h: 1.5 },
-  };
+  const otherRequest = forPack(request, small ? 'big' : 'small');
   const answer = search.answer;
   const leading = search.progress?.leading ?? [];
   const designs = answer?.designs ?? leading;
@@ -64,10 +62,7 @@ export default function MatchStage() {
   };
   const makeVariant = async (m: Match) => {
     try {
-      const made = unwrap(
-        await reach(() => api.POST('/api/v1/match/designs', { body: { document, request, picks: [m.pick] } })),
-      );
-      if (made[0]) addVariant(made[0], 'chain');
+      addVariant(await designOf(document, request, m.pick), 'chain');
     } catch (error) {
       say(error instanceof Error ? error.message : 'That did not work.');
     }
@@ -202,6 +197,12 @@ export default function MatchStage() {
             ▲ Brief, donor or conditions have changed since this list was made. Search again.
           </Typography>
         )}
+        {search.foundAt !== null && !changed && (
+          <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+            Found {new Date(search.foundAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}, for
+            this very brief; parts that came into the Library since are not among it.
+          </Typography>
+        )}
         {!search.running && search.stopped && !answer && (
           <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
             ▲ Stopped. What was found until then is below; better ones may be missing.
@@ -212,9 +213,32 @@ export default function MatchStage() {
             ▲ Stopped after two minutes; better ones may be missing.
           </Typography>
         )}
+        {answer && answer.widened > 1 && (
+          <Typography variant="body2" sx={{ mt: 1 }} data-testid="widened">
+            Too many differ only in what no goal asks about, so they count as the same within{' '}
+            {answer.axes
+              .filter((a) => a.active && a.target == null)
+              .map((a) => `${a.step_percent.toFixed(0)} % of ${said(a.name)}`)
+              .join(', ')}
+            .{' '}
+            <Button
+              onClick={() => {
+                edit('brief.search', { ...request, most_designs: 10_000 });
+              }}
+            >
+              List them all
+            </Button>
+          </Typography>
+        )}
         {answer && answer.unpriced.length > 0 && (
           <Typography variant="body2" sx={{ mt: 1 }}>
             Left out, their currency has no rate: {answer.unpriced.join(', ')}.
+          </Typography>
+        )}
+        {answer && answer.without_price.length > 0 && (
+          <Typography variant="body2" sx={{ mt: 1 }} data-testid="without-price">
+            Left out, nobody has said what they cost: {answer.without_price.join(', ')}. Price them in the Library, or
+            name them as in hand under Constraints.
           </Typography>
         )}
         {search.asked === '' && !search.running && (

@@ -10,6 +10,8 @@ const targets: Record<Goal['measure']['kind'], string> = {
   range: 'at_least_km',
   energy_use: 'at_most_wh_per_km',
   top_speed: 'at_least_kmh',
+  speed_limit: 'at_most_kmh',
+  power_limit: 'at_most_w',
   acceleration: 'at_most_s',
   hill_start: 'at_least_percent',
   hill_at_speed: 'at_least_percent',

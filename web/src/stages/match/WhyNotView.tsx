@@ -1,6 +1,16 @@
-import { Autocomplete, Box, Button, LinearProgress, TextField, Typography } from '@mui/material';
+import {
+  Autocomplete,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  LinearProgress,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { QuantityField } from '../../fields/QuantityField';
 import { libraryQuery, whyNotQuery } from '../../api/queries';
 import type { AxisInfo, Examined, Gearing, Match, MatchRequest, Question } from '../../api/types';
 import { Failed } from '../../common/States';
@@ -65,6 +75,16 @@ function ExaminedView({ title, examined, axes }: { title: string; examined: Exam
   );
 }
 
+const plainCount = {
+  unit: '',
+  dimension: '',
+  min: 1,
+  whole: true,
+  required: false,
+  claimable: false,
+  default: 'any',
+};
+
 /** "Why not this?": any part or way of gearing asked about, with the rules and figures that speak against it. */
 export function WhyNotView({
   request,
@@ -83,7 +103,22 @@ export function WhyNotView({
   const { document } = useWorkbench();
   const library = useQuery(libraryQuery());
   const [choices, setChoices] = useState<Choice[]>([]);
+  const [counts, setCounts] = useState<Pick<Question, 'modules_in_series' | 'strings_in_parallel'>>({});
   const [asked, setAsked] = useState<Question | null>(null);
+  const [adding, setAdding] = useState(false);
+  const count = (key: keyof typeof counts, label: string, max: number) => (
+    <QuantityField
+      of={{ ...plainCount, key, label, max }}
+      value={counts[key] ?? undefined}
+      width={120}
+      onChange={(n) => {
+        // A new question takes the place of the one that was answered.
+        if (asked && !adding) setChoices([]);
+        setCounts({ ...(asked && !adding ? {} : counts), [key]: n });
+        setAsked(null);
+      }}
+    />
+  );
   const keys = { motor: 'motor', controller: 'controller', module: 'module', charger: 'charger' } as const;
   const groups = { motor: 'motors', controller: 'controllers', module: 'cells and modules', charger: 'chargers' };
   const options: Choice[] = [
@@ -116,7 +151,7 @@ export function WhyNotView({
   const answer = asked ? query.data : undefined;
   return (
     <Box data-testid="why-not" sx={{ display: 'grid', gap: 1.5 }}>
-      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'flex-end', flexWrap: 'wrap' }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'flex-start', flexWrap: 'wrap' }}>
         <Autocomplete
           multiple
           size="small"
@@ -126,9 +161,12 @@ export function WhyNotView({
           getOptionLabel={(o) => o.label}
           isOptionEqualToValue={(a, b) => a.id === b.id}
           onChange={(_, next) => {
-            // One of a kind: a second motor takes the place of the first.
-            const byGroup = new Map(next.map((c) => [c.group, c]));
+            const more = next.filter((c) => !choices.some((own) => own.id === c.id));
+            // A new question takes the place of the one that was answered; of one kind a second takes the place of the first.
+            const anew = asked !== null && !adding && more.length > 0;
+            const byGroup = new Map((anew ? more : next).map((c) => [c.group, c]));
             setChoices([...byGroup.values()]);
+            if (anew) setCounts({});
             setAsked(null);
           }}
           sx={{ width: 460 }}
@@ -141,21 +179,37 @@ export function WhyNotView({
             />
           )}
         />
+        {count('modules_in_series', 'Modules in series', 400)}
+        {count('strings_in_parallel', 'Strings', 60)}
         <Button
+          sx={{ mt: 2 }}
           variant="outlined"
-          disabled={choices.length === 0 || query.isFetching}
+          disabled={(choices.length === 0 && Object.values(counts).every((n) => n == null)) || query.isFetching}
           onClick={() => {
-            setAsked(Object.assign({}, ...choices.map((c) => c.question)) as Question);
+            setAsked(Object.assign({}, ...choices.map((c) => c.question), counts) as Question);
           }}
         >
           ask
         </Button>
-        <Typography variant="caption" color="text.secondary">
-          {beside
-            ? `put into number ${String(beside.place)}: ${motorWords(beside)}, ${beside.layout}`
-            : 'everything else is left free'}
-        </Typography>
+        <FormControlLabel
+          sx={{ mt: 1.5 }}
+          control={
+            <Checkbox
+              size="small"
+              checked={adding}
+              onChange={(e) => {
+                setAdding(e.target.checked);
+              }}
+            />
+          }
+          label="add to the last question"
+        />
       </Box>
+      <Typography variant="caption" color="text.secondary">
+        {beside
+          ? `put into number ${String(beside.place)}: ${motorWords(beside)}, ${beside.layout}`
+          : 'everything else is left free'}
+      </Typography>
       {query.isFetching && <LinearProgress aria-label="Looking for an answer" />}
       {asked && query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {answer && !query.isFetching && (

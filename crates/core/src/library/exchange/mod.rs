@@ -26,7 +26,7 @@ const MOST_COLUMNS: usize = 300;
 
 const KINDS: [&str; 5] = ["motor", "controller", "module", "charger", "component"];
 /// Columns of words, and the kinds of part that have them.
-const WORDS: [(&str, &[&str]); 11] = [
+const WORDS: [(&str, &[&str]); 12] = [
     ("part", &KINDS),
     ("name", &KINDS),
     ("notes", &KINDS),
@@ -38,6 +38,7 @@ const WORDS: [(&str, &[&str]); 11] = [
     ("model.points", &["motor"]),
     ("motor_kinds", &["controller"]),
     ("chemistry", &["module"]),
+    ("case", &["module"]),
 ];
 const OCV: &str = "ocv";
 

@@ -65,13 +65,19 @@ impl Losses {
 
     #[inline]
     fn at(&self, speed_rad_s: f64) -> Option<AtSpeed> {
-        let Self::Quadratic { copper, linear, iron, windage, constant, weak_from_rad_s, weakest } = *self else { return None };
+        let Self::Quadratic { copper, linear, iron, windage, constant, weak_from_rad_s, .. } = *self else { return None };
         let idle_w = iron * speed_rad_s.min(weak_from_rad_s) + windage * speed_rad_s * speed_rad_s * speed_rad_s + constant;
         if speed_rad_s <= weak_from_rad_s {
             return Some(AtSpeed { copper, linear, idle_w });
         }
-        let growth = (speed_rad_s / weak_from_rad_s).min(weakest);
+        let growth = self.weakening(speed_rad_s);
         Some(AtSpeed { copper: copper * growth * growth, linear: linear * growth, idle_w })
+    }
+
+    /// Growth of the current for the same torque by weakening the field at a speed.
+    pub(super) fn weakening(&self, speed_rad_s: f64) -> f64 {
+        let Self::Quadratic { weak_from_rad_s, weakest, .. } = *self else { return 1.0 };
+        (speed_rad_s / weak_from_rad_s).max(1.0).min(weakest)
     }
 
     /// Loss at a shaft torque (negative when braking) and speed, W.

@@ -125,6 +125,21 @@ impl MotorMap {
         self.curve.torque_at_amps_nm(amps)
     }
 
+    /// Amps of each of `motors` by their record, at a torque of all and a speed, A; `None` where the record does not say what an ampere
+    /// makes. Where the field is weakened, the same torque takes the more current the faster the motor turns.
+    #[must_use]
+    pub fn amps_at(&self, (record, motors): (&Motor, u32), torque_nm: f64, speed_rad_s: f64) -> Option<f64> {
+        match &self.curve {
+            Curve::Series(_) => Some(self.amps_at_torque(torque_nm)),
+            Curve::Constants(m) => Some((torque_nm / m.motors / m.constant * self.losses.weakening(speed_rad_s) + m.no_load_a).abs()),
+            Curve::Envelope { .. } | Curve::Points(_) => {
+                let weakened = record.kind.is_three_phase() && self.base_speed_rad_s > 0.0;
+                let growth = if weakened { (speed_rad_s / self.base_speed_rad_s).max(1.0) } else { 1.0 };
+                Some(torque_nm.abs() / f64::from(motors) / record.torque_per_amp_nm_a? * growth)
+            }
+        }
+    }
+
     /// Whether torque grows with more than the motor's amps.
     pub(super) fn torque_outgrows_amps(&self) -> bool {
         matches!(self.curve, Curve::Series(_))

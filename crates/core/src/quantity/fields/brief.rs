@@ -43,6 +43,8 @@ pub(super) const MEASURE: &Group = &Group {
         may("at_least_km", "Range at least", "km", 0.1, 2000.0, "required for range"),
         may("at_most_wh_per_km", "Energy use at most", "Wh/km", 1.0, 5000.0, "required for energy_use"),
         may("at_least_kmh", "Top speed at least", "km/h", 1.0, 400.0, "required for top_speed"),
+        may("at_most_kmh", "Top speed at most", "km/h", 1.0, 400.0, "required for speed_limit"),
+        may("at_most_w", "Power at most", "W", 50.0, 2e6, "required for power_limit"),
         may("from_kmh", "From", "km/h", 0.0, 400.0, "required for acceleration"),
         may("to_kmh", "To", "km/h", 1.0, 400.0, "required for acceleration"),
         may("at_most_s", "Within", "s", 0.1, 600.0, "required for acceleration"),

@@ -26,6 +26,7 @@ pub const MOTOR: &Group = &Group {
         ),
         may("max_temperature_c", "Hottest winding", "°C", 60.0, 260.0, "140"),
         may("no_load_power_w", "Power drawn unloaded at the highest speed", "W", 0.0, 50_000.0, "usual for its best efficiency"),
+        may("own_reduction", "Reduction built in, with its differential", "", 1.5, 20.0, "none, a bare shaft"),
         may("rotor_inertia_kg_m2", "Rotor inertia", "kg·m²", 0.0, 50.0, "handbook rotating-mass factor"),
         need("mass_kg", "Mass", "kg", 0.2, 2000.0),
         may("price", "Price", "money", 0.0, 1e7, "0"),

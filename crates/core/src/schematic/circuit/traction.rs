@@ -8,7 +8,6 @@ use crate::electrics::cable::Cable;
 use crate::electrics::fuse::least_fuse_a;
 use crate::electrics::precharge::bleeder_ohm;
 use crate::limits::{FUSE_BURST, FUSE_MARGIN};
-use crate::powertrain::controller_motor_amps;
 use crate::quantity::{Sentence, electric_kw, figure, load_w, sentence};
 use crate::schematic::lines::amps;
 
@@ -177,7 +176,7 @@ fn drives(b: &mut Builder<'_>, bus: &Bus) {
         let unit = b.link(unit.times(f64::from(share(design.controller_count, drive))), "controller");
         let unit = b.add("T", unit);
         b.wire(&bus.id, &unit, run(T, s.cable().cloned(), to_each_m, Some(&bus.fuse)));
-        let motor_cable = controller_motor_amps(controller, false).and_then(|a| s.cable_for(a, s.phase_m));
+        let motor_cable = s.motor_cable_a().and_then(|a| s.cable_for(a, s.phase_m));
         for _ in 0..share(design.motor_count, drive) {
             let symbol = if three_phase { Symbol::MotorAc } else { Symbol::MotorDc };
             let rating = sentence!("{} for hours", electric_kw(motor.continuous_power_w / 1000.0, 1));

@@ -1,0 +1,215 @@
+//! Trees of packs and of drives, cut in halves where they differ most, each branch with a best that none of its members exceeds.
+
+use super::bounds::PackLook;
+use super::packs::{ChargerSide, OnTrip, PackSide};
+use super::request::is_salvaged;
+use super::space::SearchProblem;
+use super::subsystems::Drive;
+
+/// Something of which two have a best that neither exceeds.
+pub(super) trait Member: Copy {
+    /// What a tree is cut by: logarithms, so that widths compare.
+    fn keys(&self) -> [f64; 5];
+    /// At least as good as both in every figure that a bound reads.
+    fn with(&self, other: &Self) -> Self;
+}
+
+/// Some members, by their places in the order of the tree.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Branch<T> {
+    pub(super) from: usize,
+    pub(super) to: usize,
+    /// Its two halves, by their places; none of a single member.
+    pub(super) halves: Option<(usize, usize)>,
+    pub(super) best: T,
+}
+
+/// Members cut in halves until single ones are left.
+#[derive(Debug)]
+pub(super) struct Tree<T> {
+    /// Numbers of the members, in the order of the tree.
+    pub(super) order: Vec<u32>,
+    branches: Vec<Branch<T>>,
+}
+
+impl<T: Member> Tree<T> {
+    /// Of one member or more, each with its number.
+    pub(super) fn of(mut members: Vec<(u32, T)>) -> Self {
+        let mut branches = Vec::with_capacity(2 * members.len());
+        grow(&mut members, 0, &mut branches);
+        Self { order: members.into_iter().map(|m| m.0).collect(), branches }
+    }
+
+    pub(super) fn at(&self, place: usize) -> &Branch<T> {
+        &self.branches[place]
+    }
+
+    /// All of them.
+    pub(super) fn root(&self) -> &Branch<T> {
+        &self.branches[self.branches.len() - 1]
+    }
+}
+
+fn grow<T: Member>(members: &mut [(u32, T)], from: usize, branches: &mut Vec<Branch<T>>) -> usize {
+    let to = from + members.len();
+    let branch = if let [only] = members {
+        Branch { from, to, halves: None, best: only.1 }
+    } else {
+        let ends = |k: usize| {
+            let keys = members.iter().map(|m| m.1.keys()[k]);
+            keys.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
+        };
+        let widths: [f64; 5] = std::array::from_fn(|k| ends(k).1 - ends(k).0);
+        let widest = (0..widths.len()).max_by(|a, b| widths[*a].total_cmp(&widths[*b]).then(b.cmp(a))).unwrap_or_default();
+        let middle = members.len() / 2;
+        members.select_nth_unstable_by(middle, |a, b| a.1.keys()[widest].total_cmp(&b.1.keys()[widest]).then(a.0.cmp(&b.0)));
+        let (left, right) = members.split_at_mut(middle);
+        let halves = (grow(left, from, branches), grow(right, from + middle, branches));
+        Branch { from, to, halves: Some(halves), best: branches[halves.0].best.with(&branches[halves.1].best) }
+    };
+    branches.push(branch);
+    branches.len() - 1
+}
+
+/// The best of several packs with their chargers.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct PackBest {
+    pub(super) look: PackLook,
+    pub(super) most_ohm: f64,
+    /// With the cheapest and the dearest charger, the lightest and the heaviest.
+    pub(super) price: (f64, f64),
+    pub(super) kg: (f64, f64),
+    /// Greatest open-circuit voltage at the bottom of the window and least cut-off, V.
+    pub(super) bottom_v: f64,
+    pub(super) cutoff_v: f64,
+    pub(super) hours: f64,
+    pub(super) shortfall: f64,
+    /// Whether new and salvaged cells are among them.
+    pub(super) new: bool,
+    pub(super) salvaged: bool,
+}
+
+fn hull(a: (f64, f64), b: (f64, f64)) -> (f64, f64) {
+    (a.0.min(b.0), a.1.max(b.1))
+}
+
+impl PackBest {
+    /// Of a pack with one charger or more.
+    pub(super) fn of(problem: &SearchProblem, pack: &PackSide) -> Self {
+        let ends = |of: fn(&ChargerSide) -> f64| {
+            pack.chargers.iter().map(of).fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
+        };
+        let (price, kg) = (ends(|c| c.price), ends(|c| c.mass_kg));
+        let salvaged = is_salvaged(&problem.modules[usize::from(pack.module)].written);
+        let m = &pack.model;
+        Self {
+            look: PackLook::of(pack),
+            most_ohm: pack.on_trip.resistance_ohm,
+            price: (pack.price + price.0, pack.price + price.1),
+            kg: (pack.mass_kg + kg.0, pack.mass_kg + kg.1),
+            bottom_v: m.ocv_v(m.soc_min),
+            cutoff_v: m.cutoff_v,
+            hours: ends(|c| c.hours).0,
+            shortfall: ends(|c| c.shortfall).0,
+            new: !salvaged,
+            salvaged,
+        }
+    }
+
+    /// How far apart the members are in price, share.
+    pub(super) fn spread(&self) -> f64 {
+        (self.price.1.max(1.0) / self.price.0.max(1.0)).ln()
+    }
+}
+
+impl Member for PackBest {
+    fn keys(&self) -> [f64; 5] {
+        let ln = |x: f64| x.max(1e-3).ln();
+        let power_w = self.look.continuous_a * self.look.run_v;
+        [2.0 * ln(self.look.run_v), ln(self.price.0), ln(self.look.on_trip.usable_j), 0.5 * ln(self.kg.0), 0.5 * ln(power_w.min(1e9))]
+    }
+
+    fn with(&self, o: &Self) -> Self {
+        let (a, b) = (&self.look, &o.look);
+        let (t, u) = (&a.on_trip, &b.on_trip);
+        Self {
+            look: PackLook {
+                run_v: a.run_v.max(b.run_v),
+                resistance_ohm: a.resistance_ohm.min(b.resistance_ohm),
+                peak_a: a.peak_a.max(b.peak_a),
+                continuous_a: a.continuous_a.max(b.continuous_a),
+                on_trip: OnTrip {
+                    start_v: t.start_v.max(u.start_v),
+                    mean_v: t.mean_v.max(u.mean_v),
+                    resistance_ohm: t.resistance_ohm.min(u.resistance_ohm),
+                    peak_a: t.peak_a.max(u.peak_a),
+                    feedback_a: t.feedback_a.max(u.feedback_a),
+                    usable_j: t.usable_j.max(u.usable_j),
+                },
+            },
+            most_ohm: self.most_ohm.max(o.most_ohm),
+            price: hull(self.price, o.price),
+            kg: hull(self.kg, o.kg),
+            bottom_v: self.bottom_v.max(o.bottom_v),
+            cutoff_v: self.cutoff_v.min(o.cutoff_v),
+            hours: self.hours.min(o.hours),
+            shortfall: self.shortfall.min(o.shortfall),
+            new: self.new || o.new,
+            salvaged: self.salvaged || o.salvaged,
+        }
+    }
+}
+
+/// The best of several controllers of one drivetrain.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct DriveBest {
+    pub(super) drive: Drive,
+    pub(super) dearest: f64,
+    pub(super) heaviest_kg: f64,
+    pub(super) least_efficiency: f64,
+}
+
+impl DriveBest {
+    pub(super) fn of(drive: &Drive) -> Self {
+        Self { drive: *drive, dearest: drive.price, heaviest_kg: drive.mass_kg, least_efficiency: drive.efficiency }
+    }
+
+    /// How far apart the members are in price, share.
+    pub(super) fn spread(&self) -> f64 {
+        (self.dearest.max(1.0) / self.drive.price.max(1.0)).ln()
+    }
+}
+
+impl Member for DriveBest {
+    fn keys(&self) -> [f64; 5] {
+        let (d, ln) = (&self.drive, |x: f64| x.max(1e-3).ln());
+        [ln(d.min_v), ln(d.price), ln(d.peak_a), ln(d.mass_kg), ln(d.peak_nm)]
+    }
+
+    fn with(&self, o: &Self) -> Self {
+        let (a, b) = (&self.drive, &o.drive);
+        Self {
+            drive: Drive {
+                drivetrain: a.drivetrain,
+                controller: a.controller,
+                peak_nm: a.peak_nm.max(b.peak_nm),
+                continuous_nm: a.continuous_nm.max(b.continuous_nm),
+                continuous_w: a.continuous_w.max(b.continuous_w),
+                ten_minutes: a.ten_minutes.with(b.ten_minutes),
+                continuous_loss_w: a.continuous_loss_w.max(b.continuous_loss_w),
+                mass_kg: a.mass_kg.min(b.mass_kg),
+                price: a.price.min(b.price),
+                peak_a: a.peak_a.max(b.peak_a),
+                continuous_a: a.continuous_a.max(b.continuous_a),
+                max_power_w: a.max_power_w.max(b.max_power_w),
+                efficiency: a.efficiency.max(b.efficiency),
+                min_v: a.min_v.min(b.min_v),
+                asked_a: a.asked_a.min(b.asked_a),
+                feedback_a: a.feedback_a.max(b.feedback_a),
+            },
+            dearest: self.dearest.max(o.dearest),
+            heaviest_kg: self.heaviest_kg.max(o.heaviest_kg),
+            least_efficiency: self.least_efficiency.min(o.least_efficiency),
+        }
+    }
+}
