@@ -15,6 +15,7 @@ for (const scheme of ['light', 'dark'] as const) {
       `/c/${id}/chain/B`,
       `/c/${id}/charge/A`,
       `/c/${id}/electrics/A`,
+      `/c/${id}/layout/A`,
       `/c/${id}/compare/A`,
     ]) {
       await page.goto(demo.url + path);
@@ -78,7 +79,7 @@ for (const [what, width, height] of [
     await page.setViewportSize({ width, height });
     const id = await demo.find('Whimbrel');
     const found: string[] = [];
-    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'compare'].map((s) => `/c/${id}/${s}/A`);
+    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'layout', 'compare'].map((s) => `/c/${id}/${s}/A`);
     for (const path of ['/', '/library', ...stages]) {
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);

@@ -130,7 +130,7 @@ test('imperial throughout: nothing on any screen is told in metric units', async
   await page.getByRole('option', { name: 'mi · lb · hp' }).click();
   await saved(page);
   const metric: string[] = [];
-  for (const stage of ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'compare']) {
+  for (const stage of ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'layout', 'compare']) {
     await page.goto(`${demo.url}/c/${id}/${stage}/B`);
     await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
     await expect(page.getByTestId('claim-range')).toContainText('mi');

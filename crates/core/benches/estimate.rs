@@ -11,12 +11,12 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
-use joulethesis_core::estimate::socket_studies;
+use joulethesis_core::estimate::{estimate, socket_studies, trip_loads};
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
-use joulethesis_core::schematic::{drawn, electrics};
+use joulethesis_core::schematic::{derived, electrics};
 use joulethesis_core::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, accelerate, drive_trace, range};
 use joulethesis_core::trip::Trace;
 use joulethesis_core::uncertainty::{bands, tornado};
@@ -77,7 +77,14 @@ fn benches(c: &mut Criterion) {
     let (van, counted) = (demo("whimbrel-9-a"), Counted::of(&demo("whimbrel-9-a")));
     let components: Vec<_> = builtin().iter().filter_map(|p| if let Part::Component(c) = p { Some(c.clone()) } else { None }).collect();
     c.bench_function("electrics with drawing, whimbrel-9-a", |b| b.iter(|| electrics(black_box(&document), &components, &Cancel::new())));
-    c.bench_function("drawing, whimbrel-9-a", |b| b.iter(|| drawn(black_box(&document), &Cancel::new())));
+    let estimated = estimate(&counted, &Cancel::new()).expect("computed");
+    let loads = trip_loads(&counted, &chain, &Cancel::new()).expect("driven");
+    c.bench_function("what the trips ask of the cables, whimbrel-9-a", |b| {
+        b.iter(|| trip_loads(black_box(&counted), &chain, &Cancel::new()))
+    });
+    c.bench_function("derivation of the electrics with drawing, from an estimate, whimbrel-9-a", |b| {
+        b.iter(|| derived(black_box(&document), &chain, &estimated, loads.clone(), &components));
+    });
     c.bench_function("a week in summer and winter, whimbrel-9-a", |b| b.iter(|| week(black_box(&counted), &Cancel::new())));
     let runs = week(&counted, &Cancel::new()).expect("computed").seasons;
     c.bench_function("what mends the week, whimbrel-9-a", |b| b.iter(|| mends(black_box(&van), builtin(), &runs, &Cancel::new())));

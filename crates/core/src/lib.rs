@@ -26,6 +26,7 @@ pub mod explain;
 pub mod figures;
 pub mod findings;
 pub mod inputs;
+pub mod layout;
 pub mod library;
 mod limits;
 pub mod matching;

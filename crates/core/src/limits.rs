@@ -86,6 +86,14 @@ pub(crate) fn over_rating(found_kg: f64, rated_kg: f64) -> bool {
     found_kg > rated_kg
 }
 
+/// Least share of the mass on the front axle that keeps it steering (Regulation (EU) 2015/208 asks it of tractors, from memory).
+pub(crate) const LEAST_FRONT_SHARE: f64 = 0.2;
+
+/// Whether too little of the mass is on the front axle.
+pub(crate) fn too_light_in_front(share: f64) -> bool {
+    share < LEAST_FRONT_SHARE
+}
+
 /// Share by which a charger's current may be above what cells take: tolerance of its setting (common practice).
 const CHARGE_TOLERANCE: f64 = 0.02;
 

@@ -10,7 +10,7 @@ use utoipa_axum::router::OpenApiRouter;
 use crate::AppState;
 use crate::problem::ProblemDocument;
 use crate::routes::{
-    conversions, designs, electrics, estimate, glance, health, kept_searches, library, matching, measure, proposal, study, usage,
+    conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, proposal, study, usage,
 };
 
 #[derive(OpenApi)]
@@ -35,6 +35,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(study::router())
         .merge(usage::router())
         .merge(electrics::router())
+        .merge(layout::router())
         .merge(measure::router())
 }
 

@@ -174,6 +174,16 @@ export const electricsQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** Where every mass sits, and what axles and wheels carry. */
+export const layoutQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['layout', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/layout', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 /** What each record of the library would do in a place of the circuits. */
 export const placeChoicesQuery = (document: Document, slot: Slot) =>
   queryOptions({

@@ -351,6 +351,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The layout of a design: every mass as a block at its place, loads of axles and wheels from the donor as it stood to the laden vehicle,
+         *     how far it leans before it tips, and the ratings that are known.
+         */
+        post: operations["layout_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -838,6 +858,8 @@ export interface components {
         };
         /** @description Anything else put into the vehicle. */
         AddedItem: {
+            /** @description Where it sits. Where nothing is said along the vehicle: with the motor. */
+            at?: components["schemas"]["Placement"];
             /**
              * Format: double
              * @description Mass, kg.
@@ -1136,6 +1158,61 @@ export interface components {
          * @enum {string}
          */
         BlockKind: "drive" | "charge";
+        /** @description One block. */
+        BlockView: {
+            /**
+             * Format: double
+             * @description Centre behind the front axle, m.
+             */
+            along_m: number;
+            /**
+             * Format: double
+             * @description Size upwards, m.
+             */
+            height_m: number;
+            /** @description `removed`, `motor`, `controller`, `pack`, `charger`, `electrics`, `added`, `driver`, `payload`. */
+            kind: string;
+            /**
+             * Format: double
+             * @description Size along, m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description Mass, kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: int32
+             * @description Modules in it, of a box of the pack.
+             */
+            modules?: number | null;
+            /** @description Name shown. */
+            name: string;
+            /** @description Place in the document of what is said of it: `design.layout.pack`, `donor.removed.0.at`. */
+            path: string;
+            /** @description Whether its place along the vehicle is stated. */
+            placed: boolean;
+            /**
+             * Format: double
+             * @description Centre right of the middle, m.
+             */
+            right_m: number;
+            /** @description Where its size comes from. */
+            sized_by: components["schemas"]["SizedBy"];
+            /**
+             * Format: double
+             * @description Centre above the ground, m.
+             */
+            up_m: number;
+            /**
+             * Format: double
+             * @description Size across, m.
+             */
+            width_m: number;
+            /** @description Whether it goes wherever the motor goes, as long as nothing is said of its own place. */
+            with_motor: boolean;
+        };
         /**
          * @description How the brakes are helped.
          * @enum {string}
@@ -2195,6 +2272,11 @@ export interface components {
              */
             front_axle_share?: number | null;
             /**
+             * @description Where all of it sits. What is not said is usual for the kind of vehicle.
+             * @default {}
+             */
+            layout?: components["schemas"]["Layout"];
+            /**
              * @description Low-voltage supply.
              * @default {
              *       "converter_efficiency": 0.88,
@@ -2204,8 +2286,6 @@ export interface components {
             low_voltage?: components["schemas"]["LowVoltage"];
             /** @default null */
             motor?: components["schemas"]["Motor"] | null;
-            /** @default null */
-            motor_axle?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: int32
              * @description Number of such motors, all geared alike; their torques add.
@@ -2310,6 +2390,16 @@ export interface components {
             adhesion?: number;
             /**
              * Format: double
+             * @description Height of the body above the ground, m.
+             */
+            body_height_m?: number | null;
+            /**
+             * Format: double
+             * @description Width of the body, m.
+             */
+            body_width_m?: number | null;
+            /**
+             * Format: double
              * @description Height of the centre of gravity, m.
              */
             cg_height_m?: number;
@@ -2357,6 +2447,16 @@ export interface components {
             notes?: string;
             /**
              * Format: double
+             * @description Body ahead of the front axle, m. Absent: usual for the kind of vehicle.
+             */
+            overhang_front_m?: number | null;
+            /**
+             * Format: double
+             * @description Body behind the rear axle, m.
+             */
+            overhang_rear_m?: number | null;
+            /**
+             * Format: double
              * @description Rated mass on the rear axle, kg. Absent: not checked.
              */
             rear_axle_limit_kg?: number | null;
@@ -2384,8 +2484,23 @@ export interface components {
              * @description Test mass that replaces curb - removed + added + driver + payload, kg. Absent: that sum.
              */
             test_mass_kg?: number | null;
+            /**
+             * Format: double
+             * @description Distance between the middles of the front wheels, m; 0: a single wheel. Absent: usual for the kind of vehicle.
+             */
+            track_front_m?: number | null;
+            /**
+             * Format: double
+             * @description The same of the rear wheels, m.
+             */
+            track_rear_m?: number | null;
             /** @description Tyre of the driven axle. */
             tyre: components["schemas"]["Tyre"];
+            /**
+             * Format: int32
+             * @description Load index moulded on the tyres. Absent: that of the tyre code, else not checked.
+             */
+            tyre_load_index?: number | null;
             /**
              * Format: double
              * @description Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
@@ -3396,6 +3511,67 @@ export interface components {
             name: string;
             relaxations?: components["schemas"]["Relaxations"] | null;
         };
+        /** @description Where the blocks of a design sit. */
+        Layout: {
+            /**
+             * @description Further boxes of the pack.
+             * @default []
+             */
+            boxes?: components["schemas"]["PackBox"][];
+            /**
+             * @description The charger. Where nothing is said along the vehicle: with the motor.
+             * @default {}
+             */
+            charger?: components["schemas"]["Placement"];
+            /**
+             * @description The controllers. Where nothing is said along the vehicle: with the motor.
+             * @default {}
+             */
+            controller?: components["schemas"]["Placement"];
+            /**
+             * @description The driver.
+             * @default {}
+             */
+            driver?: components["schemas"]["Placement"];
+            /**
+             * @description Fuse, contactors, converter, cables and the like together. Where nothing is said along the vehicle: with the motor.
+             * @default {}
+             */
+            electrics?: components["schemas"]["Placement"];
+            /**
+             * @description The motors.
+             * @default {}
+             */
+            motor?: components["schemas"]["Placement"];
+            /**
+             * @description What of the pack is in no other box.
+             * @default {}
+             */
+            pack?: components["schemas"]["Placement"];
+            /**
+             * @description The load.
+             * @default {}
+             */
+            payload?: components["schemas"]["Placement"];
+        };
+        /** @description The layout of a design. */
+        LayoutSheet: {
+            /** @description What was assumed because nobody said. */
+            assumed: components["schemas"]["Sentence"][];
+            /** @description Every mass at its place: what came out, what went in, who rides. */
+            blocks: components["schemas"]["BlockView"][];
+            /** @description Ratings that are known. */
+            limits: components["schemas"]["LoadLimit"][];
+            /** @description The vehicle. */
+            outline: components["schemas"]["Outline"];
+            /**
+             * Format: double
+             * @description What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such.
+             */
+            per_kg_m: number;
+            /** @description From the donor as it stood to the laden vehicle. */
+            states: components["schemas"]["State"][];
+        };
         /** @description The library. */
         LibraryView: {
             /** @description Own parts first, then the built-in ones. */
@@ -3454,6 +3630,28 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "pack" | "wiring" | "controller" | "motor" | "driveline" | "tyres";
+        /** @description A load held against its rating. */
+        LoadLimit: {
+            /** @description `gross`, `front_axle`, `rear_axle`, `front_tyre`, `rear_tyre`. */
+            id: string;
+            /**
+             * Format: double
+             * @description Laden, kg.
+             */
+            laden_kg: number;
+            /**
+             * Format: double
+             * @description Rated, kg.
+             */
+            limit_kg: number;
+            /** @description Words shown. */
+            name: string;
+            /**
+             * Format: double
+             * @description What a metre rearwards of each kilogram adds to it, kg.
+             */
+            per_kg_m: number;
+        };
         /**
          * @description Whose code is asked first; it sets the colours of wires. The code itself rules over every figure.
          * @enum {string}
@@ -4573,6 +4771,51 @@ export interface components {
             /** @description Trip or schedule id. */
             trip: string;
         };
+        /** @description Outline of the vehicle, m, to draw it to scale. */
+        Outline: {
+            /**
+             * Format: double
+             * @description Height of the body.
+             */
+            height_m: number;
+            /** @description Kind of vehicle. */
+            kind: components["schemas"]["VehicleKind"];
+            /**
+             * Format: double
+             * @description Ahead of the front axle.
+             */
+            overhang_front_m: number;
+            /**
+             * Format: double
+             * @description Behind the rear axle.
+             */
+            overhang_rear_m: number;
+            /**
+             * Format: double
+             * @description Between the wheels of the front axle; 0: a single one.
+             */
+            track_front_m: number;
+            /**
+             * Format: double
+             * @description The same at the rear.
+             */
+            track_rear_m: number;
+            /**
+             * Format: double
+             * @description Outer radius of the wheels.
+             */
+            wheel_radius_m: number;
+            /**
+             * Format: double
+             * @description Between the axles.
+             */
+            wheelbase_m: number;
+            /**
+             * Format: double
+             * @description Width of the body.
+             */
+            width_m: number;
+        };
         /** @description A pace below a trip's own. */
         PaceResult: {
             /**
@@ -4614,7 +4857,6 @@ export interface components {
             modules_in_series: number;
             /** @description Whether every cell is watched by a management system. */
             monitored?: boolean;
-            place?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: double
              * @description Highest state of charge used, 0..1. Absent: by chemistry.
@@ -4655,6 +4897,18 @@ export interface components {
              * @description Share of the range goals, 0..1.
              */
             range_share: number;
+        };
+        /** @description A further box of the pack. */
+        PackBox: {
+            /** @description Where it is. */
+            at?: components["schemas"]["Placement"];
+            /**
+             * Format: int32
+             * @description Modules in it, of all that the pack has.
+             */
+            modules: number;
+            /** @description Name shown. */
+            name: string;
         };
         /** @description The pack as a whole. */
         PackSummary: {
@@ -4957,6 +5211,41 @@ export interface components {
             document: components["schemas"]["Document"];
             slot: components["schemas"]["Slot"];
         };
+        /** @description Centre and size of a block; axes of the vehicle: along from the front axle rearwards, to the right of the middle, up from the ground. */
+        Placement: {
+            /** @default null */
+            along?: components["schemas"]["AxlePlace"] | null;
+            /**
+             * Format: double
+             * @description Upwards, m. Absent: from its mass.
+             * @default null
+             */
+            height_m?: number | null;
+            /**
+             * Format: double
+             * @description Along, m. Absent: from its mass.
+             * @default null
+             */
+            length_m?: number | null;
+            /**
+             * Format: double
+             * @description To the right of the middle, m; negative to the left. Absent: in the middle.
+             * @default null
+             */
+            right_m?: number | null;
+            /**
+             * Format: double
+             * @description Above the ground, m. Absent: as high as the donor's centre of gravity.
+             * @default null
+             */
+            up_m?: number | null;
+            /**
+             * Format: double
+             * @description Across, m. Absent: from its mass.
+             * @default null
+             */
+            width_m?: number | null;
+        };
         /** @description What is known of a part by its plate. */
         Plate: (components["schemas"]["MotorPlate"] & {
             /** @enum {string} */
@@ -5243,6 +5532,8 @@ export interface components {
         };
         /** @description An item taken out of the donor. */
         RemovedItem: {
+            /** @description Where it was. Where nothing is said along the vehicle: where the engine of its kind usually is. */
+            at?: components["schemas"]["Placement"];
             /**
              * Format: double
              * @description Mass, kg.
@@ -5250,7 +5541,6 @@ export interface components {
             mass_kg: number;
             /** @description What it is. */
             name: string;
-            place?: components["schemas"]["AxlePlace"] | null;
             /**
              * Format: double
              * @description What it sold for.
@@ -5557,6 +5847,11 @@ export interface components {
             most_w: number;
         };
         /**
+         * @description Where the size of a block comes from.
+         * @enum {string}
+         */
+        SizedBy: "said" | "mass";
+        /**
          * @description A place in the circuits that a component is chosen for.
          * @enum {string}
          */
@@ -5769,6 +6064,65 @@ export interface components {
          * @enum {string}
          */
         StageKind: "final_drive" | "reduction" | "transfer_box" | "chain" | "belt";
+        /** @description The vehicle in one state: what it weighs and where, and what its wheels carry. */
+        State: {
+            /**
+             * Format: double
+             * @description Centre of gravity behind the front axle, m.
+             */
+            along_m: number;
+            /** @description Front left, front right, rear left, rear right, kg. */
+            corners_kg: number[];
+            /**
+             * Format: double
+             * @description Front axle, kg.
+             */
+            front_kg: number;
+            /**
+             * Format: double
+             * @description Share on the front axle.
+             */
+            front_share: number;
+            /** @description `donor`, `stripped`, `converted`, `driver`, `laden`. */
+            id: string;
+            /**
+             * Format: double
+             * @description Mass, kg.
+             */
+            mass_kg: number;
+            /** @description Words shown. */
+            name: string;
+            /**
+             * Format: double
+             * @description Rear axle, kg.
+             */
+            rear_kg: number;
+            /**
+             * Format: double
+             * @description Centre of gravity right of the middle, m.
+             */
+            right_m: number;
+            /**
+             * Format: double
+             * @description Uphill slope at which it tips over backwards, degrees.
+             */
+            tips_backwards_deg: number;
+            /**
+             * Format: double
+             * @description Downhill slope at which it tips over forwards, degrees.
+             */
+            tips_forwards_deg: number;
+            /**
+             * Format: double
+             * @description Sideways slope at which it tips over, degrees.
+             */
+            tips_sideways_deg?: number | null;
+            /**
+             * Format: double
+             * @description Centre of gravity above the ground, m.
+             */
+            up_m: number;
+        };
         /** @description A station's window of voltages beside the pack's. */
         StationWindow: {
             /**
@@ -7608,6 +7962,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reason"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    layout_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutSheet"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {

@@ -16,7 +16,7 @@ import { meaning, setSingleKeys, singleKeys } from './shortcuts';
 import { stages } from './StageRail';
 
 const keys: [string, string][] = [
-  ['1 … 5', 'go to a stage'],
+  [`1 … ${String(stages.length)}`, 'go to a stage'],
   ['[  ]', 'variant before, variant after'],
   ['c', 'copy this variant'],
   ['x', 'compare variants'],

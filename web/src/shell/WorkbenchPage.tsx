@@ -19,6 +19,7 @@ const views = {
   chain: lazy(() => import('../stages/chain/ChainStage')),
   charge: lazy(() => import('../stages/charge/ChargeStage')),
   electrics: lazy(() => import('../stages/electrics/ElectricsStage')),
+  layout: lazy(() => import('../stages/layout/LayoutStage')),
   compare: lazy(() => import('../stages/compare/CompareView')),
 };
 

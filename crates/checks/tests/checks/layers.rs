@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 27] = [
+const LAYERS: [&str; 28] = [
     "error",
     "cancel",
     "quantity",
@@ -12,6 +12,7 @@ const LAYERS: [&str; 27] = [
     "library",
     "document",
     "vehicle",
+    "layout",
     "trip",
     "pack",
     "charge",

@@ -32,6 +32,7 @@ mod instants;
 mod laws;
 mod laws_of_every_motor;
 mod layers;
+mod layout;
 mod library_files;
 mod matching;
 mod measured_drives;

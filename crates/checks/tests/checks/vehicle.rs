@@ -54,9 +54,9 @@ fn masses_add_up() {
 fn axle_loads_follow_the_places_of_the_parts() {
     let base = |place: Value| {
         let d = with(with(plain(), "/donor/test_mass_kg", json!(null)), "/donor/wheelbase_m", json!(2.5));
-        let d = with(d, "/donor/removed", json!([{ "name": "engine", "mass_kg": 150, "place": "front" }]));
-        let d = with(d, "/design/motor_axle", json!({ "behind_front_axle_m": -0.25 }));
-        with(d, "/design/pack/place", place)
+        let d = with(d, "/donor/removed", json!([{ "name": "engine", "mass_kg": 150, "at": { "along": "front" } }]));
+        let motor = json!({ "along": { "behind_front_axle_m": -0.25 } });
+        with(d, "/design/layout", json!({ "motor": motor, "pack": { "along": place } }))
     };
     // 900 kg half and half, 150 kg out of the front, motor and controller of 50 kg a quarter of a metre ahead of the front axle.
     let without_pack = 450.0 - 150.0 + 50.0 * (1.0 + 0.25 / 2.5);

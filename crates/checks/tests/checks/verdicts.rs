@@ -6,6 +6,7 @@ use crate::common::{cases, components, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::{Checked, Document, Slot};
+use joulethesis_core::layout::layout;
 use joulethesis_core::quantity::fields::DOCUMENT;
 use joulethesis_core::report::{report, report_with_bands};
 use joulethesis_core::schematic::electrics;
@@ -179,10 +180,10 @@ fn plain_key(pointer: &str) -> String {
     words.iter().map(|w| if w.parse::<usize>().is_ok() { "[0]".to_owned() } else { format!(".{w}") }).collect::<String>()[1..].to_owned()
 }
 
-/// Report and electrics of a document, as text; none where it cannot be computed.
+/// Report, electrics and layout of a document, as text; none where it cannot be computed.
 fn told(document: &Checked) -> Option<String> {
     let sheet = electrics(document, &components(), &Cancel::new()).ok()?;
-    Some(serde_json::to_string(&(report(document).ok()?, sheet)).expect("JSON"))
+    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document))).expect("JSON"))
 }
 
 /// Whether what goes to a place of the circuits has such a number: a fuse has no cells.

@@ -141,7 +141,6 @@ fn put_in(design: &mut Design, part: &Part) {
                 monitored: old.as_ref().is_some_and(|p| p.monitored),
                 window_approach: old.as_ref().map_or_else(Default::default, |p| p.window_approach),
                 temperature_c: old.as_ref().and_then(|p| p.temperature_c),
-                place: old.as_ref().and_then(|p| p.place),
                 interconnect_resistance_ohm: old.as_ref().map_or(0.0, |p| p.interconnect_resistance_ohm),
                 // Strings of another voltage cannot stay beside the new ones.
                 added_strings: Vec::new(),

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AxlePlace, Driveline, Electrics, FittedComponents, LowVoltageSupply, Pack, VehicleKind};
+use super::{Driveline, Electrics, FittedComponents, Layout, LowVoltageSupply, Pack, Placement, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -53,9 +53,9 @@ pub struct Design {
     pub electrics: Electrics,
     /// Everything else put in: adapter plate, boxes, cables, pumps.
     pub added: Vec<AddedItem>,
-    /// Where the motor sits along the vehicle, controller and charger with it. Absent: usual for the kind of vehicle.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub motor_axle: Option<AxlePlace>,
+    /// Where all of it sits. What is not said is usual for the kind of vehicle.
+    #[serde(skip_serializing_if = "Layout::is_unsaid")]
+    pub layout: Layout,
     /// Share of the converted vehicle's mass on the front axle, 0..1, as weighed. Absent: from the places of what came out and went in; grip
     /// counts the donor's.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -112,7 +112,7 @@ impl Default for Design {
             low_voltage: LowVoltage::default(),
             electrics: Electrics::default(),
             added: Vec::new(),
-            motor_axle: None,
+            layout: Layout::default(),
             front_axle_share: None,
             sources: Sources::new(),
         }
@@ -236,6 +236,17 @@ pub struct AddedItem {
     /// Price.
     #[serde(default)]
     pub price: f64,
+    /// Where it sits. Where nothing is said along the vehicle: with the motor.
+    #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
+    pub at: Placement,
+}
+
+impl AddedItem {
+    /// Something by its name, mass in kg and price, its place not said.
+    #[must_use]
+    pub fn of(name: String, mass_kg: f64, price: f64) -> Self {
+        Self { name, mass_kg, price, at: Placement::default() }
+    }
 }
 
 impl Design {
@@ -295,6 +306,7 @@ impl Design {
                 "the length and the section of the cable are needed together",
             ));
         }
+        self.layout.check(&at("layout"), problems);
         self.electrics.check(&at("electrics"), &self.wiring, problems);
         let regen = &self.regeneration;
         if regen.fade_to_kmh > regen.fade_from_kmh {

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AxlePlace, Evidence, tyre};
+use super::{Evidence, Placement, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -81,6 +81,27 @@ pub struct Donor {
     /// Height of the centre of gravity, m.
     #[serde(default = "cg_height_m")]
     pub cg_height_m: f64,
+    /// Distance between the middles of the front wheels, m; 0: a single wheel. Absent: usual for the kind of vehicle.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub track_front_m: Option<f64>,
+    /// The same of the rear wheels, m.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub track_rear_m: Option<f64>,
+    /// Body ahead of the front axle, m. Absent: usual for the kind of vehicle.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub overhang_front_m: Option<f64>,
+    /// Body behind the rear axle, m.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub overhang_rear_m: Option<f64>,
+    /// Width of the body, m.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body_width_m: Option<f64>,
+    /// Height of the body above the ground, m.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body_height_m: Option<f64>,
+    /// Load index moulded on the tyres. Absent: that of the tyre code, else not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tyre_load_index: Option<u32>,
     /// Axle that drives.
     pub driven_axle: DrivenAxle,
     /// Peak coefficient of adhesion between tyre and road.
@@ -154,9 +175,9 @@ pub struct RemovedItem {
     /// What it sold for.
     #[serde(default)]
     pub sale_price: f64,
-    /// Where it was. Absent: where the engine of the kind of vehicle usually is.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub place: Option<AxlePlace>,
+    /// Where it was. Where nothing is said along the vehicle: where the engine of its kind usually is.
+    #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
+    pub at: Placement,
 }
 
 /// Tyre size, by code or by radius.

@@ -143,7 +143,7 @@ impl Design {
             currency: c.currency.as_deref(),
             place: format!("design.electrics.fitted.{}", slot.key()),
         }));
-        items.extend(self.added.iter().enumerate().map(|(i, AddedItem { name, mass_kg, price })| Item {
+        items.extend(self.added.iter().enumerate().map(|(i, AddedItem { name, mass_kg, price, .. })| Item {
             kind: ItemKind::Other,
             name,
             count: 1.0,

@@ -9,6 +9,7 @@ mod evidence;
 mod fitted;
 mod goal;
 mod items;
+mod layout;
 mod pack;
 mod place;
 mod schedule;
@@ -43,8 +44,9 @@ pub use steps::{MOST_STEPS, steps_of};
 pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
+pub use layout::{Layout, PackBox, Placement};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach};
-pub use place::{AxlePlace, assumed_of_axles, front_axle_kg};
+pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_axle_kg};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

@@ -2,7 +2,6 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::AxlePlace;
 use crate::library::Module;
 
 /// Above this direct voltage a circuit counts as hazardous, V (UN R100, ISO 6469-3).
@@ -40,9 +39,6 @@ pub struct Pack {
     /// Temperature of the cells, degC. Absent: that of the air.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temperature_c: Option<f64>,
-    /// Where it sits along the vehicle. Absent: usual for the kind of vehicle.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub place: Option<AxlePlace>,
     /// Resistance of one link between modules, with its two joints, ohm.
     #[serde(default)]
     pub interconnect_resistance_ohm: f64,
@@ -82,6 +78,14 @@ impl Pack {
     /// The module of the first strings and those of strings added later.
     pub fn modules(&self) -> impl Iterator<Item = &Module> {
         std::iter::once(&self.module).chain(self.added_strings.iter().map(|s| &s.module))
+    }
+
+    /// Modules of all strings.
+    #[must_use]
+    pub fn module_count(&self) -> u32 {
+        let of = |series: u32, strings: u32| series.saturating_mul(strings);
+        let later = self.added_strings.iter().map(|s| of(s.modules_in_series, s.strings_in_parallel));
+        later.fold(of(self.modules_in_series, self.strings_in_parallel), u32::saturating_add)
     }
 
     /// Window of state of charge, (lowest, highest): as stated, else by chemistry; what every string bears where they differ.

@@ -1,8 +1,8 @@
-//! Where along the vehicle something sits, as far as axle loads need it: stated, or usual for the kind of vehicle.
+//! Where along the vehicle something sits: stated, or usual for the kind of vehicle; and every mass with its place.
 
 use serde::{Deserialize, Serialize};
 
-use super::{Document, DrivenAxle, ItemKind, MotorPlace, VehicleKind};
+use super::{Document, DrivenAxle, ItemKind, MotorPlace, Placement, VehicleKind};
 
 /// A place along the vehicle.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -29,6 +29,12 @@ impl AxlePlace {
             Self::Rear => 0.0,
             Self::BehindFrontAxleM(metres) => 1.0 - metres / wheelbase_m,
         }
+    }
+
+    /// Metres behind the front axle.
+    #[must_use]
+    pub fn metres(self, wheelbase_m: f64) -> f64 {
+        (1.0 - self.front_share(wheelbase_m)) * wheelbase_m
     }
 
     /// In a word.
@@ -68,6 +74,122 @@ const fn load(kind: VehicleKind) -> AxlePlace {
     }
 }
 
+/// Which mass of a document a block is; numbers count in its list.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Block {
+    /// Taken out of the donor.
+    Removed(usize),
+    /// Motors.
+    Motor,
+    /// Controllers.
+    Controller,
+    /// What of the pack is in no other box.
+    Pack,
+    /// A further box of the pack.
+    PackBox(usize),
+    /// Charger.
+    Charger,
+    /// Components of the circuits together.
+    Electrics,
+    /// Something else put in.
+    Added(usize),
+    /// The driver.
+    Driver,
+    /// The load.
+    Payload,
+}
+
+/// A mass with its place.
+#[derive(Debug, Clone, Copy)]
+pub struct Placed<'a> {
+    /// Which.
+    pub block: Block,
+    /// kg.
+    pub kg: f64,
+    /// What is said of its place.
+    pub at: &'a Placement,
+    /// Along the vehicle where nothing is said.
+    pub usual: AxlePlace,
+    /// How the usual place is spoken of; empty where it goes without saying.
+    words: &'static str,
+}
+
+impl Placed<'_> {
+    /// Along the vehicle.
+    #[must_use]
+    pub fn along(&self) -> AxlePlace {
+        self.at.along.unwrap_or(self.usual)
+    }
+
+    /// Whether it goes wherever the motor goes: nothing is said of its own place, and it belongs to the motor.
+    #[must_use]
+    pub fn goes_with_motor(&self) -> bool {
+        let belongs = matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Added(_));
+        belongs && self.at.along.is_none()
+    }
+
+    /// What it adds to the mass of a vehicle that stands ready to be driven: what came out takes away.
+    #[must_use]
+    pub fn added_kg(&self) -> f64 {
+        if matches!(self.block, Block::Removed(_)) { -self.kg } else { self.kg }
+    }
+}
+
+/// Calls `visit` with every mass that came out, went in or rides; those that weigh nothing are left out.
+pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)) {
+    let (donor, design, brief) = (&document.donor, &document.design, &document.brief);
+    let layout = &design.layout;
+    let mut add = |block: Block, kg: f64, at: &'a Placement, usual: AxlePlace, words: &'static str| {
+        if kg != 0.0 {
+            visit(Placed { block, kg, at, usual, words });
+        }
+    };
+    let engine = engine(donor.kind);
+    for (i, removed) in donor.removed.iter().enumerate() {
+        add(Block::Removed(i), removed.mass_kg, &removed.at, engine, "what came out");
+    }
+    // Motors at the wheels sit there, wherever the engine was.
+    let motor = match (design.motor_place, donor.driven_axle) {
+        (MotorPlace::EachAxle | MotorPlace::EveryWheel, _) | (MotorPlace::Wheels, DrivenAxle::All) => AxlePlace::Middle,
+        (MotorPlace::Wheels, DrivenAxle::Front) => AxlePlace::Front,
+        (MotorPlace::Wheels, DrivenAxle::Rear) => AxlePlace::Rear,
+        (MotorPlace::Shaft, _) => engine,
+    };
+    // What belongs to the motor goes where it is, more or less.
+    let beside = layout.motor.along.unwrap_or(motor);
+    let mut pack_kg = 0.0;
+    let mut electrics_kg = 0.0;
+    for item in design.items() {
+        let kg = item.total_kg();
+        match item.kind {
+            ItemKind::Motor => add(Block::Motor, kg, &layout.motor, motor, "the motor"),
+            ItemKind::Module | ItemKind::PackBox => pack_kg += kg,
+            ItemKind::Controller => add(Block::Controller, kg, &layout.controller, beside, ""),
+            ItemKind::Charger => add(Block::Charger, kg, &layout.charger, beside, ""),
+            ItemKind::Component => electrics_kg += kg,
+            ItemKind::Other => {}
+        }
+    }
+    let usual = pack(donor.kind);
+    if layout.boxes.is_empty() {
+        add(Block::Pack, pack_kg, &layout.pack, usual, "the pack");
+    } else if let Some(modules) = design.pack.as_ref().map(super::Pack::module_count) {
+        // Box, straps and monitoring go with the modules.
+        let share = |n: u32| pack_kg * f64::from(n) / f64::from(modules);
+        let (boxes, rest) = layout.filled(modules);
+        for (i, (own, n)) in layout.boxes.iter().zip(boxes).enumerate() {
+            add(Block::PackBox(i), share(n), &own.at, usual, "the pack");
+        }
+        add(Block::Pack, share(rest), &layout.pack, usual, "the pack");
+    }
+    add(Block::Electrics, electrics_kg, &layout.electrics, beside, "");
+    for (i, added) in design.added.iter().enumerate() {
+        add(Block::Added(i), added.mass_kg, &added.at, beside, "");
+    }
+    add(Block::Driver, brief.driver_kg, &layout.driver, AxlePlace::Middle, "");
+    add(Block::Payload, brief.payload_kg, &layout.payload, load(donor.kind), "the load");
+}
+
 /// Front axle of a converted vehicle at its test mass, kg: by the share as weighed; of a vehicle whose laden mass is stated by the donor's
 /// share; else the donor's load with each part that came out or went in at its place.
 #[must_use]
@@ -76,7 +198,11 @@ pub fn front_axle_kg(document: &Document, test_kg: f64) -> f64 {
     match (document.design.front_axle_share, donor.test_mass_kg) {
         (Some(share), _) => test_kg * share,
         (None, Some(_)) => test_kg * donor.front_axle_share,
-        (None, None) => (donor.front_axle_share * donor.curb_mass_kg + walk(document, |_, _| {})).clamp(0.0, test_kg),
+        (None, None) => {
+            let mut front_kg = donor.front_axle_share * donor.curb_mass_kg;
+            each_placed(document, |p| front_kg += p.added_kg() * p.along().front_share(donor.wheelbase_m));
+            front_kg.clamp(0.0, test_kg)
+        }
     }
 }
 
@@ -87,50 +213,12 @@ pub fn assumed_of_axles(document: &Document) -> Vec<String> {
     match (document.design.front_axle_share, document.donor.test_mass_kg) {
         (Some(_), _) => {}
         (None, Some(_)) => assumed.push("the axles share the stated mass as they did in the donor".to_owned()),
-        (None, None) => {
-            walk(document, |what, usual| {
-                let says = format!("{what} {}", usual.word());
-                if !assumed.contains(&says) {
-                    assumed.push(says);
-                }
-            });
-        }
+        (None, None) => each_placed(document, |p| {
+            let says = format!("{} {}", p.words, p.usual.word());
+            if p.at.along.is_none() && !p.words.is_empty() && !assumed.contains(&says) {
+                assumed.push(says);
+            }
+        }),
     }
     assumed
-}
-
-/// Sums up the front axle's change; `assuming` hears of each part that moved and whose place is not stated.
-fn walk(document: &Document, mut assuming: impl FnMut(&'static str, AxlePlace)) -> f64 {
-    let (donor, design, brief) = (&document.donor, &document.design, &document.brief);
-    let mut front_kg = 0.0;
-    let mut add = |kg: f64, stated: Option<AxlePlace>, usual: AxlePlace, what: &'static str| {
-        if stated.is_none() && kg != 0.0 && !what.is_empty() {
-            assuming(what, usual);
-        }
-        front_kg += kg * stated.unwrap_or(usual).front_share(donor.wheelbase_m);
-    };
-    let engine = engine(donor.kind);
-    for removed in &donor.removed {
-        add(-removed.mass_kg, removed.place, engine, "what came out");
-    }
-    // Motors at the wheels sit there, wherever the engine was.
-    let motor = match (design.motor_place, donor.driven_axle) {
-        (MotorPlace::EachAxle | MotorPlace::EveryWheel, _) | (MotorPlace::Wheels, DrivenAxle::All) => AxlePlace::Middle,
-        (MotorPlace::Wheels, DrivenAxle::Front) => AxlePlace::Front,
-        (MotorPlace::Wheels, DrivenAxle::Rear) => AxlePlace::Rear,
-        (MotorPlace::Shaft, _) => engine,
-    };
-    let pack_stated = design.pack.as_ref().and_then(|p| p.place);
-    for item in design.items() {
-        let kg = item.total_kg();
-        match item.kind {
-            ItemKind::Motor => add(kg, design.motor_axle, motor, "the motor"),
-            ItemKind::Module | ItemKind::PackBox => add(kg, pack_stated, pack(donor.kind), "the pack"),
-            // They go where the motor is, more or less.
-            ItemKind::Controller | ItemKind::Charger | ItemKind::Component | ItemKind::Other => add(kg, design.motor_axle, motor, ""),
-        }
-    }
-    add(brief.driver_kg, Some(AxlePlace::Middle), AxlePlace::Middle, "");
-    add(brief.payload_kg, None, load(donor.kind), "the load");
-    front_kg
 }

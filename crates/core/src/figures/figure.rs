@@ -179,6 +179,11 @@ impl FigureKind {
         }
     }
 
+    /// Whether it is known without the chain being built.
+    pub(crate) fn is_known_at_once(self) -> bool {
+        matches!(self, Self::Cost | Self::AddedMass | Self::Charge(_))
+    }
+
     /// What a gap to a target is told as a share of: the target, or what counts as a step of its kind where the target is near zero
     /// (judgement).
     pub(crate) fn scale(self, target: f64) -> f64 {

@@ -3,10 +3,11 @@
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, charging, electrics, trust};
 use crate::document::{Design, HAZARDOUS_V, assumed_of_axles};
+use crate::layout::layout;
 use crate::library::{Controller, Motor};
 use crate::limits::{
-    controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below, sags_below,
-    too_heavy_for_bare_pouch,
+    LEAST_FRONT_SHARE, controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below,
+    sags_below, too_heavy_for_bare_pouch, too_light_in_front,
 };
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
 use crate::quantity::{Sentence, figure, sentence};
@@ -235,6 +236,26 @@ fn masses(e: &Evidence<'_>) -> Vec<Finding> {
                     .then(if rule == Rule::MassGross { Sentence::default() } else { assuming.clone() }),
             ));
         }
+    }
+    let sheet = layout(e.document);
+    for tyre in sheet.limits.iter().filter(|l| l.id.ends_with("tyre") && over_rating(l.laden_kg, l.limit_kg)) {
+        let message = sentence!(
+            "{} carries {} laden; it is rated for {}.",
+            tyre.name,
+            figure(tyre.laden_kg, "kg", 0),
+            figure(tyre.limit_kg, "kg", 0)
+        );
+        out.push(finding(Rule::MassTyre, tyre.laden_kg, tyre.limit_kg, message.then(assuming.clone())));
+    }
+    // Of what has been weighed or stated as a whole the places say nothing.
+    let by_places = e.document.design.front_axle_share.is_none() && donor.test_mass_kg.is_none();
+    if let Some(laden) = sheet.states.last().filter(|s| by_places && too_light_in_front(s.front_share)) {
+        let message = sentence!(
+            "{} of the laden mass is on the front axle; {} at least keeps it steering.",
+            figure(100.0 * laden.front_share, "%", 0),
+            figure(100.0 * LEAST_FRONT_SHARE, "%", 0)
+        );
+        out.push(finding(Rule::MassLightFront, laden.front_share, LEAST_FRONT_SHARE, message.then(assuming)));
     }
     out
 }

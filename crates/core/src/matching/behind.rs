@@ -1,6 +1,6 @@
 //! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they have at any charge do they follow it.
 
-use super::bounds::{Bound, OtherEnd, PackLook};
+use super::bounds::{Bound, Known, OtherEnd, PackLook};
 use super::subsystems::GearSide;
 use crate::figures::Duty;
 use crate::simulate::{OFF_TRACE_M_S, Tolerance};
@@ -22,7 +22,7 @@ pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], t
     let on = pack.on_trip;
     let full = PackLook { run_v: on.start_v, resistance_ohm: on.resistance_ohm, peak_a: on.peak_a, ..pack };
     let worst = OtherEnd { heaviest_kg: road.mass_kg, ..look.worst };
-    let look = Bound { pack: Some(full), worst, ..*look };
+    let look = Bound { pack: Some(full), worst, known: Known::nothing(), ..*look };
     let (power, grip_n, mass_kg) = (look.power(Duty::Peak), look.grip_n(), road.mass_kg);
     // Greatest force over inert mass by cells of speed, and the lightest and heaviest inert mass.
     let pull = |cell: usize| {

@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use rayon::prelude::*;
 
-use super::bounds::{Bound, OtherEnd};
+use super::bounds::{Bound, Known, OtherEnd};
 use super::branches::{Branch, DriveBest, PackBest, Tree};
 use super::candidates::Candidate;
 use super::count::{Counts, Why, goal, rule};
@@ -38,11 +38,15 @@ pub(super) trait Answered: Sync {
     fn is_block_out(&self, best: &BlockBest) -> bool;
 }
 
+/// What is known of a block that nothing holds.
+const ANYTHING: Bins = [i32::MIN; 8];
+
 /// What becomes of a block.
 enum Fate {
     Cut(Why),
     Dominated,
-    Open,
+    /// Neither, with the best that any of it can be.
+    Open(Bins),
 }
 
 /// Packs as a tree, with the combinations that each group of drives finds among them.
@@ -104,7 +108,7 @@ impl SearchSpace {
                 let direct = is_direct(&problem.motors[usize::from(drivetrain.configuration.motor)].written);
                 let (counts, out) = (Counts::new(problem), Vec::new());
                 let mut walk = Walk { space: self, problem, packs: &packs, drives, direct, answered, held, cancel, counts, out };
-                walk.block(drives.root(), packs.tree.root());
+                walk.block(drives.root(), packs.tree.root(), &ANYTHING);
                 (walk.out, walk.counts)
             })
             .collect()
@@ -126,6 +130,7 @@ impl SearchSpace {
                 least_efficiency: drives.least_efficiency,
             },
             close: false,
+            known: Known::nothing(),
         }
     }
 }
@@ -139,7 +144,8 @@ impl Walk<'_> {
         })
     }
 
-    fn block(&mut self, drives: &Branch<DriveBest>, packs: &Branch<PackBest>) {
+    /// Looks at a block; what was told of one that holds it holds for it.
+    fn block(&mut self, drives: &Branch<DriveBest>, packs: &Branch<PackBest>, above: &Bins) {
         let fits = self.fitting(drives, packs).any(|n| n > 0);
         // More than memory bears is thrown away anyhow.
         if !fits || self.cancel.is_cancelled() || self.held.load(Ordering::Relaxed) > MOST_CANDIDATES {
@@ -148,11 +154,11 @@ impl Walk<'_> {
         let (tree, own) = (&self.packs.tree, self.drives);
         if drives.halves.is_none() && packs.halves.is_none() {
             let (number, at, before) = (own.order[drives.from], tree.order[packs.from] as usize, self.out.len());
-            self.space.pair(self.problem, at, number, self.answered, &mut self.counts, &mut self.out);
+            self.space.pair(self.problem, (at, number), (above, self.answered), &mut self.counts, &mut self.out);
             self.held.fetch_add(self.out.len() - before, Ordering::Relaxed);
             return;
         }
-        match self.fate(&drives.best, &packs.best) {
+        let bins = match self.fate(&drives.best, &packs.best, above) {
             Fate::Cut(why) => {
                 let combinations = self.fitting(drives, packs).sum();
                 return self.counts.cut(why, combinations);
@@ -162,23 +168,23 @@ impl Walk<'_> {
                 self.counts.dominated_by_bound += combinations;
                 return;
             }
-            Fate::Open => {}
-        }
+            Fate::Open(bins) => bins,
+        };
         match (drives.halves, packs.halves) {
             // The side that is less like itself is cut.
             (Some((a, b)), other) if other.is_none() || drives.best.spread() > packs.best.spread() => {
-                self.block(own.at(a), packs);
-                self.block(own.at(b), packs);
+                self.block(own.at(a), packs, &bins);
+                self.block(own.at(b), packs, &bins);
             }
             (_, Some((a, b))) => {
-                self.block(drives, tree.at(a));
-                self.block(drives, tree.at(b));
+                self.block(drives, tree.at(a), &bins);
+                self.block(drives, tree.at(b), &bins);
             }
             (_, None) => {}
         }
     }
 
-    fn fate(&mut self, drives: &DriveBest, packs: &PackBest) -> Fate {
+    fn fate(&mut self, drives: &DriveBest, packs: &PackBest, above: &Bins) -> Fate {
         let (space, problem, drive) = (self.space, self.problem, &drives.drive);
         if controller_over_pack(drive.asked_a, packs.look.peak_a) && problem.keeps(Rule::ControllerOverPack) {
             return Fate::Cut(rule(Rule::ControllerOverPack));
@@ -194,14 +200,21 @@ impl Walk<'_> {
             return Fate::Cut(why);
         }
         self.counts.blocks += 1;
+        let (cost, added_kg) = (space.vehicle.bare_cost + price, space.vehicle.bare_change_kg + kg);
+        let approaches = [self.direct, !self.direct, packs.new, packs.salvaged];
+        let is_out = |bins: Bins| {
+            let rank = problem.objectives.rank(&bins);
+            self.answered.is_block_out(&BlockBest { bins, rank, cost, added_kg, approaches })
+        };
+        // Money, mass and hours are told at once; with what is known of the block above they are often enough.
+        if is_out(problem.objectives.with_exact(above, cost, added_kg, packs.hours)) {
+            return Fate::Dominated;
+        }
         let look = space.look_at_block(problem, drives, packs);
-        if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
+        if let Some(constraint) = look.misses() {
             return Fate::Cut(goal(constraint));
         }
-        let (cost, added_kg) = (space.vehicle.bare_cost + price, space.vehicle.bare_change_kg + kg);
         let bins = look.bins(cost, added_kg, packs.hours, packs.shortfall);
-        let approaches = [self.direct, !self.direct, packs.new, packs.salvaged];
-        let best = BlockBest { bins, rank: problem.objectives.rank(&bins), cost, added_kg, approaches };
-        if self.answered.is_block_out(&best) { Fate::Dominated } else { Fate::Open }
+        if is_out(bins) { Fate::Dominated } else { Fate::Open(bins) }
     }
 }

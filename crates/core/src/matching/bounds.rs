@@ -1,7 +1,9 @@
 //! The best that a configuration can do, from closed forms; never worse than what the model computes.
 
+use std::cell::Cell;
+
 use super::constraint::Constraint;
-use super::objectives::{Axis, Bins, Figures6, Objectives, SHORTFALL};
+use super::objectives::{Axis, Bins, Figures6, HAIR, Objectives, SHORTFALL};
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
@@ -29,6 +31,18 @@ pub(super) struct Bound<'a> {
     pub(super) worst: OtherEnd,
     /// Whether motor losses and sag are counted, which costs more.
     pub(super) close: bool,
+    /// What goals and answer both ask for is worked out once.
+    pub(super) known: Known,
+}
+
+/// The best of each of the six figures, as far as it has been asked for.
+#[derive(Debug)]
+pub(super) struct Known(Cell<[f64; 6]>);
+
+impl Known {
+    pub(super) fn nothing() -> Self {
+        Self(Cell::new([f64::NAN; 6]))
+    }
 }
 
 /// What a bound reads of a pack, or the best of several packs.
@@ -214,6 +228,16 @@ impl Bound<'_> {
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.
     pub(super) fn best(&self, kind: FigureKind) -> f64 {
+        let Some(i) = self.problem.objectives.kinds.iter().position(|k| *k == Some(kind)) else { return self.work_out(kind) };
+        let mut known = self.known.0.get();
+        if known[i].is_nan() {
+            known[i] = self.work_out(kind);
+            self.known.0.set(known);
+        }
+        known[i]
+    }
+
+    fn work_out(&self, kind: FigureKind) -> f64 {
         match kind {
             FigureKind::Range(trip) => self.range_km(trip),
             // Known only once the trip is driven, or to the caller.
@@ -243,11 +267,20 @@ impl Bound<'_> {
         }
     }
 
+    /// A goal that must be met and cannot be, the bounds that cost the least first.
+    pub(super) fn misses(&self) -> Option<usize> {
+        let dear = |kind: FigureKind| match kind {
+            FigureKind::Acceleration(..) => 2,
+            kind => i32::from(kind.is_of_trip()),
+        };
+        (0..3).find_map(|turn| self.problem.constraints.iter().position(|m| dear(m.kind) == turn && !self.may_meet(m)))
+    }
+
     /// The least that goals which may be missed are missed by, sum of shares; cost, mass and what the charger leaves are given.
     fn shortfall(&self, cost: f64, added_kg: f64, charging: f64) -> f64 {
         let one = |constraint: &Constraint| match constraint.kind {
-            FigureKind::Cost => constraint.shortfall(cost - 1e-6),
-            FigureKind::AddedMass => constraint.shortfall(added_kg - 1e-6),
+            FigureKind::Cost => constraint.shortfall(cost - HAIR),
+            FigureKind::AddedMass => constraint.shortfall(added_kg - HAIR),
             FigureKind::Charge(_) | FigureKind::Energy(_) => 0.0,
             // A speed that the pull does not hold is missed by something; the search finds out by how much.
             FigureKind::TopSpeed => constraint.shortfall(self.best(constraint.kind).min(self.held_kmh(constraint.target))),
@@ -283,9 +316,8 @@ impl Bound<'_> {
         let kinds = &self.problem.objectives.kinds;
         std::array::from_fn(|i| match (Axis::ALL[i], kinds[i]) {
             (_, None) => 0.0,
-            // A hair less, for sums made in another order.
-            (Axis::Cost, _) => cost - 1e-6,
-            (Axis::AddedMass, _) => added_kg - 1e-6,
+            (Axis::Cost, _) => cost - HAIR,
+            (Axis::AddedMass, _) => added_kg - HAIR,
             (Axis::Charge, _) => hours,
             (_, Some(kind)) => self.best(kind),
         })

@@ -1,7 +1,7 @@
 //! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
 
 use super::blocks::Answered;
-use super::bounds::{Bound, OtherEnd, PackLook};
+use super::bounds::{Bound, Known, OtherEnd, PackLook};
 use super::configuration::Configuration;
 use super::count::{Counts, Why, goal, rule};
 use super::enumerate::SearchSpace;
@@ -35,6 +35,16 @@ pub(super) enum Ahead {
     Reaches(f64),
 }
 
+/// What a closer look at a candidate comes to.
+pub(super) enum Closer {
+    /// A goal is out of reach.
+    Missed(Why),
+    /// It cannot be in the answer.
+    Out,
+    /// The best it can be.
+    Open(Bins),
+}
+
 /// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
 const CHARGERS_APART: f64 = 1.05;
 
@@ -43,9 +53,8 @@ impl SearchSpace {
     pub(super) fn pair(
         &self,
         problem: &SearchProblem,
-        at: usize,
-        number: u32,
-        answered: &dyn Answered,
+        (at, number): (usize, u32),
+        (above, answered): (&Bins, &dyn Answered),
         counts: &mut Counts,
         out: &mut Vec<Candidate>,
     ) {
@@ -79,17 +88,23 @@ impl SearchSpace {
                 counts.cut(why, 1);
                 continue;
             }
+            let (cost, added_kg) = (self.vehicle.bare_cost + price, self.vehicle.bare_change_kg + kg);
+            let at_best = |bins: Bins| {
+                let rank = problem.objectives.rank(&bins);
+                Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg }
+            };
+            if answered.is_out(&at_best(problem.objectives.with_exact(above, cost, added_kg, charger.hours))) {
+                counts.dominated_by_bound += 1;
+                continue;
+            }
             let mass_kg = self.vehicle.test_kg(kg);
             let look = self.look(problem, drive, pack, mass_kg, false);
             counts.bounded += 1;
-            if let Some(constraint) = problem.constraints.iter().position(|m| !look.may_meet(m)) {
+            if let Some(constraint) = look.misses() {
                 counts.cut(goal(constraint), 1);
                 continue;
             }
-            let (cost, added_kg) = (self.vehicle.bare_cost + price, self.vehicle.bare_change_kg + kg);
-            let bins = look.bins(cost, added_kg, charger.hours, charger.shortfall);
-            let rank = problem.objectives.rank(&bins);
-            let candidate = Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg };
+            let candidate = at_best(look.bins(cost, added_kg, charger.hours, charger.shortfall));
             if answered.is_out(&candidate) {
                 counts.dominated_by_bound += 1;
             } else {
@@ -109,7 +124,7 @@ impl SearchSpace {
     ) -> Bound<'a> {
         let (drivetrain, pack) = (&self.drivetrains[drive.drivetrain as usize], PackLook::of(pack));
         let worst = OtherEnd::same(mass_kg, drive, Some(&pack));
-        Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close }
+        Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
     }
 
     /// The goal on money, where drive and pack are too dear with every charger, or so cheap with every one that they are known not to do.
@@ -128,17 +143,39 @@ impl SearchSpace {
         problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
     }
 
-    /// Closer bounds of a candidate, and the goal they show to be out of reach.
-    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate) -> (Bins, Option<Why>) {
+    /// What closer bounds of a candidate show, the cheapest first.
+    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate, is_out: impl Fn(&Bins) -> bool) -> Closer {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
         let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
         let look = self.look(problem, drive, pack, mass_kg, true);
-        let missed = problem.constraints.iter().position(|m| !look.may_meet(m)).map(goal);
-        let bins =
-            if missed.is_some() { candidate.bins } else { look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall) };
-        (bins, missed)
+        let objectives = &problem.objectives;
+        let mut bins = candidate.bins;
+        if objectives.relaxed.is_empty() {
+            // Accelerations cost the most; what a trip takes at least is no closer than it was.
+            let dear = |kind: FigureKind| matches!(kind, FigureKind::Acceleration(..));
+            let near = |kind: FigureKind| !dear(kind) && !kind.is_of_trip();
+            for turn in [&near as &dyn Fn(FigureKind) -> bool, &dear] {
+                if let Some(i) = problem.constraints.iter().position(|m| turn(m.kind) && !look.may_meet(m)) {
+                    return Closer::Missed(goal(i));
+                }
+                for (i, kind) in objectives.kinds.iter().enumerate() {
+                    if let Some(kind) = kind.filter(|k| turn(*k) && !k.is_known_at_once()) {
+                        bins[i] = bins[i].max(objectives.bin(i, look.best(kind)));
+                    }
+                }
+                if is_out(&bins) {
+                    return Closer::Out;
+                }
+            }
+            return Closer::Open(bins);
+        }
+        if let Some(i) = look.misses() {
+            return Closer::Missed(goal(i));
+        }
+        bins = look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall);
+        if is_out(&bins) { Closer::Out } else { Closer::Open(bins) }
     }
 
     /// What is told of a candidate on the very trace of the trip that counts before it is driven; none where it may fall behind.

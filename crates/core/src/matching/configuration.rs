@@ -103,7 +103,6 @@ pub(super) fn bare_pack(module: &Module, series: u16, parallel: u16, like: Optio
         monitored: module.chemistry.is_lithium(),
         window_approach: like.map_or_else(Default::default, |p| p.window_approach),
         temperature_c: like.and_then(|p| p.temperature_c),
-        place: like.and_then(|p| p.place),
         interconnect_resistance_ohm: like.map_or(0.0, |p| p.interconnect_resistance_ohm),
         added_strings: Vec::new(),
     }

@@ -2,7 +2,7 @@
 
 use rayon::prelude::*;
 
-use super::bounds::{Bound, OtherEnd};
+use super::bounds::{Bound, Known, OtherEnd};
 use super::branches::{DriveBest, Tree};
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
@@ -66,7 +66,8 @@ impl SearchSpace {
             let drivetrain = &drivetrains[drive.drivetrain as usize];
             let mass_kg = vehicle.test_kg(drive.mass_kg + least_pack_kg);
             let worst = OtherEnd::same(mass_kg, &drive, None);
-            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, worst, close: false };
+            let known = Known::nothing();
+            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, worst, close: false, known };
             // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
             let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Acceleration(..)) && !look.may_meet(m));
             match dead {

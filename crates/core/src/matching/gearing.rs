@@ -73,7 +73,7 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
         for ratio in REDUCTIONS {
             let mut reduced = without.clone();
             reduced.stages.insert(0, Stage { kind: StageKind::Reduction, ratio, efficiency: None });
-            let unit = AddedItem { name: format!("Single reduction {ratio} : 1"), mass_kg: 14.0, price: 480.0 };
+            let unit = AddedItem::of(format!("Single reduction {ratio} : 1"), 14.0, 480.0);
             all.push(entry(format!("reduction-{ratio}"), format!("single reduction {ratio} : 1"), Some(reduced), Some(unit)));
         }
     }
@@ -82,14 +82,14 @@ pub fn gearings(document: &Checked) -> Vec<Gearing> {
             let mut geared = own.clone();
             geared.stages[at].ratio = ratio;
             let what = if own.stages[at].kind == StageKind::Chain { "chain" } else { "belt" };
-            let set = AddedItem { name: format!("Sprockets and {what} {ratio} : 1"), mass_kg: 0.5, price: 45.0 };
+            let set = AddedItem::of(format!("Sprockets and {what} {ratio} : 1"), 0.5, 45.0);
             all.push(entry(format!("{what}-{ratio}"), format!("{what} {ratio} : 1"), Some(geared), Some(set)));
         }
     }
     let bare = Driveline { shift_s: own.shift_s, ..Driveline::default() };
     all.push(Gearing { in_wheels: true, ..entry("hub".to_owned(), "in the wheels".to_owned(), Some(bare.clone()), None) });
     if document.donor.takes_drive_units() {
-        let shafts = AddedItem { name: "Half-shafts and mounts of the unit".to_owned(), mass_kg: 18.0, price: 520.0 };
+        let shafts = AddedItem::of("Half-shafts and mounts of the unit".to_owned(), 18.0, 520.0);
         let unit = entry("unit".to_owned(), "the unit's own reduction to the half-shafts".to_owned(), Some(bare), Some(shafts));
         all.push(Gearing { for_units: true, ..unit });
     }

@@ -90,12 +90,23 @@ pub(super) struct Objectives {
     pub(super) kinds: [Option<FigureKind>; 6],
     /// What converted mass is counted from, kg.
     curb_kg: f64,
-    /// ln(1 + resolution).
-    step: f64,
+    /// How each figure is told apart.
+    scales: [Scale; 6],
     /// Goals that may be missed; the least sum of shortfalls is looked for and nothing else counts. Empty in an ordinary search.
     pub(super) relaxed: Vec<Constraint>,
     /// Whether a single best is looked for, and no best of each approach beside it.
     pub(super) single: bool,
+}
+
+/// How a figure is told apart: in steps of its logarithm.
+#[derive(Debug, Clone, Copy)]
+struct Scale {
+    /// Width of a step as narrow as it gets.
+    step: f64,
+    /// Logarithm of the target, as a figure of which less is better.
+    ln_target: Option<f64>,
+    /// Of which less is no better; as a figure of which less is better.
+    enough: f64,
 }
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
@@ -170,7 +181,7 @@ impl Objectives {
             })
         };
         let mean = if brief.goals.is_empty() { 1.0 } else { brief.goals.iter().map(|g| g.weight).sum::<f64>() / brief.goals.len() as f64 };
-        let axes = Axis::ALL
+        let axes: Vec<AxisInfo> = Axis::ALL
             .into_iter()
             .zip(names)
             .zip(&kinds)
@@ -189,14 +200,10 @@ impl Objectives {
                 }
             })
             .collect();
-        Self {
-            axes,
-            kinds,
-            curb_kg: document.donor.curb_mass_kg,
-            step: (request.resolution_percent / 100.0).ln_1p(),
-            relaxed: Vec::new(),
-            single: false,
-        }
+        let curb_kg = document.donor.curb_mass_kg;
+        let step = (request.resolution_percent / 100.0).ln_1p();
+        let scales = std::array::from_fn(|i| Scale::of(&axes[i], step, curb_kg));
+        Self { axes, kinds, curb_kg, scales, relaxed: Vec::new(), single: false }
     }
 
     /// The same judging by nothing but the shortfall of some goals.
@@ -231,24 +238,6 @@ impl Objectives {
         }
     }
 
-    /// A figure as a positive number of which less is better, and the target likewise.
-    fn less_is_better(&self, axis: Axis, value: f64) -> f64 {
-        match axis {
-            // Added mass may be nothing or less; the converted vehicle's never is.
-            Axis::AddedMass => (self.curb_kg + value).max(1.0),
-            Axis::Range | Axis::Hill => 1.0 / value.max(1e-6),
-            // Parts sold may be worth more than those bought: then it costs next to nothing.
-            Axis::Cost => value.max(1.0),
-            Axis::Acceleration | Axis::Charge => value.max(1e-3),
-        }
-    }
-
-    /// Width of a step as narrow as it gets. Money and mass count closely even where nobody asked about them.
-    fn step_of(&self, info: &AxisInfo) -> f64 {
-        let close = info.target.is_some() || matches!(info.axis, Axis::Cost | Axis::AddedMass);
-        if close { self.step } else { UNASKED_STEP * self.step }
-    }
-
     /// Figures whose steps may be widened: those that no goal asks about.
     pub(super) fn unasked(&self) -> [bool; 8] {
         std::array::from_fn(|i| !self.single && self.axes.get(i).is_some_and(|a| a.active && a.target.is_none()))
@@ -257,7 +246,7 @@ impl Objectives {
     /// The axes with the steps by which they are told apart, where those of figures that nobody asked about are `times` as wide.
     pub(super) fn told(&self, times: u32) -> Vec<AxisInfo> {
         let wide = |i: usize| if self.unasked()[i] { f64::from(times) } else { 1.0 };
-        let told = |(i, a): (usize, &AxisInfo)| AxisInfo { step_percent: 100.0 * (wide(i) * self.step_of(a)).exp_m1(), ..a.clone() };
+        let told = |(i, a): (usize, &AxisInfo)| AxisInfo { step_percent: 100.0 * (wide(i) * self.scales[i].step).exp_m1(), ..a.clone() };
         self.axes.iter().enumerate().map(told).collect()
     }
 
@@ -267,14 +256,17 @@ impl Objectives {
         if !info.active {
             return 0;
         }
-        let x = self.less_is_better(info.axis, value);
-        let enough = match (info.axis, info.target) {
-            // Cheaper and lighter are always better.
-            (Axis::Cost | Axis::AddedMass, _) | (_, None) => 0.0,
-            (axis, Some(target)) => self.less_is_better(axis, target) / ENOUGH,
-        };
-        let x = x.max(enough);
-        if x.is_finite() { (x.ln() / self.step_of(info)).floor() as i32 } else { NEVER }
+        let scale = &self.scales[i];
+        let x = less_is_better(info.axis, value, self.curb_kg).max(scale.enough);
+        if x.is_finite() { (x.ln() / scale.step).floor() as i32 } else { NEVER }
+    }
+
+    /// Steps with those of what is known exactly in place of what was known before.
+    pub(super) fn with_exact(&self, bins: &Bins, cost: f64, added_kg: f64, hours: f64) -> Bins {
+        let mut bins = *bins;
+        // A hair less, for sums made in another order.
+        (bins[0], bins[3], bins[4]) = (self.bin(0, cost - HAIR), self.bin(3, added_kg - HAIR), self.bin(4, hours));
+        bins
     }
 
     pub(super) fn bins(&self, figures: &Figures6) -> Bins {
@@ -285,16 +277,16 @@ impl Objectives {
     /// of its goal; a surplus of range, pace or charging counts up to a fifth, one of money or mass always. What nobody asked for counts
     /// as a surplus does: money and mass as if it had been asked, the rest a fifth of that. It never rises as a step gets worse.
     pub(super) fn rank(&self, bins: &Bins) -> f64 {
-        let one = |(info, grade): (&AxisInfo, &i32)| {
+        let one = |((info, scale), grade): ((&AxisInfo, &Scale), &i32)| {
             if !info.active {
                 return 0.0;
             }
-            let x = f64::from((*grade).min(NEVER)) * self.step_of(info);
+            let x = f64::from((*grade).min(NEVER)) * scale.step;
             // Never reached is worse than ten times over.
-            let x = if *grade >= NEVER { info.target.map_or(6.0, |t| self.less_is_better(info.axis, t).ln() + 2.3) } else { x };
-            match info.target {
-                Some(target) => {
-                    let over = x - self.less_is_better(info.axis, target).ln();
+            let x = if *grade >= NEVER { scale.ln_target.map_or(6.0, |t| t + 2.3) } else { x };
+            match scale.ln_target {
+                Some(ln_target) => {
+                    let over = x - ln_target;
                     let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
                     let over = if always { over } else { over.max(-SPARE.ln()) };
                     -info.weight * if over > 0.0 { over } else { SURPLUS * over }
@@ -303,7 +295,35 @@ impl Objectives {
             }
         };
         let given_way = f64::from(bins[SHORTFALL]) * SHORTFALL_STEP;
-        self.axes.iter().zip(bins).map(one).sum::<f64>() - given_way
+        self.axes.iter().zip(&self.scales).zip(bins).map(one).sum::<f64>() - given_way
+    }
+}
+
+/// What is known exactly may be summed up in another order: money or kg.
+pub(super) const HAIR: f64 = 1e-6;
+
+/// A figure as a positive number of which less is better.
+fn less_is_better(axis: Axis, value: f64, curb_kg: f64) -> f64 {
+    match axis {
+        // Added mass may be nothing or less; the converted vehicle's never is.
+        Axis::AddedMass => (curb_kg + value).max(1.0),
+        Axis::Range | Axis::Hill => 1.0 / value.max(1e-6),
+        // Parts sold may be worth more than those bought: then it costs next to nothing.
+        Axis::Cost => value.max(1.0),
+        Axis::Acceleration | Axis::Charge => value.max(1e-3),
+    }
+}
+
+impl Scale {
+    /// Money and mass count closely even where nobody asked about them; cheaper and lighter are always better.
+    fn of(info: &AxisInfo, step: f64, curb_kg: f64) -> Self {
+        let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
+        let target = info.target.map(|t| less_is_better(info.axis, t, curb_kg));
+        Self {
+            step: if always || target.is_some() { step } else { UNASKED_STEP * step },
+            ln_target: target.map(f64::ln),
+            enough: if always { 0.0 } else { target.map_or(0.0, |t| t / ENOUGH) },
+        }
     }
 }
 

@@ -6,7 +6,7 @@ use std::sync::atomic::AtomicUsize;
 use rayon::prelude::*;
 
 use super::blocks::{Answered, BlockBest};
-use super::candidates::{Ahead, Candidate};
+use super::candidates::{Ahead, Candidate, Closer};
 use super::configuration::Configuration;
 use super::constraint::Constraint;
 use super::count::{Counts, SearchReport, Why, goal, rule};
@@ -259,15 +259,14 @@ impl<'a> Search<'a> {
         let problem = self.problem;
         let objectives = &problem.objectives;
         let configuration = self.space.configuration(candidate);
-        let (closer, may_meet) = self.space.closer_look(problem, candidate);
-        if let Some(why) = may_meet {
-            return Ok((Outcome::Bounded(Some(why)), false));
-        }
-        let mut tie = Tie { bins: closer, ..bound_tie(candidate, &self.space) };
+        let own = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
-        if dominated(&tie) {
-            return Ok((Outcome::Bounded(None), false));
-        }
+        let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
+            Closer::Missed(why) => return Ok((Outcome::Bounded(Some(why)), false)),
+            Closer::Out => return Ok((Outcome::Bounded(None), false)),
+            Closer::Open(bins) => bins,
+        };
+        let mut tie = Tie { bins, ..own };
         let document = problem.document(&configuration);
         let point = OperatingPoint::of(&document)?;
         if let Some(why) = over_a_plate(problem, &point) {

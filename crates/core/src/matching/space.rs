@@ -114,7 +114,7 @@ fn template(design: &Design) -> Design {
     // What is fitted was sized for the chain at hand: its mass and money are kept as a lump, so that no other chain looks lighter without.
     let fitted: Vec<Item<'_>> = design.items().into_iter().filter(|i| i.kind == ItemKind::Component).collect();
     let (mass_kg, price): (f64, f64) = (fitted.iter().map(Item::total_kg).sum(), fitted.iter().map(Item::total_price).sum());
-    let lump = (mass_kg > 0.0).then(|| AddedItem { name: "Electrics, sized for the chain before".to_owned(), mass_kg, price });
+    let lump = (mass_kg > 0.0).then(|| AddedItem::of("Electrics, sized for the chain before".to_owned(), mass_kg, price));
     Design {
         wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring_in_use() },
         electrics: Electrics { fitted: FittedComponents::default(), ..design.electrics.clone() },
@@ -122,7 +122,7 @@ fn template(design: &Design) -> Design {
         low_voltage: design.low_voltage.clone(),
         added: design.added.iter().cloned().chain(lump).collect(),
         front_axle_share: design.front_axle_share,
-        motor_axle: design.motor_axle,
+        layout: design.layout.clone(),
         sources: design.sources.clone(),
         ..Design::default()
     }

@@ -272,4 +272,36 @@ impl Chain {
         let force_n = torque_nm * gear.ratio * gear.efficiency / self.radius_m;
         if force_n > self.traction.drive_n { (self.traction.drive_n, Cause::Traction) } else { (force_n, cause) }
     }
+
+    /// Whether [`Self::full_force`] in a gear may be more than a force: what amps and the curve without sag allow is.
+    #[inline]
+    #[must_use]
+    pub(crate) fn may_exceed(&self, gear: &GearPath, v_m_s: f64, limits: &Limits, force_n: f64) -> bool {
+        let torque_nm = force_n * self.radius_m / (gear.ratio * gear.efficiency) * (1.0 - 1e-12);
+        let ceiling_nm = limits.amps_nm.min(limits.controller_nm);
+        self.traction.drive_n >= force_n
+            && ceiling_nm >= torque_nm
+            && (torque_nm <= 0.0 || self.motor.gives(torque_nm, v_m_s * gear.rad_per_m, limits.ocv_v))
+    }
+
+    /// Whether [`Self::full_force`] in a gear is no less than a force.
+    #[must_use]
+    pub(crate) fn pulls(&self, gear: &GearPath, v_m_s: f64, force_n: f64, limits: &Limits) -> bool {
+        if force_n <= 0.0 {
+            return v_m_s * gear.rad_per_m <= self.motor.max_speed_rad_s;
+        }
+        if !limits.is_peak() {
+            return self.full_force(gear, v_m_s, limits).0 >= force_n;
+        }
+        let supply = Supply { ocv_v: limits.ocv_v, aux_w: limits.aux_w, feedback_w: 0.0 };
+        let point = self.motor_point(gear, v_m_s, force_n, &supply).filter(|_| force_n <= self.traction.drive_n);
+        point.and_then(|point| self.power_flow(point, &supply)).is_some_and(|flow| self.fits(&flow, limits))
+    }
+
+    /// Whether a pull at a speed may be within some limits in any gear: no wheel gives more power than the bus.
+    #[inline]
+    #[must_use]
+    pub(crate) fn may_pull(&self, v_m_s: f64, force_n: f64, limits: &Limits) -> bool {
+        force_n <= self.traction.drive_n && force_n * v_m_s <= limits.bus_w * (1.0 + 1e-12)
+    }
 }

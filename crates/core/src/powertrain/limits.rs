@@ -92,6 +92,14 @@ pub struct Limits {
     pub controller_nm: f64,
 }
 
+impl Limits {
+    /// Whether they are those of a peak, which no continuous rating narrows.
+    #[must_use]
+    pub(super) fn is_peak(&self) -> bool {
+        self.rating == Rating::Peak
+    }
+}
+
 /// What an instant needs to know of the supply; the full [`Limits`] are worked out only near a limit.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Supply {
@@ -188,7 +196,15 @@ impl Chain {
         if limits.motor_loss_w.is_finite() {
             lower(self.motor.torque_for_loss_nm(speed_rad_s, limits.motor_loss_w), Cause::Heat);
         }
-        lower(self.motor.torque_for_power_nm(speed_rad_s, limits.bus_w * self.efficiency), limits.bus_cause);
+        let electric_w = limits.bus_w * self.efficiency;
+        // A series motor's torque at a power is dear: it is spared where what the curve gives without sag takes no more.
+        let spared = self.motor.torque_outgrows_amps() && {
+            let most_nm = self.motor.curve_nm(speed_rad_s, limits.ocv_v).min(limits.amps_nm).min(limits.controller_nm);
+            most_nm * speed_rad_s + self.motor.loss_w(most_nm, speed_rad_s) <= electric_w
+        };
+        if !spared {
+            lower(self.motor.torque_for_power_nm(speed_rad_s, electric_w), limits.bus_cause);
+        }
         if limits.rating == Rating::Continuous {
             lower(self.motor.continuous_nm, Cause::MotorTorque);
             lower(self.motor.continuous_nm_at(speed_rad_s), Cause::MotorPower);

@@ -38,7 +38,7 @@ pub(crate) fn straight_crossing(low: f64, high: f64, near: f64, f: impl FnMut(f6
     find_root_regula_falsi(low, high, f, &mut until).ok()
 }
 
-/// Newton's method from a start from which it converges, to 1e-12 of the root; the start where it does not.
-pub(crate) fn newton(start: f64, f: impl FnMut(f64) -> f64, slope: impl FnMut(f64) -> f64) -> f64 {
-    find_root_newton_raphson(start, f, slope, &mut Until { apart: 1e-12, near: 0.0, of_guess: true }).unwrap_or(start)
+/// Newton's method from a start from which it converges, until a step is no more than a share of the root; the start where it does not.
+pub(crate) fn newton(start: f64, share: f64, f: impl FnMut(f64) -> f64, slope: impl FnMut(f64) -> f64) -> f64 {
+    find_root_newton_raphson(start, f, slope, &mut Until { apart: share, near: 0.0, of_guess: true }).unwrap_or(start)
 }

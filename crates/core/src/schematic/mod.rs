@@ -24,7 +24,7 @@ use crate::document::{Checked, HAZARDOUS_V, LocalCode};
 use crate::electrics::Sizing;
 use crate::electrics::low_voltage::Situation;
 use crate::error::Result;
-use crate::estimate::{estimate, trip_loads};
+use crate::estimate::{Estimate, TripLoad, estimate, trip_loads};
 use crate::findings::{Finding, Severity, find_sized};
 use crate::inputs::Counted;
 use crate::library::Component;
@@ -119,9 +119,16 @@ pub fn electrics(document: &Checked, library: &[Component], cancel: &Cancel) -> 
     let counted = Counted::of(document);
     let estimate = estimate(&counted, cancel)?;
     let chain = Chain::of(&counted, estimate.masses.test_kg)?;
-    let sizing = Sizing::of(document, &chain, &estimate).with_driven(trip_loads(&counted, &chain, cancel)?);
-    let findings = find_sized(document, &sizing, &estimate);
-    Ok(sheet(&sizing, &findings, library))
+    let driven = trip_loads(&counted, &chain, cancel)?;
+    Ok(derived(document, &chain, &estimate, driven, library))
+}
+
+/// Derives the electrics from an estimate, its chain and what its trips asked of them: sizes, findings, places, circuit, drawing, lists.
+#[must_use]
+pub fn derived(document: &Checked, chain: &Chain, estimate: &Estimate, driven: Vec<TripLoad>, library: &[Component]) -> ElectricsSheet {
+    let sizing = Sizing::of(document, chain, estimate).with_driven(driven);
+    let findings = find_sized(document, &sizing, estimate);
+    sheet(&sizing, &findings, library)
 }
 
 /// The circuit of a design and its drawing alone.

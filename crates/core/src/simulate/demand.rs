@@ -11,13 +11,22 @@ use super::split::{Motion, Moving};
 use super::step_block::{BLOCK_STEPS, StepBlock, StepDemand, TERMS, demand};
 use super::temperature::{Heat, cool_share};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, GearPath, HeatStep, Rise};
+use crate::powertrain::{Chain, GearPath, HeatStep, MotorPoint, Rise};
 use crate::trip::Trace;
+use crate::vehicle::Resistance;
 
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
 const CATALAN: [f64; TERMS] = [1.0, 1.0, 2.0, 5.0, 14.0, 42.0, 132.0, 429.0];
 /// Greatest `4 R P / V^2` for the series: the first term left out is then below 5e-6 of the current.
 const SERIES_REACH: f64 = 0.35;
+
+/// What one step asks, whatever the charge.
+struct Asked<'a> {
+    road: Resistance,
+    step: StepDemand,
+    taken: Option<(&'a GearPath, MotorPoint)>,
+    warming: HeatStep,
+}
 
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
@@ -57,32 +66,44 @@ impl<'a> Demands<'a> {
             heat.add(block);
             blocks.push(block.clone());
         };
-        for (i, pair) in trace.points.windows(2).enumerate() {
-            let motion = Motion::between(pair[0], pair[1]);
+        let ask = |motion: &Motion| {
             let v = motion.mean_m_s();
             let road = chain.road.resistance(v, motion.slope);
             let (step, taken) = if v == 0.0 {
                 (StepDemand { power_w: driver.aux_w, peak_w: driver.aux_w, least_v: 0.0 }, None)
             } else {
-                demand(&driver, &motion, road.total_n(), (&high, &low))
+                demand(&driver, motion, road.total_n(), (&high, &low))
             };
-            if block.easy != step.is_easy() || block.count() == BLOCK_STEPS {
-                if block.count() > 0 {
-                    close(&mut block, &steps);
-                }
-                block = StepBlock::at(i, step.is_easy(), block.until_m);
-            }
             let warming = taken.map_or(chain.heat_step(0.0, 0.0, 0.0, motion.dt), |(_, point)| {
                 let torque_nm = point.torque_nm.clamp(-most_nm, most_nm);
                 let motor_w = if torque_nm == point.torque_nm { point.motor_w } else { chain.motor.loss_w(torque_nm, point.speed_rad_s) };
                 chain.heat_step(motor_w, torque_nm, point.bus_w * per_ocv_v, motion.dt)
             });
-            block.add(&motion, &warming);
-            if let Some((gear, point)) = taken {
-                block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });
+            Asked { road, step, taken, warming }
+        };
+        let mut motions = trace.points.windows(2).map(|pair| Motion::between(pair[0], pair[1])).enumerate().peekable();
+        while let Some((mut i, mut motion)) = motions.next() {
+            let first = motion;
+            let Asked { road, step, taken, warming } = ask(&first);
+            // On a stretch of even speed one second asks what the one before did.
+            loop {
+                if block.easy != step.is_easy() || block.count() == BLOCK_STEPS {
+                    if block.count() > 0 {
+                        close(&mut block, &steps);
+                    }
+                    block = StepBlock::at(i, step.is_easy(), block.until_m);
+                }
+                block.add(&motion, &warming);
+                if let Some((gear, point)) = taken {
+                    block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });
+                }
+                steps.push(step);
+                heats.push(warming);
+                match motions.next_if(|(_, next)| first.is_like(next)) {
+                    Some(next) => (i, motion) = next,
+                    None => break,
+                }
             }
-            steps.push(step);
-            heats.push(warming);
         }
         if block.count() > 0 {
             close(&mut block, &steps);

@@ -32,6 +32,15 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
             continue;
         }
         let resistance_n = chain.road.resistance_n(motion.mean_m_s(), motion.slope);
+        // Most often all gears are out of reach at once; every one of them turns masses of its own beside the vehicle's.
+        let least_n = resistance_n + chain.road.mass_kg * motion.accel_m_s2();
+        if motion.to_m_s > motion.from_m_s && !chain.may_pull(motion.mean_m_s(), least_n, &limits) {
+            at_full_force(driver, state, &motion, &supply, &limits);
+            if state.exhausted {
+                return;
+            }
+            continue;
+        }
         let taken = driver.choice.cheapest(&motion, resistance_n, &supply, |point| {
             point.wheel_n <= chain.traction.drive_n && chain.power_flow(*point, &supply).is_some_and(|flow| chain.fits(&flow, &limits))
         });
@@ -54,8 +63,12 @@ fn hardest<'a>(driver: &Driver<'a>, limits: &Limits, slope: (f64, f64), v_m_s: f
         if v_m_s * gear.rad_per_m > chain.motor.max_speed_rad_s && gear.gear != best.1.gear {
             continue;
         }
+        let inert_kg = chain.road.mass_kg * gear.rotating_factor;
+        if best.0.is_finite() && !chain.may_exceed(gear, v_m_s, limits, best.0 * inert_kg + resistance_n) {
+            continue;
+        }
         let (force_n, _) = chain.full_force(gear, v_m_s, limits);
-        let accel = (force_n - resistance_n) / (chain.road.mass_kg * gear.rotating_factor);
+        let accel = (force_n - resistance_n) / inert_kg;
         if accel > best.0 {
             best = (accel, gear);
         }

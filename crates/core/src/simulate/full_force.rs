@@ -21,6 +21,9 @@ impl Best {
     pub fn among(chain: &Chain, gears: &[GearPath], v_m_s: f64, limits: &Limits) -> Self {
         let mut best: Option<Self> = None;
         for path in gears {
+            if best.is_some_and(|b| !chain.may_exceed(path, v_m_s, limits, b.force_n)) {
+                continue;
+            }
             let (force_n, cause) = chain.full_force(path, v_m_s, limits);
             if best.is_none_or(|b| force_n > b.force_n) {
                 best = Some(Self { force_n, cause, gear: path.gear, range: path.range });

@@ -59,6 +59,15 @@ impl Motion {
         Self { slope: (from.sin, from.cos), from_m_s: from.speed_m_s, to_m_s: to.speed_m_s, dt: to.time_s - from.time_s }
     }
 
+    /// Whether another step is the same but for rounding of its time.
+    #[inline]
+    pub(super) fn is_like(&self, other: &Self) -> bool {
+        self.to_m_s == other.to_m_s
+            && self.from_m_s == other.from_m_s
+            && self.slope == other.slope
+            && (self.dt - other.dt).abs() < 1e-9 * self.dt
+    }
+
     /// Mean speed, m/s.
     #[inline]
     pub(super) fn mean_m_s(&self) -> f64 {

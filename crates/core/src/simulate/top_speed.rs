@@ -25,6 +25,8 @@ const SCAN_M_S: f64 = 0.5;
 pub fn top_speed(chain: &Chain, gear: &GearPath, limits: &Limits) -> TopSpeed {
     let rpm_limit_m_s = chain.motor.max_speed_rad_s / gear.rad_per_m;
     let surplus = |v: f64| chain.full_force(gear, v, limits).0 - chain.road.steady_n(v, 0.0);
+    // Whether there is enough is told without how much there is.
+    let falls_short = |v: f64| !chain.pulls(gear, v, chain.road.steady_n(v, 0.0), limits);
     let at = |v: f64, cause: Cause| TopSpeed { speed_m_s: v, cause, gear: gear.gear, range: gear.range };
     if surplus(0.0) <= 0.0 {
         return at(0.0, chain.full_force(gear, 0.0, limits).1);
@@ -32,7 +34,7 @@ pub fn top_speed(chain: &Chain, gear: &GearPath, limits: &Limits) -> TopSpeed {
     let mut low = 0.0;
     while low < rpm_limit_m_s {
         let high = (low + SCAN_M_S).min(rpm_limit_m_s * (1.0 - 1e-12));
-        if surplus(high) < 0.0 {
+        if falls_short(high) {
             let v = crossing(low, high, surplus).unwrap_or(low);
             return at(v, chain.full_force(gear, v, limits).1);
         }

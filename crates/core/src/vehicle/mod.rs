@@ -1,12 +1,14 @@
 //! The vehicle on the road: air, tyres, resistance, rotating mass, grip.
 
 pub mod air;
+mod balance;
 pub mod cold;
 mod conditions;
 mod mass;
 mod road;
 mod traction;
 
+pub use balance::{Balance, Stance, WheelLoads};
 pub use conditions::Conditions;
 pub use mass::{Masses, masses};
 pub use road::Road;

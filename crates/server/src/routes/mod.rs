@@ -7,6 +7,7 @@ pub(crate) mod estimate;
 pub(crate) mod glance;
 pub(crate) mod health;
 pub(crate) mod kept_searches;
+pub(crate) mod layout;
 pub(crate) mod library;
 pub(crate) mod matching;
 pub(crate) mod measure;

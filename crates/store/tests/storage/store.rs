@@ -1,6 +1,6 @@
 //! Storage against a real PostgreSQL, a database a test.
 
-use joulethesis_core::document::{AccelerationRange, Answers, Checked, Document, DrivingStyle, VehicleKind};
+use joulethesis_core::document::{AccelerationRange, Answers, AxlePlace, Checked, Document, DrivingStyle, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, KeptSearch, NewConversion, NewDesign, StoreError, UnitSystem};
@@ -186,6 +186,8 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
     let mut van = demo("whimbrel-9-a").into_written();
     note.clone_into(&mut van.donor.notes);
     van.brief.trips[0].driving_style = DrivingStyle::Brisk;
+    van.donor.removed[0].at.along = Some(AxlePlace::Front);
+    van.design.layout.motor.along = Some(AxlePlace::BehindFrontAxleM(0.25));
     van.brief.search.acceleration = Some(AccelerationRange { from_kmh: 20.0, to_kmh: 60.0 });
     let added = db.store.add_conversion(new("Whimbrel", vec![van.clone().checked().expect("sound")])).await.expect("added");
     macro_rules! words {
@@ -196,12 +198,9 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
             ]
         };
     }
-    let migrations = [words!("2026-11-26-000002_field_words"), words!("2026-11-26-000003_acceleration")];
-    let run = async |sql: &str| {
-        for statement in sql.lines().filter(|l| l.starts_with("UPDATE")) {
-            db.execute(statement).await;
-        }
-    };
+    let migrations =
+        [words!("2026-11-26-000002_field_words"), words!("2026-11-26-000003_acceleration"), words!("2026-11-28-000002_layout")];
+    let run = async |sql: &str| db.execute(sql).await;
     for [down, _] in migrations.iter().rev() {
         run(down).await;
     }

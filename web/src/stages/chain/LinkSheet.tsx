@@ -84,7 +84,7 @@ function PackSheet() {
         keys={['soc_min', 'soc_max', 'temperature_c', 'interconnect_resistance_ohm', 'box_mass_kg', 'box_price']}
         width={135}
       />
-      <PlaceField at={`designs.${active.id}.pack.place`} label="Along the vehicle" />
+      <PlaceField at={`designs.${active.id}.layout.pack.along`} label="Along the vehicle" />
       <FormControlLabel
         control={
           <Switch
@@ -231,7 +231,7 @@ export function LinkSheet({
               ['every_wheel', 'one at every wheel'],
             ]}
           />
-          <PlaceField at={`designs.${active.id}.motor_axle`} label="Along the vehicle" />
+          <PlaceField at={`designs.${active.id}.layout.motor.along`} label="Along the vehicle" />
           <BenchDialog />
           <Words at={`designs.${active.id}.notes`} label="Remark on this variant" width={360} />
         </Row>

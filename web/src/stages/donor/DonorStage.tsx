@@ -98,7 +98,7 @@ function Removed() {
               keys={['mass_kg', 'sale_price']}
               width={130}
             />
-            <PlaceField at={`donor.removed.${String(i)}.place`} label="It was" />
+            <PlaceField at={`donor.removed.${String(i)}.at.along`} label="It was" />
             <RemoveButton
               what={r.name}
               onClick={() => {

@@ -122,6 +122,7 @@ fn fitted() -> Value {
         c
     };
     let wide = |watts: f64| json!({ "min_voltage_v": 100, "max_voltage_v": 180, "rated_w": watts });
+    v["design"]["layout"] = json!({ "electrics": { "along": { "behind_front_axle_m": 0.4 }, "right_m": 0.2, "up_m": 0.6, "length_m": 0.3, "width_m": 0.2, "height_m": 0.2 } });
     v["design"]["wiring"] = json!({ "resistance_ohm": 0.005, "cable_length_m": 6 });
     v["design"]["electrics"] = json!({
         "brakes": "vacuum", "heating_w": 2000, "shaft_end": "right", "meshes": 2,
@@ -148,9 +149,26 @@ fn fitted() -> Value {
 pub(crate) fn documents() -> Vec<Value> {
     let mut all: Vec<Value> = ["whimbrel-9-a", "dunlin-a", "wren-a", "pipit-a"].into_iter().map(demo).collect();
     // Places by their distance, where the van has them in a word.
-    for (pointer, metres) in [("/design/motor_axle", 0.2), ("/design/pack/place", 1.4), ("/donor/removed/0/place", 0.1)] {
-        all[0] = with(all[0].clone(), pointer, json!({ "behind_front_axle_m": metres }));
+    let at = |metres: f64| json!({ "along": { "behind_front_axle_m": metres }, "right_m": 0.1, "up_m": 0.4, "length_m": 0.5, "width_m": 0.4, "height_m": 0.3 });
+    let boxes = json!([{ "name": "Front box", "modules": 2, "at": at(0.3) }]);
+    let layout = json!({
+        "motor": at(0.2), "pack": at(1.4), "controller": at(0.5), "charger": at(0.6), "electrics": at(0.7), "driver": at(1.0),
+        "payload": at(2.0), "boxes": boxes,
+    });
+    all[0] = with(all[0].clone(), "/design/layout", layout);
+    all[0] = with(all[0].clone(), "/design/added/0/at", at(0.4));
+    all[0] = with(all[0].clone(), "/donor/removed/0/at", at(0.1));
+    for (key, value) in [
+        ("track_front_m", 1.4),
+        ("track_rear_m", 1.38),
+        ("overhang_front_m", 0.7),
+        ("overhang_rear_m", 0.9),
+        ("body_width_m", 1.7),
+        ("body_height_m", 1.9),
+    ] {
+        all[0] = with(all[0].clone(), &format!("/donor/{key}"), json!(value));
     }
+    all[0] = with(all[0].clone(), "/donor/tyre_load_index", json!(99));
     let load = json!({ "id": "l", "name": "Lamp", "draws_w": 700, "day": 0.8, "night": 0.9, "winter": 1 });
     all[0] = with(
         all[0].clone(),

@@ -38,15 +38,22 @@ impl CurvePoints {
     }
 
     fn torque_nm(&self, speed_rad_s: f64) -> f64 {
+        self.torque_and_slope(speed_rad_s).0
+    }
+
+    /// Torque at a speed, and its growth with it.
+    #[inline]
+    fn torque_and_slope(&self, speed_rad_s: f64) -> (f64, f64) {
         let last = self.slope.len() - 1;
         if speed_rad_s > self.speed_rad_s[last + 1] {
-            return 0.0;
+            return (0.0, 0.0);
         }
         let mut i = 0;
         while i < last && speed_rad_s > self.speed_rad_s[i + 1] {
             i += 1;
         }
-        self.torque_nm[i] + (speed_rad_s - self.speed_rad_s[i]).max(0.0) * self.slope[i]
+        let beyond = speed_rad_s - self.speed_rad_s[i];
+        (self.torque_nm[i] + beyond.max(0.0) * self.slope[i], if beyond > 0.0 { self.slope[i] } else { 0.0 })
     }
 }
 
@@ -67,16 +74,32 @@ pub(super) struct PermanentMagnet {
 
 impl PermanentMagnet {
     fn torque_nm(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
+        self.torque_and_gain(speed_rad_s, motor_v).0
+    }
+
+    /// Torque at a speed and a voltage, and its growth with that.
+    #[inline]
+    fn torque_and_gain(&self, speed_rad_s: f64, motor_v: f64) -> (f64, f64) {
         let weakest = self.constant / self.weakening;
         let room_v = motor_v - self.peak_a * self.resistance_ohm;
-        let constant = if self.constant * speed_rad_s <= room_v {
-            self.constant
+        // The constant of the weakened field and its growth with the voltage; it stays where one of its ends is met.
+        let (constant, grows) = if self.constant * speed_rad_s <= room_v {
+            (self.constant, 0.0)
         } else {
-            let best_v = room_v.max(0.5 * (motor_v - self.no_load_a * self.resistance_ohm));
-            (best_v / speed_rad_s.max(1e-9)).max(weakest).min(self.constant)
+            let turning = speed_rad_s.max(1e-9);
+            let half_v = 0.5 * (motor_v - self.no_load_a * self.resistance_ohm);
+            let (best_v, share) = if room_v >= half_v { (room_v, 1.0) } else { (half_v, 0.5) };
+            let free = best_v / turning;
+            (free.max(weakest).min(self.constant), if free > weakest && free < self.constant { share / turning } else { 0.0 })
         };
-        let amps = ((motor_v - constant * speed_rad_s) / self.resistance_ohm).min(self.peak_a);
-        self.motors * constant * (amps - self.no_load_a).max(0.0)
+        let driven_a = (motor_v - constant * speed_rad_s) / self.resistance_ohm;
+        let (amps, rises) =
+            if driven_a < self.peak_a { (driven_a, (1.0 - grows * speed_rad_s) / self.resistance_ohm) } else { (self.peak_a, 0.0) };
+        let pulling_a = amps - self.no_load_a;
+        if pulling_a <= 0.0 {
+            return (0.0, 0.0);
+        }
+        (self.motors * constant * pulling_a, self.motors * (grows * pulling_a + constant * rises))
     }
 }
 
@@ -118,9 +141,33 @@ impl SeriesWound {
         if b >= 0.0 { 2.0 * room_v * self.half_a / (b + root) } else { (root - b) / (2.0 * self.resistance_ohm) }
     }
 
+    /// Growth of [`Self::gross_nm`] with the current.
+    #[inline]
+    pub(super) fn gross_slope(&self, amps: f64) -> f64 {
+        let sum = amps + self.half_a;
+        self.saturated * amps * (amps + 2.0 * self.half_a) / (sum * sum)
+    }
+
     fn torque_nm(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
-        let amps = self.amps_at(speed_rad_s, motor_v).min(self.peak_a);
-        self.motors * (self.gross_nm(amps) - self.drag_nm).max(0.0)
+        self.torque_and_gain(speed_rad_s, motor_v).0
+    }
+
+    /// Torque at a speed and a voltage, and its growth with that.
+    #[inline]
+    fn torque_and_gain(&self, speed_rad_s: f64, motor_v: f64) -> (f64, f64) {
+        let driven_a = self.amps_at(speed_rad_s, motor_v);
+        let amps = driven_a.min(self.peak_a);
+        let net_nm = self.gross_nm(amps) - self.drag_nm;
+        if net_nm <= 0.0 {
+            return (0.0, 0.0);
+        }
+        let rises = if driven_a < self.peak_a {
+            let sum = amps + self.half_a;
+            self.gross_slope(amps) / (self.saturated * self.half_a / (sum * sum) * speed_rad_s + self.resistance_ohm)
+        } else {
+            0.0
+        };
+        (self.motors * net_nm, self.motors * rises)
     }
 }
 
@@ -178,6 +225,29 @@ impl Curve {
             Self::Points(points) => points.torque_nm(speed_rad_s / reference_v.map_or(1.0, |v| bus_v / v).max(1e-9)),
             Self::Constants(m) => m.torque_nm(speed_rad_s, bus_v),
             Self::Series(m) => m.torque_nm(speed_rad_s, bus_v),
+        }
+    }
+
+    /// As [`Self::torque_nm`], and how much it grows with the voltage, N m/V.
+    #[inline]
+    pub(super) fn torque_and_gain(&self, speed_rad_s: f64, bus_v: f64, reference_v: Option<f64>) -> (f64, f64) {
+        match self {
+            Self::Envelope { torque_nm, power_w } => {
+                let power_w = power_w * reference_v.map_or(1.0, |v| bus_v / v);
+                if speed_rad_s * torque_nm <= power_w {
+                    (*torque_nm, 0.0)
+                } else {
+                    let held_nm = power_w / speed_rad_s;
+                    (held_nm, if reference_v.is_some() { held_nm / bus_v } else { 0.0 })
+                }
+            }
+            Self::Points(points) => {
+                let scaled = speed_rad_s / reference_v.map_or(1.0, |v| bus_v / v).max(1e-9);
+                let (torque_nm, slope) = points.torque_and_slope(scaled);
+                (torque_nm, if reference_v.is_some() { -slope * scaled / bus_v } else { 0.0 })
+            }
+            Self::Constants(m) => m.torque_and_gain(speed_rad_s, bus_v),
+            Self::Series(m) => m.torque_and_gain(speed_rad_s, bus_v),
         }
     }
 

@@ -95,6 +95,17 @@ impl Losses {
         m.motors * (m.drag_nm * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v))
     }
 
+    /// Growth of the loss with the driving torque, W/(N m).
+    #[inline]
+    pub(super) fn slope_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        if let Some(a) = self.at(speed_rad_s) {
+            return 2.0 * a.copper * torque_nm + a.linear;
+        }
+        let Self::Series(m) = self else { return 0.0 };
+        let amps = m.amps(torque_nm / m.motors + m.drag_nm);
+        (2.0 * amps * m.resistance_ohm + m.brush_v) / m.gross_slope(amps)
+    }
+
     /// Torque at which `T w + loss` equals `electric_w`; the root nearer to zero, and never beyond the braking torque that
     /// returns most, N m.
     #[inline]
@@ -118,11 +129,12 @@ impl Losses {
             return -m.motors * m.drag_nm;
         }
         let f = |amps: f64| m.gross_nm(amps) * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v) - each_w;
-        let slope = |amps: f64| {
-            let sum = amps + m.half_a;
-            m.saturated * amps * (amps + 2.0 * m.half_a) / (sum * sum) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v
-        };
-        let amps = newton((each_w / m.resistance_ohm).sqrt(), f, slope);
+        let slope = |amps: f64| m.gross_slope(amps) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v;
+        // Neither copper alone nor the field alone takes more than all of it.
+        let field = 2.0 * m.saturated * speed_rad_s;
+        let by_field = (each_w + (each_w * (each_w + 2.0 * field * m.half_a)).sqrt()) / field;
+        let start = (each_w / m.resistance_ohm).sqrt();
+        let amps = newton(if by_field < start { by_field } else { start }, 1e-12, f, slope);
         m.motors * (m.gross_nm(amps) - m.drag_nm)
     }
 

@@ -1,12 +1,14 @@
 //! All motors of a design as one map: torque available and losses against speed and bus voltage.
 
+use std::cell::Cell;
+
 mod curve;
 mod loss_fit;
 mod losses;
 
 use crate::library::{Motor, MotorKind};
-use crate::quantity::straight_crossing;
 use crate::quantity::units::RAD_S_PER_RPM;
+use crate::quantity::{crossing, newton};
 use curve::Curve;
 pub use loss_fit::{best_point, loss_coefficients};
 use losses::Losses;
@@ -59,6 +61,9 @@ pub fn rated_point(motor: &Motor) -> (f64, f64) {
     };
     (base, motor.continuous_torque_nm.unwrap_or_else(rated))
 }
+
+/// Share of the power up to which what the pack gives and what the curve takes count as the same.
+const BALANCED: f64 = 1e-9;
 
 impl MotorMap {
     /// `count` equal motors whose torques add.
@@ -236,14 +241,12 @@ impl MotorMap {
         if speed_rad_s > self.max_speed_rad_s {
             return 0.0;
         }
-        let bus_v = |torque: f64| -> Option<f64> {
-            let power = (torque * speed_rad_s + self.loss_w(torque, speed_rad_s)) / efficiency + aux_w;
-            let root = ocv_v * ocv_v - 4.0 * resistance_ohm * power;
-            (root >= 0.0).then(|| 0.5 * (ocv_v + root.sqrt()))
-        };
-        let holds = |torque: f64| bus_v(torque).is_some_and(|v| torque <= self.curve_nm(speed_rad_s, v));
+        let power_w = |torque: f64| (torque * speed_rad_s + self.loss_w(torque, speed_rad_s)) / efficiency + aux_w;
         let top = self.curve_nm(speed_rad_s, ocv_v).min(ceiling_nm);
-        if holds(top) {
+        let root = ocv_v * ocv_v - 4.0 * resistance_ohm * power_w(top);
+        // Past half of the open-circuit voltage power falls again.
+        let low_v = 0.5 * (ocv_v + root.max(0.0).sqrt());
+        if root >= 0.0 && top <= self.curve_nm(speed_rad_s, low_v) {
             return top;
         }
         if let Some(torque) = self.sagged_in_constant_power(speed_rad_s, ocv_v, resistance_ohm, efficiency, aux_w)
@@ -251,9 +254,30 @@ impl MotorMap {
         {
             return torque;
         }
-        // What the curve leaves over at the sag of a torque falls with that torque. Where the curve ends it jumps over zero.
-        let left_over = |torque: f64| bus_v(torque).map_or(-torque - 1.0, |v| self.curve_nm(speed_rad_s, v) - torque);
-        straight_crossing(0.0, top, 1e-11 * top, left_over).unwrap_or(0.0)
+        // What the pack gives at a voltage falls as that rises, and what the curve takes at it does not.
+        let given_w = |volts: f64| volts * (ocv_v - volts) / resistance_ohm;
+        let balances = |torque: f64, volts: f64| (power_w(torque) - given_w(volts)).abs() <= BALANCED * given_w(volts);
+        let slope = Cell::new(0.0);
+        let left_over = |volts: f64| {
+            let (torque, gain) = self.curve.torque_and_gain(speed_rad_s, volts, self.reference_v);
+            slope
+                .set((ocv_v - 2.0 * volts) / resistance_ohm - gain * (speed_rad_s + self.losses.slope_w(torque, speed_rad_s)) / efficiency);
+            given_w(volts) - power_w(torque)
+        };
+        let volts = newton(low_v, 1e-13, left_over, |_| slope.get());
+        if (low_v..=ocv_v).contains(&volts) {
+            let torque = self.curve_nm(speed_rad_s, volts);
+            if balances(torque, volts) {
+                return torque.min(top);
+            }
+        }
+        // Past a corner of the curve it may miss. Where a curve ends it jumps: there it is the pack that tells, a hair on the near side.
+        let volts = crossing(low_v, ocv_v, left_over).unwrap_or(low_v) + 1e-12 * ocv_v;
+        let torque = self.curve_nm(speed_rad_s, volts);
+        if balances(torque, volts) {
+            return torque.min(top);
+        }
+        self.torque_for_power_nm(speed_rad_s, efficiency * (given_w(volts) - aux_w)).clamp(0.0, top)
     }
 
     /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a

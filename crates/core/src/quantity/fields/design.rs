@@ -1,7 +1,7 @@
 //! Numbers of a design.
 
 use super::Entry::{List, Object};
-use super::donor::{DRIVELINE, PLACE};
+use super::donor::{DRIVELINE, PLACEMENT};
 use super::electrics::ELECTRICS;
 use super::parts::{CHARGER, CONTROLLER, MODULE, MOTOR};
 use super::{Entry, Field, Group, count, may, need};
@@ -22,8 +22,39 @@ pub const DESIGN: &Group = &Group {
         Object("low_voltage", LOW_VOLTAGE),
         Object("electrics", ELECTRICS),
         List("added", ADDED, 200),
-        Object("motor_axle", PLACE),
+        Object("layout", LAYOUT),
         may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "from the places of the parts"),
+    ],
+};
+
+const LAYOUT: &Group = &Group {
+    name: "Layout",
+    entries: &[
+        Object("motor", PLACEMENT),
+        Object("controller", PLACEMENT),
+        Object("pack", PLACEMENT),
+        List("boxes", PACK_BOX, 12),
+        Object("charger", PLACEMENT),
+        Object("electrics", PLACEMENT),
+        Object("driver", PLACEMENT),
+        Object("payload", PLACEMENT),
+    ],
+};
+
+const PACK_BOX: &Group = &Group {
+    name: "PackBox",
+    entries: &[
+        Entry::Number(Field {
+            key: "modules",
+            label: "Modules in it",
+            unit: "",
+            min: 0.0,
+            max: 80_000.0,
+            whole: true,
+            required: true,
+            default: "required",
+        }),
+        Object("at", PLACEMENT),
     ],
 };
 
@@ -58,7 +89,6 @@ pub const PACK: &Group = &Group {
         may("box_price", "Box and monitoring, price", "money", 0.0, 1e7, "0"),
         may("temperature_c", "Temperature of the cells", "°C", -50.0, 70.0, "that of the air"),
         may("interconnect_resistance_ohm", "Busbar and joint resistance", "Ω", 0.0, 0.1, "0"),
-        Object("place", PLACE),
         List("added_strings", ADDED_STRINGS, 8),
     ],
 };
@@ -102,5 +132,7 @@ pub(super) const LOW_VOLTAGE: &Group = &Group {
     ],
 };
 
-pub(super) const ADDED: &Group =
-    &Group { name: "AddedItem", entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0")] };
+pub(super) const ADDED: &Group = &Group {
+    name: "AddedItem",
+    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("price", "Price", "money", 0.0, 1e7, "0"), Object("at", PLACEMENT)],
+};

@@ -1,7 +1,7 @@
 //! Numbers of the donor.
 
 use super::Entry::{List, Object};
-use super::{Group, may, need};
+use super::{Entry, Field, Group, may, need};
 
 /// `Donor`.
 pub const DONOR: &Group = &Group {
@@ -16,6 +16,22 @@ pub const DONOR: &Group = &Group {
         may("front_axle_share", "Share on the front axle", "", 0.05, 0.95, "0.5"),
         may("wheelbase_m", "Wheelbase", "m", 0.5, 10.0, "2.4"),
         may("cg_height_m", "Height of the centre of gravity", "m", 0.05, 2.5, "0.55"),
+        may("track_front_m", "Track, front", "m", 0.0, 3.0, "by kind; 0: a single wheel"),
+        may("track_rear_m", "Track, rear", "m", 0.0, 3.0, "by kind; 0: a single wheel"),
+        may("overhang_front_m", "Overhang, front", "m", 0.0, 4.0, "by kind"),
+        may("overhang_rear_m", "Overhang, rear", "m", 0.0, 6.0, "by kind"),
+        may("body_width_m", "Width of the body", "m", 0.2, 3.0, "by kind"),
+        may("body_height_m", "Height of the body", "m", 0.2, 4.5, "by kind"),
+        Entry::Number(Field {
+            key: "tyre_load_index",
+            label: "Load index of the tyres",
+            unit: "",
+            min: 20.0,
+            max: 126.0,
+            whole: true,
+            required: false,
+            default: "from the tyre code, else not checked",
+        }),
         may("adhesion", "Adhesion, tyre on road", "", 0.05, 2.0, "0.8"),
         need("drag_coefficient", "Drag coefficient", "", 0.05, 2.0),
         need("frontal_area_m2", "Frontal area", "m²", 0.1, 12.0),
@@ -60,11 +76,28 @@ pub(super) const TYRE: &Group =
 
 pub(super) const REMOVED: &Group = &Group {
     name: "RemovedItem",
-    entries: &[need("mass_kg", "Mass", "kg", 0.0, 10_000.0), may("sale_price", "Sold for", "money", 0.0, 1e7, "0"), Object("place", PLACE)],
+    entries: &[
+        need("mass_kg", "Mass", "kg", 0.0, 10_000.0),
+        may("sale_price", "Sold for", "money", 0.0, 1e7, "0"),
+        Object("at", PLACEMENT),
+    ],
 };
 
 pub(super) const PLACE: &Group =
     &Group { name: "AxlePlace", entries: &[may("behind_front_axle_m", "Behind the front axle", "m", -5.0, 20.0, "by a word")] };
+
+/// `Placement`.
+pub(super) const PLACEMENT: &Group = &Group {
+    name: "Placement",
+    entries: &[
+        Object("along", PLACE),
+        may("right_m", "To the right of the middle", "m", -3.0, 3.0, "0"),
+        may("up_m", "Above the ground", "m", -1.0, 6.0, "as the donor's centre of gravity"),
+        may("length_m", "Length", "m", 0.01, 12.0, "from its mass"),
+        may("width_m", "Width", "m", 0.01, 4.0, "from its mass"),
+        may("height_m", "Height", "m", 0.01, 4.0, "from its mass"),
+    ],
+};
 
 /// `Driveline`.
 pub const DRIVELINE: &Group = &Group {

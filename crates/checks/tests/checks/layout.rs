@@ -1,0 +1,196 @@
+//! Where masses sit and what axles and wheels carry: statics against hand calculation, and laws that hold wherever things are put.
+
+use crate::common::{cases, check, documents::demo, plain, read, with};
+use joulethesis_core::document::tyre;
+use joulethesis_core::layout::{LayoutSheet, State, layout};
+use joulethesis_core::report::report;
+use joulethesis_core::vehicle::{Balance, Stance, masses};
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+fn state<'a>(sheet: &'a LayoutSheet, id: &str) -> &'a State {
+    sheet.states.iter().find(|s| s.id == id).expect("a state")
+}
+
+/// A car of 900 kg, half on each axle, 2.5 m between them, with everything placed by hand.
+fn placed() -> Value {
+    let mut d = with(plain(), "/donor/test_mass_kg", json!(null));
+    for (key, value) in
+        [("wheelbase_m", 2.5), ("front_axle_share", 0.5), ("cg_height_m", 0.5), ("track_front_m", 1.4), ("track_rear_m", 1.2)]
+    {
+        d = with(d, &format!("/donor/{key}"), json!(value));
+    }
+    d = with(d, "/donor/removed", json!([{ "name": "engine", "mass_kg": 150, "at": { "along": "front", "up_m": 0.6 } }]));
+    d = with(d, "/brief/payload_kg", json!(80));
+    let at = |x: f64, y: f64, z: f64| json!({ "along": { "behind_front_axle_m": x }, "right_m": y, "up_m": z });
+    with(
+        d,
+        "/design/layout",
+        json!({ "motor": at(0.0, 0.0, 0.5), "controller": at(0.5, 0.0, 0.5), "pack": at(2.0, 0.3, 0.4), "payload": at(2.8, 0.0, 0.9) }),
+    )
+}
+
+/// Moments about the axles and about the middle, summed up by hand (two-axle statics, Gillespie 1992, chapter 1).
+#[test]
+fn axles_wheels_and_centre_are_those_of_statics() {
+    let document = read(&placed());
+    let (sheet, m) = (layout(&document), masses(&document));
+    let (motor, controller, pack) = (m.motors_kg, m.controllers_kg, m.pack_kg);
+    let converted = state(&sheet, "converted");
+    let mass = 900.0 - 150.0 + motor + controller + pack;
+    check("mass", converted.mass_kg, mass, 1e-12);
+    let along = (900.0 * 1.25 + controller * 0.5 + pack * 2.0) / mass;
+    check("centre along", converted.along_m, along, 1e-12);
+    check("front axle", converted.front_kg, mass * (1.0 - along / 2.5), 1e-12);
+    check("centre to the right", converted.right_m, pack * 0.3 / mass, 1e-12);
+    check("centre above", converted.up_m, (900.0 * 0.5 - 150.0 * 0.6 + (motor + controller) * 0.5 + pack * 0.4) / mass, 1e-12);
+    // The moment to the right is shared as the axles are loaded; each wheel takes it over its own track.
+    let [fl, fr, rl, rr] = converted.corners_kg;
+    check("right over left, front", fr - fl, 2.0 * pack * 0.3 * (converted.front_kg / mass) / 1.4, 1e-12);
+    check("right over left, rear", rr - rl, 2.0 * pack * 0.3 * (converted.rear_kg / mass) / 1.2, 1e-12);
+    // Behind the rear axle a load lifts the front.
+    let (driver, laden) = (state(&sheet, "driver"), state(&sheet, "laden"));
+    check("lifted in front", laden.front_kg - driver.front_kg, 80.0 * (1.0 - 2.8 / 2.5), 1e-9);
+    check("claims count the same", laden.front_kg, m.front_axle_kg, 1e-12);
+    // The donor as it stood leans to no side: atan of half the track, along the skew line of the wheels, over the height.
+    let donor = state(&sheet, "donor");
+    let line = f64::hypot(1.0, 0.1 / 2.5);
+    check("tips sideways", donor.tips_sideways_deg.expect("two tracks"), (0.65 / line / 0.5_f64).atan().to_degrees(), 1e-12);
+    check("tips backwards", donor.tips_backwards_deg, (1.25_f64 / 0.5).atan().to_degrees(), 1e-12);
+}
+
+/// A three-wheeler tips about the line from its single wheel to the nearer one of the pair; on two wheels nothing stands by itself.
+#[test]
+fn three_wheels_tip_about_the_line_between_two_of_them() {
+    let stance = |front: f64, rear: f64| Stance { wheelbase_m: 2.0, tracks_m: [front, rear] };
+    let balance = Balance::of(300.0, [1.5, 0.05, 0.6]);
+    // Line from (0, 0) to (2, 0.5); the point (1.5, 0.05) lies (0.5 x 1.5 - 2 x 0.05) / |(2, 0.5)| inside.
+    let distance = (0.5 * 1.5 - 2.0 * 0.05) / f64::hypot(2.0, 0.5);
+    check("three-wheeler", stance(0.0, 1.0).tips_sideways_deg(&balance).expect("a track"), (distance / 0.6).atan().to_degrees(), 1e-12);
+    assert_eq!(stance(0.0, 0.0).tips_sideways_deg(&balance), None);
+    // The single wheel takes none of the lean; the pair takes all of it.
+    let loads = stance(0.0, 1.0).loads(&balance);
+    assert_eq!(loads.corners_kg[0], loads.corners_kg[1]);
+    check("the pair", loads.corners_kg[3] - loads.corners_kg[2], 2.0 * 300.0 * 0.05 / 1.0, 1e-12);
+}
+
+/// ETRTO load indices: each within a fiftieth of `45 kg x 10^(LI/80)`, as rounded steps are (from memory); where a code carries one, it is read.
+#[test]
+fn tyres_bear_what_their_load_index_says() {
+    for index in 20..=126 {
+        check(
+            &format!("load index {index}"),
+            tyre::load_kg(index).expect("in the table"),
+            45.0 * 10.0_f64.powf(f64::from(index) / 80.0),
+            0.02,
+        );
+    }
+    assert_eq!([19, 127].map(tyre::load_kg), [None, None]);
+    let codes = ["175/70 R13 82T", "195/75 R16C 107/105R", "175/80 R14", "3.50-10", "31x10.50 R15 109S", "155 R13 78 S"];
+    assert_eq!(codes.map(tyre::load_index), [Some(82), Some(107), None, None, Some(109), None]);
+    // Over its load, and too little in front: both are said, with both figures.
+    let heavy = with(placed(), "/donor/tyre_load_index", json!(62));
+    let tell = |d: &Value| report(&read(d)).expect("sound").findings;
+    let over = tell(&heavy).into_iter().find(|f| f.rule == "mass.tyre").expect("warned of").message.to_string();
+    assert!(over.contains("A rear tyre carries") && over.contains("265 kg"), "{over}");
+    assert!(tell(&placed()).iter().all(|f| f.rule != "mass.tyre"), "nothing is known of its tyres");
+    let behind = with(placed(), "/design/layout/pack/along", json!({ "behind_front_axle_m": 9.0 }));
+    assert!(tell(&behind).iter().any(|f| f.rule == "mass.light-front"));
+    assert!(
+        tell(&with(behind, "/design/front_axle_share", json!(0.5))).iter().all(|f| f.rule != "mass.light-front"),
+        "it has been weighed"
+    );
+}
+
+/// Modules in further boxes are those of the pack: nothing is gained or lost, and a smaller pack leaves the last box empty.
+#[test]
+fn boxes_hold_the_modules_there_are() {
+    let van = demo("whimbrel-9-a");
+    let modules = read(&van).design.pack.as_ref().expect("a pack").module_count();
+    let boxed = |first: u32, second: u32| {
+        let boxes = json!([
+            { "name": "Under the bonnet", "modules": first, "at": { "along": "front" } },
+            { "name": "Behind the seats", "modules": second, "at": { "along": "middle" } },
+        ]);
+        layout(&read(&with(van.clone(), "/design/layout", json!({ "pack": { "along": "rear" }, "boxes": boxes }))))
+    };
+    let whole = layout(&read(&van));
+    let split = boxed(2, modules - 3);
+    check("mass", state(&split, "laden").mass_kg, state(&whole, "laden").mass_kg, 1e-12);
+    let counts = |sheet: &LayoutSheet| sheet.blocks.iter().filter_map(|b| b.modules).collect::<Vec<_>>();
+    assert_eq!(counts(&split), [2, modules - 3, 1]);
+    let each = split.blocks.iter().find(|b| b.name == "Under the bonnet").expect("a box").mass_kg / 2.0;
+    check("a module with its share of the box", each * f64::from(modules), masses(&read(&van)).pack_kg, 1e-12);
+    // More than there is: filled in turn, and what stays empty weighs nothing and is not drawn.
+    assert_eq!(counts(&boxed(modules, 4)), [modules]);
+}
+
+/// Moves of a block: which one, and by how much.
+fn moved(document: &Value, path: &str, by: [f64; 3]) -> Value {
+    let sheet = layout(&read(document));
+    let block = sheet.blocks.iter().find(|b| b.path == path).expect("a block");
+    let at = json!({
+        "along": { "behind_front_axle_m": block.along_m + by[0] },
+        "right_m": block.right_m + by[1],
+        "up_m": block.up_m + by[2],
+    });
+    let mut all = document.clone();
+    let mut place = &mut all;
+    for key in path.split('.') {
+        place = match key.parse::<usize>() {
+            Ok(i) => &mut place[i],
+            Err(_) => &mut place[key],
+        };
+    }
+    *place = at;
+    all
+}
+
+proptest! {
+    #![proptest_config(cases(64))]
+
+    /// Moving a block changes the loads of the states that hold it by its mass times the way, and nothing else.
+    #[test]
+    fn a_move_changes_loads_by_mass_times_way(which in 0usize..30, by in prop::array::uniform3(-0.8..0.8f64), which_demo in 0usize..3) {
+        let van = demo(["whimbrel-9-a", "wren-a", "pipit-b"][which_demo]);
+        let before = layout(&read(&van));
+        let block = before.blocks[which % before.blocks.len()].clone();
+        let after = layout(&read(&moved(&van, &block.path, by)));
+        let wheelbase = before.outline.wheelbase_m;
+        // What nobody has placed goes along with the motor.
+        let followers = before.blocks.iter().filter(|b| block.kind == "motor" && b.with_motor);
+        let along_kg = block.mass_kg + followers.map(|b| b.mass_kg).sum::<f64>();
+        let mut changed = 0;
+        for (a, b) in before.states.iter().zip(&after.states) {
+            prop_assert!((a.mass_kg - b.mass_kg).abs() < 1e-9);
+            let holds = match (block.kind, a.id) {
+                (_, "donor") => 0.0,
+                ("removed", _) => -1.0,
+                ("payload", "laden") | ("driver", "driver" | "laden") => 1.0,
+                ("payload" | "driver", _) | (_, "stripped") => 0.0,
+                _ => 1.0,
+            };
+            changed += i32::from(holds != 0.0);
+            let moment = |s: &State, x: f64| s.mass_kg * x;
+            prop_assert!((moment(b, b.along_m) - moment(a, a.along_m) - holds * along_kg * by[0]).abs() < 1e-6);
+            prop_assert!((moment(b, b.right_m) - moment(a, a.right_m) - holds * block.mass_kg * by[1]).abs() < 1e-6);
+            prop_assert!((moment(b, b.up_m) - moment(a, a.up_m) - holds * block.mass_kg * by[2]).abs() < 1e-6);
+            prop_assert!((b.front_kg - a.front_kg + holds * along_kg * by[0] / wheelbase).abs() < 1e-6);
+            prop_assert!((b.corners_kg.iter().sum::<f64>() - b.mass_kg).abs() < 1e-6);
+        }
+        prop_assert!(changed > 0);
+        // What stands beside a limit for the interface to multiply with is that very change.
+        for (a, b) in before.limits.iter().zip(&after.limits).filter(|(a, _)| a.id.ends_with("axle")) {
+            let sign = if block.kind == "removed" { -1.0 } else { 1.0 };
+            prop_assert!((b.laden_kg - a.laden_kg - sign * along_kg * by[0] * a.per_kg_m).abs() < 1e-6);
+        }
+    }
+}
+
+/// A document without anything put in, or with nothing but a donor, still has a layout.
+#[test]
+fn a_bare_donor_has_a_layout() {
+    let bare = with(plain(), "/design", json!({}));
+    let sheet = layout(&read(&bare));
+    assert!(sheet.states.iter().all(|s| s.mass_kg > 0.0 && s.corners_kg.iter().all(|c| c.is_finite())));
+}

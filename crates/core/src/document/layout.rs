@@ -1,0 +1,113 @@
+//! Where what a design puts into the vehicle sits, and how large it is; what is not said is usual for the kind of vehicle.
+
+use serde::{Deserialize, Serialize};
+
+use super::AxlePlace;
+use crate::error::Problems;
+use crate::quantity::{check_name, join};
+
+/// Centre and size of a block; axes of the vehicle: along from the front axle rearwards, to the right of the middle, up from the ground.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Placement {
+    /// Along the vehicle. Absent: usual for the kind of vehicle.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub along: Option<AxlePlace>,
+    /// To the right of the middle, m; negative to the left. Absent: in the middle.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub right_m: Option<f64>,
+    /// Above the ground, m. Absent: as high as the donor's centre of gravity.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub up_m: Option<f64>,
+    /// Along, m. Absent: from its mass.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub length_m: Option<f64>,
+    /// Across, m. Absent: from its mass.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub width_m: Option<f64>,
+    /// Upwards, m. Absent: from its mass.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub height_m: Option<f64>,
+}
+
+impl Placement {
+    /// Whether nothing is said.
+    #[must_use]
+    pub fn is_unsaid(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
+/// Where the blocks of a design sit.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Layout {
+    /// The motors.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub motor: Placement,
+    /// The controllers. Where nothing is said along the vehicle: with the motor.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub controller: Placement,
+    /// What of the pack is in no other box.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub pack: Placement,
+    /// Further boxes of the pack.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub boxes: Vec<PackBox>,
+    /// The charger. Where nothing is said along the vehicle: with the motor.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub charger: Placement,
+    /// Fuse, contactors, converter, cables and the like together. Where nothing is said along the vehicle: with the motor.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub electrics: Placement,
+    /// The driver.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub driver: Placement,
+    /// The load.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub payload: Placement,
+}
+
+/// A further box of the pack.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct PackBox {
+    /// Name shown.
+    pub name: String,
+    /// Modules in it, of all that the pack has.
+    pub modules: u32,
+    /// Where it is.
+    #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
+    pub at: Placement,
+}
+
+impl Layout {
+    /// Whether nothing is said.
+    #[must_use]
+    pub fn is_unsaid(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// Modules in each further box and in the main one, of as many as the pack has: boxes are filled in turn, and a pack that was exchanged
+    /// for a smaller one leaves the last of them empty.
+    #[must_use]
+    pub fn filled(&self, modules: u32) -> (Vec<u32>, u32) {
+        let mut left = modules;
+        let mut fill = |asked: u32| {
+            let own = asked.min(left);
+            left -= own;
+            own
+        };
+        let boxes = self.boxes.iter().map(|b| fill(b.modules)).collect();
+        (boxes, left)
+    }
+
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
+        for (i, own) in self.boxes.iter().enumerate() {
+            check_name(&own.name, &join(path, &format!("boxes[{i}]")), problems);
+        }
+    }
+}

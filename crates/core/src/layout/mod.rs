@@ -1,0 +1,273 @@
+//! The layout of a design: every mass as a block at its place, what the axles and wheels carry before, between and after, and the limits.
+
+mod blocks;
+
+use serde::Serialize;
+
+pub use blocks::{BlockView, SizedBy};
+
+use crate::document::{Block, Document, VehicleKind, assumed_of_axles, each_placed, tyre};
+use crate::quantity::Sentence;
+use crate::quantity::sentence;
+use crate::vehicle::{Balance, Stance, WheelLoads};
+
+/// Outline of the vehicle, m, to draw it to scale.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outline {
+    /// Kind of vehicle.
+    pub kind: VehicleKind,
+    /// Between the axles.
+    pub wheelbase_m: f64,
+    /// Between the wheels of the front axle; 0: a single one.
+    pub track_front_m: f64,
+    /// The same at the rear.
+    pub track_rear_m: f64,
+    /// Ahead of the front axle.
+    pub overhang_front_m: f64,
+    /// Behind the rear axle.
+    pub overhang_rear_m: f64,
+    /// Width of the body.
+    pub width_m: f64,
+    /// Height of the body.
+    pub height_m: f64,
+    /// Outer radius of the wheels.
+    pub wheel_radius_m: f64,
+}
+
+/// The vehicle in one state: what it weighs and where, and what its wheels carry.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct State {
+    /// `donor`, `stripped`, `converted`, `driver`, `laden`.
+    pub id: &'static str,
+    /// Words shown.
+    pub name: &'static str,
+    /// Mass, kg.
+    pub mass_kg: f64,
+    /// Centre of gravity behind the front axle, m.
+    pub along_m: f64,
+    /// Centre of gravity right of the middle, m.
+    pub right_m: f64,
+    /// Centre of gravity above the ground, m.
+    pub up_m: f64,
+    /// Front axle, kg.
+    pub front_kg: f64,
+    /// Rear axle, kg.
+    pub rear_kg: f64,
+    /// Share on the front axle.
+    pub front_share: f64,
+    /// Front left, front right, rear left, rear right, kg.
+    pub corners_kg: [f64; 4],
+    /// Sideways slope at which it tips over, degrees.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub tips_sideways_deg: Option<f64>,
+    /// Uphill slope at which it tips over backwards, degrees.
+    pub tips_backwards_deg: f64,
+    /// Downhill slope at which it tips over forwards, degrees.
+    pub tips_forwards_deg: f64,
+}
+
+/// A load held against its rating.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LoadLimit {
+    /// `gross`, `front_axle`, `rear_axle`, `front_tyre`, `rear_tyre`.
+    pub id: &'static str,
+    /// Words shown.
+    pub name: &'static str,
+    /// Laden, kg.
+    pub laden_kg: f64,
+    /// Rated, kg.
+    pub limit_kg: f64,
+    /// What a metre rearwards of each kilogram adds to it, kg.
+    pub per_kg_m: f64,
+}
+
+/// The layout of a design.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LayoutSheet {
+    /// The vehicle.
+    pub outline: Outline,
+    /// Every mass at its place: what came out, what went in, who rides.
+    pub blocks: Vec<BlockView>,
+    /// From the donor as it stood to the laden vehicle.
+    pub states: Vec<State>,
+    /// Ratings that are known.
+    pub limits: Vec<LoadLimit>,
+    /// What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such.
+    pub per_kg_m: f64,
+    /// What was assumed because nobody said.
+    pub assumed: Vec<Sentence>,
+}
+
+/// Overhangs front and rear, width and height that are usual for a kind of vehicle, m (common practice).
+const fn usual_body_m(kind: VehicleKind) -> [f64; 4] {
+    match kind {
+        VehicleKind::Car => [0.75, 0.75, 1.65, 1.4],
+        VehicleKind::Van => [0.65, 0.9, 1.75, 1.95],
+        VehicleKind::OffRoad => [0.65, 0.8, 1.7, 1.8],
+        VehicleKind::Motorcycle => [0.32, 0.35, 0.75, 1.1],
+        VehicleKind::Trike => [0.35, 0.4, 1.3, 1.6],
+        VehicleKind::Kart => [0.3, 0.3, 1.3, 0.6],
+        VehicleKind::Quad => [0.35, 0.35, 1.1, 1.1],
+        VehicleKind::Sled => [0.4, 0.6, 1.1, 1.2],
+        VehicleKind::Utility => [0.6, 0.6, 1.6, 1.8],
+    }
+}
+
+/// Works out the layout of a design.
+///
+/// ```
+/// # use joulethesis_core::document::Document;
+/// # let demo = |name: &str| std::fs::read(format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR")));
+/// use joulethesis_core::layout::layout;
+/// let van = Document::from_json(&demo("whimbrel-9-a")?)?;
+/// let laden = layout(&van).states.pop().expect("five states");
+/// assert!((laden.front_kg + laden.rear_kg - laden.mass_kg).abs() < 1e-9);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn layout(document: &Document) -> LayoutSheet {
+    let (donor, stance) = (&document.donor, Stance::of(document));
+    let blocks = blocks::blocks(document);
+    let states = states(document, &stance);
+    let laden = &states[states.len() - 1];
+    let usual = usual_body_m(donor.kind);
+    let outer = match &donor.tyre {
+        crate::document::Tyre::Code(code) => tyre::outer_diameter_m(code).map(|o| 0.5 * o.0),
+        crate::document::Tyre::RollingRadiusM(r) => Some(*r),
+    };
+    let outline = Outline {
+        kind: donor.kind,
+        wheelbase_m: stance.wheelbase_m,
+        track_front_m: stance.tracks_m[0],
+        track_rear_m: stance.tracks_m[1],
+        overhang_front_m: donor.overhang_front_m.unwrap_or(usual[0]),
+        overhang_rear_m: donor.overhang_rear_m.unwrap_or(usual[1]),
+        width_m: donor.body_width_m.unwrap_or(usual[2]),
+        height_m: donor.body_height_m.unwrap_or(usual[3]),
+        wheel_radius_m: outer.unwrap_or_else(|| crate::vehicle::radius_m(document)),
+    };
+    let limits = limits(document, &stance, laden);
+    LayoutSheet { limits, per_kg_m: 1.0 / stance.wheelbase_m, assumed: assumed(document, &outline), outline, blocks, states }
+}
+
+/// Centre of a block, m.
+fn centre_m(document: &Document, placed: &crate::document::Placed<'_>) -> [f64; 3] {
+    let donor = &document.donor;
+    [placed.along().metres(donor.wheelbase_m), placed.at.right_m.unwrap_or(0.0), placed.at.up_m.unwrap_or(donor.cg_height_m)]
+}
+
+fn states(document: &Document, stance: &Stance) -> Vec<State> {
+    let donor = &document.donor;
+    let wheelbase = stance.wheelbase_m;
+    let as_it_stood = Balance::of(donor.curb_mass_kg, [(1.0 - donor.front_axle_share) * wheelbase, 0.0, donor.cg_height_m]);
+    let (mut out, mut put_in, mut driver, mut load) = (Balance::default(), Balance::default(), Balance::default(), Balance::default());
+    each_placed(document, |p| {
+        let into = match p.block {
+            Block::Removed(_) => &mut out,
+            Block::Driver => &mut driver,
+            Block::Payload => &mut load,
+            _ => &mut put_in,
+        };
+        *into = into.with(Balance::of(p.added_kg(), centre_m(document, &p)));
+    });
+    let stripped = as_it_stood.with(out);
+    let converted = stripped.with(put_in);
+    let driven = converted.with(driver);
+    let all = [
+        ("donor", "Donor as it stood", as_it_stood),
+        ("stripped", "With what came out gone", stripped),
+        ("converted", "Converted, empty", converted),
+        ("driver", "With its driver", driven),
+        ("laden", "Laden", driven.with(load)),
+    ];
+    all.into_iter().map(|(id, name, balance)| state(id, name, &balance, stance)).collect()
+}
+
+fn state(id: &'static str, name: &'static str, balance: &Balance, stance: &Stance) -> State {
+    let [along_m, right_m, up_m] = balance.centre_m();
+    let WheelLoads { axles_kg, corners_kg } = stance.loads(balance);
+    let (tips_backwards_deg, tips_forwards_deg) = stance.tips_lengthways_deg(balance);
+    State {
+        id,
+        name,
+        mass_kg: balance.kg,
+        along_m,
+        right_m,
+        up_m,
+        front_kg: axles_kg[0],
+        rear_kg: axles_kg[1],
+        front_share: if balance.kg > 0.0 { axles_kg[0] / balance.kg } else { 0.0 },
+        corners_kg,
+        tips_sideways_deg: stance.tips_sideways_deg(balance),
+        tips_backwards_deg,
+        tips_forwards_deg,
+    }
+}
+
+/// Load that one tyre is rated for, kg; by the index stated, else that of its code.
+#[must_use]
+pub fn tyre_rating_kg(document: &Document) -> Option<f64> {
+    let by_code = || match &document.donor.tyre {
+        crate::document::Tyre::Code(code) => tyre::load_index(code),
+        crate::document::Tyre::RollingRadiusM(_) => None,
+    };
+    document.donor.tyre_load_index.or_else(by_code).and_then(tyre::load_kg)
+}
+
+/// Load of the heavier wheel of each axle, kg.
+#[must_use]
+pub fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
+    std::array::from_fn(|i| {
+        let [left, right] = [state.corners_kg[2 * i], state.corners_kg[2 * i + 1]];
+        if stance.tracks_m[i] > 0.0 { left.max(right) } else { left + right }
+    })
+}
+
+fn limits(document: &Document, stance: &Stance, laden: &State) -> Vec<LoadLimit> {
+    let donor = &document.donor;
+    let per_kg_m = 1.0 / stance.wheelbase_m;
+    let [front_kg, rear_kg] = wheels_kg(laden, stance);
+    // Half of an axle's change, of a single wheel all of it.
+    let wheel = |i: usize| if stance.tracks_m[i] > 0.0 { 0.5 * per_kg_m } else { per_kg_m };
+    let tyre_kg = tyre_rating_kg(document);
+    [
+        ("gross", "Gross mass", laden.mass_kg, donor.gross_limit_kg, 0.0),
+        ("front_axle", "Front axle", laden.front_kg, donor.front_axle_limit_kg, -per_kg_m),
+        ("rear_axle", "Rear axle", laden.rear_kg, donor.rear_axle_limit_kg, per_kg_m),
+        ("front_tyre", "A front tyre", front_kg, tyre_kg, -wheel(0)),
+        ("rear_tyre", "A rear tyre", rear_kg, tyre_kg, wheel(1)),
+    ]
+    .into_iter()
+    .filter_map(|(id, name, laden_kg, limit, per_kg_m)| Some(LoadLimit { id, name, laden_kg, limit_kg: limit?, per_kg_m }))
+    .collect()
+}
+
+fn assumed(document: &Document, outline: &Outline) -> Vec<Sentence> {
+    let donor = &document.donor;
+    let mut assumed: Vec<Sentence> = assumed_of_axles(document).into_iter().map(|words| sentence!("{}", words)).collect();
+    let usual =
+        [donor.track_front_m, donor.track_rear_m, donor.overhang_front_m, donor.overhang_rear_m, donor.body_width_m, donor.body_height_m];
+    if usual.contains(&None) {
+        assumed.push("tracks, overhangs and body as usual for the kind of vehicle".into());
+    }
+    let mut unsaid = false;
+    each_placed(document, |p| unsaid |= p.at.up_m.is_none() && p.kg > 0.0);
+    if unsaid {
+        assumed.push(sentence!(
+            "what has no height sits as high as the donor's centre of gravity, {}",
+            crate::quantity::figure(donor.cg_height_m, "m", 2)
+        ));
+    }
+    if document.design.front_axle_share.is_some() {
+        assumed.push("claims and findings count the axle share as weighed, not the places".into());
+    }
+    if donor.test_mass_kg.is_some() {
+        assumed.push("claims and findings count the test mass as stated".into());
+    }
+    let _ = outline;
+    assumed
+}

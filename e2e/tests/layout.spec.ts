@@ -1,0 +1,112 @@
+import type { BlockView, LayoutSheet } from '../../web/src/api/types.js';
+import { goesAlong, laden, written } from '../../web/src/stages/layout/account.js';
+import { expect, saved, test } from '../service.js';
+
+const kg = (text: string | null) => Number((text ?? '').replace(/ kg.*/, '').replace(/\s/g, ''));
+
+test('a block is dragged, the axles tell at once, and nothing else moves; undo puts it back', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  const front = page.getByTestId('load-front_axle');
+  const rear = page.getByTestId('load-rear_axle');
+  await expect(front).toContainText('of 880 kg');
+  const [f0, r0] = [kg(await front.textContent()), kg(await rear.textContent())];
+  const pack = page.locator('[data-block="side:design.layout.pack"]');
+  const box = await pack.boundingBox();
+  if (!box) throw new Error('the pack is not drawn');
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 30, y, { steps: 3 });
+  await page.mouse.move(x + 70, y - 20, { steps: 4 });
+  // Still held: what leaves the front axle arrives at the rear one.
+  const [f1, r1] = [kg(await front.textContent()), kg(await rear.textContent())];
+  expect(f1).toBeLessThan(f0 - 10);
+  expect(Math.abs(f0 - f1 - (r1 - r0))).toBeLessThanOrEqual(1);
+  await expect(page.getByRole('button', { name: 'undo' })).toBeDisabled();
+  await page.mouse.up();
+  await saved(page);
+  // The service says what the drawing said.
+  const laden = page.getByTestId('state-laden').getByRole('cell');
+  await expect.poll(async () => Math.abs(kg(await laden.nth(1).textContent()) - f1)).toBeLessThanOrEqual(1);
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect.poll(async () => kg(await front.textContent())).toBe(f0);
+});
+
+test('places are nudged by keys and typed, boxes split the pack, a tyre over its load is warned of everywhere', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  await page.getByRole('button', { name: /^Pack, 9 modules/ }).click();
+  const pack = page.locator('[data-block="side:design.layout.pack"]');
+  await pack.focus();
+  const row = page.getByTestId('block-design.layout.pack').getByRole('cell');
+  await expect(row.nth(3)).toContainText('1.3 m');
+  for (let i = 0; i < 3; i += 1) {
+    await page.keyboard.press('ArrowLeft');
+    await expect(row.nth(3)).toContainText(`${(1.29 - i / 100).toFixed(2)} m`);
+  }
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(row.nth(5)).toContainText('0.5 m');
+  await page.getByLabel('To the right of the middle').fill('20 cm');
+  await expect(row.nth(4)).toContainText('0.2 m');
+  await expect(page.getByText(/front \d+ kg left, \d+ kg right/)).toBeVisible();
+  // Four of nine modules in front.
+  await page.getByRole('button', { name: 'Add a box' }).click();
+  const boxes = page.getByRole('region', { name: 'Boxes of the pack' });
+  await boxes.getByLabel('Box', { exact: true }).fill('Under the bonnet');
+  await expect(page.getByRole('button', { name: 'Under the bonnet, 4 modules' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pack, 5 modules' })).toBeVisible();
+  await expect(boxes).toContainText('Under the bonnet: not whole strings of 3');
+  await boxes.getByLabel('Modules in it').fill('12');
+  await expect(boxes).toContainText('to hold 12 modules and the pack has 9');
+  await boxes.getByLabel('Modules in it').fill('-1');
+  await expect(boxes.getByText(/-1 is out of range/)).toBeVisible();
+  await boxes.getByLabel('Modules in it').fill('4');
+  // Tyres of a load index too low for the rear.
+  await page.getByLabel('Load index of the tyres').fill('78');
+  await expect(page.getByText(/▲ over: \d+ kg of 425 kg/)).toBeVisible();
+  await expect(page.getByRole('link', { name: /Layout/ })).toContainText('1 load warning');
+  await page.getByLabel('Load index of the tyres').fill('7');
+  await expect(page.getByText(/7 is out of range; 20 to 126/)).toBeVisible();
+  await saved(page);
+});
+
+const block = (path: string, more: Partial<BlockView>): BlockView => ({
+  path,
+  kind: 'added',
+  name: path,
+  mass_kg: 10,
+  along_m: 1,
+  right_m: 0,
+  up_m: 0.5,
+  length_m: 0.2,
+  width_m: 0.2,
+  height_m: 0.2,
+  placed: true,
+  with_motor: false,
+  sized_by: 'mass',
+  ...more,
+});
+
+test('a move in hand multiplies what the core said, and writes only what it changed', () => {
+  const motor = block('design.layout.motor', { kind: 'motor', mass_kg: 40 });
+  const follower = block('design.layout.controller', { with_motor: true });
+  const out = block('donor.removed.0.at', { kind: 'removed', mass_kg: 100 });
+  const sheet = {
+    blocks: [motor, follower, out],
+    states: [{ id: 'laden', front_kg: 500, rear_kg: 500 }],
+    limits: [{ id: 'rear_axle', name: 'Rear axle', laden_kg: 500, limit_kg: 900, per_kg_m: 0.4 }],
+    per_kg_m: 0.4,
+  } as unknown as LayoutSheet;
+  const to = { path: motor.path, along: 0.5, right: 0, up: 0 };
+  expect([motor, follower, out].map((b) => goesAlong(sheet, b, to))).toEqual([true, true, false]);
+  expect(laden(sheet, to)).toMatchObject({ front: 490, rear: 510, limits: [{ laden_kg: 510 }] });
+  // What came out takes its weight away from where it goes.
+  expect(laden(sheet, { ...to, path: out.path })).toMatchObject({ front: 520, rear: 480 });
+  expect(laden(sheet, null)).toMatchObject({ front: 500, rear: 500 });
+  expect(written(motor, 'designs.x.layout.motor', { ...to, along: 0.123, up: -2 })).toEqual([
+    ['designs.x.layout.motor.along', { behind_front_axle_m: 1.12 }],
+    ['designs.x.layout.motor.up_m', 0],
+  ]);
+});
