@@ -79,7 +79,9 @@ for (const [what, width, height] of [
     await page.setViewportSize({ width, height });
     const id = await demo.find('Whimbrel');
     const found: string[] = [];
-    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'layout', 'compare'].map((s) => `/c/${id}/${s}/A`);
+    const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'layout', 'compare'].map(
+      (s) => `/c/${id}/${s}/A`,
+    );
     for (const path of ['/', '/library', ...stages]) {
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);

@@ -4,7 +4,10 @@ import { expect, saved, test } from '../service.js';
 
 const kg = (text: string | null) => Number((text ?? '').replace(/ kg.*/, '').replace(/\s/g, ''));
 
-test('a block is dragged, the axles tell at once, and nothing else moves; undo puts it back', async ({ demo, watched: page }) => {
+test('a block is dragged, the axles tell at once, and nothing else moves; undo puts it back', async ({
+  demo,
+  watched: page,
+}) => {
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
   const front = page.getByTestId('load-front_axle');
   const rear = page.getByTestId('load-rear_axle');
@@ -64,10 +67,10 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
   await expect(boxes.getByText(/-1 is out of range/)).toBeVisible();
   await boxes.getByLabel('Modules in it').fill('4');
   // Tyres of a load index too low for the rear.
-  await page.getByLabel('Load index of the tyres').fill('78');
+  await page.getByRole('textbox', { name: 'Load index of the tyres' }).fill('78');
   await expect(page.getByText(/▲ over: \d+ kg of 425 kg/)).toBeVisible();
   await expect(page.getByRole('link', { name: /Layout/ })).toContainText('1 load warning');
-  await page.getByLabel('Load index of the tyres').fill('7');
+  await page.getByRole('textbox', { name: 'Load index of the tyres' }).fill('7');
   await expect(page.getByText(/7 is out of range; 20 to 126/)).toBeVisible();
   await saved(page);
 });

@@ -169,6 +169,8 @@ export const electricsQuery = (document: Document) =>
   queryOptions({
     queryKey: ['electrics', JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/electrics', { body: document, signal }))),
+    // What an edit did not change stays the very same object, so that its row is not painted anew.
+    select: (sheet) => sheet,
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

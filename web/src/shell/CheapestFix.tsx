@@ -1,4 +1,4 @@
-import { ButtonBase, Tooltip, Typography } from '@mui/material';
+import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { fixesQuery } from '../api/queries';
 import type { Fix } from '../api/types';
@@ -17,25 +17,32 @@ export function useFixes() {
   return asked ? (query.data ?? null) : null;
 }
 
+/** Height of two lines of a change, so that the strip is as tall before it is known. */
+const twoLines = 38;
+
 /** What meets a missed goal for the least money, as a change to try beside the design at hand. */
-export function CheapestFix({ fix, none }: { fix: Fix | undefined; none: boolean }) {
+export function CheapestFix({ fix, none, room }: { fix: Fix | undefined; none: boolean; room: boolean }) {
   const { addVariant } = useWorkbench();
   const said = useSaid();
   const figure = useClaimFigure();
   if (!fix) {
-    return none ? (
-      <Tooltip title="No other part, count or gearing alone meets this goal and keeps the others. The Match stage searches all of them together.">
-        <Typography
-          variant="caption"
-          color="text.secondary"
-          noWrap
-          sx={{ px: 1.5, pb: 0.5, display: 'block' }}
-          tabIndex={0}
-        >
-          no single change
-        </Typography>
-      </Tooltip>
-    ) : null;
+    // Room for two lines as soon as a goal is missed, so that nothing below jumps when the answer comes.
+    if (!none) return room ? <Box sx={{ minHeight: twoLines }} aria-hidden /> : null;
+    return (
+      <Box sx={{ minHeight: twoLines }}>
+        <Tooltip title="No other part, count or gearing alone meets this goal and keeps the others. The Match stage searches all of them together.">
+          <Typography
+            variant="caption"
+            color="text.secondary"
+            noWrap
+            sx={{ px: 1.5, pb: 0.5, display: 'block' }}
+            tabIndex={0}
+          >
+            no single change
+          </Typography>
+        </Tooltip>
+      </Box>
+    );
   }
   const amount = figure(Math.abs(fix.added_cost), 'money');
   const money = `${fix.added_cost > 0 ? '+' : '−'}${amount.text} ${amount.unit}`;
@@ -53,7 +60,8 @@ export function CheapestFix({ fix, none }: { fix: Fix | undefined; none: boolean
         sx={{
           display: 'block',
           width: { xs: 200, sm: '100%' },
-          minHeight: 24,
+          minHeight: twoLines,
+          verticalAlign: 'top',
           textAlign: 'left',
           px: 1.5,
           pb: 0.5,

@@ -180,6 +180,7 @@ function Cell({ claim, stale, fixes }: { claim: JudgedClaim; stale: boolean; fix
       <CheapestFix
         fix={fixes?.fixes.find((f) => f.goal === claim.goal)}
         none={fixes?.none.includes(claim.goal) ?? false}
+        room={claim.verdict === 'missed' || claim.verdict === 'unlikely'}
       />
     </Box>
   );

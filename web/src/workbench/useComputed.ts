@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, estimateQuery } from '../api/queries';
@@ -21,6 +21,9 @@ const keepRecording = async (path: Extract<Trip['path'], { trace: unknown }>) =>
   unwrap(await reach(() => api.POST('/api/v1/recordings', { body: path }))).recorded;
 
 const nothing: Claim[] = [];
+
+/** Queries of the settled design that take both cores; each is asked again once it has settled. */
+const dear = ['bands', 'fixes'];
 
 /** What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. */
 export function useComputed(draft: Draft, active: Variant) {
@@ -53,6 +56,12 @@ export function useComputed(draft: Draft, active: Variant) {
   // The central figures come first; the bands, dearer, follow when those are there.
   const settled = useSettled(document, bandsAfterMs);
   const current = settled === document && !query.isPlaceholderData;
+  // What takes both cores for the design before an edit is given up with it, so that the edit's own figures need not wait.
+  const client = useQueryClient();
+  useEffect(() => {
+    if (settled === document) return;
+    for (const key of dear) void client.cancelQueries({ queryKey: [key] });
+  }, [client, document, settled]);
   const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
   const fresh = current && !bandsQueried.isPlaceholderData;

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
+import { memo } from 'react';
 import type { ElectricsSheet } from '../../api/types';
 import { LogLines } from '../../charts/LogLines';
 import { SheetLines } from '../../charts/SheetLines';
@@ -7,13 +8,19 @@ import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 
+interface Props {
+  of: string;
+  coordination: ElectricsSheet['coordination'];
+  precharge: ElectricsSheet['precharge'];
+  pressesKpa: number[];
+}
+
 /** The drawing of a group, where it has one: fuse against cable and load, the bus while it is precharged, vacuum press by press. */
-export default function Drawings({ of, sheet }: { of: string; sheet: ElectricsSheet }) {
+function Drawings({ of, coordination: c, precharge: p, pressesKpa }: Props) {
   const theme = useTheme();
   const system = useUnits();
   const colors = theme.vars?.palette.sheet ?? theme.palette.sheet;
   if (of === 'traction') {
-    const c = sheet.coordination;
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <LogLines
@@ -40,7 +47,6 @@ export default function Drawings({ of, sheet }: { of: string; sheet: ElectricsSh
     );
   }
   if (of === 'precharge') {
-    const p = sheet.precharge;
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <SheetLines
@@ -63,7 +69,7 @@ export default function Drawings({ of, sheet }: { of: string; sheet: ElectricsSh
   }
   if (of === 'brakes') {
     const unit = shownUnit('kPa', system, 'pressure');
-    const vacuum = sheet.presses_kpa.map((v) => convert(v, 'kPa', unit));
+    const vacuum = pressesKpa.map((v) => convert(v, 'kPa', unit));
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <SheetLines
@@ -82,3 +88,6 @@ export default function Drawings({ of, sheet }: { of: string; sheet: ElectricsSh
   }
   return null;
 }
+
+/** Painted anew only where what it draws has changed. */
+export default memo(Drawings);

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useCallback, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { Refusal, refusalLines } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
@@ -39,9 +39,12 @@ const said: Record<string, string[]> = {
 /** Groups with a drawing. */
 const drawn = new Set(['traction', 'precharge', 'brakes']);
 
+const ofLine = (at: string, l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
+const ofPlace = (at: string, p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
+
 /** Everything between pack, motor, charger and the 12 V side: what each part has to bear, the least that does, and what was chosen. */
 export default function ElectricsStage() {
-  const { document, settled, draft, computed, active, editAll, say } = useWorkbench();
+  const { document, draft, computed, active, editAll, say } = useWorkbench();
   // A finding elsewhere leads to the place it is about.
   const [params, setParams] = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -55,20 +58,37 @@ export default function ElectricsStage() {
   const ready = computed.estimate !== undefined;
   // What is computed has no name of its own; the drawing is headed by the conversion's.
   const title = `${draft.name} ${active.label}`;
-  const query = useQuery({ ...electricsQuery({ ...settled, name: title }), enabled: ready });
+  const query = useQuery({ ...electricsQuery({ ...document, name: title }), enabled: ready });
   // What was sized last stays in sight while what was typed since is refused, so that it can be mended where it was typed.
   const [kept, setKept] = useState(query.data);
   if (query.data && query.data !== kept) setKept(query.data);
   const sheet = query.data ?? kept;
   // What was sized for the design before an edit is not put over that edit.
-  const fresh = settled === document && !query.isPlaceholderData && !query.isError;
+  const fresh = !query.isPlaceholderData && !query.isError;
   const at = `designs.${active.id}`;
-  const done = (places: [string, unknown][]) => {
-    editAll(places);
-    say('Taken into the design; undo takes it back.');
-  };
-  const ofLine = (l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
-  const ofPlace = (p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
+  // The same from one edit to the next, so that rows which did not change are not painted anew.
+  const done = useCallback(
+    (places: [string, unknown][]) => {
+      editAll(places);
+      say('Taken into the design; undo takes it back.');
+    },
+    [editAll, say],
+  );
+  const onLine = useCallback(
+    (l: ElectricsLine) => {
+      done(ofLine(at, l));
+    },
+    [at, done],
+  );
+  const onPlace = useCallback(
+    (p: CircuitPlace) => {
+      done(ofPlace(at, p));
+    },
+    [at, done],
+  );
+  const onSymbol = useCallback((id: string) => {
+    setChosen((now) => (id === now ? null : id));
+  }, []);
   const complete = document.design.motor != null && document.design.controller != null && document.design.pack != null;
   if (!complete)
     return (
@@ -130,7 +150,7 @@ export default function ElectricsStage() {
             variant="outlined"
             disabled={!fresh}
             onClick={() => {
-              done([...open.flatMap(ofLine), ...offered.flatMap(ofPlace)]);
+              done([...open.flatMap((l) => ofLine(at, l)), ...offered.flatMap((p) => ofPlace(at, p))]);
             }}
           >
             Take all that is open
@@ -153,13 +173,7 @@ export default function ElectricsStage() {
           </Button>
         }
       >
-        <OneLine
-          svg={sheet.drawing}
-          chosen={chosen}
-          onChoose={(id) => {
-            setChosen(id === chosen ? null : id);
-          }}
-        />
+        <OneLine svg={sheet.drawing} chosen={chosen} onChoose={onSymbol} />
         {part && (
           <PartPanel
             part={part}
@@ -179,14 +193,7 @@ export default function ElectricsStage() {
         <Choices at={at} />
       </Section>
       <Section title="What is chosen" note="the least of the library that suffices stands beside it">
-        <Places
-          sheet={sheet}
-          fresh={fresh}
-          onTake={(p) => {
-            done(ofPlace(p));
-          }}
-          onOpen={setSlot}
-        />
+        <Places sheet={sheet} fresh={fresh} onTake={onPlace} onOpen={setSlot} />
       </Section>
       {sheet.groups.map((g) => (
         <Section key={g.id} title={g.name} note={g.caution}>
@@ -199,13 +206,7 @@ export default function ElectricsStage() {
             }}
           >
             <Box>
-              <GroupLines
-                group={g}
-                fresh={fresh}
-                onTake={(l) => {
-                  done(ofLine(l));
-                }}
-              />
+              <GroupLines group={g} fresh={fresh} onTake={onLine} />
               {g.id === 'traction' && (
                 <Box sx={{ mt: 2 }}>
                   <Row>
@@ -222,7 +223,12 @@ export default function ElectricsStage() {
               )}
             </Box>
             <Suspense fallback={drawn.has(g.id) ? <Loading what="the drawing" /> : null}>
-              <Drawings of={g.id} sheet={sheet} />
+              <Drawings
+                of={g.id}
+                coordination={sheet.coordination}
+                precharge={sheet.precharge}
+                pressesKpa={sheet.presses_kpa}
+              />
             </Suspense>
           </Box>
           {g.id === 'safety' && <InsulationTest at={at} />}

@@ -1,5 +1,5 @@
 import { Box, Button, ButtonBase, Typography } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { ElectricsGroup, ElectricsLine } from '../../api/types';
 import { Said } from '../../units/Said';
 
@@ -10,7 +10,7 @@ const marks: Record<ElectricsLine['state'], { glyph: string; word: string; color
 };
 
 /** One derived figure; its formula, inputs and source open below it. */
-function OneLine({
+const OneLine = memo(function OneLine({
   line,
   fresh,
   onTake,
@@ -62,7 +62,7 @@ function OneLine({
       )}
     </Box>
   );
-}
+});
 
 /** The lines of a group. */
 export function GroupLines({
@@ -78,7 +78,7 @@ export function GroupLines({
   return (
     <Box component="ul" aria-label={group.name} sx={{ listStyle: 'none', m: 0, p: 0 }}>
       {group.lines.map((l) => (
-        <OneLine key={l.id} line={l} fresh={fresh} onTake={onTake} />
+        <OneLine key={l.id} line={l} fresh={fresh || l.takes.length === 0} onTake={onTake} />
       ))}
     </Box>
   );

@@ -1,5 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { ElectricsSheet } from '../../api/types';
 import { download, fileName } from '../../common/download';
 import { WideTable } from '../../common/WideTable';
@@ -9,14 +9,62 @@ import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
+type Circuit = ElectricsSheet['circuit'];
+
 /** Rows shown before more are asked for; on paper all of them are. */
 const FIRST = 12;
 const later = { '@media screen': { display: 'none' } };
 
+const WireRow = memo(function WireRow({ wire: w, hidden }: { wire: Circuit['wires'][number]; hidden: boolean }) {
+  const system = useUnits();
+  return (
+    <TableRow sx={hidden ? later : {}}>
+      <TableCell className="figures">{w.id}</TableCell>
+      <TableCell>{w.from}</TableCell>
+      <TableCell>{w.to}</TableCell>
+      <TableCell>{w.circuit === 'low_voltage' ? '12 V' : w.circuit}</TableCell>
+      <TableCell className="figures">{w.cores}</TableCell>
+      <TableCell className="figures">{w.section}</TableCell>
+      <TableCell>{w.colour}</TableCell>
+      <TableCell className="figures">{w.length_m > 0 ? showText(w.length_m, 'm', system, 2, 'height') : ''}</TableCell>
+      <TableCell>{w.fuse}</TableCell>
+      <TableCell>{w.lug}</TableCell>
+    </TableRow>
+  );
+});
+
+const PartRow = memo(function PartRow({ part: p, hidden }: { part: Circuit['parts'][number]; hidden: boolean }) {
+  const system = useUnits();
+  return (
+    <TableRow sx={hidden ? later : {}}>
+      <TableCell>
+        {p.id}
+        {p.severity != null && (
+          <Box
+            component="span"
+            role="img"
+            aria-label={p.severity === 'stop' ? 'stop' : 'warning'}
+            sx={{ ml: 0.5, color: p.severity === 'stop' ? 'error.main' : 'warning.main' }}
+          >
+            {p.severity === 'stop' ? '■' : '▲'}
+          </Box>
+        )}
+      </TableCell>
+      <TableCell>{p.name}</TableCell>
+      <TableCell>
+        <Said of={p.rating} />
+      </TableCell>
+      <TableCell>{p.record}</TableCell>
+      <TableCell className="figures">{figures(p.count)}</TableCell>
+      <TableCell className="figures">{p.mass_kg == null ? '' : showText(p.mass_kg * p.count, 'kg', system)}</TableCell>
+      <TableCell className="figures">{p.price == null ? '' : figures(p.price * p.count, 5)}</TableCell>
+    </TableRow>
+  );
+});
+
 /** The wiring list and the parts list, on screen and as files. */
 export function Lists({ sheet }: { sheet: ElectricsSheet }) {
   const { draft, active } = useWorkbench();
-  const system = useUnits();
   const [all, setAll] = useState({ wires: false, parts: false });
   const name = fileName(`${draft.name} ${active.label}`);
   const { wires } = sheet.circuit;
@@ -59,20 +107,7 @@ export function Lists({ sheet }: { sheet: ElectricsSheet }) {
           </TableHead>
           <TableBody>
             {wires.map((w, i) => (
-              <TableRow key={w.id} sx={i >= FIRST && !all.wires ? later : {}}>
-                <TableCell className="figures">{w.id}</TableCell>
-                <TableCell>{w.from}</TableCell>
-                <TableCell>{w.to}</TableCell>
-                <TableCell>{w.circuit === 'low_voltage' ? '12 V' : w.circuit}</TableCell>
-                <TableCell className="figures">{w.cores}</TableCell>
-                <TableCell className="figures">{w.section}</TableCell>
-                <TableCell>{w.colour}</TableCell>
-                <TableCell className="figures">
-                  {w.length_m > 0 ? showText(w.length_m, 'm', system, 2, 'height') : ''}
-                </TableCell>
-                <TableCell>{w.fuse}</TableCell>
-                <TableCell>{w.lug}</TableCell>
-              </TableRow>
+              <WireRow key={w.id} wire={w} hidden={i >= FIRST && !all.wires} />
             ))}
           </TableBody>
         </WideTable>
@@ -101,31 +136,7 @@ export function Lists({ sheet }: { sheet: ElectricsSheet }) {
           </TableHead>
           <TableBody>
             {parts.map((p, i) => (
-              <TableRow key={p.id} sx={i >= FIRST && !all.parts ? later : {}}>
-                <TableCell>
-                  {p.id}
-                  {p.severity != null && (
-                    <Box
-                      component="span"
-                      role="img"
-                      aria-label={p.severity === 'stop' ? 'stop' : 'warning'}
-                      sx={{ ml: 0.5, color: p.severity === 'stop' ? 'error.main' : 'warning.main' }}
-                    >
-                      {p.severity === 'stop' ? '■' : '▲'}
-                    </Box>
-                  )}
-                </TableCell>
-                <TableCell>{p.name}</TableCell>
-                <TableCell>
-                  <Said of={p.rating} />
-                </TableCell>
-                <TableCell>{p.record}</TableCell>
-                <TableCell className="figures">{figures(p.count)}</TableCell>
-                <TableCell className="figures">
-                  {p.mass_kg == null ? '' : showText(p.mass_kg * p.count, 'kg', system)}
-                </TableCell>
-                <TableCell className="figures">{p.price == null ? '' : figures(p.price * p.count, 5)}</TableCell>
-              </TableRow>
+              <PartRow key={p.id} part={p} hidden={i >= FIRST && !all.parts} />
             ))}
           </TableBody>
         </WideTable>

@@ -1,11 +1,11 @@
 import { Box } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
-import { type KeyboardEvent, useEffect, useRef } from 'react';
+import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 
 const partOf = (target: EventTarget) => (target instanceof Element ? target.closest('[data-part]') : null);
 
 /** The one-line drawing as the core made it, in the colours of the sheet; a symbol is chosen by pointer, or by the arrow keys and Enter. */
-export function OneLine({
+export const OneLine = memo(function OneLine({
   svg,
   chosen,
   onChoose,
@@ -71,4 +71,4 @@ export function OneLine({
       }}
     />
   );
-}
+});

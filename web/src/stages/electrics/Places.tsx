@@ -1,4 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { memo } from 'react';
 import type { CircuitPlace, ElectricsSheet, Slot } from '../../api/types';
 import { WideTable } from '../../common/WideTable';
 import { Said } from '../../units/Said';
@@ -18,6 +19,89 @@ function Asked({ place }: { place: CircuitPlace }) {
     </>
   );
 }
+
+/** One place as a row. */
+const PlaceRow = memo(function PlaceRow({
+  place: p,
+  currency,
+  fresh,
+  onTake,
+  onOpen,
+}: {
+  place: CircuitPlace;
+  currency: string;
+  fresh: boolean;
+  onTake: (place: CircuitPlace) => void;
+  onOpen: (slot: Slot) => void;
+}) {
+  const system = useUnits();
+  return (
+    <TableRow data-slot={p.slot}>
+      <TableCell sx={{ whiteSpace: 'nowrap' }}>
+        {p.name}
+        {p.count !== 1 && ` (${figures(p.count)}${p.slot === 'traction_cable' ? ' m' : ' ×'})`}
+      </TableCell>
+      <TableCell sx={{ color: 'text.secondary' }}>
+        <Asked place={p} />
+      </TableCell>
+      <TableCell>
+        <Box component="span" sx={{ fontWeight: p.chosen == null ? 400 : 600 }}>
+          {p.chosen ?? '–'}
+        </Box>
+        {p.severity != null &&
+          p.severity !== 'note' &&
+          p.troubles.map((t) => (
+            <Typography
+              key={JSON.stringify(t)}
+              variant="caption"
+              component="div"
+              sx={{ color: p.severity === 'stop' ? 'error.main' : 'warning.main' }}
+            >
+              {p.severity === 'stop' ? '■' : '▲'} <Said of={t} />
+            </Typography>
+          ))}
+      </TableCell>
+      <TableCell>
+        {p.least ? (
+          <>
+            {p.least.name}{' '}
+            <Typography component="span" variant="caption" color="text.secondary" className="figures">
+              {showText(p.count * p.least.mass_kg, 'kg', system)},{' '}
+              {p.least.price ? `${figures(p.count * p.least.price, 4)} ${currency}` : 'no price'}
+            </Typography>
+          </>
+        ) : p.chosen != null ? (
+          <Typography component="span" variant="caption" color="text.secondary">
+            {p.severity == null || p.severity === 'note' ? 'it is' : 'none in the library'}
+          </Typography>
+        ) : (
+          'none in the library'
+        )}
+      </TableCell>
+      <TableCell sx={{ whiteSpace: 'nowrap' }} align="right">
+        {p.least && p.chosen == null && (
+          <Button
+            disabled={!fresh}
+            aria-label={`Take it: ${p.name}`}
+            onClick={() => {
+              onTake(p);
+            }}
+          >
+            Take it
+          </Button>
+        )}
+        <Button
+          aria-label={`${p.chosen == null ? 'Choose' : 'Exchange'}: ${p.name}`}
+          onClick={() => {
+            onOpen(p.slot);
+          }}
+        >
+          {p.chosen == null ? 'Choose …' : 'Exchange …'}
+        </Button>
+      </TableCell>
+    </TableRow>
+  );
+});
 
 /** Every place of the circuits: what it asks, what is chosen for it, and the least that suffices. */
 export function Places({
@@ -50,70 +134,14 @@ export function Places({
         </TableHead>
         <TableBody>
           {sheet.places.map((p) => (
-            <TableRow key={p.slot} data-slot={p.slot}>
-              <TableCell sx={{ whiteSpace: 'nowrap' }}>
-                {p.name}
-                {p.count !== 1 && ` (${figures(p.count)}${p.slot === 'traction_cable' ? ' m' : ' ×'})`}
-              </TableCell>
-              <TableCell sx={{ color: 'text.secondary' }}>
-                <Asked place={p} />
-              </TableCell>
-              <TableCell>
-                <Box component="span" sx={{ fontWeight: p.chosen == null ? 400 : 600 }}>
-                  {p.chosen ?? '–'}
-                </Box>
-                {p.severity != null &&
-                  p.severity !== 'note' &&
-                  p.troubles.map((t) => (
-                    <Typography
-                      key={JSON.stringify(t)}
-                      variant="caption"
-                      component="div"
-                      sx={{ color: p.severity === 'stop' ? 'error.main' : 'warning.main' }}
-                    >
-                      {p.severity === 'stop' ? '■' : '▲'} <Said of={t} />
-                    </Typography>
-                  ))}
-              </TableCell>
-              <TableCell>
-                {p.least ? (
-                  <>
-                    {p.least.name}{' '}
-                    <Typography component="span" variant="caption" color="text.secondary" className="figures">
-                      {showText(p.count * p.least.mass_kg, 'kg', system)},{' '}
-                      {p.least.price ? `${figures(p.count * p.least.price, 4)} ${currency}` : 'no price'}
-                    </Typography>
-                  </>
-                ) : p.chosen != null ? (
-                  <Typography component="span" variant="caption" color="text.secondary">
-                    {p.severity == null || p.severity === 'note' ? 'it is' : 'none in the library'}
-                  </Typography>
-                ) : (
-                  'none in the library'
-                )}
-              </TableCell>
-              <TableCell sx={{ whiteSpace: 'nowrap' }} align="right">
-                {p.least && p.chosen == null && (
-                  <Button
-                    disabled={!fresh}
-                    aria-label={`Take it: ${p.name}`}
-                    onClick={() => {
-                      onTake(p);
-                    }}
-                  >
-                    Take it
-                  </Button>
-                )}
-                <Button
-                  aria-label={`${p.chosen == null ? 'Choose' : 'Exchange'}: ${p.name}`}
-                  onClick={() => {
-                    onOpen(p.slot);
-                  }}
-                >
-                  {p.chosen == null ? 'Choose …' : 'Exchange …'}
-                </Button>
-              </TableCell>
-            </TableRow>
+            <PlaceRow
+              key={p.slot}
+              place={p}
+              currency={currency}
+              fresh={fresh || p.chosen != null}
+              onTake={onTake}
+              onOpen={onOpen}
+            />
           ))}
         </TableBody>
       </WideTable>
