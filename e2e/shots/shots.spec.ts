@@ -44,11 +44,6 @@ test('pictures of every main view', async ({ demo, page }) => {
     .getByTestId(/^match-\d+$/)
     .nth(1)
     .click();
-  await page.getByTestId('match-1').evaluate((e) => {
-    e.scrollIntoView();
-    document.querySelector('main')?.scrollBy(0, -60);
-  });
-  await still('match-list');
   await page.getByRole('combobox', { name: 'Why not …' }).fill('Shearwater 18');
   await page.getByRole('option', { name: 'Shearwater 18 induction' }).click();
   await page.getByRole('button', { name: 'ask', exact: true }).click();
@@ -86,6 +81,10 @@ test('pictures of every main view', async ({ demo, page }) => {
     await judged();
     await expect(page.getByRole('figure', { name: /Fuse, cable and load/ })).toBeVisible();
     await page.evaluate(() => document.querySelector('main')?.scrollBy(0, 110));
+  });
+  await shot('layout', `/c/${id}/layout/A`, async () => {
+    await judged();
+    await page.locator('[data-block="side:design.layout.pack"]').click();
   });
   await shot('compare', `/c/${id}/compare/A`, async () => {
     await expect(page.getByRole('row', { name: /Winter bakery rounds/ }).getByText(/ to /)).toHaveCount(3);

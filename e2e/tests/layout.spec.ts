@@ -1,5 +1,6 @@
 import type { BlockView, LayoutSheet } from '../../web/src/api/types.js';
-import { goesAlong, laden, written } from '../../web/src/stages/layout/account.js';
+import { during, goesAlong, laden, written } from '../../web/src/stages/layout/account.js';
+import { outlines } from '../../web/src/stages/layout/outlines.js';
 import { expect, saved, test } from '../service.js';
 
 const kg = (text: string | null) => Number((text ?? '').replace(/ kg.*/, '').replace(/\s/g, ''));
@@ -75,6 +76,65 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
   await saved(page);
 });
 
+test('cables follow the places, the electrics follow the cables, and a stated length that no longer fits is pointed out', async ({
+  demo,
+  watched: page,
+}) => {
+  const id = await demo.find('Whimbrel');
+  await page.goto(`${demo.url}/c/${id}/electrics/C`);
+  const assumed = page.getByText(/m of traction cable there and back by their places in the layout/);
+  await expect(assumed).toBeVisible();
+  const before = await assumed.textContent();
+  await page.getByRole('link', { name: /^7 ?Layout/ }).click();
+  const traction = page.getByTestId('cable-traction').getByRole('cell');
+  await expect(traction.nth(1)).toHaveText('counts as placed');
+  const near = Number((await traction.nth(0).textContent())?.replace(/ m$/, ''));
+  // The controller goes half a metre forwards, away from the pack: a metre and a fifth more, there and back.
+  await page.locator('[data-block="side:design.layout.controller"]').click();
+  await page.getByRole('textbox', { name: 'Behind the front axle' }).fill('-0.4');
+  await expect
+    .poll(async () => Number((await traction.nth(0).textContent())?.replace(/ m$/, '')))
+    .toBeCloseTo(near + 1.2, 1);
+  await saved(page);
+  await page.getByRole('link', { name: /^6 ?Electrics/ }).click();
+  await expect(assumed).toBeVisible();
+  await expect.poll(() => assumed.textContent()).not.toBe(before);
+  // Taken into the design, the length is stated from then on; moved back, it no longer fits.
+  await page
+    .locator('[data-line="cable"]')
+    .getByRole('button', { name: /^Take it/ })
+    .click();
+  await page.getByRole('link', { name: /^7 ?Layout/ }).click();
+  await page.locator('[data-block="side:design.layout.controller"]').click();
+  await page.getByRole('textbox', { name: 'Behind the front axle' }).fill('0.6');
+  await expect(traction.nth(1)).toContainText('▲');
+  await page.getByRole('button', { name: 'Use this value: Traction cable' }).click();
+  await expect(traction.nth(1)).not.toContainText('▲');
+  await saved(page);
+});
+
+test('on a phone the drawing stays within its frame, and a place is typed with one hand', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/layout/B`);
+  await expect(page.getByTestId('layout-drawing')).toBeVisible();
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+  expect(wide, 'nothing makes the page scroll sideways').toBeLessThanOrEqual(390);
+  // Three wheels: a single one in front, a pair behind.
+  await expect(page.getByText(/front \d+(\.\d)? kg left, \d+(\.\d)? kg right/)).toBeVisible();
+  await page.getByRole('button', { name: /^Pack, \d+ modules/ }).click();
+  await page.getByLabel('Along the vehicle').click();
+  await page.getByRole('option', { name: 'over the front axle' }).click();
+  const row = page.getByTestId('block-design.layout.pack').getByRole('cell');
+  await expect(row.nth(3)).toHaveText('0 m');
+  // Back to what is usual for the kind.
+  await page.getByRole('button', { name: 'As usual for the kind' }).click();
+  await expect(row.nth(3)).toContainText('(usual)');
+  await saved(page);
+});
+
 const block = (path: string, more: Partial<BlockView>): BlockView => ({
   path,
   kind: 'added',
@@ -112,4 +172,27 @@ test('a move in hand multiplies what the core said, and writes only what it chan
     ['designs.x.layout.motor.along', { behind_front_axle_m: 1.12 }],
     ['designs.x.layout.motor.up_m', 0],
   ]);
+});
+
+test('a block in hand is drawn where it would be let go of, and bodies of every kind close on themselves', () => {
+  const motor = block('design.layout.motor', { kind: 'motor' });
+  const follower = block('design.layout.charger', { with_motor: true, right_m: 0.3 });
+  const other = block('design.layout.pack', { kind: 'pack' });
+  const sheet = { blocks: [motor, follower, other] } as unknown as LayoutSheet;
+  const to = { path: motor.path, along: -0.4, right: 0.2, up: 0.1 };
+  expect(during(sheet, motor, to)).toMatchObject({ along_m: 0.6, right_m: 0.2, up_m: 0.6 });
+  // What goes with the motor goes along with it, and keeps its own side and height.
+  expect(during(sheet, follower, to)).toMatchObject({ along_m: 0.6, right_m: 0.3, up_m: 0.5 });
+  expect(during(sheet, other, to)).toBe(other);
+  expect(during(sheet, motor, null)).toBe(motor);
+  // An unknown block moves nothing.
+  expect(during(sheet, other, { ...to, path: 'gone' })).toBe(other);
+  expect(written(motor, 'x', { ...to, along: 0, right: 0, up: 0 })).toEqual([]);
+  for (const [kind, corners] of Object.entries(outlines)) {
+    expect(corners.length, kind).toBeGreaterThan(5);
+    for (const [along, up] of corners) {
+      expect(along >= 0 && along <= 1 && up > 0 && up <= 1, `${kind} at ${String(along)}, ${String(up)}`).toBe(true);
+    }
+    expect(Math.max(...corners.map((c) => c[1])), `${kind} is as tall as stated`).toBe(1);
+  }
 });

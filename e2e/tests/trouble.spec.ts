@@ -148,3 +148,27 @@ test('the service stops and starts again under an open page', async ({ demo, wat
   };
   expect(stored.donor.curb_mass_kg).toBe(282);
 });
+
+test('what takes both cores for one edit is given up with the next', async ({ demo, watched: page }) => {
+  // Bands that never come: the service has them, the page does not get them before it edits again.
+  let asked = 0;
+  await page.route('**/api/v1/bands', async (route) => {
+    asked += 1;
+    if (asked < 3) return;
+    await route.continue();
+  });
+  const given: string[] = [];
+  page.on('requestfailed', (r) => given.push(new URL(r.url()).pathname));
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/chain/B`);
+  await page.getByRole('button', { name: /^Pack/ }).click();
+  const more = page.getByLabel('One more: strings in parallel');
+  await expect.poll(() => asked).toBe(1);
+  await more.click();
+  // The bands of the design before are given up, those of this one asked for, given up with the next edit, and asked for again.
+  await expect.poll(() => given.filter((p) => p.endsWith('/bands')).length).toBe(1);
+  await expect.poll(() => asked).toBe(2);
+  await page.getByLabel('One fewer: strings in parallel').click();
+  await expect.poll(() => given.filter((p) => p.endsWith('/bands')).length).toBe(2);
+  await expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
+  await saved(page);
+});

@@ -80,7 +80,7 @@ fn benches(c: &mut Criterion) {
     let estimated = estimate(&counted, &Cancel::new()).expect("computed");
     let loads = trip_loads(&counted, &chain, &Cancel::new()).expect("driven");
     c.bench_function("what the trips ask of the cables, whimbrel-9-a", |b| {
-        b.iter(|| trip_loads(black_box(&counted), &chain, &Cancel::new()))
+        b.iter(|| trip_loads(black_box(&counted), &chain, &Cancel::new()));
     });
     c.bench_function("derivation of the electrics with drawing, from an estimate, whimbrel-9-a", |b| {
         b.iter(|| derived(black_box(&document), &chain, &estimated, loads.clone(), &components));

@@ -1370,6 +1370,29 @@ export interface components {
              */
             resistor_ohm: number;
         };
+        /** @description A run of cable by the places of what it joins. */
+        CableRun: {
+            /** @description Corners of the run, from centre to centre along the axes: along, right, up, m. */
+            corners_m: number[][];
+            /** @description How its length comes about. */
+            formula: components["schemas"]["Sentence"];
+            /** @description `traction`, `phase`, `charge`. */
+            id: string;
+            /**
+             * Format: double
+             * @description Cable by the places, with slack; of traction and charge there and back, of the motor each phase, m.
+             */
+            length_m: number;
+            /** @description Words shown. */
+            name: string;
+            /** @description Place in the design of the length that counts. */
+            path: string;
+            /**
+             * Format: double
+             * @description Length that is stated in the design, m.
+             */
+            stated_m?: number | null;
+        };
         /**
          * @description In which series cables are bought.
          * @enum {string}
@@ -3560,6 +3583,8 @@ export interface components {
             assumed: components["schemas"]["Sentence"][];
             /** @description Every mass at its place: what came out, what went in, who rides. */
             blocks: components["schemas"]["BlockView"][];
+            /** @description Cables between blocks whose places are stated. */
+            cables: components["schemas"]["CableRun"][];
             /** @description Ratings that are known. */
             limits: components["schemas"]["LoadLimit"][];
             /** @description The vehicle. */

@@ -45,6 +45,8 @@ fn each_mistake_is_found_with_both_figures() {
         ("/donor/gross_limit_kg", json!(950), "mass.gross", Severity::Stop, 1000.0, 950.0),
         ("/donor/front_axle_limit_kg", json!(450), "mass.front-axle", Severity::Warn, 500.0, 450.0),
         ("/donor/rear_axle_limit_kg", json!(480), "mass.rear-axle", Severity::Warn, 500.0, 480.0),
+        // 1000 kg on four wheels; a load index of 59 bears 243 kg.
+        ("/donor/tyre_load_index", json!(59), "mass.tyre", Severity::Warn, 250.0, 243.0),
         ("/design/wiring/fuse_voltage_v", json!(400), "volts.full-charge-over-fuse", Severity::Stop, 420.0, 400.0),
         ("/design/wiring/cable_current_a", json!(250), "amps.fuse-over-cable", Severity::Warn, 400.0, 250.0),
         ("/design/controller/battery_current_a", json!(700), "amps.controller-over-fuse", Severity::Warn, 700.0, 400.0),

@@ -7,7 +7,7 @@ use joulethesis_core::document::{Checked, Schedule};
 use joulethesis_core::document::{Document, TripPath};
 use joulethesis_core::powertrain::{Cause, Chain, Rating};
 use joulethesis_core::simulate::{
-    ACCELERATION_STEP_M_S, RangeEnd, ShiftPolicy, TractiveForce, drive_trace, drive_trace_finely, quickest, range, top_speed,
+    ACCELERATION_STEP_M_S, Best, RangeEnd, ShiftPolicy, TractiveForce, drive_trace, drive_trace_finely, quickest, range, top_speed,
 };
 use joulethesis_core::trip::Trace;
 use joulethesis_core::vehicle::masses;
@@ -78,6 +78,46 @@ proptest! {
             prop_assert!(t.volts_v >= c.cutoff_v.min(limits.ocv_v) * (1.0 - 1e-6), "sags to {} under {}", t.volts_v, c.cutoff_v);
             prop_assert!(torque <= c.motor.curve_nm(w, t.volts_v) * (1.0 + 1e-6), "{torque} over the curve at {} V", t.volts_v);
             prop_assert!(cause != Cause::None);
+        }
+    }
+
+    /// It is the most there is: a hair more, and amps, bus, curve or heat no longer allow it.
+    #[test]
+    fn nothing_beyond_full_force_fits(d in drawn(), share in 0.05..0.95f64, soc in 0.15..1.0f64, gear in 0usize..6) {
+        let c = chain(&document(&d));
+        let limits = c.limits(soc, c.low_voltage_w, Rating::Peak);
+        let supply = c.supply(soc, c.low_voltage_w);
+        let path = &c.gears[gear % c.gears.len()];
+        let v = share * c.motor.max_speed_rad_s / path.rad_per_m;
+        let (force, cause) = c.full_force(path, v, &limits);
+        let fits = |force_n: f64| {
+            let point = c.motor_point(path, v, force_n, &supply).expect("it turns so fast");
+            c.power_flow(point, &supply).is_some_and(|flow| c.fits(&flow, &limits))
+        };
+        if cause != Cause::Traction && force > 1.0 {
+            prop_assert!(!fits(force * 1.0005), "{force} N is not the most at {v} m/s: {cause:?}");
+            prop_assert!(fits(force * 0.9995), "{force} N is too much at {v} m/s: {cause:?}");
+        }
+    }
+
+    /// Gears that cannot pull harder are passed over, and a speed that can be held is told without the force: neither changes an answer.
+    #[test]
+    fn what_is_passed_over_is_never_the_best(d in drawn(), share in 0.0..1.1f64, soc in 0.15..1.0f64) {
+        let c = chain(&document(&d));
+        let limits = c.limits(soc, c.low_voltage_w, Rating::Peak);
+        let highest = c.gears.iter().map(|g| c.motor.max_speed_rad_s / g.rad_per_m).fold(0.0, f64::max);
+        let v = share * highest;
+        let each = c.gears.iter().map(|g| c.full_force(g, v, &limits).0).fold(0.0, f64::max);
+        prop_assert_eq!(Best::at(&c, v, &limits).force_n, each);
+        for gear in &c.gears {
+            let top = top_speed(&c, gear, &limits);
+            let surplus = |v: f64| c.full_force(gear, v, &limits).0 - c.road.steady_n(v, 0.0);
+            for i in 0..20 {
+                let below = top.speed_m_s * f64::from(i) / 20.0;
+                prop_assert!(surplus(below) >= -1e-6 * c.road.steady_n(below, 0.0), "{below} m/s is not held below {}", top.speed_m_s);
+            }
+            let turns_no_faster = (top.speed_m_s * gear.rad_per_m / c.motor.max_speed_rad_s - 1.0).abs() < 1e-9;
+            prop_assert!(turns_no_faster || surplus(1.002 * top.speed_m_s + 1e-6) < 0.0, "more than {} m/s is held", top.speed_m_s);
         }
     }
 

@@ -1,8 +1,11 @@
 //! Where masses sit and what axles and wheels carry: statics against hand calculation, and laws that hold wherever things are put.
 
-use crate::common::{cases, check, documents::demo, plain, read, with};
-use joulethesis_core::document::tyre;
-use joulethesis_core::layout::{LayoutSheet, State, layout};
+use crate::common::{cases, check, documents::demo, line, plain, read, sheet, with};
+use joulethesis_core::cancel::Cancel;
+use joulethesis_core::document::{Answers, Document, MatchRequest, VehicleKind, tyre};
+use joulethesis_core::layout::{LayoutSheet, SizedBy, State, layout};
+use joulethesis_core::library::builtin;
+use joulethesis_core::matching::{design_of, search};
 use joulethesis_core::report::report;
 use joulethesis_core::vehicle::{Balance, Stance, masses};
 use proptest::prelude::*;
@@ -93,6 +96,13 @@ fn tyres_bear_what_their_load_index_says() {
     let tell = |d: &Value| report(&read(d)).expect("sound").findings;
     let over = tell(&heavy).into_iter().find(|f| f.rule == "mass.tyre").expect("warned of").message.to_string();
     assert!(over.contains("A rear tyre carries") && over.contains("265 kg"), "{over}");
+    // What was weighed counts in place of the sum of the blocks, and does not move with them.
+    let weighed = layout(&read(&with(heavy.clone(), "/design/front_axle_share", json!(0.3))));
+    let axle = weighed.limits.iter().find(|l| l.id == "front_tyre").expect("known");
+    let whole = state(&weighed, "laden");
+    let lean = whole.corners_kg[1] / whole.front_kg;
+    check("the heavier front wheel", axle.laden_kg, 0.3 * masses(&read(&heavy)).test_kg * lean, 1e-9);
+    assert_eq!(axle.per_kg_m, 0.0);
     assert!(tell(&placed()).iter().all(|f| f.rule != "mass.tyre"), "nothing is known of its tyres");
     let behind = with(placed(), "/design/layout/pack/along", json!({ "behind_front_axle_m": 9.0 }));
     assert!(tell(&behind).iter().any(|f| f.rule == "mass.light-front"));
@@ -123,6 +133,43 @@ fn boxes_hold_the_modules_there_are() {
     check("a module with its share of the box", each * f64::from(modules), masses(&read(&van)).pack_kg, 1e-12);
     // More than there is: filled in turn, and what stays empty weighs nothing and is not drawn.
     assert_eq!(counts(&boxed(modules, 4)), [modules]);
+}
+
+/// Cables run along the axes between what has a place, a fifth longer and a quarter of a metre more at each end; the electrics count with
+/// that where no length is stated, and a longer run is no thinner.
+#[test]
+fn cables_are_as_long_as_the_places_are_apart() {
+    let at = |x: f64, y: f64, z: f64| json!({ "along": { "behind_front_axle_m": x }, "right_m": y, "up_m": z });
+    let van = |layout: Value| {
+        let d = with(demo("whimbrel-9-c"), "/design/layout", layout);
+        with(with(d, "/design/wiring", json!({ "resistance_ohm": 0.002 })), "/design/electrics", json!({}))
+    };
+    let near =
+        json!({ "motor": at(0.4, 0.0, 0.4), "controller": at(0.0, 0.0, 0.8), "charger": at(-0.2, 0.4, 0.8), "pack": at(1.0, 0.2, 0.4) });
+    let runs = layout(&read(&van(near.clone()))).cables;
+    let length = |id: &str| runs.iter().find(|r| r.id == id).expect("a run").length_m;
+    // 1 m along, 0.2 across, 0.4 up: 1.6 x 1.2 + 0.5 = 2.42 m, twice.
+    check("traction", length("traction"), 2.0 * (1.6 * 1.2 + 0.5), 1e-9);
+    check("phase", length("phase"), 0.8 * 1.2 + 0.5, 1e-9);
+    check("charge", length("charge"), 2.0 * (1.8 * 1.2 + 0.5), 1e-9);
+    // Over two boxes, the nearer one first: 1 m on to the second.
+    let mut boxed = near.clone();
+    boxed["boxes"] = json!([{ "name": "Rear", "modules": 3, "at": at(2.0, 0.2, 0.4) }]);
+    let split = layout(&read(&van(boxed))).cables;
+    check("traction over two boxes", split[0].length_m, 2.0 * (2.6 * 1.2 + 0.5), 1e-9);
+    // Nothing is made up where a place is not stated.
+    assert!(layout(&read(&van(json!({ "pack": at(1.0, 0.0, 0.4) })))).cables.is_empty());
+    let said = |layout: Value| {
+        let sheet = sheet(&van(layout));
+        let assumed: Vec<String> = sheet.assumed.iter().map(ToString::to_string).collect();
+        (assumed.join("; "), line(&sheet, "cable").takes.iter().find(|t| t.path == "wiring.cable_length_m").expect("a length").value)
+    };
+    let (assumed, metres) = said(near);
+    assert!(assumed.contains("4.8 m of traction cable there and back by their places in the layout"), "{assumed}");
+    check("electrics", metres, 4.84, 1e-9);
+    let (usual, metres) = said(json!({}));
+    assert!(usual.contains("of traction cable there and back;") && !usual.contains("by their places"), "{usual}");
+    check("usual in a closed vehicle", metres, 6.0, 1e-12);
 }
 
 /// Moves of a block: which one, and by how much.
@@ -193,4 +240,58 @@ fn a_bare_donor_has_a_layout() {
     let bare = with(plain(), "/design", json!({}));
     let sheet = layout(&read(&bare));
     assert!(sheet.states.iter().all(|s| s.mass_kg > 0.0 && s.corners_kg.iter().all(|c| c.is_finite())));
+}
+
+/// Whatever the kind, a new vehicle stands on its wheels: usual places lie within its outline, every wheel carries something, what has two
+/// tracks leans before it tips, and it takes no sides as long as nothing was placed to one.
+#[test]
+fn a_new_vehicle_of_any_kind_stands_on_its_wheels() {
+    for kind in VehicleKind::ALL {
+        let starter = Document::starter("New", kind, &Answers::default()).checked().expect("sound");
+        let sheet = layout(&starter);
+        let o = &sheet.outline;
+        assert_eq!((o.kind, o.wheelbase_m), (kind, starter.donor.wheelbase_m));
+        assert!(o.width_m >= o.track_front_m.max(o.track_rear_m) && o.height_m > o.wheel_radius_m, "{kind:?}");
+        assert!(sheet.states.len() == 5 && sheet.limits.iter().all(|l| l.limit_kg > 0.0));
+        for block in &sheet.blocks {
+            let within = -o.overhang_front_m..=o.wheelbase_m + o.overhang_rear_m;
+            assert!(within.contains(&block.along_m) && block.up_m > 0.0, "{kind:?}: {block:?}");
+            assert!(block.length_m > 0.0 && block.width_m > 0.0 && block.height_m > 0.0 && block.mass_kg > 0.0, "{kind:?}: {block:?}");
+            assert!(!block.placed && block.sized_by == SizedBy::Mass, "nobody has placed anything yet");
+        }
+        for s in &sheet.states {
+            let [fl, fr, rl, rr] = s.corners_kg;
+            assert!(fl > 0.0 && rl > 0.0 && fl == fr && rl == rr, "{kind:?}: {s:?}");
+            assert_eq!(s.tips_sideways_deg.is_none(), kind == VehicleKind::Motorcycle, "{kind:?}");
+            assert!(s.tips_sideways_deg.is_none_or(|deg| (10.0..80.0).contains(&deg)), "{kind:?}: {s:?}");
+            assert!(s.tips_backwards_deg > 10.0 && s.tips_forwards_deg > 10.0, "{kind:?}: {s:?}");
+        }
+        // What is assumed is said.
+        assert!(sheet.assumed.iter().any(|a| a.to_string().contains("as usual for the kind")), "{kind:?}");
+    }
+}
+
+/// A search keeps what was said of places, boxes and all, whatever pack it tries: a pack of fewer modules leaves a box empty and is no fault.
+#[test]
+fn a_search_keeps_the_places() {
+    let boxes = json!([{ "name": "Under the seat", "modules": 40, "at": { "along": "middle" } }]);
+    let trike = with(demo("pipit-b"), "/design/layout", json!({ "motor": { "along": "rear" }, "boxes": boxes }));
+    let document = read(&trike);
+    let request = MatchRequest { pack: document.brief.search.pack.clone(), ..MatchRequest::default() };
+    let answer = search(&document, builtin(), &request, &Cancel::new(), |_| true).expect("searched");
+    assert!(!answer.designs.is_empty());
+    for own in answer.designs.iter().take(5) {
+        let design = design_of(&document, builtin(), &request, &own.pick).expect("made");
+        assert_eq!(design.layout, document.design.layout);
+        let made = document.with(|d| d.design = design.clone()).expect("sound");
+        let sheet = layout(&made);
+        let boxed: u32 = sheet.blocks.iter().filter_map(|b| b.modules).sum();
+        assert_eq!(boxed, design.pack.as_ref().expect("a pack").module_count());
+        check(
+            "the pack, box by box",
+            sheet.blocks.iter().filter(|b| b.kind == "pack").map(|b| b.mass_kg).sum(),
+            masses(&made).pack_kg,
+            1e-12,
+        );
+    }
 }

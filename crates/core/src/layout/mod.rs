@@ -1,15 +1,17 @@
 //! The layout of a design: every mass as a block at its place, what the axles and wheels carry before, between and after, and the limits.
 
 mod blocks;
+mod cables;
 
 use serde::Serialize;
 
 pub use blocks::{BlockView, SizedBy};
+pub use cables::{CableRun, cables};
 
 use crate::document::{Block, Document, VehicleKind, assumed_of_axles, each_placed, tyre};
 use crate::quantity::Sentence;
 use crate::quantity::sentence;
-use crate::vehicle::{Balance, Stance, WheelLoads};
+use crate::vehicle::{Balance, Stance, WheelLoads, masses};
 
 /// Outline of the vehicle, m, to draw it to scale.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -96,6 +98,8 @@ pub struct LayoutSheet {
     pub states: Vec<State>,
     /// Ratings that are known.
     pub limits: Vec<LoadLimit>,
+    /// Cables between blocks whose places are stated.
+    pub cables: Vec<CableRun>,
     /// What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such.
     pub per_kg_m: f64,
     /// What was assumed because nobody said.
@@ -151,7 +155,15 @@ pub fn layout(document: &Document) -> LayoutSheet {
         wheel_radius_m: outer.unwrap_or_else(|| crate::vehicle::radius_m(document)),
     };
     let limits = limits(document, &stance, laden);
-    LayoutSheet { limits, per_kg_m: 1.0 / stance.wheelbase_m, assumed: assumed(document, &outline), outline, blocks, states }
+    LayoutSheet {
+        limits,
+        cables: cables(document),
+        per_kg_m: 1.0 / stance.wheelbase_m,
+        assumed: assumed(document),
+        outline,
+        blocks,
+        states,
+    }
 }
 
 /// Centre of a block, m.
@@ -209,8 +221,7 @@ fn state(id: &'static str, name: &'static str, balance: &Balance, stance: &Stanc
 }
 
 /// Load that one tyre is rated for, kg; by the index stated, else that of its code.
-#[must_use]
-pub fn tyre_rating_kg(document: &Document) -> Option<f64> {
+fn tyre_rating_kg(document: &Document) -> Option<f64> {
     let by_code = || match &document.donor.tyre {
         crate::document::Tyre::Code(code) => tyre::load_index(code),
         crate::document::Tyre::RollingRadiusM(_) => None,
@@ -219,8 +230,7 @@ pub fn tyre_rating_kg(document: &Document) -> Option<f64> {
 }
 
 /// Load of the heavier wheel of each axle, kg.
-#[must_use]
-pub fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
+fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
     std::array::from_fn(|i| {
         let [left, right] = [state.corners_kg[2 * i], state.corners_kg[2 * i + 1]];
         if stance.tracks_m[i] > 0.0 { left.max(right) } else { left + right }
@@ -229,15 +239,24 @@ pub fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
 
 fn limits(document: &Document, stance: &Stance, laden: &State) -> Vec<LoadLimit> {
     let donor = &document.donor;
-    let per_kg_m = 1.0 / stance.wheelbase_m;
-    let [front_kg, rear_kg] = wheels_kg(laden, stance);
+    // What has been weighed, or stated as a whole, counts in place of the sum of the blocks: then nothing moves with them.
+    let weighed = document.design.front_axle_share.is_some() || donor.test_mass_kg.is_some();
+    let m = masses(document);
+    let (mass_kg, axles_kg) =
+        if weighed { (m.test_kg, [m.front_axle_kg, m.rear_axle_kg]) } else { (laden.mass_kg, [laden.front_kg, laden.rear_kg]) };
+    let per_kg_m = if weighed { 0.0 } else { 1.0 / stance.wheelbase_m };
+    // The heavier wheel of each axle, by how the blocks lean.
+    let [front_kg, rear_kg] = {
+        let (wheels_kg, own_kg) = (wheels_kg(laden, stance), [laden.front_kg, laden.rear_kg]);
+        std::array::from_fn(|i| if own_kg[i] > 0.0 { axles_kg[i] * wheels_kg[i] / own_kg[i] } else { axles_kg[i] })
+    };
     // Half of an axle's change, of a single wheel all of it.
     let wheel = |i: usize| if stance.tracks_m[i] > 0.0 { 0.5 * per_kg_m } else { per_kg_m };
     let tyre_kg = tyre_rating_kg(document);
     [
-        ("gross", "Gross mass", laden.mass_kg, donor.gross_limit_kg, 0.0),
-        ("front_axle", "Front axle", laden.front_kg, donor.front_axle_limit_kg, -per_kg_m),
-        ("rear_axle", "Rear axle", laden.rear_kg, donor.rear_axle_limit_kg, per_kg_m),
+        ("gross", "Gross mass", mass_kg, donor.gross_limit_kg, 0.0),
+        ("front_axle", "Front axle", axles_kg[0], donor.front_axle_limit_kg, -per_kg_m),
+        ("rear_axle", "Rear axle", axles_kg[1], donor.rear_axle_limit_kg, per_kg_m),
         ("front_tyre", "A front tyre", front_kg, tyre_kg, -wheel(0)),
         ("rear_tyre", "A rear tyre", rear_kg, tyre_kg, wheel(1)),
     ]
@@ -246,7 +265,7 @@ fn limits(document: &Document, stance: &Stance, laden: &State) -> Vec<LoadLimit>
     .collect()
 }
 
-fn assumed(document: &Document, outline: &Outline) -> Vec<Sentence> {
+fn assumed(document: &Document) -> Vec<Sentence> {
     let donor = &document.donor;
     let mut assumed: Vec<Sentence> = assumed_of_axles(document).into_iter().map(|words| sentence!("{}", words)).collect();
     let usual =
@@ -268,6 +287,5 @@ fn assumed(document: &Document, outline: &Outline) -> Vec<Sentence> {
     if donor.test_mass_kg.is_some() {
         assumed.push("claims and findings count the test mass as stated".into());
     }
-    let _ = outline;
     assumed
 }

@@ -92,6 +92,24 @@ impl Proof {
         }
     }
 
+    /// What was told of a block holds for whatever is in it: its steps, with money, mass and hours known exactly, are no worse than those
+    /// of the figures themselves.
+    fn inherits(&self, tried: &Tried, look: &Bound<'_>, packs: &PackBest) {
+        let objectives = &self.problem.objectives;
+        let at = |i: usize| {
+            let known = objectives.kinds[i].and_then(|kind| tried.values.iter().find(|(k, _)| *k == kind));
+            known.map_or(0.0, |v| v.1)
+        };
+        let figures = [at(0), if tried.follows { at(1) } else { 0.0 }, at(2), at(3), at(4), at(5)];
+        let told = look.bins(0.0, 0.0, packs.hours, packs.shortfall);
+        let bins = objectives.with_exact(&told, figures[0], figures[3], figures[4]);
+        let own = objectives.bins(&figures);
+        // A chain that lags has no range; what it is told to reach is more.
+        let worse = (0..6).find(|i| bins[*i] > own[*i]);
+        assert_eq!(worse, None, "{bins:?} of a block, {own:?} in it: {:?}", self.space.configuration(&tried.candidate));
+        assert!(objectives.rank(&bins) >= objectives.rank(&own) - 1e-9, "ranked lower than what is in it");
+    }
+
     /// Holds what is said before driving against the drive; whether the chain keeps up.
     fn ahead(&self, tried: &Tried) {
         let Some(trip) = self.problem.trip else { return };
@@ -136,7 +154,9 @@ fn nothing_does_better_than_it_was_told_to() {
             let (of_drive, of_pack) = (holding::<DriveBest>(drives, drive), holding(&proof.packs, pack as u32));
             for (k, packs) in of_pack.iter().enumerate() {
                 let drives = of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
-                proof.holds(&tried, &space.look_at_block(&proof.problem, &drives.best, &packs.best), "in a block");
+                let look = space.look_at_block(&proof.problem, &drives.best, &packs.best);
+                proof.holds(&tried, &look, "in a block");
+                proof.inherits(&tried, &look, &packs.best);
             }
             proof.ahead(&tried);
         }

@@ -1,7 +1,9 @@
 //! Week, years, sockets and electrics through the real router: the answers of the core, and refusals that name their field.
 
 use crate::common::{Service, demo};
+use crate::inputs::{read, with};
 use axum::http::{Method, StatusCode};
+use joulethesis_core::layout::layout;
 use serde_json::{Value, json};
 
 async fn ask(s: &Service, path: &str, body: Value) -> (StatusCode, Value) {
@@ -104,5 +106,38 @@ async fn sockets_and_electrics_are_told_or_say_what_is_missing() {
         let (status, refusal) = ask(&s, path, bare.clone()).await;
         assert_eq!((status, &refusal["problems"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("design.pack")), "{path}");
     }
+    s.db.drop_database().await;
+}
+
+/// The layout is that of the core; what is wrong with a place or a box is named, and an absurd one is refused before anything is computed.
+#[tokio::test(flavor = "multi_thread")]
+async fn layouts_are_told_or_name_what_is_wrong() {
+    let s = Service::new().await;
+    let van = demo("whimbrel-9-a");
+    let (status, sheet) = ask(&s, "/api/v1/layout", van.clone()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(sheet, serde_json::to_value(layout(&read(&van))).expect("JSON"));
+    let with_layout = |layout: Value| with(van.clone(), "/design/layout", layout);
+    for (layout, path) in [
+        (json!({ "pack": { "up_m": 700 } }), "design.layout.pack.up_m"),
+        (json!({ "motor": { "length_m": 0 } }), "design.layout.motor.length_m"),
+        (json!({ "charger": { "along": { "behind_front_axle_m": -50 } } }), "design.layout.charger.along.behind_front_axle_m"),
+        (json!({ "boxes": [{ "name": "x", "modules": -1 }] }), "design.layout.boxes[0].modules"),
+        (json!({ "boxes": [{ "name": "", "modules": 1 }] }), "design.layout.boxes[0].name"),
+        (json!({ "boxes": vec![json!({ "name": "x", "modules": 1 }); 13] }), "design.layout.boxes"),
+        (json!({ "driver": { "along": "sideways" } }), "design.layout.driver.along"),
+        (json!({ "roof": {} }), "design.layout"),
+    ] {
+        let (status, problem) = ask(&s, "/api/v1/layout", with_layout(layout.clone())).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{layout}: {problem}");
+        let told = problem["problems"].as_array().expect("problems");
+        assert!(told.iter().any(|p| p["path"].as_str().is_some_and(|p| p.starts_with(path))), "{layout}: {problem}");
+    }
+    // Without motor or pack there is still a vehicle.
+    let (status, sheet) = ask(&s, "/api/v1/layout", with(van, "/design", json!({}))).await;
+    assert_eq!(
+        (status, sheet["states"].as_array().map(Vec::len), sheet["cables"].as_array().map(Vec::len)),
+        (StatusCode::OK, Some(5), Some(0))
+    );
     s.db.drop_database().await;
 }

@@ -244,6 +244,25 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
       </g>
     );
   };
+  // Cables stand still during a move; they follow when it is let go of.
+  const runs = (view: 'side' | 'plan') =>
+    !move &&
+    sheet.cables.map((c) => (
+      <polyline
+        key={c.id}
+        points={c.corners_m
+          .map(
+            ([along = 0, right = 0, up = 0]) =>
+              `${x(along).toFixed(1)},${(view === 'side' ? z(up) : y(right)).toFixed(1)}`,
+          )
+          .join(' ')}
+        fill="none"
+        stroke={c.id === 'traction' ? vars.warning.main : vars.secondary.main}
+        strokeWidth={c.id === 'traction' ? 3 : 1.8}
+        strokeLinejoin="round"
+        pointerEvents="none"
+      />
+    ));
   const line = { fill: 'none', stroke: vars.sheet.strong, strokeWidth: 1.6 };
   const bodyX = x(-o.overhang_front_m);
   const bodyW = (o.overhang_front_m + o.wheelbase_m + o.overhang_rear_m) * scale;
@@ -283,6 +302,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
           <circle cx={x(at)} cy={z(r)} r={2} fill={vars.sheet.strong} />
         </g>
       ))}
+      {runs('side')}
       {inTurn.map(one('side'))}
       {gravity('side')}
       {axle('front', 0, now.front, 'front_axle')}
@@ -326,6 +346,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
           />
         )),
       )}
+      {runs('plan')}
       {inTurn.map(one('plan'))}
       {gravity('plan')}
     </svg>

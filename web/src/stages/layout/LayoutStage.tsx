@@ -11,6 +11,7 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { type Move, written } from './account';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
+import { Cables } from './Cables';
 import { Drawing } from './Drawing';
 import { Loads } from './Loads';
 
@@ -86,6 +87,7 @@ export default function LayoutStage() {
               />
               <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
                 Centre of gravity: D donor, S stripped, C converted, L laden. Dotted edges: size guessed from the mass.
+                Thick line: traction cable.
               </Typography>
             </Box>
             <Loads sheet={sheet} move={move} />
@@ -109,6 +111,7 @@ export default function LayoutStage() {
       )}
       {sheet && <Blocks sheet={sheet} move={move} chosen={chosen} onChoose={setChosen} />}
       {sheet && <Boxes sheet={sheet} />}
+      {sheet && <Cables sheet={sheet} />}
       <Section title="The vehicle" note="what the drawing and the wheels go by">
         <Row>
           <Numbers group="Donor" at="donor" keys={measures} width={170} />
