@@ -277,7 +277,7 @@ fn a_search_keeps_the_places() {
     let boxes = json!([{ "name": "Under the seat", "modules": 40, "at": { "along": "middle" } }]);
     let trike = with(demo("pipit-b"), "/design/layout", json!({ "motor": { "along": "rear" }, "boxes": boxes }));
     let document = read(&trike);
-    let request = MatchRequest { pack: document.brief.search.pack.clone(), ..MatchRequest::default() };
+    let request = MatchRequest { pack: document.brief.search.pack, ..MatchRequest::default() };
     let answer = search(&document, builtin(), &request, &Cancel::new(), |_| true).expect("searched");
     assert!(!answer.designs.is_empty());
     for own in answer.designs.iter().take(5) {
