@@ -327,6 +327,18 @@ test('a search tells how far it is, keeps what it found when stopped, and says w
   } as unknown as Document;
   expect(searchOf('one').asked).toBe(askedFor(other, request));
   expect(searchOf('one').asked).not.toBe(askedFor(document, { budget: 6 } as MatchRequest));
+  // Nor to where things sit; what they weigh counts.
+  const placed = (kg: number, at?: object) =>
+    askedFor(
+      {
+        brief: {},
+        donor: { removed: [{ name: 'e', mass_kg: 90, at }], ...(at && { track_front_m: 1.4, tyre_load_index: 80 }) },
+        design: { added: [{ name: 'a', mass_kg: kg, price: 1, at }], ...(at && { layout: { pack: at } }) },
+      } as unknown as Document,
+      request,
+    );
+  expect(placed(5, { up_m: 0.4 })).toBe(placed(5));
+  expect(placed(6, { up_m: 0.4 })).not.toBe(placed(5));
 
   answering([['progress', { simulated: 4 }]], true);
   const running = startSearch('two', document, request);

@@ -60,6 +60,17 @@ function steady(_: string, value: unknown): unknown {
   return Object.fromEntries(entries.sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
+/** Measures of the body and the wheels, by which only the layout goes. */
+const outline = {
+  track_front_m: undefined,
+  track_rear_m: undefined,
+  overhang_front_m: undefined,
+  overhang_rear_m: undefined,
+  body_width_m: undefined,
+  body_height_m: undefined,
+  tyre_load_index: undefined,
+};
+
 /**
  * Mark of what an answer belongs to: brief, donor, the wiring and loads of the design, and the conditions, but not the parts chosen.
  * Short, so that it can be kept with the answer.
@@ -69,12 +80,15 @@ export function askedFor(document: Document, request: MatchRequest): string {
   const box = pack && [pack.box_mass_kg, pack.box_price, pack.window_approach, pack.temperature_c];
   // The conditions are told apart below: those of another school are asked for beside those of the brief.
   const brief = { ...document.brief, search: undefined };
+  // Where things sit decides nothing in a search.
+  const unplaced = (items: { at?: unknown }[] = []) => items.map((i) => ({ ...i, at: undefined }));
+  const donor = { ...document.donor, ...outline, removed: unplaced(document.donor.removed) };
   const asked = JSON.stringify(
     // What is not said of the conditions stands for the usual, whether the service has filled it in yet or not.
     [
       brief,
-      document.donor,
-      [wiring, regeneration, low_voltage, added, front_axle_share, box],
+      donor,
+      [wiring, regeneration, low_voltage, unplaced(added), front_axle_share, box],
       { ...catalogue.request, ...request },
     ],
     steady,
