@@ -1,5 +1,5 @@
 import type { BlockView, LayoutSheet } from '../../web/src/api/types.js';
-import { during, goesAlong, laden, written } from '../../web/src/stages/layout/account.js';
+import { during, goesAlong, laden, nudge, summed, written } from '../../web/src/stages/layout/account.js';
 import { outlines } from '../../web/src/stages/layout/outlines.js';
 import { expect, saved, test } from '../service.js';
 
@@ -50,6 +50,9 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
     await page.keyboard.press('ArrowLeft');
     await expect(row.nth(3)).toContainText(`${(1.29 - i / 100).toFixed(2)} m`);
   }
+  // Faster than anything can answer: no step is lost.
+  for (let i = 0; i < 6; i += 1) await page.keyboard.press('ArrowRight');
+  await expect(row.nth(3)).toContainText('1.33 m');
   await page.keyboard.press('Shift+ArrowUp');
   await expect(row.nth(5)).toContainText('0.5 m');
   await page.getByLabel('To the right of the middle').fill('20 cm');
@@ -169,8 +172,14 @@ test('a move in hand multiplies what the core said, and writes only what it chan
   expect(laden(sheet, { ...to, path: out.path })).toMatchObject({ front: 520, rear: 480 });
   expect(laden(sheet, null)).toMatchObject({ front: 500, rear: 500 });
   expect(written(motor, 'designs.x.layout.motor', { ...to, along: 0.123, up: -2 })).toEqual([
-    ['designs.x.layout.motor.along', { behind_front_axle_m: 1.12 }],
+    ['designs.x.layout.motor.along', { behind_front_axle_m: 1.123 }],
     ['designs.x.layout.motor.up_m', 0],
+  ]);
+  // However far one pulls, what is written is a place that is accepted.
+  expect(written(motor, 'x', { ...to, along: 900, right: -900, up: 900 })).toEqual([
+    ['x.along', { behind_front_axle_m: 20 }],
+    ['x.right_m', -3],
+    ['x.up_m', 6],
   ]);
 });
 
@@ -185,6 +194,10 @@ test('a block in hand is drawn where it would be let go of, and bodies of every 
   expect(during(sheet, follower, to)).toMatchObject({ along_m: 0.6, right_m: 0.3, up_m: 0.5 });
   expect(during(sheet, other, to)).toBe(other);
   expect(during(sheet, motor, null)).toBe(motor);
+  expect(summed(to, { ...to, right: 0.3 })).toEqual({ ...to, along: -0.8, right: 0.5, up: 0.2 });
+  expect(summed(to, { ...to, path: other.path })).toEqual({ ...to, path: other.path });
+  expect(summed(null, to)).toBe(to);
+  expect([nudge('metric'), nudge('imperial')]).toEqual([0.01, 0.0254]);
   // An unknown block moves nothing.
   expect(during(sheet, other, { ...to, path: 'gone' })).toBe(other);
   expect(written(motor, 'x', { ...to, along: 0, right: 0, up: 0 })).toEqual([]);

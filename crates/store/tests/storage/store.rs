@@ -1,6 +1,6 @@
 //! Storage against a real PostgreSQL, a database a test.
 
-use joulethesis_core::document::{AccelerationRange, Answers, AxlePlace, Checked, Document, DrivingStyle, VehicleKind};
+use joulethesis_core::document::{AccelerationRange, Answers, AxlePlace, Checked, Document, DrivingStyle, Layout, Placement, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, KeptSearch, NewConversion, NewDesign, StoreError, UnitSystem};
@@ -186,8 +186,12 @@ async fn documents_of_earlier_words_are_read_after_the_migration() {
     let mut van = demo("whimbrel-9-a").into_written();
     note.clone_into(&mut van.donor.notes);
     van.brief.trips[0].driving_style = DrivingStyle::Brisk;
-    van.donor.removed[0].at.along = Some(AxlePlace::Front);
-    van.design.layout.motor.along = Some(AxlePlace::BehindFrontAxleM(0.25));
+    // Earlier, only these could be said of places, and only along the vehicle.
+    let along = |place: AxlePlace| Placement { along: Some(place), ..Placement::default() };
+    for (removed, place) in van.donor.removed.iter_mut().zip([Some(AxlePlace::Front), None, Some(AxlePlace::Rear)]) {
+        removed.at = place.map_or_else(Placement::default, along);
+    }
+    van.design.layout = Layout { motor: along(AxlePlace::BehindFrontAxleM(0.25)), pack: along(AxlePlace::Middle), ..Layout::default() };
     van.brief.search.acceleration = Some(AccelerationRange { from_kmh: 20.0, to_kmh: 60.0 });
     let added = db.store.add_conversion(new("Whimbrel", vec![van.clone().checked().expect("sound")])).await.expect("added");
     macro_rules! words {

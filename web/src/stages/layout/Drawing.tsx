@@ -4,7 +4,7 @@ import type { BlockView, LayoutSheet } from '../../api/types';
 import { mono } from '../../theme';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { during, laden, type Move } from './account';
+import { during, laden, type Move, nudge } from './account';
 import { outlines } from './outlines';
 
 /** Drawing units across, whatever the vehicle's length, so that words are equally large. */
@@ -106,7 +106,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
     if (!way || e.ctrlKey || e.metaKey || e.altKey) return;
     e.preventDefault();
-    const step = e.shiftKey ? 0.1 : 0.01;
+    const step = (e.shiftKey ? 10 : 1) * nudge(system);
     onDrop(moved(view, b.path, (way[0] ?? 0) * step, (way[1] ?? 0) * step));
   };
 

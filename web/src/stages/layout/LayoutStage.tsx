@@ -2,13 +2,15 @@ import { Box, Button, FormControlLabel, Switch, Typography } from '@mui/material
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layoutQuery } from '../../api/queries';
-import type { BlockView } from '../../api/types';
+import type { BlockView, LayoutSheet } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
 import { PlaceField } from '../../fields/PlaceField';
 import { Said } from '../../units/Said';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { type Move, written } from './account';
+import { during, type Move, nudge, summed, written } from './account';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
 import { Cables } from './Cables';
@@ -31,25 +33,37 @@ const measures = [
 /** Where every mass sits, to scale, and what axles and wheels carry while it moves. */
 export default function LayoutStage() {
   const { document, active, edit, editAll } = useWorkbench();
+  const system = useUnits();
   const layout = useQuery(layoutQuery(document));
   const [chosen, setChosen] = useState<string | null>(null);
-  const [move, setMove] = useState<Move | null>(null);
+  const [pulled, setMove] = useState<Move | null>(null);
+  // Let go of, a block stays where it was put until the service has answered.
+  const [landed, setLanded] = useState<{ move: Move; on: LayoutSheet } | null>(null);
   const [ghosts, setGhosts] = useState(true);
   // The blocks say where they stand in the document; the draft keeps designs by their id.
   const placeOf = (path: string) => path.replace(/^design\./, `designs.${active.id}.`);
-  const sheet = layout.data;
+  // What was last worked out stays in sight while what was typed since is refused.
+  const [kept, setKept] = useState(layout.data);
+  if (layout.data && layout.data !== kept) setKept(layout.data);
+  const sheet = layout.data ?? kept;
+  // Moves of the same block before the service has answered add up.
+  const waiting = landed && landed.on === sheet ? landed.move : null;
+  const move = pulled ? summed(waiting, pulled) : waiting;
   const block = sheet?.blocks.find((b) => b.path === chosen);
   const drop = (to: Move) => {
     setMove(null);
     const own = sheet?.blocks.find((b) => b.path === to.path);
-    if (own) editAll(written(own, placeOf(own.path), to));
+    if (!sheet || !own) return;
+    setLanded({ move: summed(waiting, to), on: sheet });
+    const mine = waiting?.path === to.path ? waiting : null;
+    editAll(written(during(sheet, own, mine), placeOf(own.path), to));
   };
   const weighed = document.design.front_axle_share != null;
   return (
     <Box>
       <Section
         title="To scale"
-        note="drag a block, or choose it and use the arrow keys: 1 cm, with Shift 10 cm"
+        note={`drag a block, or choose it and use the arrow keys: ${showText(nudge(system), 'm', system)} a step, with Shift ten times as far`}
         action={
           <FormControlLabel
             control={
@@ -66,7 +80,7 @@ export default function LayoutStage() {
         }
       >
         {layout.isError && <Failed error={layout.error} onRetry={() => void layout.refetch()} />}
-        {layout.isPending && <Loading what="the layout" />}
+        {layout.isPending && !sheet && <Loading what="the layout" />}
         {sheet && (
           <Box
             sx={{

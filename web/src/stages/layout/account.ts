@@ -1,4 +1,5 @@
-import type { BlockView, LayoutSheet } from '../../api/types';
+import type { BlockView, LayoutSheet, UnitSystem } from '../../api/types';
+import { field, shownUnit } from '../../units/units';
 
 /** A move of one block that has not been let go of yet, m. */
 export interface Move {
@@ -14,6 +15,12 @@ export const goesAlong = (sheet: LayoutSheet, block: BlockView, move: Move | nul
   const moved = sheet.blocks.find((b) => b.path === move.path);
   return block.path === move.path || (moved?.kind === 'motor' && block.with_motor);
 };
+
+/** Two moves of the same block as one; of another block only the later one. */
+export const summed = (first: Move | null, then: Move): Move =>
+  first?.path === then.path
+    ? { path: then.path, along: first.along + then.along, right: first.right + then.right, up: first.up + then.up }
+    : then;
 
 /** A block as it stands during a move. */
 export function during(sheet: LayoutSheet, block: BlockView, move: Move | null): BlockView {
@@ -45,15 +52,25 @@ export function laden(sheet: LayoutSheet, move: Move | null) {
   };
 }
 
-const hundredth = (x: number) => Math.round(x * 100) / 100;
+/** To the millimetre, within what a place may be. */
+const within = (x: number, [min, max]: readonly [number, number]) =>
+  Math.min(Math.max(Math.round(x * 1000) / 1000, min), max);
+const bounds = (group: string, key: string) => [field(group, key).min, field(group, key).max] as const;
 
-/** What a move writes: the places it changed and no others, to the centimetre. */
+/** How far an arrow key moves a block, m: a centimetre, or an inch where lengths are told in inches; with Shift ten times as far. */
+export const nudge = (system: UnitSystem): number => (shownUnit('m', system) === 'in' ? 0.0254 : 0.01);
+
+/** What a move writes: the places it changed and no others. */
 export function written(block: BlockView, at: string, move: Move): [string, unknown][] {
   const places: [string, unknown][] = [];
   if (move.along !== 0) {
-    places.push([`${at}.along`, { behind_front_axle_m: hundredth(block.along_m + move.along) }]);
+    const metres = within(block.along_m + move.along, bounds('AxlePlace', 'behind_front_axle_m'));
+    places.push([`${at}.along`, { behind_front_axle_m: metres }]);
   }
-  if (move.right !== 0) places.push([`${at}.right_m`, hundredth(block.right_m + move.right)]);
-  if (move.up !== 0) places.push([`${at}.up_m`, Math.max(0, hundredth(block.up_m + move.up))]);
+  if (move.right !== 0)
+    places.push([`${at}.right_m`, within(block.right_m + move.right, bounds('Placement', 'right_m'))]);
+  // Nothing is pulled into the ground.
+  const [, highest] = bounds('Placement', 'up_m');
+  if (move.up !== 0) places.push([`${at}.up_m`, within(block.up_m + move.up, [0, highest])]);
   return places;
 }
