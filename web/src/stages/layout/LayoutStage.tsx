@@ -2,7 +2,7 @@ import { Box, Button, FormControlLabel, Switch, Typography } from '@mui/material
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layoutQuery } from '../../api/queries';
-import type { BlockView, LayoutSheet } from '../../api/types';
+import type { BlockView, Document, LayoutSheet } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
 import { PlaceField } from '../../fields/PlaceField';
@@ -38,7 +38,7 @@ export default function LayoutStage() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [pulled, setMove] = useState<Move | null>(null);
   // Let go of, a block stays where it was put until the service has answered.
-  const [landed, setLanded] = useState<{ move: Move; on: LayoutSheet } | null>(null);
+  const [landed, setLanded] = useState<{ move: Move; on: LayoutSheet; of: Document } | null>(null);
   const [ghosts, setGhosts] = useState(true);
   // The blocks say where they stand in the document; the draft keeps designs by their id.
   const placeOf = (path: string) => path.replace(/^design\./, `designs.${active.id}.`);
@@ -47,14 +47,16 @@ export default function LayoutStage() {
   if (layout.data && layout.data !== kept) setKept(layout.data);
   const sheet = layout.data ?? kept;
   // Moves of the same block before the service has answered add up.
-  const waiting = landed && landed.on === sheet ? landed.move : null;
+  const waiting = landed && landed.on === sheet && layout.isPlaceholderData ? landed.move : null;
+  // Answered, or taken back: the sheet says where it is.
+  if (landed && !waiting && !layout.isPlaceholderData && landed.of !== document) setLanded(null);
   const move = pulled ? summed(waiting, pulled) : waiting;
   const block = sheet?.blocks.find((b) => b.path === chosen);
   const drop = (to: Move) => {
     setMove(null);
     const own = sheet?.blocks.find((b) => b.path === to.path);
     if (!sheet || !own) return;
-    setLanded({ move: summed(waiting, to), on: sheet });
+    setLanded({ move: summed(waiting, to), on: sheet, of: document });
     const mine = waiting?.path === to.path ? waiting : null;
     editAll(written(during(sheet, own, mine), placeOf(own.path), to));
   };
