@@ -1,5 +1,7 @@
+import fc from 'fast-check';
 import type { BlockView, LayoutSheet } from '../../web/src/api/types.js';
 import { during, goesAlong, laden, nudge, summed, written } from '../../web/src/stages/layout/account.js';
+import { field } from '../../web/src/units/units.js';
 import { outlines } from '../../web/src/stages/layout/outlines.js';
 import { expect, saved, test } from '../service.js';
 
@@ -208,4 +210,57 @@ test('a block in hand is drawn where it would be let go of, and bodies of every 
     }
     expect(Math.max(...corners.map((c) => c[1])), `${kind} is as tall as stated`).toBe(1);
   }
+});
+
+const metres = fc.double({ min: -30, max: 30, noNaN: true });
+const drawnMove = fc.record({ path: fc.constantFrom('a', 'b', 'c'), along: metres, right: metres, up: metres });
+const drawnSheet = fc
+  .array(fc.record({ mass_kg: fc.double({ min: 0.1, max: 900, noNaN: true }), out: fc.boolean() }), {
+    minLength: 3,
+    maxLength: 3,
+  })
+  .map(
+    (masses) =>
+      ({
+        blocks: masses.map((m, i) =>
+          block(['a', 'b', 'c'][i] ?? '', { mass_kg: m.mass_kg, kind: m.out ? 'removed' : 'added' }),
+        ),
+        states: [{ id: 'laden', front_kg: 400, rear_kg: 600 }],
+        limits: [
+          { id: 'gross', name: 'Gross mass', laden_kg: 1000, limit_kg: 1200, per_kg_m: 0 },
+          { id: 'front_axle', name: 'Front axle', laden_kg: 400, limit_kg: 500, per_kg_m: -0.5 },
+        ],
+        per_kg_m: 0.5,
+      }) as unknown as LayoutSheet,
+  );
+
+test('whatever is pulled wherever, no mass is lost, ways add up and what is written is accepted', () => {
+  fc.assert(
+    fc.property(drawnSheet, drawnMove, drawnMove, (sheet, first, then) => {
+      const now = laden(sheet, first);
+      expect(now.front + now.rear).toBeCloseTo(1000, 6);
+      // What no place can change stays; what stands beside an axle is that axle.
+      expect(now.limits[0]?.laden_kg).toBe(1000);
+      expect(now.limits[1]?.laden_kg).toBeCloseTo(now.front, 6);
+      if (first.path === then.path) {
+        const both = laden(sheet, summed(first, then)).front - 400;
+        expect(both).toBeCloseTo(now.front - 400 + (laden(sheet, then).front - 400), 4);
+      }
+      for (const own of sheet.blocks) {
+        const shown = during(sheet, own, first);
+        expect({ ...shown, along_m: own.along_m, right_m: own.right_m, up_m: own.up_m }).toEqual(own);
+        for (const [place, value] of written(own, 'x', first)) {
+          const key = place.slice('x.'.length);
+          const [group, name] = key === 'along' ? ['AxlePlace', 'behind_front_axle_m'] : ['Placement', key];
+          const x =
+            key === 'along' ? (value as { behind_front_axle_m: number }).behind_front_axle_m : (value as number);
+          expect(
+            x >= field(group ?? '', name ?? '').min && x <= field(group ?? '', name ?? '').max,
+            `${place} ${String(x)}`,
+          ).toBe(true);
+        }
+      }
+    }),
+    { numRuns: 80, seed: 20261128 },
+  );
 });
