@@ -29,6 +29,16 @@ test('a block is dragged, the axles tell at once, and nothing else moves; undo p
   expect(f1).toBeLessThan(f0 - 10);
   expect(Math.abs(f0 - f1 - (r1 - r0))).toBeLessThanOrEqual(1);
   await expect(page.getByRole('button', { name: 'undo' })).toBeDisabled();
+  // However far it is pulled, the scale stays and the block under the pointer.
+  for (const [px, py] of [
+    [x - 320, y],
+    [x + 70, y - 20],
+  ] as const) {
+    await page.mouse.move(px, py, { steps: 5 });
+    const held = await pack.boundingBox();
+    expect(Math.abs((held?.x ?? 0) + (held?.width ?? 0) / 2 - px)).toBeLessThan(4);
+    expect(held?.width).toBeCloseTo(box.width, 0);
+  }
   await page.mouse.up();
   await saved(page);
   // The service says what the drawing said.
@@ -153,6 +163,7 @@ const block = (path: string, more: Partial<BlockView>): BlockView => ({
   height_m: 0.2,
   placed: true,
   with_motor: false,
+  cuts_string: false,
   sized_by: 'mass',
   ...more,
 });
@@ -163,8 +174,9 @@ test('a move in hand multiplies what the core said, and writes only what it chan
   const out = block('donor.removed.0.at', { kind: 'removed', mass_kg: 100 });
   const sheet = {
     blocks: [motor, follower, out],
-    states: [{ id: 'laden', front_kg: 500, rear_kg: 500 }],
-    limits: [{ id: 'rear_axle', name: 'Rear axle', laden_kg: 500, limit_kg: 900, per_kg_m: 0.4 }],
+    front_kg: 500,
+    rear_kg: 500,
+    limits: [{ of: 'rear_axle', name: 'Rear axle', laden_kg: 500, limit_kg: 900, per_kg_m: 0.4 }],
     per_kg_m: 0.4,
   } as unknown as LayoutSheet;
   const to = { path: motor.path, along: 0.5, right: 0, up: 0 };
@@ -225,10 +237,11 @@ const drawnSheet = fc
         blocks: masses.map((m, i) =>
           block(['a', 'b', 'c'][i] ?? '', { mass_kg: m.mass_kg, kind: m.out ? 'removed' : 'added' }),
         ),
-        states: [{ id: 'laden', front_kg: 400, rear_kg: 600 }],
+        front_kg: 400,
+        rear_kg: 600,
         limits: [
-          { id: 'gross', name: 'Gross mass', laden_kg: 1000, limit_kg: 1200, per_kg_m: 0 },
-          { id: 'front_axle', name: 'Front axle', laden_kg: 400, limit_kg: 500, per_kg_m: -0.5 },
+          { of: 'gross', name: 'Gross mass', laden_kg: 1000, limit_kg: 1200, per_kg_m: 0 },
+          { of: 'front_axle', name: 'Front axle', laden_kg: 400, limit_kg: 500, per_kg_m: -0.5 },
         ],
         per_kg_m: 0.5,
       }) as unknown as LayoutSheet,

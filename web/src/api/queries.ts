@@ -71,10 +71,13 @@ export const alternativesQuery = (document: Document, part: PartKind, names?: st
     placeholderData: keepPreviousData,
   });
 
+/** Queries that take both cores; one is given up as soon as what it was asked for has changed. */
+export const dear = { bands: 'bands', fixes: 'fixes' };
+
 /** The cheapest single change for every goal that a design misses; asked for once the edits have come to rest. */
 export const fixesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['fixes', JSON.stringify(document)],
+    queryKey: [dear.fixes, JSON.stringify(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/match/fixes', { body: document, signal }))),
     staleTime: continuous,
@@ -85,7 +88,7 @@ export const fixesQuery = (document: Document) =>
 /** Bands of every headline figure; asked for once the central figures are there. */
 export const bandsQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['bands', JSON.stringify(document)],
+    queryKey: [dear.bands, JSON.stringify(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/bands', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 60_000,

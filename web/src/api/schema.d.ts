@@ -1165,6 +1165,8 @@ export interface components {
              * @description Centre behind the front axle, m.
              */
             along_m: number;
+            /** @description Whether it holds a part of a string, so that the cable between boxes sits within one. */
+            cuts_string: boolean;
             /**
              * Format: double
              * @description Size upwards, m.
@@ -1370,14 +1372,21 @@ export interface components {
              */
             resistor_ohm: number;
         };
+        /**
+         * @description What a run of cable is for.
+         * @enum {string}
+         */
+        CableKind: "traction" | "phase" | "charge";
         /** @description A run of cable by the places of what it joins. */
         CableRun: {
             /** @description Corners of the run, from centre to centre along the axes: along, right, up, m. */
             corners_m: number[][];
+            /** @description Whether that is another length than the places make it. */
+            differs: boolean;
             /** @description How its length comes about. */
             formula: components["schemas"]["Sentence"];
-            /** @description `traction`, `phase`, `charge`. */
-            id: string;
+            /** @description What it is for. */
+            kind: components["schemas"]["CableKind"];
             /**
              * Format: double
              * @description Cable by the places, with slack; of traction and charge there and back, of the motor each phase, m.
@@ -3585,15 +3594,26 @@ export interface components {
             blocks: components["schemas"]["BlockView"][];
             /** @description Cables between blocks whose places are stated. */
             cables: components["schemas"]["CableRun"][];
+            /**
+             * Format: double
+             * @description Front axle laden, as claims and findings count it, kg.
+             */
+            front_kg: number;
             /** @description Ratings that are known. */
             limits: components["schemas"]["LoadLimit"][];
             /** @description The vehicle. */
             outline: components["schemas"]["Outline"];
             /**
              * Format: double
-             * @description What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such.
+             * @description What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such. Nothing
+             *     where the share was weighed.
              */
             per_kg_m: number;
+            /**
+             * Format: double
+             * @description Rear axle laden, kg.
+             */
+            rear_kg: number;
             /** @description From the donor as it stood to the laden vehicle. */
             states: components["schemas"]["State"][];
         };
@@ -3657,8 +3677,6 @@ export interface components {
         LinkKind: "pack" | "wiring" | "controller" | "motor" | "driveline" | "tyres";
         /** @description A load held against its rating. */
         LoadLimit: {
-            /** @description `gross`, `front_axle`, `rear_axle`, `front_tyre`, `rear_tyre`. */
-            id: string;
             /**
              * Format: double
              * @description Laden, kg.
@@ -3671,6 +3689,8 @@ export interface components {
             limit_kg: number;
             /** @description Words shown. */
             name: string;
+            /** @description What is rated. */
+            of: components["schemas"]["Rated"];
             /**
              * Format: double
              * @description What a metre rearwards of each kilogram adds to it, kg.
@@ -5409,6 +5429,11 @@ export interface components {
          * @enum {string}
          */
         RangeEnd: "window" | "sag" | "heat" | "not_followed" | "stalled" | "unlimited";
+        /**
+         * @description What a rating is about.
+         * @enum {string}
+         */
+        Rated: "gross" | "front_axle" | "rear_axle" | "front_tyre" | "rear_tyre";
         /** @description One rating that differs. */
         RatingChange: {
             /** @description In the library, as text; empty when absent. */

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
-import { bandsQuery, estimateQuery } from '../api/queries';
+import { bandsQuery, dear, estimateQuery } from '../api/queries';
 import type { Claim, Trip } from '../api/types';
 import { type Draft, documentOf, type Variant } from './draft';
 import { judge } from './judge';
@@ -21,9 +21,6 @@ const keepRecording = async (path: Extract<Trip['path'], { trace: unknown }>) =>
   unwrap(await reach(() => api.POST('/api/v1/recordings', { body: path }))).recorded;
 
 const nothing: Claim[] = [];
-
-/** Queries of the settled design that take both cores; each is asked again once it has settled. */
-const dear = ['bands', 'fixes'];
 
 /** What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. */
 export function useComputed(draft: Draft, active: Variant) {
@@ -60,7 +57,7 @@ export function useComputed(draft: Draft, active: Variant) {
   const client = useQueryClient();
   useEffect(() => {
     if (settled === document) return;
-    for (const key of dear) void client.cancelQueries({ queryKey: [key] });
+    for (const key of Object.values(dear)) void client.cancelQueries({ queryKey: [key] });
   }, [client, document, settled]);
   const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;

@@ -3,7 +3,7 @@
 use crate::common::{cases, check, documents::demo, line, plain, read, sheet, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Answers, Document, MatchRequest, VehicleKind, tyre};
-use joulethesis_core::layout::{LayoutSheet, SizedBy, State, layout};
+use joulethesis_core::layout::{CableKind, LayoutSheet, Rated, SizedBy, State, layout};
 use joulethesis_core::library::builtin;
 use joulethesis_core::matching::{design_of, search};
 use joulethesis_core::report::report;
@@ -95,14 +95,15 @@ fn tyres_bear_what_their_load_index_says() {
     let heavy = with(placed(), "/donor/tyre_load_index", json!(62));
     let tell = |d: &Value| report(&read(d)).expect("sound").findings;
     let over = tell(&heavy).into_iter().find(|f| f.rule == "mass.tyre").expect("warned of").message.to_string();
-    assert!(over.contains("A rear tyre carries") && over.contains("265 kg"), "{over}");
+    assert!(over.contains("A rear tyre comes to") && over.contains("265 kg"), "{over}");
     // What was weighed counts in place of the sum of the blocks, and does not move with them.
     let weighed = layout(&read(&with(heavy.clone(), "/design/front_axle_share", json!(0.3))));
-    let axle = weighed.limits.iter().find(|l| l.id == "front_tyre").expect("known");
+    let axle = weighed.limits.iter().find(|l| l.of == Rated::FrontTyre).expect("known");
     let whole = state(&weighed, "laden");
     let lean = whole.corners_kg[1] / whole.front_kg;
     check("the heavier front wheel", axle.laden_kg, 0.3 * masses(&read(&heavy)).test_kg * lean, 1e-9);
-    assert_eq!(axle.per_kg_m, 0.0);
+    assert_eq!((axle.per_kg_m, weighed.per_kg_m), (0.0, 0.0));
+    check("what the drawing shows", weighed.front_kg, 0.3 * masses(&read(&heavy)).test_kg, 1e-9);
     assert!(tell(&placed()).iter().all(|f| f.rule != "mass.tyre"), "nothing is known of its tyres");
     let behind = with(placed(), "/design/layout/pack/along", json!({ "behind_front_axle_m": 9.0 }));
     assert!(tell(&behind).iter().any(|f| f.rule == "mass.light-front"));
@@ -129,6 +130,10 @@ fn boxes_hold_the_modules_there_are() {
     check("mass", state(&split, "laden").mass_kg, state(&whole, "laden").mass_kg, 1e-12);
     let counts = |sheet: &LayoutSheet| sheet.blocks.iter().filter_map(|b| b.modules).collect::<Vec<_>>();
     assert_eq!(counts(&split), [2, modules - 3, 1]);
+    // Three modules make a string: two of them cut one, six do not, and the one that is left does.
+    let cut = |sheet: &LayoutSheet| sheet.blocks.iter().filter(|b| b.modules.is_some()).map(|b| b.cuts_string).collect::<Vec<_>>();
+    assert_eq!((cut(&split), cut(&whole)), (vec![true, false, true], vec![false]));
+    assert!(split.blocks.iter().all(|b| b.kind == "pack" || !b.cuts_string));
     let each = split.blocks.iter().find(|b| b.name == "Under the bonnet").expect("a box").mass_kg / 2.0;
     check("a module with its share of the box", each * f64::from(modules), masses(&read(&van)).pack_kg, 1e-12);
     // More than there is: filled in turn, and what stays empty weighs nothing and is not drawn.
@@ -147,16 +152,23 @@ fn cables_are_as_long_as_the_places_are_apart() {
     let near =
         json!({ "motor": at(0.4, 0.0, 0.4), "controller": at(0.0, 0.0, 0.8), "charger": at(-0.2, 0.4, 0.8), "pack": at(1.0, 0.2, 0.4) });
     let runs = layout(&read(&van(near.clone()))).cables;
-    let length = |id: &str| runs.iter().find(|r| r.id == id).expect("a run").length_m;
+    let length = |kind: CableKind| runs.iter().find(|r| r.kind == kind).expect("a run").length_m;
     // 1 m along, 0.2 across, 0.4 up: 1.6 x 1.2 + 0.5 = 2.42 m, twice.
-    check("traction", length("traction"), 2.0 * (1.6 * 1.2 + 0.5), 1e-9);
-    check("phase", length("phase"), 0.8 * 1.2 + 0.5, 1e-9);
-    check("charge", length("charge"), 2.0 * (1.8 * 1.2 + 0.5), 1e-9);
+    check("traction", length(CableKind::Traction), 2.0 * (1.6 * 1.2 + 0.5), 1e-9);
+    check("phase", length(CableKind::Phase), 0.8 * 1.2 + 0.5, 1e-9);
+    check("charge", length(CableKind::Charge), 2.0 * (1.8 * 1.2 + 0.5), 1e-9);
     // Over two boxes, the nearer one first: 1 m on to the second.
     let mut boxed = near.clone();
     boxed["boxes"] = json!([{ "name": "Rear", "modules": 3, "at": at(2.0, 0.2, 0.4) }]);
     let split = layout(&read(&van(boxed))).cables;
     check("traction over two boxes", split[0].length_m, 2.0 * (2.6 * 1.2 + 0.5), 1e-9);
+    // A length that is stated and no longer fits is pointed out; a little off is bends.
+    let stated = |metres: f64| {
+        let wired = json!({ "resistance_ohm": 0.002, "cable_length_m": metres, "cable_section_mm2": 50 });
+        layout(&read(&with(van(near.clone()), "/design/wiring", wired))).cables[0].differs
+    };
+    assert_eq!([4.84, 4.84 / 1.14, 4.84 / 1.16, 4.84 / 0.84].map(stated), [false, false, true, true]);
+    assert!(runs.iter().all(|r| !r.differs), "nothing is stated");
     // Nothing is made up where a place is not stated.
     assert!(layout(&read(&van(json!({ "pack": at(1.0, 0.0, 0.4) })))).cables.is_empty());
     let said = |layout: Value| {
@@ -227,7 +239,7 @@ proptest! {
         }
         prop_assert!(changed > 0);
         // What stands beside a limit for the interface to multiply with is that very change.
-        for (a, b) in before.limits.iter().zip(&after.limits).filter(|(a, _)| a.id.ends_with("axle")) {
+        for (a, b) in before.limits.iter().zip(&after.limits).filter(|(a, _)| matches!(a.of, Rated::FrontAxle | Rated::RearAxle)) {
             let sign = if block.kind == "removed" { -1.0 } else { 1.0 };
             prop_assert!((b.laden_kg - a.laden_kg - sign * along_kg * by[0] * a.per_kg_m).abs() < 1e-6);
         }

@@ -74,10 +74,22 @@ pub enum WindowApproach {
     All,
 }
 
+/// So many cells in series and strings in parallel as the trade writes them: `96s2p`.
+#[must_use]
+pub fn series_parallel(cells_in_series: u32, strings: u32) -> String {
+    format!("{cells_in_series}s{strings}p")
+}
+
 impl Pack {
     /// The module of the first strings and those of strings added later.
     pub fn modules(&self) -> impl Iterator<Item = &Module> {
         std::iter::once(&self.module).chain(self.added_strings.iter().map(|s| &s.module))
+    }
+
+    /// Cells in series and strings in parallel as the trade writes them: `96s2p`.
+    #[must_use]
+    pub fn series_parallel(&self) -> String {
+        series_parallel(self.cells_in_series(), self.strings_in_parallel)
     }
 
     /// Modules of all strings.

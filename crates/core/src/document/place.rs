@@ -190,20 +190,27 @@ pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)
     add(Block::Payload, brief.payload_kg, &layout.payload, load(donor.kind), "the load");
 }
 
-/// Front axle of a converted vehicle at its test mass, kg: by the share as weighed; of a vehicle whose laden mass is stated by the donor's
-/// share; else the donor's load with each part that came out or went in at its place.
+/// Share on the front axle that counts whatever the places say: as weighed, or the donor's of a vehicle whose laden mass is stated as a
+/// whole; none where the places tell.
+#[must_use]
+pub fn stated_front_share(document: &Document) -> Option<f64> {
+    let donor = &document.donor;
+    document.design.front_axle_share.or(donor.test_mass_kg.map(|_| donor.front_axle_share))
+}
+
+/// Front axle of a converted vehicle at its test mass, kg: by the share that is stated, else the donor's load with each part that came out
+/// or went in at its place.
 #[must_use]
 pub fn front_axle_kg(document: &Document, test_kg: f64) -> f64 {
     let donor = &document.donor;
-    match (document.design.front_axle_share, donor.test_mass_kg) {
-        (Some(share), _) => test_kg * share,
-        (None, Some(_)) => test_kg * donor.front_axle_share,
-        (None, None) => {
+    stated_front_share(document).map_or_else(
+        || {
             let mut front_kg = donor.front_axle_share * donor.curb_mass_kg;
             each_placed(document, |p| front_kg += p.added_kg() * p.along().front_share(donor.wheelbase_m));
             front_kg.clamp(0.0, test_kg)
-        }
-    }
+        },
+        |share| test_kg * share,
+    )
 }
 
 /// What [`front_axle_kg`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.

@@ -13,7 +13,7 @@ pub mod vacuum;
 use crate::charge::{charger_mains_a, station_window};
 use crate::document::{BrakeAssistance, Document, Electrics, LowVoltageLoad, LowVoltageSupply, Socket, SocketKind, Wiring};
 use crate::estimate::{Estimate, TripLoad};
-use crate::layout::cables;
+use crate::layout::{CableKind, cables};
 use crate::library::Controller;
 use crate::limits::{FUSE_BURST, below_station};
 use crate::powertrain::{Chain, controller_motor_amps};
@@ -156,8 +156,8 @@ impl<'a> Sizing<'a> {
             bundled: said.bundled.unwrap_or(BUNDLED),
         };
         let runs = cables(document);
-        let placed = |id: &str| runs.iter().find(|r| r.id == id).map(|r| r.length_m);
-        let (usual_m, from) = placed("traction").map_or((usual_m, ""), |by_places| (by_places, " by their places in the layout"));
+        let placed = |kind: CableKind| runs.iter().find(|r| r.kind == kind).map(|r| r.length_m);
+        let (usual_m, from) = placed(CableKind::Traction).map_or((usual_m, ""), |by_places| (by_places, " by their places in the layout"));
         let length_m =
             or(wiring.cable_length_m, usual_m, sentence!("{} of traction cable there and back{}", figure(usual_m, "m", 1), from));
         let peak_a = design.controller.as_ref().map_or(0.0, |c| c.battery_current_a) * f64::from(design.controller_count);
@@ -217,8 +217,8 @@ impl<'a> Sizing<'a> {
             most_ohm_per_m,
             precharge,
             delay_s,
-            phase_m: said.phase_length_m.or(placed("phase")).unwrap_or(PHASE_M),
-            charge_m: said.charge_length_m.or(placed("charge")).unwrap_or_else(|| (0.5 * length_m).max(CHARGE_M)),
+            phase_m: said.phase_length_m.or(placed(CableKind::Phase)).unwrap_or(PHASE_M),
+            charge_m: said.charge_length_m.or(placed(CableKind::Charge)).unwrap_or_else(|| (0.5 * length_m).max(CHARGE_M)),
             least_charge_fuse_a,
             charge_fuse_a: said.fitted.charge_fuse.as_ref().and_then(|c| c.current_a).or(least_charge_fuse_a),
             inlet: mains_inlet(document),

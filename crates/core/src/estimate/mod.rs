@@ -24,7 +24,7 @@ pub use trips::{EnergySplit, PaceResult, TripResult};
 
 use crate::cancel::Cancel;
 use crate::charge::{ChargeSession, charge};
-use crate::document::Document;
+use crate::document::{Document, Pack};
 use crate::error::Result;
 use crate::figures::{CostSummary, cost};
 use crate::inputs::Counted;
@@ -186,7 +186,7 @@ fn pack_summary(document: &Document, pack: &PackModel) -> PackSummary {
     let design = document.design.pack.as_ref();
     let capacity_ah = pack.capacity_a_s / 3600.0;
     PackSummary {
-        layout: design.map_or_else(String::new, |p| format!("{}s{}p", p.cells_in_series(), p.strings_in_parallel)),
+        layout: design.map_or_else(String::new, Pack::series_parallel),
         nominal_v: pack.nominal_v,
         full_v: pack.full_v,
         cutoff_v: pack.cutoff_v,

@@ -2,8 +2,8 @@
 
 use super::rule::{Rule, finding};
 use super::{Evidence, Finding, charging, electrics, trust};
-use crate::document::{Design, HAZARDOUS_V, assumed_of_axles};
-use crate::layout::layout;
+use crate::document::{Design, HAZARDOUS_V, assumed_of_axles, stated_front_share};
+use crate::layout::{Rated, laden};
 use crate::library::{Controller, Motor};
 use crate::limits::{
     LEAST_FRONT_SHARE, controller_over_pack, full_charge_over, fuse_over_cable, lacks_headroom, lowest_v, over_rating, pack_below,
@@ -217,39 +217,28 @@ fn bare_pouch(e: &Evidence<'_>) -> Vec<Finding> {
 }
 
 fn masses(e: &Evidence<'_>) -> Vec<Finding> {
-    let (donor, m) = (&e.document.donor, &e.estimate.masses);
     let assumed = assumed_of_axles(e.document);
     // What is assumed of the places is said beside the axle, so that whoever knows better says so.
     let assuming = if assumed.is_empty() { Sentence::default() } else { sentence!(" Assumed: {}.", assumed.join(", ")) };
+    let (laden, limits) = laden(e.document);
     let mut out = Vec::new();
-    for (rule, what, found, limit) in [
-        (Rule::MassGross, "Gross mass", m.test_kg, donor.gross_limit_kg),
-        (Rule::MassFrontAxle, "The front axle", m.front_axle_kg, donor.front_axle_limit_kg),
-        (Rule::MassRearAxle, "The rear axle", m.rear_axle_kg, donor.rear_axle_limit_kg),
-    ] {
-        if let Some(limit) = limit.filter(|l| over_rating(found, *l)) {
-            out.push(finding(
-                rule,
-                found,
-                limit,
-                sentence!("{} comes to {} laden; it is rated for {}.", what, figure(found, "kg", 0), figure(limit, "kg", 0))
-                    .then(if rule == Rule::MassGross { Sentence::default() } else { assuming.clone() }),
-            ));
-        }
-    }
-    let sheet = layout(e.document);
-    for tyre in sheet.limits.iter().filter(|l| l.id.ends_with("tyre") && over_rating(l.laden_kg, l.limit_kg)) {
+    for limit in limits.iter().filter(|l| over_rating(l.laden_kg, l.limit_kg)) {
+        let (rule, assuming) = match limit.of {
+            Rated::Gross => (Rule::MassGross, Sentence::default()),
+            Rated::FrontAxle => (Rule::MassFrontAxle, assuming.clone()),
+            Rated::RearAxle => (Rule::MassRearAxle, assuming.clone()),
+            Rated::FrontTyre | Rated::RearTyre => (Rule::MassTyre, assuming.clone()),
+        };
         let message = sentence!(
-            "{} carries {} laden; it is rated for {}.",
-            tyre.name,
-            figure(tyre.laden_kg, "kg", 0),
-            figure(tyre.limit_kg, "kg", 0)
+            "{} comes to {} laden; it is rated for {}.",
+            limit.of.words().1,
+            figure(limit.laden_kg, "kg", 0),
+            figure(limit.limit_kg, "kg", 0)
         );
-        out.push(finding(Rule::MassTyre, tyre.laden_kg, tyre.limit_kg, message.then(assuming.clone())));
+        out.push(finding(rule, limit.laden_kg, limit.limit_kg, message.then(assuming)));
     }
     // Of what has been weighed or stated as a whole the places say nothing.
-    let by_places = e.document.design.front_axle_share.is_none() && donor.test_mass_kg.is_none();
-    if let Some(laden) = sheet.states.last().filter(|s| by_places && too_light_in_front(s.front_share)) {
+    if stated_front_share(e.document).is_none() && too_light_in_front(laden.front_share) {
         let message = sentence!(
             "{} of the laden mass is on the front axle; {} at least keeps it steering.",
             figure(100.0 * laden.front_share, "%", 0),

@@ -49,6 +49,8 @@ pub struct BlockView {
     /// Modules in it, of a box of the pack.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub modules: Option<u32>,
+    /// Whether it holds a part of a string, so that the cable between boxes sits within one.
+    pub cuts_string: bool,
 }
 
 /// Usual mass of a litre, kg, and proportions along, across and up (judgement).
@@ -122,6 +124,7 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             with_motor: p.goes_with_motor(),
             sized_by: if said { SizedBy::Said } else { SizedBy::Mass },
             modules,
+            cuts_string: modules.zip(design.pack.as_ref()).is_some_and(|(n, pack)| n % pack.modules_in_series != 0),
         });
     });
     all

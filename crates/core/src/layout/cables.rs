@@ -11,12 +11,28 @@ use crate::quantity::sentence;
 const SLACK: f64 = 0.2;
 const ENDS_M: f64 = 0.25;
 
+/// Share by which a stated length may differ from that by the places before it is pointed out (judgement).
+const NEAR: f64 = 0.15;
+
+/// What a run of cable is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum CableKind {
+    /// Between pack and controller.
+    Traction,
+    /// Between controller and motor.
+    Phase,
+    /// Between charger and pack.
+    Charge,
+}
+
 /// A run of cable by the places of what it joins.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CableRun {
-    /// `traction`, `phase`, `charge`.
-    pub id: &'static str,
+    /// What it is for.
+    pub kind: CableKind,
     /// Words shown.
     pub name: &'static str,
     /// Place in the design of the length that counts.
@@ -28,6 +44,8 @@ pub struct CableRun {
     /// Length that is stated in the design, m.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stated_m: Option<f64>,
+    /// Whether that is another length than the places make it.
+    pub differs: bool,
     /// How its length comes about.
     pub formula: Sentence,
 }
@@ -70,16 +88,18 @@ pub fn cables(document: &Document) -> Vec<CableRun> {
         }
     });
     let mut runs = Vec::new();
-    let mut run = |id, name, path, points: Vec<[f64; 3]>, times: f64, stated_m: Option<f64>, says: &'static str| {
+    let mut run = |kind, name, path, points: Vec<[f64; 3]>, times: f64, stated_m: Option<f64>, says: &'static str| {
         let corners_m = along_axes(&points);
         let each = way_m(&corners_m) * (1.0 + SLACK) + 2.0 * ENDS_M;
+        let length_m = (times * each * 100.0).round() / 100.0;
         runs.push(CableRun {
-            id,
+            kind,
             name,
             path,
-            length_m: (times * each * 100.0).round() / 100.0,
+            length_m,
             corners_m,
             stated_m,
+            differs: stated_m.is_some_and(|stated| (length_m - stated).abs() > NEAR * stated),
             formula: sentence!("along the axes from centre to centre, a fifth for bends and a quarter of a metre at each end, {}", says),
         });
     };
@@ -90,16 +110,16 @@ pub fn cables(document: &Document) -> Vec<CableRun> {
             points.push(packs.swap_remove(next));
         }
         let stated = design.wiring.cable_length_m;
-        run("traction", "Traction cable", "wiring.cable_length_m", points.clone(), 2.0, stated, "there and back");
+        run(CableKind::Traction, "Traction cable", "wiring.cable_length_m", points.clone(), 2.0, stated, "there and back");
         if let Some(charger) = charger {
             let nearest_pack = nearest(&points[1..], charger).map_or(points[1], |i| points[1 + i]);
             let stated = design.electrics.charge_length_m;
-            run("charge", "Charge cable", "electrics.charge_length_m", vec![charger, nearest_pack], 2.0, stated, "there and back");
+            run(CableKind::Charge, "Charge cable", "electrics.charge_length_m", vec![charger, nearest_pack], 2.0, stated, "there and back");
         }
     }
     if let (Some(motor), Some(controller)) = (motor, controller) {
         let stated = design.electrics.phase_length_m;
-        run("phase", "Motor cables", "electrics.phase_length_m", vec![controller, motor], 1.0, stated, "each of them");
+        run(CableKind::Phase, "Motor cables", "electrics.phase_length_m", vec![controller, motor], 1.0, stated, "each of them");
     }
     runs
 }

@@ -6,12 +6,11 @@ mod cables;
 use serde::Serialize;
 
 pub use blocks::{BlockView, SizedBy};
-pub use cables::{CableRun, cables};
+pub use cables::{CableKind, CableRun, cables};
 
-use crate::document::{Block, Document, VehicleKind, assumed_of_axles, each_placed, tyre};
-use crate::quantity::Sentence;
-use crate::quantity::sentence;
-use crate::vehicle::{Balance, Stance, WheelLoads, masses};
+use crate::document::{Block, Document, Placed, Tyre, VehicleKind, assumed_of_axles, each_placed, stated_front_share, tyre};
+use crate::quantity::{Sentence, figure, sentence};
+use crate::vehicle::{Balance, Stance, WheelLoads, masses, radius_m};
 
 /// Outline of the vehicle, m, to draw it to scale.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -70,12 +69,43 @@ pub struct State {
     pub tips_forwards_deg: f64,
 }
 
+/// What a rating is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Rated {
+    /// The whole vehicle.
+    Gross,
+    /// The front axle.
+    FrontAxle,
+    /// The rear axle.
+    RearAxle,
+    /// The heavier wheel in front.
+    FrontTyre,
+    /// The heavier wheel at the rear.
+    RearTyre,
+}
+
+impl Rated {
+    /// As a heading, and as the subject of a sentence.
+    #[must_use]
+    pub fn words(self) -> (&'static str, &'static str) {
+        match self {
+            Self::Gross => ("Gross mass", "Gross mass"),
+            Self::FrontAxle => ("Front axle", "The front axle"),
+            Self::RearAxle => ("Rear axle", "The rear axle"),
+            Self::FrontTyre => ("A front tyre", "A front tyre"),
+            Self::RearTyre => ("A rear tyre", "A rear tyre"),
+        }
+    }
+}
+
 /// A load held against its rating.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct LoadLimit {
-    /// `gross`, `front_axle`, `rear_axle`, `front_tyre`, `rear_tyre`.
-    pub id: &'static str,
+    /// What is rated.
+    pub of: Rated,
     /// Words shown.
     pub name: &'static str,
     /// Laden, kg.
@@ -100,7 +130,12 @@ pub struct LayoutSheet {
     pub limits: Vec<LoadLimit>,
     /// Cables between blocks whose places are stated.
     pub cables: Vec<CableRun>,
-    /// What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such.
+    /// Front axle laden, as claims and findings count it, kg.
+    pub front_kg: f64,
+    /// Rear axle laden, kg.
+    pub rear_kg: f64,
+    /// What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such. Nothing
+    /// where the share was weighed.
     pub per_kg_m: f64,
     /// What was assumed because nobody said.
     pub assumed: Vec<Sentence>,
@@ -140,8 +175,8 @@ pub fn layout(document: &Document) -> LayoutSheet {
     let laden = &states[states.len() - 1];
     let usual = usual_body_m(donor.kind);
     let outer = match &donor.tyre {
-        crate::document::Tyre::Code(code) => tyre::outer_diameter_m(code).map(|o| 0.5 * o.0),
-        crate::document::Tyre::RollingRadiusM(r) => Some(*r),
+        Tyre::Code(code) => tyre::outer_diameter_m(code).map(|o| 0.5 * o.0),
+        Tyre::RollingRadiusM(r) => Some(*r),
     };
     let outline = Outline {
         kind: donor.kind,
@@ -152,13 +187,16 @@ pub fn layout(document: &Document) -> LayoutSheet {
         overhang_rear_m: donor.overhang_rear_m.unwrap_or(usual[1]),
         width_m: donor.body_width_m.unwrap_or(usual[2]),
         height_m: donor.body_height_m.unwrap_or(usual[3]),
-        wheel_radius_m: outer.unwrap_or_else(|| crate::vehicle::radius_m(document)),
+        wheel_radius_m: outer.unwrap_or_else(|| radius_m(document)),
     };
     let limits = limits(document, &stance, laden);
+    let m = masses(document);
     LayoutSheet {
         limits,
         cables: cables(document),
-        per_kg_m: 1.0 / stance.wheelbase_m,
+        front_kg: m.front_axle_kg,
+        rear_kg: m.rear_axle_kg,
+        per_kg_m: per_kg_m(document, &stance),
         assumed: assumed(document),
         outline,
         blocks,
@@ -166,8 +204,18 @@ pub fn layout(document: &Document) -> LayoutSheet {
     }
 }
 
+/// The laden vehicle by its places, with its loads against their ratings.
+#[must_use]
+pub fn laden(document: &Document) -> (State, Vec<LoadLimit>) {
+    let stance = Stance::of(document);
+    let mut states = states(document, &stance);
+    let laden = states.remove(states.len() - 1);
+    let limits = limits(document, &stance, &laden);
+    (laden, limits)
+}
+
 /// Centre of a block, m.
-fn centre_m(document: &Document, placed: &crate::document::Placed<'_>) -> [f64; 3] {
+fn centre_m(document: &Document, placed: &Placed<'_>) -> [f64; 3] {
     let donor = &document.donor;
     [placed.along().metres(donor.wheelbase_m), placed.at.right_m.unwrap_or(0.0), placed.at.up_m.unwrap_or(donor.cg_height_m)]
 }
@@ -223,8 +271,8 @@ fn state(id: &'static str, name: &'static str, balance: &Balance, stance: &Stanc
 /// Load that one tyre is rated for, kg; by the index stated, else that of its code.
 fn tyre_rating_kg(document: &Document) -> Option<f64> {
     let by_code = || match &document.donor.tyre {
-        crate::document::Tyre::Code(code) => tyre::load_index(code),
-        crate::document::Tyre::RollingRadiusM(_) => None,
+        Tyre::Code(code) => tyre::load_index(code),
+        Tyre::RollingRadiusM(_) => None,
     };
     document.donor.tyre_load_index.or_else(by_code).and_then(tyre::load_kg)
 }
@@ -237,31 +285,32 @@ fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
     })
 }
 
+/// What a kilogram a metre further back moves from the front axle to the rear one, kg; nothing where places do not tell.
+fn per_kg_m(document: &Document, stance: &Stance) -> f64 {
+    if stated_front_share(document).is_some() { 0.0 } else { 1.0 / stance.wheelbase_m }
+}
+
 fn limits(document: &Document, stance: &Stance, laden: &State) -> Vec<LoadLimit> {
-    let donor = &document.donor;
-    // What has been weighed, or stated as a whole, counts in place of the sum of the blocks: then nothing moves with them.
-    let weighed = document.design.front_axle_share.is_some() || donor.test_mass_kg.is_some();
-    let m = masses(document);
-    let (mass_kg, axles_kg) =
-        if weighed { (m.test_kg, [m.front_axle_kg, m.rear_axle_kg]) } else { (laden.mass_kg, [laden.front_kg, laden.rear_kg]) };
-    let per_kg_m = if weighed { 0.0 } else { 1.0 / stance.wheelbase_m };
+    let (donor, m) = (&document.donor, masses(document));
+    let per_kg_m = per_kg_m(document, stance);
     // The heavier wheel of each axle, by how the blocks lean.
     let [front_kg, rear_kg] = {
         let (wheels_kg, own_kg) = (wheels_kg(laden, stance), [laden.front_kg, laden.rear_kg]);
+        let axles_kg = [m.front_axle_kg, m.rear_axle_kg];
         std::array::from_fn(|i| if own_kg[i] > 0.0 { axles_kg[i] * wheels_kg[i] / own_kg[i] } else { axles_kg[i] })
     };
     // Half of an axle's change, of a single wheel all of it.
     let wheel = |i: usize| if stance.tracks_m[i] > 0.0 { 0.5 * per_kg_m } else { per_kg_m };
     let tyre_kg = tyre_rating_kg(document);
     [
-        ("gross", "Gross mass", mass_kg, donor.gross_limit_kg, 0.0),
-        ("front_axle", "Front axle", axles_kg[0], donor.front_axle_limit_kg, -per_kg_m),
-        ("rear_axle", "Rear axle", axles_kg[1], donor.rear_axle_limit_kg, per_kg_m),
-        ("front_tyre", "A front tyre", front_kg, tyre_kg, -wheel(0)),
-        ("rear_tyre", "A rear tyre", rear_kg, tyre_kg, wheel(1)),
+        (Rated::Gross, m.test_kg, donor.gross_limit_kg, 0.0),
+        (Rated::FrontAxle, m.front_axle_kg, donor.front_axle_limit_kg, -per_kg_m),
+        (Rated::RearAxle, m.rear_axle_kg, donor.rear_axle_limit_kg, per_kg_m),
+        (Rated::FrontTyre, front_kg, tyre_kg, -wheel(0)),
+        (Rated::RearTyre, rear_kg, tyre_kg, wheel(1)),
     ]
     .into_iter()
-    .filter_map(|(id, name, laden_kg, limit, per_kg_m)| Some(LoadLimit { id, name, laden_kg, limit_kg: limit?, per_kg_m }))
+    .filter_map(|(of, laden_kg, limit, per_kg_m)| Some(LoadLimit { of, name: of.words().0, laden_kg, limit_kg: limit?, per_kg_m }))
     .collect()
 }
 
@@ -276,10 +325,7 @@ fn assumed(document: &Document) -> Vec<Sentence> {
     let mut unsaid = false;
     each_placed(document, |p| unsaid |= p.at.up_m.is_none() && p.kg > 0.0);
     if unsaid {
-        assumed.push(sentence!(
-            "what has no height sits as high as the donor's centre of gravity, {}",
-            crate::quantity::figure(donor.cg_height_m, "m", 2)
-        ));
+        assumed.push(sentence!("what has no height sits as high as the donor's centre of gravity, {}", figure(donor.cg_height_m, "m", 2)));
     }
     if document.design.front_axle_share.is_some() {
         assumed.push("claims and findings count the axle share as weighed, not the places".into());

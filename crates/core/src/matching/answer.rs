@@ -12,7 +12,7 @@ use super::request::{is_direct, is_salvaged};
 use super::search::{APPROACHES, Found, Search};
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
-use crate::document::{Checked, MatchRequest, MotorPlace};
+use crate::document::{Checked, MatchRequest, MotorPlace, series_parallel};
 use crate::error::Result;
 use crate::estimate::LinkKind;
 use crate::library::Part;
@@ -294,7 +294,7 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
         rank: found.rank,
         mount: mount_words(pick.motor_place, pick.motor_count),
         gearing: gearing.name.clone(),
-        layout: format!("{}s{}p", u32::from(configuration.series) * module.cells_in_series, configuration.parallel),
+        layout: series_parallel(u32::from(configuration.series) * module.cells_in_series, u32::from(configuration.parallel)),
         chemistry: module.chemistry.word().to_owned(),
         direct_current: is_direct(&problem.motors[usize::from(configuration.motor)].written),
         salvaged: is_salvaged(module),

@@ -10,7 +10,7 @@ use super::space::{SearchProblem, priced, unfit};
 use crate::alternatives::with_part;
 use crate::cancel::Cancel;
 use crate::claims::Claim;
-use crate::document::{Checked, Design, Document, GoalLevel, Pack};
+use crate::document::{Checked, Design, Document, GoalLevel};
 use crate::error::{Error, Result};
 use crate::figures::{Verdict, cost};
 use crate::findings::{Finding, Rule, Severity};
@@ -97,7 +97,7 @@ fn changes(document: &Checked, library: &[Part], cancel: &Cancel) -> Result<Vec<
             changed = changed.with_sound(|d| swap_gearing(d, gearing, &gearings));
         }
         let words = match (&*part, &changed.design.pack) {
-            (Part::Module(m), Some(pack)) => sentence!("{} as {}", &m.name, layout(pack)),
+            (Part::Module(m), Some(pack)) => sentence!("{} as {}", &m.name, pack.series_parallel()),
             _ => part.name().into(),
         };
         add(words, changed);
@@ -146,10 +146,6 @@ fn swap_gearing(document: &mut Document, gearing: &Gearing, all: &[Gearing]) {
     design.added.retain(|item| !all.iter().filter_map(|g| g.added.as_ref()).any(|of| of.name == item.name));
     design.driveline.clone_from(&gearing.driveline);
     design.added.extend(gearing.added.clone());
-}
-
-fn layout(pack: &Pack) -> String {
-    format!("{}s{}p", pack.cells_in_series(), pack.strings_in_parallel)
 }
 
 /// Whether no match may break a rule.

@@ -1,5 +1,5 @@
 import { PlaceField } from '../../fields/PlaceField';
-import { Box, Button, FormControlLabel, IconButton, Switch, Typography } from '@mui/material';
+import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { LinkKind, PartKind } from '../../api/types';
 import { DrivelineFields } from '../../fields/DrivelineFields';
 import { Choice, Numbers, Row, Words } from '../../fields/Fields';
@@ -7,6 +7,7 @@ import { QuantityField } from '../../fields/QuantityField';
 import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { wiringKeys } from '../../parts/wiring';
+import { Toggle } from '../../fields/Toggle';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
 import { BenchDialog } from '../../parts/BenchDialog';
@@ -85,17 +86,12 @@ function PackSheet() {
         width={135}
       />
       <PlaceField at={`designs.${active.id}.layout.pack.along`} label="Along the vehicle" />
-      <FormControlLabel
-        control={
-          <Switch
-            size="small"
-            checked={pack.monitored ?? false}
-            onChange={(e) => {
-              editDesign('pack.monitored', e.target.checked);
-            }}
-          />
-        }
+      <Toggle
         label="Cell monitoring fitted"
+        on={pack.monitored ?? false}
+        onChange={(on) => {
+          editDesign('pack.monitored', on);
+        }}
       />
       {summaryOf && (
         <Typography variant="caption" color="text.secondary" className="figures" sx={{ width: '100%' }}>
@@ -114,17 +110,12 @@ function DrivelineSheet() {
   const own = document.design.driveline != null;
   return (
     <Box>
-      <FormControlLabel
-        control={
-          <Switch
-            size="small"
-            checked={own}
-            onChange={(e) => {
-              editDesign('driveline', e.target.checked ? draft.donor.driveline : undefined);
-            }}
-          />
-        }
+      <Toggle
         label="changed for this variant"
+        on={own}
+        onChange={(on) => {
+          editDesign('driveline', on ? draft.donor.driveline : undefined);
+        }}
       />
       {own ? (
         <DrivelineFields at={`designs.${active.id}.driveline`} />

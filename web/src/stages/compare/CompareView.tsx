@@ -1,14 +1,4 @@
-import {
-  Box,
-  FormControlLabel,
-  Link as MuiLink,
-  Switch,
-  TableBody,
-  TableCell,
-  TableHead,
-  TableRow,
-  Typography,
-} from '@mui/material';
+import { Box, Link as MuiLink, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -22,6 +12,7 @@ import { Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { documentOf } from '../../workbench/draft';
 import { judge } from '../../workbench/judge';
+import { Toggle } from '../../fields/Toggle';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 interface Line {
@@ -107,18 +98,7 @@ export default function CompareView() {
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 1 }}>
         <Typography variant="h2">Variants side by side</Typography>
         <Box sx={{ flex: 1 }} />
-        <FormControlLabel
-          control={
-            <Switch
-              size="small"
-              checked={all}
-              onChange={(e) => {
-                setAll(e.target.checked);
-              }}
-            />
-          }
-          label="also what they share"
-        />
+        <Toggle label="also what they share" on={all} onChange={setAll} />
       </Box>
       <WideTable aria-label="Variants side by side">
         <TableHead>

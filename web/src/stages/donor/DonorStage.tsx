@@ -1,10 +1,11 @@
-import { Box, Button, FormControlLabel, MenuItem, Switch, TextField, Typography } from '@mui/material';
+import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import type { Donor } from '../../api/types';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { DrivelineFields } from '../../fields/DrivelineFields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { field, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { Toggle } from '../../fields/Toggle';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../../common/kinds';
 import { EvidenceSection } from './EvidenceSection';
@@ -205,17 +206,12 @@ export default function DonorStage() {
             ]}
             width={180}
           />
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={draft.donor.undriven_axle_free ?? false}
-                onChange={(e) => {
-                  edit('donor.undriven_axle_free', e.target.checked);
-                }}
-              />
-            }
+          <Toggle
             label="that axle is disconnected"
+            on={draft.donor.undriven_axle_free ?? false}
+            onChange={(on) => {
+              edit('donor.undriven_axle_free', on);
+            }}
           />
         </Row>
       </Section>

@@ -4,7 +4,6 @@ import { WideTable } from '../../common/WideTable';
 import { Section } from '../../fields/Fields';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { during, type Move } from './account';
 
 const group: Record<string, string> = {
   removed: 'came out',
@@ -21,12 +20,10 @@ const group: Record<string, string> = {
 /** The same blocks as a list, for keyboard and screen reader. */
 export function Blocks({
   sheet,
-  move,
   chosen,
   onChoose,
 }: {
   sheet: LayoutSheet;
-  move: Move | null;
   chosen: string | null;
   onChoose: (path: string) => void;
 }) {
@@ -48,38 +45,35 @@ export function Blocks({
           </TableRow>
         </TableHead>
         <TableBody>
-          {sheet.blocks.map((own, i) => {
-            const b = during(sheet, own, move);
-            return (
-              <TableRow key={b.path} selected={b.path === chosen} data-testid={`block-${b.path}`}>
-                <TableCell className="figures">{i + 1}</TableCell>
-                <TableCell component="th" scope="row" sx={{ py: 0 }}>
-                  <Button
-                    size="small"
-                    aria-pressed={b.path === chosen}
-                    sx={{ justifyContent: 'flex-start', textAlign: 'left', px: 0.5 }}
-                    onClick={() => {
-                      onChoose(b.path);
-                    }}
-                  >
-                    {b.name}
-                    {b.modules != null && `, ${String(b.modules)} ${b.modules === 1 ? 'module' : 'modules'}`}
-                  </Button>
-                </TableCell>
-                <TableCell sx={{ color: 'text.secondary' }}>{group[b.kind] ?? ''}</TableCell>
-                <TableCell align="right">{showText(b.mass_kg, 'kg', system, 3)}</TableCell>
-                <TableCell align="right">
-                  {m(b.along_m)}
-                  {!b.placed && ' (usual)'}
-                </TableCell>
-                <TableCell align="right">{m(b.right_m)}</TableCell>
-                <TableCell align="right">{m(b.up_m)}</TableCell>
-                <TableCell align="right" sx={{ color: b.sized_by === 'said' ? undefined : 'text.secondary' }}>
-                  {[b.length_m, b.width_m, b.height_m].map((x) => showText(x, 'm', system, 2)).join(' × ')}
-                </TableCell>
-              </TableRow>
-            );
-          })}
+          {sheet.blocks.map((b, i) => (
+            <TableRow key={b.path} selected={b.path === chosen} data-testid={`block-${b.path}`}>
+              <TableCell className="figures">{i + 1}</TableCell>
+              <TableCell component="th" scope="row" sx={{ py: 0 }}>
+                <Button
+                  size="small"
+                  aria-pressed={b.path === chosen}
+                  sx={{ justifyContent: 'flex-start', textAlign: 'left', px: 0.5 }}
+                  onClick={() => {
+                    onChoose(b.path);
+                  }}
+                >
+                  {b.name}
+                  {b.modules != null && `, ${String(b.modules)} ${b.modules === 1 ? 'module' : 'modules'}`}
+                </Button>
+              </TableCell>
+              <TableCell sx={{ color: 'text.secondary' }}>{group[b.kind] ?? ''}</TableCell>
+              <TableCell align="right">{showText(b.mass_kg, 'kg', system, 3)}</TableCell>
+              <TableCell align="right">
+                {m(b.along_m)}
+                {!b.placed && ' (usual)'}
+              </TableCell>
+              <TableCell align="right">{m(b.right_m)}</TableCell>
+              <TableCell align="right">{m(b.up_m)}</TableCell>
+              <TableCell align="right" sx={{ color: b.sized_by === 'said' ? undefined : 'text.secondary' }}>
+                {[b.length_m, b.width_m, b.height_m].map((x) => showText(x, 'm', system, 2)).join(' × ')}
+              </TableCell>
+            </TableRow>
+          ))}
         </TableBody>
       </WideTable>
     </Section>

@@ -15,8 +15,7 @@ export function Boxes({ sheet }: { sheet: LayoutSheet }) {
   const boxed = sheet.blocks.filter((b) => b.path.startsWith('design.layout.boxes.'));
   const held = boxed.reduce((sum, b) => sum + (b.modules ?? 0), main);
   const asked = boxes.reduce((sum, b) => sum + b.modules, 0);
-  // A string within one box needs no cable between boxes that is as thick as the pack's; one cut in two does.
-  const cut = boxes.filter((b) => b.modules % pack.modules_in_series !== 0);
+  const cut = boxed.filter((b) => b.cuts_string);
   return (
     <Section
       title="Boxes of the pack"

@@ -7,9 +7,6 @@ import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
-/** Share by which a stated length may differ from that of the places before it is pointed out. */
-const NEAR = 0.15;
-
 /** Cables by the places of what they join; what is stated of them counts before that. */
 export function Cables({ sheet }: { sheet: LayoutSheet }) {
   const { editDesign } = useWorkbench();
@@ -34,36 +31,33 @@ export function Cables({ sheet }: { sheet: LayoutSheet }) {
             </TableRow>
           </TableHead>
           <TableBody>
-            {sheet.cables.map((c) => {
-              const apart = c.stated_m != null && Math.abs(c.length_m / c.stated_m - 1) > NEAR;
-              return (
-                <TableRow key={c.id} data-testid={`cable-${c.id}`}>
-                  <TableCell component="th" scope="row">
-                    {c.name}
-                  </TableCell>
-                  <TableCell align="right">{m(c.length_m)}</TableCell>
-                  <TableCell align="right" sx={apart ? { color: 'warning.main', fontWeight: 650 } : {}}>
-                    {apart && '▲ '}
-                    {c.stated_m == null ? 'counts as placed' : m(c.stated_m)}
-                  </TableCell>
-                  <TableCell sx={{ color: 'text.secondary' }}>
-                    <Said of={c.formula} />
-                  </TableCell>
-                  <TableCell align="right">
-                    {apart && (
-                      <Button
-                        aria-label={`Use this value: ${c.name}`}
-                        onClick={() => {
-                          editDesign(c.path, c.length_m);
-                        }}
-                      >
-                        Use this value
-                      </Button>
-                    )}
-                  </TableCell>
-                </TableRow>
-              );
-            })}
+            {sheet.cables.map((c) => (
+              <TableRow key={c.kind} data-testid={`cable-${c.kind}`}>
+                <TableCell component="th" scope="row">
+                  {c.name}
+                </TableCell>
+                <TableCell align="right">{m(c.length_m)}</TableCell>
+                <TableCell align="right" sx={c.differs ? { color: 'warning.main', fontWeight: 650 } : {}}>
+                  {c.differs && '▲ '}
+                  {c.stated_m == null ? 'counts as placed' : m(c.stated_m)}
+                </TableCell>
+                <TableCell sx={{ color: 'text.secondary' }}>
+                  <Said of={c.formula} />
+                </TableCell>
+                <TableCell align="right">
+                  {c.differs && (
+                    <Button
+                      aria-label={`Use this value: ${c.name}`}
+                      onClick={() => {
+                        editDesign(c.path, c.length_m);
+                      }}
+                    >
+                      Use this value
+                    </Button>
+                  )}
+                </TableCell>
+              </TableRow>
+            ))}
           </TableBody>
         </WideTable>
       )}

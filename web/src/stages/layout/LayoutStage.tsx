@@ -1,21 +1,17 @@
-import { Box, Button, FormControlLabel, Switch, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layoutQuery } from '../../api/queries';
-import type { BlockView, Document, LayoutSheet } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
 import { PlaceField } from '../../fields/PlaceField';
 import { Said } from '../../units/Said';
-import { showText } from '../../units/units';
-import { useUnits } from '../../units/UnitsContext';
+import { get } from '../../workbench/merge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { during, type Move, nudge, summed, written } from './account';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
 import { Cables } from './Cables';
-import { Drawing } from './Drawing';
-import { Loads } from './Loads';
+import { ToScale } from './ToScale';
 
 const measures = [
   'wheelbase_m',
@@ -32,100 +28,34 @@ const measures = [
 
 /** Where every mass sits, to scale, and what axles and wheels carry while it moves. */
 export default function LayoutStage() {
-  const { document, active, edit, editAll } = useWorkbench();
-  const system = useUnits();
+  const { document, active, editAll } = useWorkbench();
   const layout = useQuery(layoutQuery(document));
   const [chosen, setChosen] = useState<string | null>(null);
-  const [pulled, setMove] = useState<Move | null>(null);
-  // Let go of, a block stays where it was put until the service has answered.
-  const [landed, setLanded] = useState<{ move: Move; on: LayoutSheet; of: Document } | null>(null);
-  const [ghosts, setGhosts] = useState(true);
-  // The blocks say where they stand in the document; the draft keeps designs by their id.
-  const placeOf = (path: string) => path.replace(/^design\./, `designs.${active.id}.`);
   // What was last worked out stays in sight while what was typed since is refused.
   const [kept, setKept] = useState(layout.data);
   if (layout.data && layout.data !== kept) setKept(layout.data);
   const sheet = layout.data ?? kept;
-  // Moves of the same block before the service has answered add up.
-  const waiting = landed && landed.on === sheet && layout.isPlaceholderData ? landed.move : null;
-  // Answered, or taken back: the sheet says where it is.
-  if (landed && !waiting && !layout.isPlaceholderData && landed.of !== document) setLanded(null);
-  const move = pulled ? summed(waiting, pulled) : waiting;
+  // The blocks say where they stand in the document; the draft keeps designs by their id.
+  const placeOf = (path: string) => path.replace(/^design\./, `designs.${active.id}.`);
   const block = sheet?.blocks.find((b) => b.path === chosen);
-  const drop = (to: Move) => {
-    setMove(null);
-    const own = sheet?.blocks.find((b) => b.path === to.path);
-    if (!sheet || !own) return;
-    setLanded({ move: summed(waiting, to), on: sheet, of: document });
-    const mine = waiting?.path === to.path ? waiting : null;
-    editAll(written(during(sheet, own, mine), placeOf(own.path), to));
-  };
-  const weighed = document.design.front_axle_share != null;
   return (
     <Box>
-      <Section
-        title="To scale"
-        note={`drag a block, or choose it and use the arrow keys: ${showText(nudge(system), 'm', system)} a step, with Shift ten times as far`}
-        action={
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={ghosts}
-                onChange={(e) => {
-                  setGhosts(e.target.checked);
-                }}
-              />
-            }
-            label="What came out"
-          />
-        }
-      >
-        {layout.isError && <Failed error={layout.error} onRetry={() => void layout.refetch()} />}
-        {layout.isPending && !sheet && <Loading what="the layout" />}
-        {sheet && (
-          <Box
-            sx={{
-              display: 'grid',
-              gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1.5fr) minmax(300px, 1fr)' },
-              gap: 3,
-            }}
-          >
-            <Box sx={{ overflowX: 'auto' }}>
-              <Drawing
-                sheet={sheet}
-                shown={sheet.blocks.filter((b) => ghosts || b.kind !== 'removed')}
-                chosen={chosen}
-                onChoose={setChosen}
-                move={move}
-                onMove={setMove}
-                onDrop={drop}
-              />
-              <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
-                Centre of gravity: D donor, S stripped, C converted, L laden. Dotted edges: size guessed from the mass.
-                Thick line: traction cable.
-              </Typography>
-            </Box>
-            <Loads sheet={sheet} move={move} />
-          </Box>
-        )}
-        {weighed && (
-          <Typography variant="body2" sx={{ mt: 1 }}>
-            The axle share of this variant is stated as weighed; claims and findings count that and not the places.
-          </Typography>
-        )}
-      </Section>
-      {sheet && block && (
-        <Chosen
-          key={block.path}
-          block={block}
-          at={placeOf(block.path)}
-          onUsual={() => {
-            edit(placeOf(block.path), undefined);
+      {layout.isError && <Failed error={layout.error} onRetry={() => void layout.refetch()} />}
+      {layout.isPending && !sheet && <Loading what="the layout" />}
+      {sheet && (
+        <ToScale
+          sheet={sheet}
+          of={document}
+          answered={!layout.isPlaceholderData}
+          chosen={chosen}
+          onChoose={setChosen}
+          onPlace={(path, places) => {
+            editAll(places(placeOf(path)));
           }}
         />
       )}
-      {sheet && <Blocks sheet={sheet} move={move} chosen={chosen} onChoose={setChosen} />}
+      {block && <Chosen key={block.path} name={block.name} at={placeOf(block.path)} />}
+      {sheet && <Blocks sheet={sheet} chosen={chosen} onChoose={setChosen} />}
       {sheet && <Boxes sheet={sheet} />}
       {sheet && <Cables sheet={sheet} />}
       <Section title="The vehicle" note="what the drawing and the wheels go by">
@@ -154,13 +84,19 @@ export default function LayoutStage() {
 }
 
 /** Place and size of one block, typed. */
-function Chosen({ block, at, onUsual }: { block: BlockView; at: string; onUsual: () => void }) {
+function Chosen({ name, at }: { name: string; at: string }) {
+  const { draft, edit } = useWorkbench();
   return (
     <Section
-      title={block.name}
+      title={name}
       note="its centre and size"
       action={
-        <Button onClick={onUsual} disabled={!block.placed && block.sized_by === 'mass' && block.right_m === 0}>
+        <Button
+          disabled={get(draft, at) == null}
+          onClick={() => {
+            edit(at, undefined);
+          }}
+        >
           As usual for the kind
         </Button>
       }

@@ -56,7 +56,7 @@ export function Loads({ sheet, move }: { sheet: LayoutSheet; move: Move | null }
         Laden against its ratings
       </Typography>
       {now.limits.map((l) => (
-        <Limit key={l.id} name={l.name} kg={l.laden_kg} rated={l.limit_kg} />
+        <Limit key={l.of} name={l.name} kg={l.laden_kg} rated={l.limit_kg} />
       ))}
       {!known && (
         <Typography variant="body2" color="text.secondary">

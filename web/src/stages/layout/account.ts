@@ -39,15 +39,14 @@ export function during(sheet: LayoutSheet, block: BlockView, move: Move | null):
  * kilogram a metre further back adds to it.
  */
 export function laden(sheet: LayoutSheet, move: Move | null) {
-  const state = sheet.states.at(-1);
   let kgM = 0;
   for (const b of sheet.blocks) {
     if (goesAlong(sheet, b, move)) kgM += (b.kind === 'removed' ? -1 : 1) * b.mass_kg * (move?.along ?? 0);
   }
   const more = kgM * sheet.per_kg_m;
   return {
-    front: (state?.front_kg ?? 0) - more,
-    rear: (state?.rear_kg ?? 0) + more,
+    front: sheet.front_kg - more,
+    rear: sheet.rear_kg + more,
     limits: sheet.limits.map((l) => ({ ...l, laden_kg: l.laden_kg + kgM * l.per_kg_m })),
   };
 }

@@ -1,18 +1,8 @@
 import { unitWords } from '../../common/kinds';
-import {
-  Box,
-  Button,
-  FormControlLabel,
-  MenuItem,
-  Select,
-  Switch,
-  Table,
-  TableBody,
-  TextField,
-  Typography,
-} from '@mui/material';
+import { Box, Button, MenuItem, Select, Table, TableBody, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Toggle } from '../../fields/Toggle';
 import { Link } from 'react-router';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
@@ -194,30 +184,8 @@ export default function LibraryPage() {
             sx={{ width: 180 }}
           />
           <Box sx={{ flex: 1 }} />
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={ownOnly}
-                onChange={(e) => {
-                  setOwnOnly(e.target.checked);
-                }}
-              />
-            }
-            label="own only"
-          />
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={replace}
-                onChange={(e) => {
-                  setReplace(e.target.checked);
-                }}
-              />
-            }
-            label="Overwrite parts with the same name"
-          />
+          <Toggle label="own only" on={ownOnly} onChange={setOwnOnly} />
+          <Toggle label="Overwrite parts with the same name" on={replace} onChange={setReplace} />
         </Box>
         {ownOnly && listed.length > 1 && (
           <RemoveTogether parts={listed} narrowed={words !== ''} one={one[kind]} act={act} />
