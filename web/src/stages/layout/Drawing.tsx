@@ -45,7 +45,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
           frame={frame}
           picked={b.path === chosen}
           entry={b.path === chosen || (chosen === null && number === 1)}
-          hand={hand(view, b)}
+          hand={hand.block(view, b)}
         />
       );
     });
@@ -79,6 +79,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
   return (
     <svg
       ref={svg}
+      {...hand.sheet}
       viewBox={`0 0 ${frame.width.toFixed(0)} ${frame.height.toFixed(0)}`}
       role="group"
       aria-label="The vehicle to scale, from the side and from above"

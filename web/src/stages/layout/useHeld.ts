@@ -15,7 +15,7 @@ const moved = (view: View, path: string, dx: number, dy: number): Move => ({
   up: view === 'side' ? -dy : 0,
 });
 
-/** What a block of the drawing does with pointer and keys; `perMetre` are the drawing's units to a metre. */
+/** What the drawing and its blocks do with pointer and keys; `perMetre` are the drawing's units to a metre. */
 export function useHeld(
   svg: RefObject<SVGSVGElement | null>,
   perMetre: number,
@@ -43,36 +43,40 @@ export function useHeld(
     held.current = null;
     onMove(null);
   };
-  return (view: View, block: BlockView) => ({
-    onPointerDown: (e: PointerEvent<SVGGElement>) => {
-      if (e.button !== 0) return;
-      e.currentTarget.setPointerCapture(e.pointerId);
-      held.current = { path: block.path, view, ...metres(e), moving: false };
-      onChoose(block.path);
-    },
+  // The pointer is caught by the drawing: a block that is chosen comes to the front, and an element that moves lets go of it.
+  const sheet = {
     onPointerMove: (e: PointerEvent) => {
       const to = pulled(e);
       if (to) onMove(to);
     },
     onPointerUp: (e: PointerEvent) => {
       const to = pulled(e);
-      letGo();
+      if (held.current) letGo();
       if (to) onDrop(to);
     },
     onPointerCancel: letGo,
+  };
+  const block = (view: View, { path }: BlockView) => ({
+    onPointerDown: (e: PointerEvent) => {
+      if (e.button !== 0) return;
+      svg.current?.setPointerCapture(e.pointerId);
+      held.current = { path, view, ...metres(e), moving: false };
+      onChoose(path);
+    },
     onKeyDown: (e: KeyboardEvent) => {
       if (e.key === 'Escape' && held.current) {
         e.preventDefault();
         letGo();
       } else if (e.key === 'Enter' || e.key === ' ') {
         e.preventDefault();
-        onChoose(block.path);
+        onChoose(path);
       }
       const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
       if (!way || e.ctrlKey || e.metaKey || e.altKey) return;
       e.preventDefault();
       const step = (e.shiftKey ? 10 : 1) * nudge(system);
-      onDrop(moved(view, block.path, (way[0] ?? 0) * step, (way[1] ?? 0) * step));
+      onDrop(moved(view, path, (way[0] ?? 0) * step, (way[1] ?? 0) * step));
     },
   });
+  return { sheet, block };
 }
