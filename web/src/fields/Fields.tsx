@@ -1,9 +1,9 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import type { Source } from '../api/types';
-import { field, typicalDonor } from '../units/units';
+import { field, type Field as FieldOf, typicalDonor } from '../units/units';
 import { get } from '../workbench/merge';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 import { QuantityField } from './QuantityField';
 
 /** Records whose values say where they come from. */
@@ -31,60 +31,117 @@ export function Numbers({
   const kept = sourcesAt ?? (sourced.has(group) ? at : undefined);
   const sources =
     kept === undefined ? undefined : (get(draft, `${kept}.sources`) as Record<string, Source> | undefined);
-  const unknownOf = (key: string) => {
-    const value = handbook[key];
-    if (value === undefined) return undefined;
-    const take = () => {
-      editAll([
-        [`${at}.${key}`, value],
-        [`${at}.sources`, { ...sources, [key]: { from: 'handbook' } }],
-      ]);
-    };
-    return { value, word: 'handbook', take };
-  };
+  const currency = draft.brief.currency ?? '';
   return (
     <>
       {keys.map((key) => (
-        <QuantityField
+        <OneNumber
           key={key}
           of={field(group, key)}
-          unknown={unknownOf(key)}
+          at={at}
+          name={key}
+          kept={kept}
+          mark={prefix + key}
+          sources={sources}
+          typical={handbook[key]}
           value={get(draft, `${at}.${key}`) as number | undefined}
-          currency={draft.brief.currency ?? ''}
-          onChange={(v) => {
-            edit(`${at}.${key}`, v);
-          }}
-          source={kept === undefined ? undefined : (sources?.[prefix + key] ?? 'unsaid')}
-          onSource={(source) => {
-            // Keys may hold dots, so the record is written whole.
-            if (kept !== undefined) edit(`${kept}.sources`, { ...sources, [prefix + key]: source });
-          }}
-          {...(width === undefined ? {} : { width })}
+          currency={currency}
+          edit={edit}
+          editAll={editAll}
+          width={width}
         />
       ))}
     </>
   );
 }
 
-/** A text of the draft. */
-export function Words({
+type Edits = Pick<Workbench, 'edit' | 'editAll'>;
+
+/** One number; painted anew only where something of its own changed, not with every edit and answer of the page. */
+const OneNumber = memo(function OneNumber({
+  of,
   at,
-  label,
-  placeholder,
-  width = 240,
-  multiline = false,
-}: {
+  name,
+  kept,
+  mark,
+  sources,
+  typical,
+  value,
+  currency,
+  edit,
+  editAll,
+  width,
+}: Edits & {
+  of: FieldOf;
+  at: string;
+  name: string;
+  /** Record that keeps the provenance. */
+  kept: string | undefined;
+  /** Its key there. */
+  mark: string;
+  sources: Record<string, Source> | undefined;
+  /** What is usual for the kind of vehicle. */
+  typical: number | undefined;
+  value: number | undefined;
+  currency: string;
+  width: number | undefined;
+}) {
+  const unknown = typical !== undefined && {
+    value: typical,
+    word: 'handbook',
+    take: () => {
+      editAll([
+        [`${at}.${name}`, typical],
+        [`${at}.sources`, { ...sources, [name]: { from: 'handbook' } }],
+      ]);
+    },
+  };
+  return (
+    <QuantityField
+      of={of}
+      unknown={unknown || undefined}
+      value={value}
+      currency={currency}
+      onChange={(v) => {
+        edit(`${at}.${name}`, v);
+      }}
+      source={kept === undefined ? undefined : (sources?.[mark] ?? 'unsaid')}
+      onSource={(source) => {
+        // Keys may hold dots, so the record is written whole.
+        if (kept !== undefined) edit(`${kept}.sources`, { ...sources, [mark]: source });
+      }}
+      {...(width === undefined ? {} : { width })}
+    />
+  );
+});
+
+interface WordsProps {
   at: string;
   label: string;
   placeholder?: string;
   width?: number;
   multiline?: boolean;
-}) {
+}
+
+/** A text of the draft. */
+export function Words(props: WordsProps) {
   const { draft, edit } = useWorkbench();
+  return <OneText {...props} value={(get(draft, props.at) as string | undefined) ?? ''} edit={edit} />;
+}
+
+const OneText = memo(function OneText({
+  at,
+  label,
+  placeholder,
+  width = 240,
+  multiline = false,
+  value,
+  edit,
+}: WordsProps & Pick<Edits, 'edit'> & { value: string }) {
   return (
     <TextField
       label={label}
-      value={(get(draft, at) as string | undefined) ?? ''}
+      value={value}
       multiline={multiline}
       placeholder={placeholder ?? ''}
       onChange={(e) => {
@@ -94,7 +151,7 @@ export function Words({
       slotProps={{ inputLabel: { shrink: true } }}
     />
   );
-}
+});
 
 /** A choice of the draft. */
 export function Choice({

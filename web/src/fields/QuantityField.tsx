@@ -206,9 +206,9 @@ export function QuantityField({
           htmlInput: { inputMode: 'text', autoComplete: 'off', 'aria-required': isNeeded(of) && value == null },
         }}
       />
-      {source !== undefined && (
+      {source !== undefined && menu !== null && (
         <Menu
-          open={menu !== null}
+          open
           anchorEl={menu}
           onClose={() => {
             setMenu(null);

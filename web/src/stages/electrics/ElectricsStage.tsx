@@ -1,10 +1,10 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useCallback, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useDeferredValue, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { Refusal, refusalLines } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
-import type { CircuitPlace, ElectricsLine, Slot } from '../../api/types';
+import type { CircuitPlace, ElectricsGroup, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';
 import { download, fileName } from '../../common/download';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
@@ -36,8 +36,17 @@ const said: Record<string, string[]> = {
   safety: ['hand_checked_every'],
 };
 
-/** Groups with a drawing. */
+/** Groups with a drawing; it stands beside the lines where there is room. */
 const drawn = new Set(['traction', 'precharge', 'brakes']);
+const alone = { display: 'grid', gridTemplateColumns: '1fr', columnGap: 4 };
+const besideDrawing = { ...alone, gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 430px' } };
+
+/** What waits for an answer is dimmed, but not for the blink that an answer takes: painting a long sheet twice would make it late. */
+const page = {
+  maxWidth: 1180,
+  transition: 'opacity 0.1s',
+  '&[aria-busy="true"]': { opacity: 0.6, transitionDelay: '0.4s' },
+};
 
 const ofLine = (at: string, l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
 const ofPlace = (at: string, p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
@@ -63,6 +72,8 @@ export default function ElectricsStage() {
   const [kept, setKept] = useState(query.data);
   if (query.data && query.data !== kept) setKept(query.data);
   const sheet = query.data ?? kept;
+  // Figures first: the drawing and the long lists follow a frame later.
+  const later = useDeferredValue(sheet);
   // What was sized for the design before an edit is not put over that edit.
   const fresh = !query.isPlaceholderData && !query.isError;
   const at = `designs.${active.id}`;
@@ -121,7 +132,7 @@ export default function ElectricsStage() {
   const name = fileName(title);
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
   return (
-    <Box sx={{ maxWidth: 1180, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
+    <Box sx={page} aria-busy={query.isPlaceholderData}>
       {refused.length > 0 && <Refused lines={refused} />}
       {query.isError && refused.length === 0 && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap', mb: 2 }}>
@@ -158,7 +169,13 @@ export default function ElectricsStage() {
         )}
       </Box>
       <Jump
-        to={['One-line drawing', 'What is chosen', ...sheet.groups.map((g) => g.name), 'Wiring list', 'Parts list']}
+        titles={[
+          'One-line drawing',
+          'What is chosen',
+          ...sheet.groups.map((g) => g.name),
+          'Wiring list',
+          'Parts list',
+        ].join('\n')}
       />
       <Section
         title="One-line drawing"
@@ -173,7 +190,7 @@ export default function ElectricsStage() {
           </Button>
         }
       >
-        <OneLine svg={sheet.drawing} chosen={chosen} onChoose={onSymbol} />
+        <OneLine svg={(later ?? sheet).drawing} chosen={chosen} onChoose={onSymbol} />
         {part && (
           <PartPanel
             part={part}
@@ -196,46 +213,19 @@ export default function ElectricsStage() {
         <Places sheet={sheet} fresh={fresh} onTake={onPlace} onOpen={setSlot} />
       </Section>
       {sheet.groups.map((g) => (
-        <Section key={g.id} title={g.name} note={g.caution}>
-          <Box
-            sx={{
-              display: 'grid',
-              // A drawing stands beside its lines where there is room.
-              gridTemplateColumns: { xs: '1fr', lg: drawn.has(g.id) ? 'minmax(0, 1fr) 430px' : '1fr' },
-              columnGap: 4,
-            }}
-          >
-            <Box>
-              <GroupLines group={g} fresh={fresh} onTake={onLine} />
-              {g.id === 'traction' && (
-                <Box sx={{ mt: 2 }}>
-                  <Row>
-                    <Numbers group="Wiring" at={`${at}.wiring`} keys={wiringKeys(document.design)} width={150} />
-                  </Row>
-                </Box>
-              )}
-              {said[g.id] && (
-                <Box sx={{ mt: 2 }}>
-                  <Row>
-                    <Numbers group="Electrics" at={`${at}.electrics`} keys={said[g.id] ?? []} width={170} />
-                  </Row>
-                </Box>
-              )}
-            </Box>
-            <Suspense fallback={drawn.has(g.id) ? <Loading what="the drawing" /> : null}>
-              <Drawings
-                of={g.id}
-                coordination={sheet.coordination}
-                precharge={sheet.precharge}
-                pressesKpa={sheet.presses_kpa}
-              />
-            </Suspense>
-          </Box>
-          {g.id === 'safety' && <InsulationTest at={at} />}
-          {g.id === 'low_voltage' && <LoadTable situations={sheet.situations} />}
-        </Section>
+        <Group
+          key={g.id}
+          group={g}
+          at={at}
+          fresh={fresh}
+          onTake={onLine}
+          coordination={sheet.coordination}
+          precharge={sheet.precharge}
+          pressesKpa={sheet.presses_kpa}
+          situations={sheet.situations}
+        />
       ))}
-      <Lists sheet={sheet} />
+      <Lists sheet={later ?? sheet} name={name} />
       {place && (
         <PlacePicker
           slot={place.slot}
@@ -250,8 +240,66 @@ export default function ElectricsStage() {
   );
 }
 
+type Sheet = ElectricsSheet;
+
+/** A group of lines with the fields that change them and what is drawn of it; painted anew only where one of them changed. */
+const Group = memo(function Group({
+  group: g,
+  at,
+  fresh,
+  onTake,
+  coordination,
+  precharge,
+  pressesKpa,
+  situations,
+}: {
+  group: ElectricsGroup;
+  at: string;
+  fresh: boolean;
+  onTake: (line: ElectricsLine) => void;
+  coordination: Sheet['coordination'];
+  precharge: Sheet['precharge'];
+  pressesKpa: Sheet['presses_kpa'];
+  situations: Sheet['situations'];
+}) {
+  return (
+    <Section title={g.name} note={g.caution}>
+      <Box sx={drawn.has(g.id) ? besideDrawing : alone}>
+        <Box>
+          <GroupLines group={g} fresh={fresh} onTake={onTake} />
+          {g.id === 'traction' && <WiringFields at={at} />}
+          {said[g.id] && (
+            <Box sx={{ mt: 2 }}>
+              <Row>
+                <Numbers group="Electrics" at={`${at}.electrics`} keys={said[g.id] ?? []} width={170} />
+              </Row>
+            </Box>
+          )}
+        </Box>
+        <Suspense fallback={drawn.has(g.id) ? <Loading what="the drawing" /> : null}>
+          <Drawings of={g.id} coordination={coordination} precharge={precharge} pressesKpa={pressesKpa} />
+        </Suspense>
+      </Box>
+      {g.id === 'safety' && <InsulationTest at={at} />}
+      {g.id === 'low_voltage' && <LoadTable situations={situations} />}
+    </Section>
+  );
+});
+
+function WiringFields({ at }: { at: string }) {
+  const { document } = useWorkbench();
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Row>
+        <Numbers group="Wiring" at={`${at}.wiring`} keys={wiringKeys(document.design)} width={150} />
+      </Row>
+    </Box>
+  );
+}
+
 /** The way down a long sheet. */
-function Jump({ to }: { to: string[] }) {
+const Jump = memo(function Jump({ titles }: { titles: string }) {
+  const to = titles.split('\n');
   return (
     <Box
       component="nav"
@@ -271,4 +319,4 @@ function Jump({ to }: { to: string[] }) {
       ))}
     </Box>
   );
-}
+});

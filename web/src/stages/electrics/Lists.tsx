@@ -1,13 +1,12 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow } from '@mui/material';
 import { memo, useState } from 'react';
 import type { ElectricsSheet } from '../../api/types';
-import { download, fileName } from '../../common/download';
+import { download } from '../../common/download';
 import { WideTable } from '../../common/WideTable';
 import { Section } from '../../fields/Fields';
 import { Said } from '../../units/Said';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 type Circuit = ElectricsSheet['circuit'];
 
@@ -63,10 +62,8 @@ const PartRow = memo(function PartRow({ part: p, hidden }: { part: Circuit['part
 });
 
 /** The wiring list and the parts list, on screen and as files. */
-export function Lists({ sheet }: { sheet: ElectricsSheet }) {
-  const { draft, active } = useWorkbench();
+export const Lists = memo(function Lists({ sheet, name }: { sheet: ElectricsSheet; name: string }) {
   const [all, setAll] = useState({ wires: false, parts: false });
-  const name = fileName(`${draft.name} ${active.label}`);
   const { wires } = sheet.circuit;
   const parts = sheet.circuit.parts.filter((p) => p.listed);
   const more = (what: 'wires' | 'parts', count: number) =>
@@ -144,4 +141,4 @@ export function Lists({ sheet }: { sheet: ElectricsSheet }) {
       </Section>
     </>
   );
-}
+});
