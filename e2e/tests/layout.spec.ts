@@ -71,7 +71,7 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
   await expect(row.nth(3)).toContainText('1.33 m');
   await page.keyboard.press('Shift+ArrowUp');
   await expect(row.nth(5)).toContainText('0.5 m');
-  await page.getByLabel('To the right of the middle').fill('20 cm');
+  await page.getByRole('region', { name: 'Pack', exact: true }).getByLabel('To the right of the middle').fill('20 cm');
   await expect(row.nth(4)).toContainText('0.2 m');
   await expect(page.getByText(/front \d+ kg left, \d+ kg right/)).toBeVisible();
   // Four of nine modules in front.
@@ -89,7 +89,7 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
   // Tyres of a load index too low for the rear.
   await page.getByRole('textbox', { name: 'Load index of the tyres' }).fill('78');
   await expect(page.getByText(/▲ over: \d+ kg of 425 kg/)).toBeVisible();
-  await expect(page.getByRole('link', { name: /Layout/ })).toContainText('1 load warning');
+  await expect(page.getByRole('link', { name: /Layout/ })).toContainText('1 warning');
   await page.getByRole('textbox', { name: 'Load index of the tyres' }).fill('7');
   await expect(page.getByText(/7 is out of range; 20 to 126/)).toBeVisible();
   await saved(page);
@@ -110,7 +110,10 @@ test('cables follow the places, the electrics follow the cables, and a stated le
   const near = Number((await traction.nth(0).textContent())?.replace(/ m$/, ''));
   // The controller goes half a metre forwards, away from the pack: a metre and a fifth more, there and back.
   await page.locator('[data-block="side:design.layout.controller"]').click();
-  await page.getByRole('textbox', { name: 'Behind the front axle' }).fill('-0.4');
+  await page
+    .getByRole('region', { name: 'Ness 156/500 inverter' })
+    .getByRole('textbox', { name: 'Behind the front axle' })
+    .fill('-0.4');
   await expect
     .poll(async () => Number((await traction.nth(0).textContent())?.replace(/ m$/, '')))
     .toBeCloseTo(near + 1.2, 1);
@@ -125,7 +128,10 @@ test('cables follow the places, the electrics follow the cables, and a stated le
     .click();
   await page.getByRole('link', { name: /^7 ?Layout/ }).click();
   await page.locator('[data-block="side:design.layout.controller"]').click();
-  await page.getByRole('textbox', { name: 'Behind the front axle' }).fill('0.6');
+  await page
+    .getByRole('region', { name: 'Ness 156/500 inverter' })
+    .getByRole('textbox', { name: 'Behind the front axle' })
+    .fill('0.6');
   await expect(traction.nth(1)).toContainText('▲');
   await page.getByRole('button', { name: 'Use this value: Traction cable' }).click();
   await expect(traction.nth(1)).not.toContainText('▲');
@@ -144,7 +150,7 @@ test('on a phone the drawing stays within its frame, and a place is typed with o
   // Three wheels: a single one in front, a pair behind.
   await expect(page.getByText(/front \d+(\.\d)? kg left, \d+(\.\d)? kg right/)).toBeVisible();
   await page.getByRole('button', { name: /^Pack, \d+ modules/ }).click();
-  await page.getByLabel('Along the vehicle').click();
+  await page.getByRole('region', { name: 'Pack', exact: true }).getByLabel('Along the vehicle').click();
   await page.getByRole('option', { name: 'over the front axle' }).click();
   const row = page.getByTestId('block-design.layout.pack').getByRole('cell');
   await expect(row.nth(3)).toHaveText('0 m');
@@ -166,6 +172,8 @@ const block = (path: string, more: Partial<BlockView>): BlockView => ({
   width_m: 0.2,
   height_m: 0.2,
   placed: true,
+  across_said: true,
+  up_said: true,
   with_motor: false,
   cuts_string: false,
   sized_by: 'mass',

@@ -189,6 +189,28 @@ export const layoutQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** What of the library's modules fits into a bay of the donor. */
+export const bayQuery = (document: Document, bay: number) =>
+  queryOptions({
+    queryKey: ['bay', bay, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/layout/bay', { body: { document, bay }, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** Ways to spread the pack over the bays, or what one split does. */
+export const splitsQuery = (document: Document, modules: number[] | null) =>
+  queryOptions({
+    queryKey: ['splits', modules, JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/layout/splits', { body: { document, modules }, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 /** What each record of the library would do in a place of the circuits. */
 export const placeChoicesQuery = (document: Document, slot: Slot) =>
   queryOptions({

@@ -371,6 +371,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/layout/bay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What of every module of the library fits into a bay, the most energy first. */
+        post: operations["layout_bay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/layout/splits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ways to spread the pack over the bays, those that meet every rating and come nearest to the donor's balance first. */
+        post: operations["layout_splits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -1040,6 +1074,109 @@ export interface components {
              */
             samples: number;
         };
+        /** @description Room in the vehicle for a box of the pack. */
+        Bay: {
+            /** @description Its centre and inner size. Without all three measures of the size nothing is said of what fits. */
+            at?: components["schemas"]["Placement"];
+            /**
+             * Format: double
+             * @description Kept free between its walls and the modules on every side, for box, insulation and straps, m.
+             */
+            clearance_m?: number;
+            /**
+             * Format: double
+             * @description Mass its floor and mounts may carry, kg. Absent: not checked.
+             */
+            mass_limit_kg?: number | null;
+            /** @description Name shown. */
+            name: string;
+        };
+        /** @description What of a record of the library fits into a bay. */
+        BayOffer: {
+            /**
+             * Format: int32
+             * @description How many by room alone.
+             */
+            by_room: number;
+            /** @description Currency of the price, if not the brief's. */
+            currency?: string | null;
+            /**
+             * Format: double
+             * @description Energy of all of them, kWh.
+             */
+            energy_kwh: number;
+            /**
+             * Format: double
+             * @description Mass of all of them, kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: int32
+             * @description How many modules, by room and rated mass.
+             */
+            modules: number;
+            /** @description Name of the record. */
+            name: string;
+            /**
+             * Format: double
+             * @description Price of all of them; 0: not known.
+             */
+            price: number;
+            /** @description Whether the size of a module is stated, rather than taken from its mass. */
+            stated: boolean;
+            /**
+             * Format: double
+             * @description Nominal voltage of all of them in one string, V.
+             */
+            string_v: number;
+        };
+        /** @description A bay to be filled. */
+        BayRequest: {
+            /** @description Which of the donor's bays, counted from 0. */
+            bay: number;
+            /** @description The design document. */
+            document: components["schemas"]["Document"];
+        };
+        /** @description A bay as it is drawn. */
+        BayView: {
+            /**
+             * Format: double
+             * @description Centre behind the front axle, m.
+             */
+            along_m: number;
+            /**
+             * Format: double
+             * @description Kept free within its walls on every side, m.
+             */
+            clearance_m: number;
+            fit?: components["schemas"]["Fit"] | null;
+            /**
+             * Format: int32
+             * @description Modules of the boxes that lie in it.
+             */
+            holds: number;
+            /**
+             * Format: double
+             * @description Mass of the boxes that lie in it, kg.
+             */
+            holds_kg: number;
+            /** @description Name shown. */
+            name: string;
+            /** @description Place in the document of what is said of where it is: `donor.bays.0.at`. */
+            path: string;
+            /**
+             * Format: double
+             * @description Centre right of the middle, m.
+             */
+            right_m: number;
+            /** @description Size along, across and upwards, m. Absent: not all of it is stated, so that nothing is said of what fits. */
+            size_m?: number[] | null;
+            /**
+             * Format: double
+             * @description Centre above the ground, m.
+             */
+            up_m: number;
+        };
         /** @description Constants of a motor from its readings. */
         BenchResult: {
             /** @description The library part. */
@@ -1160,6 +1297,8 @@ export interface components {
         BlockKind: "drive" | "charge";
         /** @description One block. */
         BlockView: {
+            /** @description Whether its place across the vehicle is stated. */
+            across_said: boolean;
             /**
              * Format: double
              * @description Centre behind the front axle, m.
@@ -1207,6 +1346,8 @@ export interface components {
              * @description Centre above the ground, m.
              */
             up_m: number;
+            /** @description Whether its height above the ground is stated. */
+            up_said: boolean;
             /**
              * Format: double
              * @description Size across, m.
@@ -2420,6 +2561,8 @@ export interface components {
              * @description Peak coefficient of adhesion between tyre and road.
              */
             adhesion?: number;
+            /** @description Room for boxes of the pack. */
+            bays?: components["schemas"]["Bay"][];
             /**
              * Format: double
              * @description Height of the body above the ground, m.
@@ -3008,6 +3151,30 @@ export interface components {
             /** @description Why it matters. */
             why: string;
         };
+        /** @description Modules of one kind in a bay. */
+        Fit: {
+            /**
+             * Format: int32
+             * @description What no arrangement in layers exceeds.
+             */
+            at_most: number;
+            /** @description Each module: corner along, across and up from the front left corner of the floor, and size, m; no more than a thousand. */
+            boxes_m: number[][];
+            /**
+             * Format: int32
+             * @description How many by room alone.
+             */
+            by_room: number;
+            /** @description Modules in each layer, from the floor upwards. */
+            layers: number[];
+            /**
+             * Format: int32
+             * @description How many, by room and rated mass.
+             */
+            modules: number;
+            /** @description Whether the size of a module is stated, rather than taken from its mass. */
+            stated: boolean;
+        };
         /** @description A fitted figure with its band. */
         Fitted: {
             /**
@@ -3590,6 +3757,8 @@ export interface components {
         LayoutSheet: {
             /** @description What was assumed because nobody said. */
             assumed: components["schemas"]["Sentence"][];
+            /** @description Room for boxes of the pack: what fits and what lies in it. */
+            bays: components["schemas"]["BayView"][];
             /** @description Every mass at its place: what came out, what went in, who rides. */
             blocks: components["schemas"]["BlockView"][];
             /** @description Cables between blocks whose places are stated. */
@@ -4337,6 +4506,16 @@ export interface components {
             full_voltage_v: number;
             /**
              * Format: double
+             * @description Height of one module as it stands, mm.
+             */
+            height_mm?: number | null;
+            /**
+             * Format: double
+             * @description Length of one module, mm. Absent: from its mass, as usual for its kind.
+             */
+            length_mm?: number | null;
+            /**
+             * Format: double
              * @description Mass of one module, kg.
              */
             mass_kg: number;
@@ -4388,11 +4567,18 @@ export interface components {
             resistance_ohm: number;
             /** @description Provenance by key. */
             sources?: components["schemas"]["BTreeMap"];
+            /** @description How it may be built in. */
+            stands?: components["schemas"]["Standing"];
             /**
              * Format: double
              * @description Current at which charging at the end voltage stops, multiples of capacity an hour. Absent: 0.04 (common practice).
              */
             taper_end_c?: number | null;
+            /**
+             * Format: double
+             * @description Width of one module, mm.
+             */
+            width_mm?: number | null;
         };
         /** @description Plate of a cell, module or battery. */
         ModulePlate: {
@@ -4954,6 +5140,73 @@ export interface components {
             modules: number;
             /** @description Name shown. */
             name: string;
+        };
+        /** @description The pack spread over the bays in one way. */
+        PackSplit: {
+            /**
+             * Format: double
+             * @description Cable from the controller through the boxes, one way along the axes, m.
+             */
+            cable_m: number;
+            /**
+             * Format: int32
+             * @description Boxes that hold a part of a string.
+             */
+            cut_strings: number;
+            /**
+             * Format: double
+             * @description Share on the front axle, laden.
+             */
+            front_share: number;
+            /** @description The layout that puts them there. */
+            layout: components["schemas"]["Layout"];
+            /** @description Modules in each bay, in their order. */
+            modules: number[];
+            /**
+             * Format: double
+             * @description How far that is from the donor's with the same load, share.
+             */
+            off_donor: number;
+            /** @description Ratings it exceeds. */
+            over: components["schemas"]["LoadLimit"][];
+            /**
+             * Format: double
+             * @description Kilograms over the ratings of axles and tyres, all together.
+             */
+            over_kg: number;
+        };
+        /** @description Ways to spread the pack over the bays. */
+        PackSplits: {
+            /**
+             * Format: double
+             * @description The donor's share on the front axle, with the same driver and load.
+             */
+            donor_front_share: number;
+            /**
+             * Format: double
+             * @description By how much a split that was not tried may come nearer to the donor's balance, share.
+             */
+            may_miss: number;
+            /**
+             * Format: int32
+             * @description Modules of the pack.
+             */
+            modules: number;
+            none?: components["schemas"]["Sentence"] | null;
+            /** @description Modules that each bay holds. */
+            room: number[];
+            /** @description The best first: nothing over its rating, few strings cut, near to the donor's balance, short cables. */
+            splits: components["schemas"]["PackSplit"][];
+            /**
+             * Format: int32
+             * @description Modules moved together; 1: every split was tried.
+             */
+            step: number;
+            /**
+             * Format: int64
+             * @description Splits tried.
+             */
+            tried: number;
         };
         /** @description The pack as a whole. */
         PackSummary: {
@@ -6071,6 +6324,13 @@ export interface components {
             /** @description Whether it gets there. */
             reached: boolean;
         };
+        /** @description A pack to be spread over the bays. */
+        SplitRequest: {
+            /** @description The design document. */
+            document: components["schemas"]["Document"];
+            /** @description Modules in each bay, of a split to be looked at by itself. Absent: those nearest to the donor's balance. */
+            modules?: number[] | null;
+        };
         /** @description A figure with its spread. */
         Spread: {
             /**
@@ -6114,6 +6374,11 @@ export interface components {
          * @enum {string}
          */
         StageKind: "final_drive" | "reduction" | "transfer_box" | "chain" | "belt";
+        /**
+         * @description How a module may be built in.
+         * @enum {string}
+         */
+        Standing: "any" | "upright";
         /** @description The vehicle in one state: what it weighs and where, and what its wheels carry. */
         State: {
             /**
@@ -8051,6 +8316,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    layout_bay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BayRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BayOffer"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    layout_splits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackSplits"];
                 };
             };
             422: {

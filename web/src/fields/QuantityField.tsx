@@ -111,6 +111,8 @@ export function QuantityField({
   // What counted before anything was typed: nonsense and half-typed figures leave that, not the last figure on the way.
   const [before, setBefore] = useState<number | undefined>(undefined);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
+  // What was understood stays in sight after leaving: a line that went then would move what is being clicked.
+  const [understood, setUnderstood] = useState<number | null>(null);
   const stored = value == null ? '' : inputText(value, of, system);
   const text = typed ?? stored;
   const parsed = typed === null || typed.trim() === '' ? null : parse(typed, of, system);
@@ -138,8 +140,8 @@ export function QuantityField({
           error ??
           (emptied && unknown
             ? `not known: ${showText(unknown.value, of.unit, system, 4, of.dimension)} counts, ${unknown.word}`
-            : converted
-              ? `= ${showText(parsed.value, of.unit, system, 4, of.dimension)}`
+            : converted || (understood !== null && understood === value)
+              ? `= ${showText(converted ? parsed.value : (understood ?? 0), of.unit, system, 4, of.dimension)}`
               : of.unit === 'mm²' && value != null
                 ? nearestGauge(value)
                 : absent
@@ -151,6 +153,7 @@ export function QuantityField({
           const counted = typed === null ? (value ?? undefined) : before;
           if (typed === null) setBefore(counted);
           setTyped(next);
+          setUnderstood(null);
           const back = () => {
             if ((value ?? undefined) !== counted) onChange(counted);
           };
@@ -166,7 +169,9 @@ export function QuantityField({
         }}
         onBlur={() => {
           // Nonsense stays where it was typed, so that nothing a person wrote disappears.
-          if (error === undefined) setTyped(null);
+          if (error !== undefined) return;
+          setUnderstood(converted ? parsed.value : null);
+          setTyped(null);
         }}
         onKeyDown={(e) => {
           if (e.key === 'Enter' && error === undefined) setTyped(null);

@@ -219,7 +219,7 @@ function Stops() {
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop');
   const first = stops[0];
   if (!first) return null;
-  const stage = first.part === 'electrics' ? 'electrics' : first.part === 'charger' ? 'charge' : 'chain';
+  const stage = { electrics: 'electrics', charger: 'charge', layout: 'layout' }[first.part] ?? 'chain';
   return (
     <ButtonBase
       onClick={() =>

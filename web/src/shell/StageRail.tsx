@@ -98,8 +98,10 @@ export const stages: StageEntry[] = [
     key: 'layout',
     title: 'Layout',
     state: (w) => {
-      const about = (w.computed.estimate?.findings ?? []).filter((f) => f.rule.startsWith('mass.'));
-      if (about.length > 0) return { word: counted(about.length, 'load warning', 'load warnings'), open: true };
+      const about = (w.computed.estimate?.findings ?? []).filter(
+        (f) => f.rule.startsWith('mass.') || f.part === 'layout',
+      );
+      if (about.length > 0) return { word: counted(about.length, 'warning', 'warnings'), open: true };
       const layout = w.document.design.layout ?? {};
       return Object.keys(layout).length > 0 ? { word: 'placed', open: false } : { word: 'as usual', open: false };
     },

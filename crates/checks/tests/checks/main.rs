@@ -6,6 +6,7 @@ mod common;
 mod air_and_tyres;
 mod bad_input;
 mod bands;
+mod bays;
 mod brute_force;
 mod catalogue;
 mod charging_laws;

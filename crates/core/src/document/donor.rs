@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Evidence, Placement, tyre};
+use super::{Bay, Evidence, Placement, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -63,6 +63,9 @@ pub struct Donor {
     /// Items taken out.
     #[serde(default)]
     pub removed: Vec<RemovedItem>,
+    /// Room for boxes of the pack.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bays: Vec<Bay>,
     /// Rated gross mass, kg. Absent: not checked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gross_limit_kg: Option<f64>,
@@ -275,6 +278,9 @@ impl Donor {
             && let Err(accepted) = tyre::rolling_radius_m(code)
         {
             problems.push(Problem::new(at("tyre.code"), format!("\"{code}\""), accepted));
+        }
+        for (i, bay) in self.bays.iter().enumerate() {
+            bay.check(&at(&format!("bays[{i}]")), problems);
         }
         let removed: f64 = self.removed.iter().map(|r| r.mass_kg).sum();
         if removed >= self.curb_mass_kg {

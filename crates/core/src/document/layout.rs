@@ -84,6 +84,34 @@ pub struct PackBox {
     pub at: Placement,
 }
 
+/// Room in the vehicle for a box of the pack.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Bay {
+    /// Name shown.
+    pub name: String,
+    /// Its centre and inner size. Without all three measures of the size nothing is said of what fits.
+    #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
+    pub at: Placement,
+    /// Mass its floor and mounts may carry, kg. Absent: not checked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mass_limit_kg: Option<f64>,
+    /// Kept free between its walls and the modules on every side, for box, insulation and straps, m.
+    #[serde(default = "clearance_m")]
+    pub clearance_m: f64,
+}
+
+fn clearance_m() -> f64 {
+    0.01
+}
+
+impl Bay {
+    pub(crate) fn check(&self, path: &str, problems: &mut Problems) {
+        check_name(&self.name, path, problems);
+    }
+}
+
 impl Layout {
     /// Whether nothing is said.
     #[must_use]

@@ -44,9 +44,9 @@ pub use steps::{MOST_STEPS, steps_of};
 pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use layout::{Layout, PackBox, Placement};
+pub use layout::{Bay, Layout, PackBox, Placement};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
-pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_axle_kg, stated_front_share};
+pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_axle_kg, pack_place, stated_front_share};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

@@ -59,7 +59,8 @@ const fn engine(kind: VehicleKind) -> AxlePlace {
 }
 
 /// Where a pack of a kind of vehicle usually goes (common practice): the boot, the load floor, the frame.
-const fn pack(kind: VehicleKind) -> AxlePlace {
+#[must_use]
+pub const fn pack_place(kind: VehicleKind) -> AxlePlace {
     match kind {
         VehicleKind::Car | VehicleKind::Van | VehicleKind::Trike => AxlePlace::Rear,
         _ => AxlePlace::Middle,
@@ -170,7 +171,7 @@ pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)
             ItemKind::Other => {}
         }
     }
-    let usual = pack(donor.kind);
+    let usual = pack_place(donor.kind);
     if layout.boxes.is_empty() {
         add(Block::Pack, pack_kg, &layout.pack, usual, "the pack");
     } else if let Some(modules) = design.pack.as_ref().map(super::Pack::module_count) {

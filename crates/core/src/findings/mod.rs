@@ -2,6 +2,7 @@
 
 mod charging;
 mod electrics;
+mod layout;
 mod rule;
 mod rules;
 mod trust;

@@ -28,6 +28,7 @@ pub(super) const ALL: &[Check] = &[
     own_reduction,
     bare_pouch,
     masses,
+    super::layout::places,
     fuse,
     cable,
     electrics::protection,

@@ -42,6 +42,10 @@ pub struct BlockView {
     pub height_m: f64,
     /// Whether its place along the vehicle is stated.
     pub placed: bool,
+    /// Whether its place across the vehicle is stated.
+    pub across_said: bool,
+    /// Whether its height above the ground is stated.
+    pub up_said: bool,
     /// Whether it goes wherever the motor goes, as long as nothing is said of its own place.
     pub with_motor: bool,
     /// Where its size comes from.
@@ -121,6 +125,8 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             width_m,
             height_m,
             placed: p.at.along.is_some(),
+            across_said: p.at.right_m.is_some(),
+            up_said: p.at.up_m.is_some(),
             with_motor: p.goes_with_motor(),
             sized_by: if said { SizedBy::Said } else { SizedBy::Mass },
             modules,

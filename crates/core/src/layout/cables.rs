@@ -64,7 +64,7 @@ fn along_axes(points: &[[f64; 3]]) -> Vec<[f64; 3]> {
     corners
 }
 
-fn way_m(corners: &[[f64; 3]]) -> f64 {
+pub(super) fn way_m(corners: &[[f64; 3]]) -> f64 {
     corners.windows(2).map(|w| (0..3).map(|i| (w[1][i] - w[0][i]).abs()).sum::<f64>()).sum()
 }
 
@@ -104,11 +104,7 @@ pub fn cables(document: &Document) -> Vec<CableRun> {
         });
     };
     if let (Some(controller), true, false) = (controller, all_packs, packs.is_empty()) {
-        // From box to box, each to the nearest that is left.
-        let mut points = vec![controller];
-        while let Some(next) = nearest(&packs, points[points.len() - 1]) {
-            points.push(packs.swap_remove(next));
-        }
+        let points = through(controller, packs);
         let stated = design.wiring.cable_length_m;
         run(CableKind::Traction, "Traction cable", "wiring.cable_length_m", points.clone(), 2.0, stated, "there and back");
         if let Some(charger) = charger {
@@ -122,6 +118,15 @@ pub fn cables(document: &Document) -> Vec<CableRun> {
         run(CableKind::Phase, "Motor cables", "electrics.phase_length_m", vec![controller, motor], 1.0, stated, "each of them");
     }
     runs
+}
+
+/// From box to box, each to the nearest that is left.
+pub(super) fn through(from: [f64; 3], mut boxes: Vec<[f64; 3]>) -> Vec<[f64; 3]> {
+    let mut points = vec![from];
+    while let Some(next) = nearest(&boxes, points[points.len() - 1]) {
+        points.push(boxes.swap_remove(next));
+    }
+    points
 }
 
 /// Which of some points is the nearest along the axes.

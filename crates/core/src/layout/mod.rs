@@ -1,12 +1,20 @@
 //! The layout of a design: every mass as a block at its place, what the axles and wheels carry before, between and after, and the limits.
 
+mod bays;
 mod blocks;
 mod cables;
+mod edges;
+mod packing;
+mod splits;
 
 use serde::Serialize;
 
+pub use bays::{BayOffer, BayView, Fit, offers};
 pub use blocks::{BlockView, SizedBy};
 pub use cables::{CableKind, CableRun, cables};
+pub use edges::{Clash, clashes};
+pub use packing::{Layer, Packed, packed};
+pub use splits::{PackSplit, PackSplits, pack_splits};
 
 use crate::document::{Block, Document, Placed, Tyre, VehicleKind, assumed_of_axles, each_placed, stated_front_share, tyre};
 use crate::quantity::{Sentence, figure, sentence};
@@ -128,6 +136,8 @@ pub struct LayoutSheet {
     pub states: Vec<State>,
     /// Ratings that are known.
     pub limits: Vec<LoadLimit>,
+    /// Room for boxes of the pack: what fits and what lies in it.
+    pub bays: Vec<BayView>,
     /// Cables between blocks whose places are stated.
     pub cables: Vec<CableRun>,
     /// Front axle laden, as claims and findings count it, kg.
@@ -156,6 +166,26 @@ const fn usual_body_m(kind: VehicleKind) -> [f64; 4] {
     }
 }
 
+fn outline(document: &Document) -> Outline {
+    let (donor, stance) = (&document.donor, Stance::of(document));
+    let usual = usual_body_m(donor.kind);
+    let outer = match &donor.tyre {
+        Tyre::Code(code) => tyre::outer_diameter_m(code).map(|o| 0.5 * o.0),
+        Tyre::RollingRadiusM(r) => Some(*r),
+    };
+    Outline {
+        kind: donor.kind,
+        wheelbase_m: stance.wheelbase_m,
+        track_front_m: stance.tracks_m[0],
+        track_rear_m: stance.tracks_m[1],
+        overhang_front_m: donor.overhang_front_m.unwrap_or(usual[0]),
+        overhang_rear_m: donor.overhang_rear_m.unwrap_or(usual[1]),
+        width_m: donor.body_width_m.unwrap_or(usual[2]),
+        height_m: donor.body_height_m.unwrap_or(usual[3]),
+        wheel_radius_m: outer.unwrap_or_else(|| radius_m(document)),
+    }
+}
+
 /// Works out the layout of a design.
 ///
 /// ```
@@ -169,30 +199,16 @@ const fn usual_body_m(kind: VehicleKind) -> [f64; 4] {
 /// ```
 #[must_use]
 pub fn layout(document: &Document) -> LayoutSheet {
-    let (donor, stance) = (&document.donor, Stance::of(document));
+    let stance = Stance::of(document);
     let blocks = blocks::blocks(document);
     let states = states(document, &stance);
     let laden = &states[states.len() - 1];
-    let usual = usual_body_m(donor.kind);
-    let outer = match &donor.tyre {
-        Tyre::Code(code) => tyre::outer_diameter_m(code).map(|o| 0.5 * o.0),
-        Tyre::RollingRadiusM(r) => Some(*r),
-    };
-    let outline = Outline {
-        kind: donor.kind,
-        wheelbase_m: stance.wheelbase_m,
-        track_front_m: stance.tracks_m[0],
-        track_rear_m: stance.tracks_m[1],
-        overhang_front_m: donor.overhang_front_m.unwrap_or(usual[0]),
-        overhang_rear_m: donor.overhang_rear_m.unwrap_or(usual[1]),
-        width_m: donor.body_width_m.unwrap_or(usual[2]),
-        height_m: donor.body_height_m.unwrap_or(usual[3]),
-        wheel_radius_m: outer.unwrap_or_else(|| radius_m(document)),
-    };
+    let outline = outline(document);
     let limits = limits(document, &stance, laden);
     let m = masses(document);
     LayoutSheet {
         limits,
+        bays: bays::bays(document, &blocks),
         cables: cables(document),
         front_kg: m.front_axle_kg,
         rear_kg: m.rear_axle_kg,
@@ -278,9 +294,9 @@ fn tyre_rating_kg(document: &Document) -> Option<f64> {
 }
 
 /// Load of the heavier wheel of each axle, kg.
-fn wheels_kg(state: &State, stance: &Stance) -> [f64; 2] {
+fn wheels_of(corners_kg: &[f64; 4], stance: &Stance) -> [f64; 2] {
     std::array::from_fn(|i| {
-        let [left, right] = [state.corners_kg[2 * i], state.corners_kg[2 * i + 1]];
+        let [left, right] = [corners_kg[2 * i], corners_kg[2 * i + 1]];
         if stance.tracks_m[i] > 0.0 { left.max(right) } else { left + right }
     })
 }
@@ -295,7 +311,7 @@ fn limits(document: &Document, stance: &Stance, laden: &State) -> Vec<LoadLimit>
     let per_kg_m = per_kg_m(document, stance);
     // The heavier wheel of each axle, by how the blocks lean.
     let [front_kg, rear_kg] = {
-        let (wheels_kg, own_kg) = (wheels_kg(laden, stance), [laden.front_kg, laden.rear_kg]);
+        let (wheels_kg, own_kg) = (wheels_of(&laden.corners_kg, stance), [laden.front_kg, laden.rear_kg]);
         let axles_kg = [m.front_axle_kg, m.rear_axle_kg];
         std::array::from_fn(|i| if own_kg[i] > 0.0 { axles_kg[i] * wheels_kg[i] / own_kg[i] } else { axles_kg[i] })
     };

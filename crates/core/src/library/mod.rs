@@ -10,6 +10,7 @@ mod module;
 mod motor;
 mod plate;
 mod plausibility;
+mod room;
 
 use serde::{Deserialize, Serialize};
 
@@ -18,10 +19,11 @@ pub use charger::Charger;
 pub use component::{Component, ComponentKind, ThrottleSignal};
 pub use controller::Controller;
 pub(crate) use module::USUAL_TAPER_END_C;
-pub use module::{CellCase, Chemistry, Module, OcvPoint};
+pub use module::{CellCase, Chemistry, Module, OcvPoint, Standing};
 pub use motor::{LossCoefficients, Motor, MotorKind, MotorModel, TorquePoint};
 pub use plate::{ChargerPlate, ControllerPlate, ModulePlate, MotorPlate, Plate};
 pub use plausibility::{Implausible, implausible, look_alikes};
+pub use room::Room;
 
 use crate::error::{Problem, Problems, Result};
 use crate::quantity::{Sources, check_numbers, check_texts, deserialize};

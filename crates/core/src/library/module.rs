@@ -164,6 +164,18 @@ pub struct Module {
     /// What holds its cells.
     #[serde(default, skip_serializing_if = "CellCase::is_hard")]
     pub case: CellCase,
+    /// How it may be built in.
+    #[serde(default, skip_serializing_if = "Standing::is_any")]
+    pub stands: Standing,
+    /// Length of one module, mm. Absent: from its mass, as usual for its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length_mm: Option<f64>,
+    /// Width of one module, mm.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub width_mm: Option<f64>,
+    /// Height of one module as it stands, mm.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub height_mm: Option<f64>,
     /// Mass of one module, kg.
     pub mass_kg: f64,
     /// Price of one module in the brief's currency.
@@ -207,6 +219,24 @@ pub enum CellCase {
 impl CellCase {
     fn is_hard(&self) -> bool {
         *self == Self::Hard
+    }
+}
+
+/// How a module may be built in.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Standing {
+    /// On any side; open lead-acid cells stand all the same, as they spill.
+    #[default]
+    Any,
+    /// As its height says, and no other way.
+    Upright,
+}
+
+impl Standing {
+    fn is_any(&self) -> bool {
+        *self == Self::Any
     }
 }
 

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{CellCase, Charger, Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part, builtin};
+use super::{CellCase, Charger, Chemistry, Controller, Module, Motor, MotorKind, MotorModel, Part, Standing, builtin};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{Provenance, Source, Sources, check_name, check_numbers, check_texts, deserialize, fields};
@@ -311,6 +311,10 @@ fn module(p: &ModulePlate) -> Result<Module> {
         taper_end_c: None,
         cold_factor: None,
         case: CellCase::Hard,
+        stands: Standing::Any,
+        length_mm: None,
+        width_mm: None,
+        height_mm: None,
         mass_kg: p.mass_kg.unwrap_or(like.mass_kg * larger),
         price: p.price.unwrap_or(0.0),
         currency: None,

@@ -2,18 +2,24 @@
 
 use axum::Json;
 use axum::extract::State;
+use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
-use joulethesis_core::layout::{LayoutSheet, layout};
+use joulethesis_core::error::Error;
+use joulethesis_core::layout::{BayOffer, LayoutSheet, PackSplits, layout, offers, pack_splits};
+use joulethesis_core::library::Part;
+use serde::Deserialize;
+use serde_json::Value;
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::Answer;
+use super::{Answer, library};
 use crate::AppState;
-use crate::body::{Client, DocumentBody};
+use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(sheet))
+    OpenApiRouter::new().routes(routes!(sheet)).routes(routes!(bay)).routes(routes!(splits))
 }
 
 /// The layout of a design: every mass as a block at its place, loads of axles and wheels from the donor as it stood to the laden vehicle,
@@ -22,4 +28,56 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
     responses((status = 200, body = LayoutSheet), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn sheet(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<LayoutSheet>> {
     Ok(Json(state.work.quick(&client, move |_| layout(&document)).await?))
+}
+
+/// A bay to be filled.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct BayRequest {
+    /// The design document.
+    #[schema(value_type = joulethesis_core::document::Document)]
+    document: Value,
+    /// Which of the donor's bays, counted from 0.
+    bay: usize,
+}
+
+/// What of every module of the library fits into a bay, the most energy first.
+#[utoipa::path(operation_id = "layout_bay", post, path = "/api/v1/layout/bay", request_body = BayRequest,
+    responses((status = 200, body = Vec<BayOffer>), (status = 422, body = ProblemDocument)))]
+async fn bay(State(state): State<AppState>, Client(client): Client, Body(asked): Body<BayRequest>) -> Answer<Json<Vec<BayOffer>>> {
+    let document = document(&state, &client, asked.document).await?;
+    let parts = library::in_use(&state).await?;
+    let work = move |cancel: &Cancel| {
+        let bays = &document.donor.bays;
+        let Some(bay) = bays.get(asked.bay) else {
+            return Err(Error::field("bay", asked.bay, format!("the donor has {} bays, counted from 0", bays.len())));
+        };
+        let modules = parts.iter().filter_map(|p| match p {
+            Part::Module(module) => Some(module),
+            _ => None,
+        });
+        offers(bay, modules, cancel)
+    };
+    Ok(Json(state.work.long(&client, work).await??))
+}
+
+/// A pack to be spread over the bays.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SplitRequest {
+    /// The design document.
+    #[schema(value_type = joulethesis_core::document::Document)]
+    document: Value,
+    /// Modules in each bay, of a split to be looked at by itself. Absent: those nearest to the donor's balance.
+    #[serde(default)]
+    modules: Option<Vec<u32>>,
+}
+
+/// Ways to spread the pack over the bays, those that meet every rating and come nearest to the donor's balance first.
+#[utoipa::path(operation_id = "layout_splits", post, path = "/api/v1/layout/splits", request_body = SplitRequest,
+    responses((status = 200, body = PackSplits), (status = 422, body = ProblemDocument)))]
+async fn splits(State(state): State<AppState>, Client(client): Client, Body(asked): Body<SplitRequest>) -> Answer<Json<PackSplits>> {
+    let document = document(&state, &client, asked.document).await?;
+    let work = move |cancel: &Cancel| pack_splits(&document, asked.modules.as_deref(), cancel);
+    Ok(Json(state.work.long(&client, work).await??))
 }

@@ -60,6 +60,8 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         }
         "measure_plate" => json!({ "part": "motor", "name": "m", "kind": "hub", "volts_v": 48, "amps_a": 30, "speed_rpm": 600 }),
         "match_designs" => json!({ "document": document, "picks": [pick] }),
+        "layout_bay" => json!({ "document": document, "bay": 0 }),
+        "layout_splits" => json!({ "document": document }),
         "measure_bench" => {
             json!({ "name": "m", "kind": "pm_synchronous", "max_speed_rpm": 5000, "peak_current_a": 300, "continuous_power_w": 4000,
             "mass_kg": 14, "no_load": [{ "volts_v": 24, "amps_a": 4, "speed_rpm": 1700 }, { "volts_v": 48, "amps_a": 5, "speed_rpm": 3400 }],

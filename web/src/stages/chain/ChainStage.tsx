@@ -138,6 +138,8 @@ export default function ChainStage() {
         };
       if (part === 'charger')
         return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
+      if (part === 'layout')
+        return { word: 'Go to the layout', open: () => void navigate(`/c/${id}/layout/${active.label}`) };
       // What concerns a whole trip is mended where trips are.
       if (part === 'chain')
         return { word: 'Go to the trips', open: () => void navigate(`/c/${id}/brief/${active.label}`) };

@@ -4,7 +4,7 @@ import type { BlockView, LayoutSheet } from '../../api/types';
 import { during, laden, type Move } from './account';
 import { BlockShape } from './BlockShape';
 import { frameOf } from './frame';
-import { Axle, Gravity } from './Marks';
+import { Axle, Bays, Gravity } from './Marks';
 import { outlines } from './outlines';
 import { useHeld, type View } from './useHeld';
 
@@ -108,6 +108,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
           <circle cx={x(at)} cy={z(r)} r={2} fill={vars.sheet.strong} />
         </g>
       ))}
+      <Bays view="side" sheet={sheet} frame={frame} />
       {runs('side')}
       {blocks('side')}
       <Gravity view="side" sheet={sheet} frame={frame} />
@@ -131,6 +132,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
           />
         )),
       )}
+      <Bays view="plan" sheet={sheet} frame={frame} />
       {runs('plan')}
       {blocks('plan')}
       <Gravity view="plan" sheet={sheet} frame={frame} />

@@ -8,6 +8,7 @@ import { PlaceField } from '../../fields/PlaceField';
 import { Said } from '../../units/Said';
 import { get } from '../../workbench/merge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { Bays } from './Bays';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
 import { Cables } from './Cables';
@@ -56,6 +57,7 @@ export default function LayoutStage() {
       )}
       {block && <Chosen key={block.path} name={block.name} at={placeOf(block.path)} />}
       {sheet && <Blocks sheet={sheet} chosen={chosen} onChoose={setChosen} />}
+      {sheet && <Bays sheet={sheet} />}
       {sheet && <Boxes sheet={sheet} />}
       {sheet && <Cables sheet={sheet} />}
       <Section title="The vehicle" note="what the drawing and the wheels go by">

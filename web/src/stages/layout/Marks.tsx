@@ -96,3 +96,33 @@ export function Gravity({ view, sheet, frame }: { view: View; sheet: LayoutSheet
     </g>
   );
 }
+
+/** Room for the pack, by its edges. */
+export function Bays({ view, sheet, frame }: { view: View; sheet: LayoutSheet; frame: Frame }) {
+  const theme = useTheme();
+  const vars = theme.vars?.palette ?? theme.palette;
+  return sheet.bays.map((bay) => {
+    const [length, width, height] = bay.size_m ?? [];
+    if (length === undefined || width === undefined || height === undefined) return null;
+    const across = view === 'side' ? height : width;
+    const [x, y] = [
+      frame.x(bay.along_m - length / 2),
+      view === 'side' ? frame.z(bay.up_m + height / 2) : frame.y(bay.right_m + width / 2),
+    ];
+    return (
+      <rect
+        key={bay.path}
+        x={x}
+        y={y}
+        width={length * frame.perMetre}
+        height={across * frame.perMetre}
+        fill={vars.secondary.main}
+        fillOpacity={0.05}
+        stroke={vars.secondary.main}
+        strokeDasharray="7 5"
+        strokeWidth={1.4}
+        pointerEvents="none"
+      />
+    );
+  });
+}

@@ -79,6 +79,7 @@ fn donor(name: &str, kind: VehicleKind, t: Typical, sources: Sources) -> Donor {
         notes: String::new(),
         curb_mass_kg: t.curb_kg,
         test_mass_kg: None,
+        bays: Vec::new(),
         removed: vec![RemovedItem {
             name: "Engine, tank and exhaust".to_owned(),
             mass_kg: t.engine_kg,

@@ -26,7 +26,7 @@ const MOST_COLUMNS: usize = 300;
 
 const KINDS: [&str; 5] = ["motor", "controller", "module", "charger", "component"];
 /// Columns of words, and the kinds of part that have them.
-const WORDS: [(&str, &[&str]); 12] = [
+const WORDS: [(&str, &[&str]); 13] = [
     ("part", &KINDS),
     ("name", &KINDS),
     ("notes", &KINDS),
@@ -39,6 +39,7 @@ const WORDS: [(&str, &[&str]); 12] = [
     ("motor_kinds", &["controller"]),
     ("chemistry", &["module"]),
     ("case", &["module"]),
+    ("stands", &["module"]),
 ];
 const OCV: &str = "ocv";
 

@@ -10,6 +10,7 @@ pub const DONOR: &Group = &Group {
         need("curb_mass_kg", "Kerb mass", "kg", 10.0, 40_000.0),
         may("test_mass_kg", "Test mass, all in", "kg", 15.0, 60_000.0, "curb - removed + added + driver + payload"),
         List("removed", REMOVED, 200),
+        List("bays", BAY, 12),
         may("gross_limit_kg", "Rated gross mass", "kg", 20.0, 60_000.0, "not checked"),
         may("front_axle_limit_kg", "Rated front axle mass", "kg", 5.0, 40_000.0, "not checked"),
         may("rear_axle_limit_kg", "Rated rear axle mass", "kg", 5.0, 40_000.0, "not checked"),
@@ -96,6 +97,15 @@ pub(super) const PLACEMENT: &Group = &Group {
         may("length_m", "Length", "m", 0.01, 12.0, "from its mass"),
         may("width_m", "Width", "m", 0.01, 4.0, "from its mass"),
         may("height_m", "Height", "m", 0.01, 4.0, "from its mass"),
+    ],
+};
+
+pub(super) const BAY: &Group = &Group {
+    name: "Bay",
+    entries: &[
+        Object("at", PLACEMENT),
+        may("mass_limit_kg", "May carry", "kg", 0.1, 10_000.0, "not checked"),
+        may("clearance_m", "Clearance", "m", 0.0, 0.5, "0.01"),
     ],
 };
 

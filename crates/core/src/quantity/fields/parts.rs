@@ -114,6 +114,9 @@ pub const MODULE: &Group = &Group {
         may("taper_end_c", "Charging ends below", "C", 0.002, 0.2, "0.04"),
         may("cold_factor", "Cold, times the usual", "", 0.0, 3.0, "1"),
         need("mass_kg", "Mass of a module", "kg", 0.01, 2000.0),
+        may("length_mm", "Length of a module", "mm", 5.0, 3000.0, "from its mass"),
+        may("width_mm", "Width of a module", "mm", 5.0, 3000.0, "from its mass"),
+        may("height_mm", "Height of a module", "mm", 5.0, 3000.0, "from its mass"),
         may("price", "Price of a module", "money", 0.0, 1e7, "0"),
     ],
 };
