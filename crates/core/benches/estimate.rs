@@ -13,6 +13,7 @@ use joulethesis_core::document::Schedule;
 use joulethesis_core::document::{Checked, Document, TripPath};
 use joulethesis_core::estimate::{estimate, socket_studies, trip_loads};
 use joulethesis_core::inputs::Counted;
+use joulethesis_core::layout::{layout, offers, pack_splits};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::powertrain::{Chain, Rating};
 use joulethesis_core::report::report;
@@ -95,6 +96,21 @@ fn benches(c: &mut Criterion) {
         let figure = format!("trip.{}.range_km", document.brief.trips[0].id);
         b.iter(|| tornado(black_box(&document), &figure, &Cancel::new()));
     });
+    c.bench_function("layout with three bays, whimbrel-9-a", |b| b.iter(|| layout(black_box(&van))));
+    let modules: Vec<_> = builtin().iter().filter_map(|p| if let Part::Module(m) = p { Some(m) } else { None }).collect();
+    c.bench_function("the whole library held against a bay", |b| {
+        b.iter(|| offers(black_box(&van.donor.bays[0]), modules.iter().copied(), &Cancel::new()));
+    });
+    let full = {
+        let mut full = (*van).clone();
+        let bay = full.donor.bays[0].clone();
+        full.donor.bays = vec![bay; 6];
+        if let Some(pack) = &mut full.design.pack {
+            pack.strings_in_parallel = 30;
+        }
+        full
+    };
+    c.bench_function("90 modules spread over six bays", |b| b.iter(|| pack_splits(black_box(&full), None, &Cancel::new())));
     let text = std::fs::read(format!("{}/../../demo/whimbrel-9-a.json", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
     c.bench_function("reading and checking a document", |b| b.iter(|| Document::from_json(black_box(&text))));
 }

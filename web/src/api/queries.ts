@@ -282,6 +282,26 @@ export const newerQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** What to take out of the donor, and its ledger. */
+export const teardownQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['teardown', JSON.stringify([document.donor])],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/teardown', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** What the donor's weighing tells. */
+export const weighingQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['weighing', JSON.stringify([document.donor])],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/weighing', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 export const roadLoadQuery = (document: Document) =>
   queryOptions({
     queryKey: ['road-load', JSON.stringify([document.donor, document.brief])],

@@ -405,6 +405,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Items of a ledger from CSV: columns `item`, `mass_kg` and what else is known. */
+        post: operations["measure_ledger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -705,6 +722,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/teardown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to take out of a donor and to see to, by its kind and year, with cautions; and the ledger of what came out as CSV. */
+        post: operations["measure_teardown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tornado": {
         parameters: {
             query?: never;
@@ -784,6 +818,23 @@ export interface paths {
         put?: never;
         /** How sure the usual week is in summer and in winter: the share of samples in which it holds, and the bands of its figures. */
         post: operations["usage_week_odds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mass, balance and height of the centre of gravity from scales; null before both axles have been weighed. */
+        post: operations["measure_weighing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2343,6 +2394,16 @@ export interface components {
              * @description Parts put in.
              */
             bought: number;
+            /**
+             * Format: double
+             * @description What the donor comes to, bought less its parts sold; absent where nobody said what was paid for it.
+             */
+            donor_net?: number | null;
+            /**
+             * Format: double
+             * @description Removed parts that are for sale, at what is hoped for; counts in nothing.
+             */
+            hoped: number;
             /** @description The dearest group. */
             largest: string;
             /**
@@ -2574,6 +2635,11 @@ export interface components {
              */
             body_width_m?: number | null;
             /**
+             * Format: int32
+             * @description Year it was built. Absent: not known.
+             */
+            built?: number | null;
+            /**
              * Format: double
              * @description Height of the centre of gravity, m.
              */
@@ -2630,6 +2696,11 @@ export interface components {
              * @description Body behind the rear axle, m.
              */
             overhang_rear_m?: number | null;
+            /**
+             * Format: double
+             * @description What was paid for it. Absent: not known, or it was there.
+             */
+            purchase_price?: number | null;
             /**
              * Format: double
              * @description Rated mass on the rear axle, kg. Absent: not checked.
@@ -3085,6 +3156,8 @@ export interface components {
              * @default null
              */
             fuel_town_l_per_100km?: number | null;
+            /** @default null */
+            weighing?: components["schemas"]["Weighing"] | null;
         };
         /**
          * @description Where a proposal comes from.
@@ -3100,6 +3173,11 @@ export interface components {
             /** @description Goals that must be met and are not. */
             misses: components["schemas"]["Miss"][];
         };
+        /**
+         * @description What became of an item that was taken out.
+         * @enum {string}
+         */
+        Fate: "sold" | "for_sale" | "kept" | "scrapped";
         /** @description One headline figure. */
         Figure: {
             /**
@@ -3793,6 +3871,11 @@ export interface components {
             /** @description Own parts that cannot be read; all others are served regardless. */
             unreadable: components["schemas"]["UnreadablePartView"][];
         };
+        /**
+         * @description Axle that was lifted.
+         * @enum {string}
+         */
+        LiftedAxle: "front" | "rear";
         /** @description One derived figure. */
         Line: {
             /** @description How it comes about, with its inputs. */
@@ -5837,6 +5920,8 @@ export interface components {
         RemovedItem: {
             /** @description Where it was. Where nothing is said along the vehicle: where the engine of its kind usually is. */
             at?: components["schemas"]["Placement"];
+            /** @description What became of it. */
+            fate?: components["schemas"]["Fate"];
             /**
              * Format: double
              * @description Mass, kg.
@@ -5846,9 +5931,11 @@ export interface components {
             name: string;
             /**
              * Format: double
-             * @description What it sold for.
+             * @description What it sold for, or is hoped to.
              */
             sale_price?: number;
+            /** @description To whom, by their part in it: a scrapyard, a restorer. */
+            sold_to?: string;
         };
         /** @description An estimate with its judgement. Keys carry their units. A pure function of the document: never stored as truth, always recomputed. */
         Report: components["schemas"]["Estimate"] & {
@@ -6497,6 +6584,31 @@ export interface components {
              */
             value: number;
         };
+        /** @description What to take out of a donor and to see to, and its ledger. */
+        Teardown: {
+            /** @description What came out, as CSV. */
+            csv: string;
+            /** @description In the order of the work. */
+            steps: components["schemas"]["TeardownStep"][];
+        };
+        /** @description One thing to take out, or to see to before something is. */
+        TeardownStep: {
+            /** @description What can hurt. */
+            caution: string;
+            /** @description Whether an item of that name is in the ledger. */
+            done: boolean;
+            /** @description What stops working with it, and has to be replaced. */
+            ends: string;
+            /** @description What. */
+            name: string;
+            /**
+             * Format: double
+             * @description What such a thing usually weighs, kg; 0: nothing is weighed.
+             */
+            usual_kg: number;
+            /** @description Who may do it, where not everybody may. */
+            who: string;
+        };
         /**
          * @description Signal of a throttle sender.
          * @enum {string}
@@ -7139,6 +7251,100 @@ export interface components {
          * @enum {string}
          */
         Weekday: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+        /** @description What scales tell of a donor. */
+        Weighed: {
+            /**
+             * Format: double
+             * @description Height of the centre of gravity, m; where it was weighed with an axle lifted.
+             */
+            cg_height_m?: number | null;
+            /**
+             * Format: double
+             * @description Share of the mass on one diagonal, front left and rear right: a half where springs are even.
+             */
+            diagonal_share?: number | null;
+            /** @description What cannot be, or hardly, with both figures. */
+            doubts: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description Share on the front axle.
+             */
+            front_share: number;
+            /**
+             * Format: double
+             * @description By how much each kilogram that the second weighing is off moves that height, m.
+             */
+            height_per_kg_m?: number | null;
+            /**
+             * Format: double
+             * @description Kerb mass, kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: double
+             * @description Centre of gravity right of the middle, m; where all four wheels were weighed.
+             */
+            right_m?: number | null;
+        };
+        /** @description What scales under the wheels read, empty, fluids in, nobody aboard; corners where they are known, else axles. */
+        Weighing: {
+            /**
+             * Format: double
+             * @description Front axle, level, kg.
+             * @default null
+             */
+            front_kg?: number | null;
+            /**
+             * Format: double
+             * @description Front left wheel, level, kg.
+             * @default null
+             */
+            front_left_kg?: number | null;
+            /**
+             * Format: double
+             * @description Front right wheel, level, kg.
+             * @default null
+             */
+            front_right_kg?: number | null;
+            /** @default null */
+            lifted?: components["schemas"]["LiftedAxle"] | null;
+            /**
+             * Format: double
+             * @description How far its wheels stood above the others, m.
+             * @default null
+             */
+            lifted_by_m?: number | null;
+            /**
+             * Format: double
+             * @description Height of the wheels' middles above what they stand on, loaded, m. Absent: from the tyre.
+             * @default null
+             */
+            loaded_radius_m?: number | null;
+            /**
+             * Format: double
+             * @description The other axle then, kg.
+             * @default null
+             */
+            other_axle_kg?: number | null;
+            /**
+             * Format: double
+             * @description Rear axle, level, kg.
+             * @default null
+             */
+            rear_kg?: number | null;
+            /**
+             * Format: double
+             * @description Rear left wheel, level, kg.
+             * @default null
+             */
+            rear_left_kg?: number | null;
+            /**
+             * Format: double
+             * @description Rear right wheel, level, kg.
+             * @default null
+             */
+            rear_right_kg?: number | null;
+        };
         /** @description What one goal asks at the wheels. */
         WheelNeed: {
             /**
@@ -8390,6 +8596,45 @@ export interface operations {
             };
         };
     };
+    measure_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedItem"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     library_list: {
         parameters: {
             query?: never;
@@ -9040,6 +9285,37 @@ export interface operations {
             };
         };
     };
+    measure_teardown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Teardown"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
     study_tornado: {
         parameters: {
             query?: never;
@@ -9208,6 +9484,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_weighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weighed"] | null;
                 };
             };
             422: {

@@ -46,6 +46,7 @@ mod records;
 mod reference_model;
 mod reference_motors;
 mod rule_limits;
+mod scales;
 mod scenarios;
 mod schedules;
 mod search_laws;

@@ -6,6 +6,7 @@ use crate::common::{cases, components, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::{Checked, Document, Slot};
+use joulethesis_core::evidence::weighed;
 use joulethesis_core::layout::layout;
 use joulethesis_core::quantity::fields::DOCUMENT;
 use joulethesis_core::report::{report, report_with_bands};
@@ -169,6 +170,10 @@ const INERT: &[(&str, &str)] = &[
     ("brief.years.", "asked for in the years' own answer"),
     ("brief.week.", "asked for in the week's own answer"),
     ("design.pack.added_strings[0].module.charge_efficiency", "a pack is charged by the laws of its first cells"),
+    ("donor.built", "chooses what the teardown warns of"),
+    ("design.pack.added_strings[0].module.length_mm", "bays are filled with the modules of the first strings"),
+    ("design.pack.added_strings[0].module.width_mm", "bays are filled with the modules of the first strings"),
+    ("design.pack.added_strings[0].module.height_mm", "bays are filled with the modules of the first strings"),
     ("design.pack.added_strings[0].module.acceptance_per_h", "a pack is charged by the laws of its first cells"),
     ("design.pack.added_strings[0].module.taper_end_c", "a pack is charged by the laws of its first cells"),
     ("donor.evidence.", "held against the road load in the measurements' own answer"),
@@ -183,7 +188,7 @@ fn plain_key(pointer: &str) -> String {
 /// Report, electrics and layout of a document, as text; none where it cannot be computed.
 fn told(document: &Checked) -> Option<String> {
     let sheet = electrics(document, &components(), &Cancel::new()).ok()?;
-    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document))).expect("JSON"))
+    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document), weighed(document))).expect("JSON"))
 }
 
 /// Whether what goes to a place of the circuits has such a number: a fuse has no cells.

@@ -1,6 +1,8 @@
-//! What was measured of a donor: the fuel it used, how it coasted down.
+//! What was measured of a donor: what it weighs, the fuel it used, how it coasted down.
 
 use serde::{Deserialize, Serialize};
+
+use super::Weighing;
 
 /// What was measured of the road load of the donor; proposals are computed from it, see [`crate::evidence`].
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
@@ -18,6 +20,9 @@ pub struct Evidence {
     pub fuel_road_l_per_100km: Option<f64>,
     /// Which fuel.
     pub fuel: Fuel,
+    /// The donor on scales.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub weighing: Option<Weighing>,
     /// Coast-down runs.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub coast_down: Option<CoastDown>,

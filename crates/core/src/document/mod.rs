@@ -20,6 +20,7 @@ mod steps;
 mod trip;
 pub mod tyre;
 mod week;
+mod weighing;
 mod whole;
 
 use serde::de::DeserializeOwned;
@@ -28,7 +29,7 @@ use serde::{Deserialize, Serialize};
 pub use brief::{AccelerationRange, Brief, Performance, Site, Sprints};
 pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, RegenerationApproach, Wiring};
 pub use checked::Checked;
-pub use donor::{Donor, Driveline, DrivenAxle, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
+pub use donor::{Donor, Driveline, DrivenAxle, Fate, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
 pub use electrics::{BrakeAssistance, CableSeries, Electrics, InsulationTest, LocalCode, LowVoltageLoad, LowVoltageSupply, ShaftEnd};
 pub use evidence::{CoastDirection, CoastDown, CoastPoint, CoastRun, Evidence, Fuel};
@@ -42,11 +43,12 @@ pub use starter::Answers;
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
 pub use steps::{MOST_STEPS, steps_of};
 pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
+pub use weighing::{LiftedAxle, Weighing};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use layout::{Bay, Layout, PackBox, Placement};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
-pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_axle_kg, pack_place, stated_front_share};
+pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_share, pack_place, stated_front_share};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

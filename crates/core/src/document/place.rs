@@ -34,7 +34,10 @@ impl AxlePlace {
     /// Metres behind the front axle.
     #[must_use]
     pub fn metres(self, wheelbase_m: f64) -> f64 {
-        (1.0 - self.front_share(wheelbase_m)) * wheelbase_m
+        match self {
+            Self::BehindFrontAxleM(metres) => metres,
+            _ => (1.0 - self.front_share(wheelbase_m)) * wheelbase_m,
+        }
     }
 
     /// In a word.
@@ -199,22 +202,23 @@ pub fn stated_front_share(document: &Document) -> Option<f64> {
     document.design.front_axle_share.or(donor.test_mass_kg.map(|_| donor.front_axle_share))
 }
 
-/// Front axle of a converted vehicle at its test mass, kg: by the share that is stated, else the donor's load with each part that came out
-/// or went in at its place.
+/// Share of the laden, converted vehicle on its front axle: the one that is stated, else the donor's load with each part that came out or
+/// went in at its place, and whoever rides.
 #[must_use]
-pub fn front_axle_kg(document: &Document, test_kg: f64) -> f64 {
+pub fn front_share(document: &Document) -> f64 {
     let donor = &document.donor;
-    stated_front_share(document).map_or_else(
-        || {
-            let mut front_kg = donor.front_axle_share * donor.curb_mass_kg;
-            each_placed(document, |p| front_kg += p.added_kg() * p.along().front_share(donor.wheelbase_m));
-            front_kg.clamp(0.0, test_kg)
-        },
-        |share| test_kg * share,
-    )
+    stated_front_share(document).unwrap_or_else(|| {
+        let (mut front_kg, mut all_kg) = (donor.front_axle_share * donor.curb_mass_kg, donor.curb_mass_kg);
+        each_placed(document, |p| {
+            front_kg += p.added_kg() * p.along().front_share(donor.wheelbase_m);
+            all_kg += p.added_kg();
+        });
+        // What weighs less than nothing on an axle has lifted it.
+        if all_kg > 0.0 { (front_kg / all_kg).clamp(0.0, 1.0) } else { donor.front_axle_share }
+    })
 }
 
-/// What [`front_axle_kg`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.
+/// What [`front_share`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.
 #[must_use]
 pub fn assumed_of_axles(document: &Document) -> Vec<String> {
     let mut assumed: Vec<String> = Vec::new();

@@ -7,6 +7,8 @@ mod drive_causes;
 mod fuel;
 mod handbook;
 mod log;
+mod teardown;
+mod weighing;
 
 use serde::Serialize;
 
@@ -15,6 +17,8 @@ pub use coast_down::{CoastFit, CoastForce, fit};
 pub use drive::{DriveAnswer, DriveCause, DriveVerdict, drive_answers};
 pub use handbook::{Typical, typical};
 pub use log::runs_from_csv;
+pub use teardown::{TeardownStep, ledger_from_csv, ledger_to_csv, teardown};
+pub use weighing::{Weighed, weighed};
 
 use crate::document::Document;
 use crate::error::Error;

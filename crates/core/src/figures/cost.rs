@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::Document;
+use crate::document::{Document, Fate};
 use crate::library::price_is_unsaid;
 use crate::quantity::Sources;
 
@@ -14,6 +14,11 @@ pub struct CostSummary {
     pub bought: f64,
     /// Removed parts sold.
     pub sold: f64,
+    /// Removed parts that are for sale, at what is hoped for; counts in nothing.
+    pub hoped: f64,
+    /// What the donor comes to, bought less its parts sold; absent where nobody said what was paid for it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub donor_net: Option<f64>,
     /// Bought less sold.
     pub net: f64,
     /// The dearest group.
@@ -49,11 +54,14 @@ pub fn cost(document: &Document) -> CostSummary {
         }
     }
     let bought = groups.iter().map(|g| g.1).sum();
-    let sold = document.donor.removed.iter().map(|r| r.sale_price).sum();
+    let removed = |fate: Fate| document.donor.removed.iter().filter(|r| r.fate == fate).map(|r| r.sale_price).sum::<f64>();
+    let sold = removed(Fate::Sold);
     let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();
     CostSummary {
         bought,
         sold,
+        hoped: removed(Fate::ForSale),
+        donor_net: document.donor.purchase_price.map(|paid| paid - sold),
         net: bought - sold,
         largest: largest.0.to_owned(),
         largest_price: largest.1,

@@ -8,6 +8,9 @@ use crate::electrics::vacuum::BrakeVacuum;
 use crate::limits::{FEWEST_PRESSES, FUSE_MARGIN, charger_over_cells};
 use crate::quantity::{Sentence, figure, load_w, sentence};
 
+/// Longer than any short circuit lasts, s.
+const DAY_S: f64 = 86_400.0;
+
 /// Every component that is fitted, against what its place asks.
 pub(super) fn fitted(e: &Evidence<'_>) -> Vec<Finding> {
     let mut out = Vec::new();
@@ -103,17 +106,16 @@ pub(super) fn protection(e: &Evidence<'_>) -> Vec<Finding> {
     if let (Some(_), Some((borne_s, opens_s))) = (&s.own_cable, s.short_circuit_s())
         && opens_s > borne_s
     {
-        out.push(finding(
-            Rule::CableFailsFirst,
-            opens_s,
-            borne_s,
-            sentence!(
-                "In a short circuit of {} the fuse opens after {}; the cable bears it for {}.",
-                figure(s.short_circuit_a, "A", 0),
-                figure(opens_s, "s", 3),
-                figure(borne_s, "s", 3)
-            ),
-        ));
+        let amps = figure(s.short_circuit_a, "A", 0);
+        // A weak pack may not open it at all; figures stay figures.
+        let (opens, borne) = (opens_s.min(DAY_S), borne_s.min(DAY_S));
+        let message = if opens_s > DAY_S {
+            sentence!("A short circuit of {} does not open the fuse; the cable bears it for {}.", amps, figure(borne, "s", 3))
+        } else {
+            let opens = figure(opens, "s", 3);
+            sentence!("In a short circuit of {} the fuse opens after {}; the cable bears it for {}.", amps, opens, figure(borne, "s", 3))
+        };
+        out.push(finding(Rule::CableFailsFirst, opens, borne, message));
     }
     if let (Some(stated_a), Some(mm2)) = (s.wiring.cable_current_a, s.wiring.cable_section_mm2) {
         let bears_a = s.here.bears_a(mm2);

@@ -2,8 +2,8 @@
 
 use serde::Serialize;
 
-use super::BlockView;
-use super::packing::{Packed, packed};
+use super::packing::{Packed, in_rows, packed};
+use super::{BlockView, Clash};
 use crate::cancel::Cancel;
 use crate::document::{AxlePlace, Bay, Document, Placement, pack_place};
 use crate::error::Result;
@@ -139,17 +139,55 @@ fn bay_at(document: &Document, point: [f64; 3]) -> Option<usize> {
     })
 }
 
+/// Boxes of the pack that lie in each bay.
+#[derive(Debug, Clone, Copy, Default)]
+struct Held {
+    modules: u32,
+    kg: f64,
+}
+
+fn held(document: &Document, blocks: &[BlockView]) -> Vec<Held> {
+    let mut all = vec![Held::default(); document.donor.bays.len()];
+    for block in blocks.iter().filter(|b| b.placed) {
+        let at = block.modules.zip(bay_at(document, [block.along_m, block.right_m, block.up_m]));
+        if let Some((modules, own)) = at.and_then(|(n, i)| Some((n, all.get_mut(i)?))) {
+            *own = Held { modules: own.modules + modules, kg: own.kg + block.mass_kg };
+        }
+    }
+    all
+}
+
+/// Bays that hold more modules than fit, or more mass than they may carry, with both figures.
+pub(super) fn overdone(document: &Document, blocks: &[BlockView]) -> Vec<Clash> {
+    let mut found = Vec::new();
+    for (bay, held) in document.donor.bays.iter().zip(held(document, blocks)) {
+        if let Some(limit_kg) = bay.mass_limit_kg.filter(|limit| held.kg > *limit + 1e-9) {
+            found.push(Clash::Overloaded { bay: bay.name.clone(), holds_kg: held.kg, limit_kg });
+        }
+        let Some((module, free_m)) = document.design.pack.as_ref().map(|p| &p.module).zip(bay.free_m()).filter(|_| held.modules > 0) else {
+            continue;
+        };
+        let (size_m, stands) = (module.room().size_m, module.must_stand());
+        // Every arrangement is tried only where plain rows do not do.
+        if in_rows(free_m, size_m, stands) < held.modules {
+            let fits = packed(free_m, size_m, stands).count;
+            if fits < held.modules {
+                found.push(Clash::Overfull { bay: bay.name.clone(), holds: held.modules, fits });
+            }
+        }
+    }
+    found
+}
+
 /// Every bay with what fits and what lies in it.
 pub(super) fn bays(document: &Document, blocks: &[BlockView]) -> Vec<BayView> {
     let pack = document.design.pack.as_ref();
     let boxes = || blocks.iter().filter_map(|b| Some((b, b.modules?)));
     let (all_kg, all) = boxes().fold((0.0, 0), |(kg, n), (b, own)| (kg + b.mass_kg, n + own));
     let module_kg = if all > 0 { all_kg / f64::from(all) } else { pack.map_or(1.0, |p| p.module.mass_kg) };
-    let lies_in: Vec<_> =
-        boxes().map(|(b, n)| (bay_at(document, [b.along_m, b.right_m, b.up_m]).filter(|_| b.placed), b.mass_kg, n)).collect();
+    let held = held(document, blocks);
     let view = |(i, bay): (usize, &Bay)| {
         let [along_m, right_m, up_m] = bay.centre_m(document);
-        let own = || lies_in.iter().filter(|(at, ..)| *at == Some(i));
         BayView {
             path: format!("donor.bays.{i}.at"),
             name: bay.name.clone(),
@@ -159,8 +197,8 @@ pub(super) fn bays(document: &Document, blocks: &[BlockView]) -> Vec<BayView> {
             size_m: bay.size_m(),
             clearance_m: bay.clearance_m,
             fit: pack.and_then(|p| fit(bay, &p.module, module_kg)),
-            holds: own().map(|(_, _, n)| n).sum(),
-            holds_kg: own().map(|(_, kg, _)| kg).sum(),
+            holds: held[i].modules,
+            holds_kg: held[i].kg,
         }
     };
     document.donor.bays.iter().enumerate().map(view).collect()

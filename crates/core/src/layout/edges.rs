@@ -85,13 +85,6 @@ pub fn clashes(document: &Document) -> Vec<Clash> {
             found.push(Clash::Outside { block: one.name.clone(), way, by_m });
         }
     }
-    for (view, bay) in bays::bays(document, &all).into_iter().zip(&document.donor.bays) {
-        if let Some(limit_kg) = bay.mass_limit_kg.filter(|limit| view.holds_kg > *limit + 1e-9) {
-            found.push(Clash::Overloaded { bay: view.name.clone(), holds_kg: view.holds_kg, limit_kg });
-        }
-        if let Some(fit) = view.fit.filter(|f| view.holds > f.by_room) {
-            found.push(Clash::Overfull { bay: view.name, holds: view.holds, fits: fit.by_room });
-        }
-    }
+    found.extend(bays::overdone(document, &all));
     found
 }

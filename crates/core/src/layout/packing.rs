@@ -4,10 +4,10 @@
 //! finds the greatest count of nearly every layer of up to some fifty boxes (Morabito and Morales 1998, from memory), and what the area
 //! allows is told beside it.
 
-use std::collections::HashMap;
-
 /// Cuts looked at in one layer before the rest is filled in rows alone.
-const EFFORT: u32 = 60_000;
+const EFFORT: u32 = 40_000;
+/// Places for cuts beyond which a layer is filled in rows, with one straight cut: boxes so small leave little in any arrangement.
+const MOST_PLACES: usize = 12_000;
 /// Tenths of a millimetre: boxes that fill a bay to the edge must not be lost to rounding.
 const STEP_M: f64 = 1e-4;
 
@@ -36,46 +36,77 @@ pub struct Packed {
     pub at_most: u32,
 }
 
-/// How a stretch of a layer is filled.
+/// How a stretch of a layer is filled; places are counted among the sums of sides.
 #[derive(Debug, Clone, Copy)]
 enum Cut {
     /// In rows, turned a quarter or not.
     Rows(bool),
     /// In two, along at this place.
-    Along(u32),
+    Along(usize),
     /// In two, across.
-    Across(u32),
+    Across(usize),
     /// Four parts around a fifth.
-    Pinwheel([u32; 4]),
+    Pinwheel([usize; 4]),
 }
 
-/// Search for the best layer of rectangles `side`.
+/// Places that sums of whole sides reach on one axis, and which of them is left behind each.
+struct Places {
+    at: Vec<u32>,
+    /// Of place `i` less place `k`, at `i * len + k`.
+    less: Vec<usize>,
+}
+
+impl Places {
+    fn of(side: [u32; 2], room: u32, most: usize) -> Self {
+        let columns = (0..=room / side[0]).flat_map(|i| (0..=(room - i * side[0]) / side[1]).map(move |j| i * side[0] + j * side[1]));
+        let mut at: Vec<u32> = columns.take(20_000).collect();
+        at.sort_unstable();
+        at.dedup();
+        let less = if at.len() > most {
+            Vec::new()
+        } else {
+            at.iter()
+                .enumerate()
+                .flat_map(|(i, x)| at.iter().map(move |k| (i, x.saturating_sub(*k))))
+                .map(|(_, left)| reached(&at, left))
+                .collect()
+        };
+        Self { at, less }
+    }
+
+    fn less(&self, i: usize, k: usize) -> usize {
+        self.less[i * self.at.len() + k]
+    }
+}
+
+/// Which of some rising places is the last that is no more than `room`.
+fn reached(places: &[u32], room: u32) -> usize {
+    places.partition_point(|s| *s <= room) - 1
+}
+
+/// Search for the best layer of rectangles `side`; stretches are told by the places they reach along and across.
 struct Plane {
     side: [u32; 2],
-    along: Vec<u32>,
-    across: Vec<u32>,
-    known: HashMap<[u32; 2], (u32, Cut)>,
+    along: Places,
+    across: Places,
+    /// Boxes found and how, of each stretch that was looked at.
+    known: Vec<Option<(u32, Cut)>>,
     effort: u32,
 }
 
-/// Every sum of whole numbers of two sides up to `room`, rising.
-fn sums(side: [u32; 2], room: u32) -> Vec<u32> {
-    let mut all: Vec<u32> = (0..=room / side[0])
-        .flat_map(|i| (0..=(room - i * side[0]) / side[1]).map(move |j| i * side[0] + j * side[1]))
-        // More places than this are not looked at: boxes so small fill a bay in rows as well.
-        .take(20_000)
-        .collect();
-    all.sort_unstable();
-    all.dedup();
-    all
-}
-
-/// The greatest of `sums` that is no more than `room`.
-fn reached(sums: &[u32], room: u32) -> u32 {
-    sums[sums.partition_point(|s| *s <= room) - 1]
-}
-
 impl Plane {
+    fn of(room: [u32; 2], side: [u32; 2]) -> Self {
+        let axis = |room: u32| Places::of(side, room, MOST_PLACES / 8);
+        let (along, across) = (axis(room[0]), axis(room[1]));
+        let stretches = along.at.len() * across.at.len();
+        let searched = stretches <= MOST_PLACES && !along.less.is_empty() && !across.less.is_empty();
+        Self { side, along, across, known: vec![None; if searched { stretches } else { 0 }], effort: EFFORT }
+    }
+
+    fn size(&self, [i, j]: [usize; 2]) -> [u32; 2] {
+        [self.along.at[i], self.across.at[j]]
+    }
+
     /// In rows, turned or not, whichever holds more.
     fn rows(&self, [x, y]: [u32; 2]) -> (u32, Cut) {
         let [a, b] = self.side;
@@ -83,104 +114,139 @@ impl Plane {
         if turned > straight { (turned, Cut::Rows(true)) } else { (straight, Cut::Rows(false)) }
     }
 
-    fn area_allows(&self, [x, y]: [u32; 2]) -> u32 {
-        u32::try_from(u64::from(x) * u64::from(y) / (u64::from(self.side[0]) * u64::from(self.side[1]))).unwrap_or(u32::MAX)
+    fn area_allows(&self, at: [usize; 2]) -> u32 {
+        let [x, y] = self.size(at).map(u64::from);
+        u32::try_from(x * y / (u64::from(self.side[0]) * u64::from(self.side[1]))).unwrap_or(u32::MAX)
+    }
+
+    /// Stretches a cut leaves.
+    fn parts(&self, [i, j]: [usize; 2], cut: Cut) -> ([[usize; 2]; 5], usize) {
+        let (x, y) = (&self.along, &self.across);
+        let none = [0, 0];
+        match cut {
+            Cut::Rows(_) => ([none; 5], 0),
+            Cut::Along(c) => ([[c, j], [x.less(i, c), j], none, none, none], 2),
+            Cut::Across(c) => ([[i, c], [i, y.less(j, c)], none, none, none], 2),
+            Cut::Pinwheel([x1, x2, y1, y2]) => {
+                ([[x1, y2], [x.less(i, x1), y1], [x.less(i, x2), y.less(j, y1)], [x2, y.less(j, y2)], [x.less(x2, x1), y.less(y2, y1)]], 5)
+            }
+        }
     }
 
     /// Most boxes found in a stretch.
-    fn best(&mut self, [x, y]: [u32; 2]) -> u32 {
-        let at = [reached(&self.along, x), reached(&self.across, y)];
-        if let Some((count, _)) = self.known.get(&at) {
-            return *count;
+    fn best(&mut self, at: [usize; 2]) -> u32 {
+        let key = at[0] * self.across.at.len() + at[1];
+        if let Some((count, _)) = self.known[key] {
+            return count;
         }
-        let [x, y] = at;
-        let mut best = self.rows(at);
+        let mut best = self.rows(self.size(at));
         let most = self.area_allows(at);
-        let places = |sums: &[u32], end: u32| sums[1..sums.partition_point(|s| *s < end)].to_vec();
         if best.0 < most && self.effort > 0 {
-            let (along, across) = (places(&self.along, x), places(&self.across, y));
-            let halves = along.iter().filter(|c| **c <= x / 2).map(|c| Cut::Along(*c));
-            let halves: Vec<Cut> = halves.chain(across.iter().filter(|c| **c <= y / 2).map(|c| Cut::Across(*c))).collect();
-            for cut in halves {
-                self.consider(at, cut, &mut best);
-                if best.0 == most {
-                    break;
-                }
+            let [x, y] = self.size(at);
+            let halves = (1..at[0]).take_while(|c| 2 * self.along.at[*c] <= x).count();
+            let across = (1..at[1]).take_while(|c| 2 * self.across.at[*c] <= y).count();
+            for c in 1..=halves {
+                self.consider(at, Cut::Along(c), most, &mut best);
             }
-            if best.0 < most {
-                self.pinwheels(at, [&along, &across], most, &mut best);
+            for c in 1..=across {
+                self.consider(at, Cut::Across(c), most, &mut best);
             }
-        }
-        self.known.insert(at, best);
-        best.0
-    }
-
-    fn pinwheels(&mut self, at: [u32; 2], [along, across]: [&[u32]; 2], most: u32, best: &mut (u32, Cut)) {
-        for (i, x1) in along.iter().enumerate() {
-            for x2 in &along[i + 1..] {
-                for (j, y1) in across.iter().enumerate() {
-                    for y2 in &across[j + 1..] {
-                        if self.effort == 0 || best.0 == most {
-                            return;
+            'found: for x1 in 1..at[0] {
+                for x2 in x1 + 1..at[0] {
+                    for y1 in 1..at[1] {
+                        for y2 in y1 + 1..at[1] {
+                            if self.effort == 0 || best.0 == most {
+                                break 'found;
+                            }
+                            self.consider(at, Cut::Pinwheel([x1, x2, y1, y2]), most, &mut best);
                         }
-                        self.consider(at, Cut::Pinwheel([*x1, *x2, *y1, *y2]), best);
                     }
                 }
             }
         }
+        self.known[key] = Some(best);
+        best.0
     }
 
-    fn consider(&mut self, at: [u32; 2], cut: Cut, best: &mut (u32, Cut)) {
+    fn consider(&mut self, at: [usize; 2], cut: Cut, most: u32, best: &mut (u32, Cut)) {
+        if best.0 == most {
+            return;
+        }
         self.effort = self.effort.saturating_sub(1);
-        let parts = parts(at, cut);
-        let count = parts.iter().map(|[_, _, x, y]| self.best([*x, *y])).sum();
+        let (parts, of) = self.parts(at, cut);
+        // What the areas of the parts do not allow is not looked at.
+        let mut allows: u32 = parts[..of].iter().map(|p| self.area_allows(*p)).sum();
+        let mut count = 0;
+        for part in &parts[..of] {
+            if allows <= best.0 {
+                return;
+            }
+            let found = self.best(*part);
+            allows -= self.area_allows(*part) - found;
+            count += found;
+        }
         if count > best.0 {
             *best = (count, cut);
         }
     }
 
     /// Lays the boxes of a stretch.
-    fn lay(&self, [left, top]: [u32; 2], room: [u32; 2], pieces: &mut Vec<Piece>) {
-        let at = [reached(&self.along, room[0]), reached(&self.across, room[1])];
-        let (count, cut) = self.known.get(&at).copied().unwrap_or_else(|| self.rows(at));
+    fn lay(&self, [left, top]: [u32; 2], at: [usize; 2], pieces: &mut Vec<Piece>) {
+        let known = self.known.get(at[0] * self.across.at.len() + at[1]).copied().flatten();
+        let (count, cut) = known.unwrap_or_else(|| self.rows(self.size(at)));
         if count == 0 {
             return;
         }
-        if let Cut::Rows(turned) = cut {
-            let [a, b] = if turned { [self.side[1], self.side[0]] } else { self.side };
-            for j in 0..at[1] / b {
-                pieces.extend((0..at[0] / a).map(|i| [left + i * a, top + j * b, a, b]));
+        let (parts, of) = self.parts(at, cut);
+        let corners = match cut {
+            Cut::Rows(turned) => return self.lay_rows([left, top], self.size(at), turned, pieces),
+            Cut::Along(c) => vec![[0, 0], [self.along.at[c], 0]],
+            Cut::Across(c) => vec![[0, 0], [0, self.across.at[c]]],
+            Cut::Pinwheel([x1, x2, y1, y2]) => {
+                let ([x1, x2], [y1, y2]) = ([x1, x2].map(|i| self.along.at[i]), [y1, y2].map(|j| self.across.at[j]));
+                vec![[0, 0], [x1, 0], [x2, y1], [0, y2], [x1, y1]]
             }
-        } else {
-            for [x, y, w, h] in parts(at, cut) {
-                self.lay([left + x, top + y], [w, h], pieces);
-            }
+        };
+        for ([x, y], part) in corners.into_iter().zip(&parts[..of]) {
+            self.lay([left + x, top + y], *part, pieces);
         }
     }
-}
 
-/// Stretches a cut leaves: corner and size.
-fn parts([x, y]: [u32; 2], cut: Cut) -> Vec<Piece> {
-    match cut {
-        Cut::Rows(_) => Vec::new(),
-        Cut::Along(c) => vec![[0, 0, c, y], [c, 0, x - c, y]],
-        Cut::Across(c) => vec![[0, 0, x, c], [0, c, x, y - c]],
-        Cut::Pinwheel([x1, x2, y1, y2]) => {
-            vec![[0, 0, x1, y2], [x1, 0, x - x1, y1], [x2, y1, x - x2, y - y1], [0, y2, x2, y - y2], [x1, y1, x2 - x1, y2 - y1]]
+    fn lay_rows(&self, [left, top]: [u32; 2], [x, y]: [u32; 2], turned: bool, pieces: &mut Vec<Piece>) {
+        let [a, b] = if turned { [self.side[1], self.side[0]] } else { self.side };
+        for j in 0..y / b {
+            pieces.extend((0..x / a).map(|i| [left + i * a, top + j * b, a, b]));
         }
+    }
+
+    /// In rows, or in two parts of rows, where there are too many places to look at.
+    fn coarse(&self, [x, y]: [u32; 2]) -> Vec<Piece> {
+        let rows = |size: [u32; 2]| self.rows(size).0;
+        let whole = (rows([x, y]), [[x, y], [0, 0]], [x, 0]);
+        let along = self.along.at.iter().map(|c| (rows([*c, y]) + rows([x - c, y]), [[*c, y], [x - c, y]], [*c, 0]));
+        let across = self.across.at.iter().map(|c| (rows([x, *c]) + rows([x, y - c]), [[x, *c], [x, y - c]], [0, *c]));
+        let (_, [first, second], corner) = along.chain(across).fold(whole, |best, other| if other.0 > best.0 { other } else { best });
+        let mut pieces = Vec::new();
+        for (size, corner) in [(first, [0, 0]), (second, corner)] {
+            if let (_, Cut::Rows(turned)) = self.rows(size) {
+                self.lay_rows(corner, size, turned, &mut pieces);
+            }
+        }
+        pieces
     }
 }
 
 /// The best layer of equal rectangles, turned a quarter wherever that helps.
 fn layer(room: [u32; 2], side: [u32; 2], height: u32) -> Layer {
-    if side.contains(&0) {
-        return Layer::default();
+    let mut plane = Plane::of(room, side);
+    let whole = [plane.along.at.len() - 1, plane.across.at.len() - 1];
+    let at_most = plane.area_allows(whole);
+    if plane.known.is_empty() {
+        return Layer { pieces: plane.coarse(room), at_most, height };
     }
-    let mut plane = Plane { side, along: sums(side, room[0]), across: sums(side, room[1]), known: HashMap::new(), effort: EFFORT };
-    plane.best(room);
+    plane.best(whole);
     let mut pieces = Vec::new();
-    plane.lay([0, 0], room, &mut pieces);
-    let at_most = plane.area_allows([reached(&plane.along, room[0]), reached(&plane.across, room[1])]);
+    plane.lay([0, 0], whole, &mut pieces);
     Layer { pieces, at_most, height }
 }
 
@@ -194,8 +260,8 @@ fn tenths(metres: f64) -> u32 {
 ///
 /// ```
 /// use joulethesis_core::layout::packed;
-/// // Five of 2 by 1 fit on 3.3 by 3.3 only around a hole.
-/// assert_eq!(packed([0.33, 0.33, 0.1], [0.2, 0.1, 0.1], true).count, 4);
+/// // Four of 3 by 2 fit on 5 by 5 only around a hole.
+/// assert_eq!(packed([0.5, 0.5, 0.1], [0.3, 0.2, 0.1], true).count, 4);
 /// assert_eq!(packed([0.3, 0.3, 0.2], [0.2, 0.1, 0.1], true).count, 8);
 /// ```
 #[must_use]
@@ -225,6 +291,14 @@ pub fn packed(room_m: [f64; 3], size_m: [f64; 3], upright: bool) -> Packed {
     }
     let layers = kinds.iter().zip(chosen).flat_map(|(k, n)| std::iter::repeat_n(k.clone(), n as usize)).collect();
     Packed { layers, count: most, at_most }
+}
+
+/// Boxes in plain rows, each standing one way: cheap, and often enough to know that some fit.
+pub(super) fn in_rows(room_m: [f64; 3], size_m: [f64; 3], upright: bool) -> u32 {
+    let (room, [a, b, h]) = (room_m.map(tenths), size_m.map(tenths));
+    let ways = [[a, b, h], [b, a, h], [a, h, b], [h, a, b], [b, h, a], [h, b, a]];
+    let count = |way: &[u32; 3]| (0..3).map(|i| room[i].checked_div(way[i]).unwrap_or(0)).product();
+    ways.iter().take(if upright { 2 } else { 6 }).map(count).max().unwrap_or(0)
 }
 
 impl Packed {

@@ -2,7 +2,7 @@
 //! socket, revolutions for each volt; and where no motor can help because the tyres let go first.
 
 use super::needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};
-use crate::document::{Checked, Document, Measure, Season, SocketKind, Trip};
+use crate::document::{Checked, Design, Document, Measure, Season, SocketKind, Trip, front_share};
 use crate::error::Result;
 use crate::figures::{hill_at, speeds, trips};
 use crate::powertrain::{Chain, Rating, gear_paths};
@@ -296,10 +296,14 @@ pub fn needs(document: &Checked) -> Result<Needs> {
     let mut bare: Document = (**document).clone();
     if !complete {
         bare.design.motor = None;
+        // As heavy as the donor, so as balanced as it is.
+        let mut as_donor = Document { design: Design::default(), ..bare.clone() };
+        as_donor.donor.removed.clear();
+        bare.design.front_axle_share = Some(front_share(&as_donor));
     }
     let day = Conditions::of(document);
     let road = Road::of(document, test_kg, &day);
-    let grip_n = Traction::of(document, test_kg).drive_n;
+    let grip_n = Traction::of(&bare, test_kg).drive_n;
     let radius_m = radius_m(document);
     let out = Needs {
         test_kg,

@@ -5,12 +5,12 @@ use std::sync::OnceLock;
 use super::configuration::{Configuration, PLACES};
 use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
-use crate::document::{Document, MotorPlace};
+use crate::document::{Document, MotorPlace, stated_front_share};
 use crate::figures::cost;
 use crate::findings::Rule;
 use crate::powertrain::{Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
 use crate::vehicle::cold::REFERENCE_C;
-use crate::vehicle::{Conditions, Road, Traction, masses, radius_m};
+use crate::vehicle::{Conditions, Road, Traction, masses, most_grip_n_per_kg, radius_m};
 
 /// One gear as a bound sees it.
 #[derive(Debug, Clone, Copy)]
@@ -118,7 +118,7 @@ pub(super) struct FixedVehicle {
     pub(super) bare_cost: f64,
     /// Road load on the usual day at 1000 kg; only its mass changes.
     pub(super) road: Road,
-    /// Tractive force the tyres pass for each kilogram, N, by place.
+    /// Greatest tractive force the tyres pass for each kilogram, N, by place.
     grip_n_per_kg: [f64; 4],
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,
@@ -134,7 +134,8 @@ impl FixedVehicle {
         let grip = |place: MotorPlace| {
             let mut with = Document { brief: crate::document::Brief::default(), ..(**base).clone() };
             with.design.motor_place = place;
-            Traction::of(&with, 1000.0).drive_n / 1000.0
+            // Where parts sit is not known yet: no share of the axles grips more than this.
+            if stated_front_share(base).is_none() { most_grip_n_per_kg(base) } else { Traction::of(&with, 1000.0).drive_n / 1000.0 }
         };
         let donor = &base.donor;
         let mass_limits = [(Rule::MassGross, donor.gross_limit_kg)];

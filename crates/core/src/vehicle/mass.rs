@@ -2,7 +2,7 @@
 
 use serde::Serialize;
 
-use crate::document::{Document, ItemKind, front_axle_kg};
+use crate::document::{Document, ItemKind, front_share};
 
 /// Masses of a design, kg.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -63,7 +63,7 @@ pub fn masses(document: &Document) -> Masses {
     let change_kg = motors_kg + controllers_kg + pack_kg + charger_kg + other_kg - removed_kg;
     let converted_kg = donor.curb_mass_kg + change_kg;
     let test_kg = donor.test_mass_kg.unwrap_or(converted_kg + brief.driver_kg + brief.payload_kg);
-    let front_axle_kg = front_axle_kg(document, test_kg);
+    let front_axle_kg = test_kg * front_share(document);
     Masses {
         donor_kg: donor.curb_mass_kg,
         removed_kg,

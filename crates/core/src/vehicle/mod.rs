@@ -13,4 +13,4 @@ pub use conditions::Conditions;
 pub use mass::{Masses, masses};
 pub use road::Road;
 pub(crate) use road::{Resistance, radius_m, slope};
-pub use traction::Traction;
+pub use traction::{Traction, most_grip_n_per_kg};

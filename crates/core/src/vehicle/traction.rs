@@ -1,6 +1,6 @@
 //! Grip: the force the driven tyres can pass to the road.
 
-use crate::document::{Document, DrivenAxle, MotorPlace};
+use crate::document::{Document, DrivenAxle, MotorPlace, front_share};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 
 /// Grip of one vehicle at one mass.
@@ -12,18 +12,25 @@ pub struct Traction {
     pub brake_n: f64,
 }
 
+/// Greatest pulling force for each kilogram that any share of the axles allows, N: all of the weight on the driven wheels.
+#[must_use]
+pub fn most_grip_n_per_kg(document: &Document) -> f64 {
+    document.donor.adhesion * STANDARD_GRAVITY_M_S2
+}
+
 impl Traction {
     /// Grip of a document's vehicle at `mass_kg`.
     ///
     /// Load moves to the rear by `h/L` of the pulling force: rear drive `mu m g (a/L) / (1 - mu h/L)`, front drive
-    /// `mu m g (b/L) / (1 + mu h/L)`, all wheels `mu m g`. On a grade the same holds times its cosine.
+    /// `mu m g (b/L) / (1 + mu h/L)`, all wheels `mu m g`. On a grade the same holds times its cosine. The share on each axle is that of
+    /// every mass at its place, as findings count it.
     ///
     /// # Source
     /// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2.
     #[must_use]
     pub fn of(document: &Document, mass_kg: f64) -> Self {
         let donor = &document.donor;
-        let front = document.design.front_axle_share.unwrap_or(donor.front_axle_share);
+        let front = front_share(document);
         let mu = donor.adhesion;
         let weight_n = mass_kg * STANDARD_GRAVITY_M_S2;
         let shift = mu * donor.cg_height_m / donor.wheelbase_m;

@@ -3,10 +3,14 @@
 use axum::Json;
 use axum::extract::State;
 use joulethesis_core::bench::{BenchResult, BenchSheet, characterise};
-use joulethesis_core::document::CoastRun;
-use joulethesis_core::evidence::{RoadLoadEvidence, road_load, runs_from_csv};
+use joulethesis_core::document::{CoastRun, RemovedItem};
+use joulethesis_core::evidence::{
+    RoadLoadEvidence, TeardownStep, Weighed, ledger_from_csv, ledger_to_csv, road_load, runs_from_csv, teardown, weighed,
+};
 use joulethesis_core::library::{Part, Plate};
 use joulethesis_core::trip::track::{self, Track};
+use serde::Serialize;
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -18,6 +22,9 @@ use crate::problem::ProblemDocument;
 pub(crate) fn router() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(road_load_evidence))
+        .routes(routes!(weighing))
+        .routes(routes!(teardown_plan))
+        .routes(routes!(ledger))
         .routes(routes!(coast_runs))
         .routes(routes!(tracks))
         .routes(routes!(bench_sheet))
@@ -33,6 +40,45 @@ async fn road_load_evidence(
     DocumentBody(document): DocumentBody,
 ) -> Answer<Json<RoadLoadEvidence>> {
     Ok(Json(state.work.quick(&client, move |_| road_load(&document)).await?))
+}
+
+/// Mass, balance and height of the centre of gravity from scales; null before both axles have been weighed.
+#[utoipa::path(operation_id = "measure_weighing", post, path = "/api/v1/weighing", request_body = joulethesis_core::document::Document,
+    responses((status = 200, body = Option<Weighed>), (status = 422, body = ProblemDocument)))]
+async fn weighing(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Option<Weighed>>> {
+    Ok(Json(state.work.quick(&client, move |_| weighed(&document)).await?))
+}
+
+/// What to take out of a donor and to see to, and its ledger.
+#[derive(Serialize, ToSchema)]
+struct Teardown {
+    /// In the order of the work.
+    steps: Vec<TeardownStep>,
+    /// What came out, as CSV.
+    csv: String,
+}
+
+/// What to take out of a donor and to see to, by its kind and year, with cautions; and the ledger of what came out as CSV.
+#[utoipa::path(operation_id = "measure_teardown", post, path = "/api/v1/teardown", request_body = joulethesis_core::document::Document,
+    responses((status = 200, body = Teardown), (status = 422, body = ProblemDocument)))]
+async fn teardown_plan(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Teardown>> {
+    let work = move |_: &_| Teardown { steps: teardown(&document), csv: ledger_to_csv(&document) };
+    Ok(Json(state.work.quick(&client, work).await?))
+}
+
+/// Items of a ledger from CSV: columns `item`, `mass_kg` and what else is known.
+#[utoipa::path(operation_id = "measure_ledger", post, path = "/api/v1/ledger", request_body(content = String, content_type = "text/csv"),
+    responses((status = 200, body = Vec<RemovedItem>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn ledger(State(state): State<AppState>, Client(client): Client, TextFile(text): TextFile) -> Answer<Json<Vec<RemovedItem>>> {
+    Ok(Json(state.work.quick(&client, move |_| ledger_from_csv(&text)).await??))
 }
 
 /// Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`.

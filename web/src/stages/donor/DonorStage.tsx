@@ -1,5 +1,4 @@
-import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
-import type { Donor } from '../../api/types';
+import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { DrivelineFields } from '../../fields/DrivelineFields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
@@ -9,8 +8,8 @@ import { Toggle } from '../../fields/Toggle';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../../common/kinds';
 import { EvidenceSection } from './EvidenceSection';
-import { PlaceField } from '../../fields/PlaceField';
-import { RemoveButton } from '../../fields/RemoveButton';
+import { Teardown } from './Teardown';
+import { Weighing } from './Weighing';
 
 function TyreFields() {
   const { draft, edit, computed } = useWorkbench();
@@ -67,52 +66,6 @@ function TyreFields() {
   );
 }
 
-function Removed() {
-  const { draft, edit } = useWorkbench();
-  const removed: NonNullable<Donor['removed']> = draft.donor.removed ?? [];
-  return (
-    <Section
-      title="Taken out"
-      note="Refrigerant by a licensed workshop first; fuel drained and vented outdoors."
-      action={
-        <Button
-          onClick={() => {
-            edit('donor.removed', [...removed, { name: 'Item', mass_kg: 10, sale_price: 0 }]);
-          }}
-        >
-          Add an item
-        </Button>
-      }
-    >
-      {removed.length === 0 && (
-        <Typography color="text.secondary">
-          Nothing yet: engine, tank, exhaust and radiator each give mass and money back.
-        </Typography>
-      )}
-      {removed.map((r, i) => (
-        <Box key={String(i)} sx={{ py: 0.5 }}>
-          <Row>
-            <Words at={`donor.removed.${String(i)}.name`} label="Item" />
-            <Numbers
-              group="RemovedItem"
-              at={`donor.removed.${String(i)}`}
-              keys={['mass_kg', 'sale_price']}
-              width={130}
-            />
-            <PlaceField at={`donor.removed.${String(i)}.at.along`} label="It was" />
-            <RemoveButton
-              what={r.name}
-              onClick={() => {
-                edit(`donor.removed.${String(i)}`, undefined);
-              }}
-            />
-          </Row>
-        </Box>
-      ))}
-    </Section>
-  );
-}
-
 function MassAccount() {
   const { computed, draft } = useWorkbench();
   const system = useUnits();
@@ -165,6 +118,7 @@ export default function DonorStage() {
         <Row>
           <Words at="donor.name" label="Name" />
           <Choice at="donor.kind" label="Kind" options={Object.entries(kindWords)} />
+          <Numbers group="Donor" at="donor" keys={['built', 'purchase_price']} width={120} />
           <Words at="donor.notes" label="Notes" width={420} multiline />
         </Row>
       </Section>
@@ -192,6 +146,7 @@ export default function DonorStage() {
           />
         </Row>
       </Section>
+      <Weighing />
       <Section title="Road load">
         <Row>
           <Numbers
@@ -234,7 +189,7 @@ export default function DonorStage() {
       <Section title="Gearbox and final drive">
         <DrivelineFields at="donor.driveline" />
       </Section>
-      <Removed />
+      <Teardown />
       <MassAccount />
     </Box>
   );

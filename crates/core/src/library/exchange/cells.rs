@@ -89,7 +89,7 @@ pub(crate) fn guarded(text: &str) -> String {
 }
 
 /// The words of a cell that [`guarded`] wrote.
-pub(super) fn unguarded(cell: &str) -> &str {
+pub(crate) fn unguarded(cell: &str) -> &str {
     cell.strip_prefix('\'').filter(|_| would_run(cell)).unwrap_or(cell)
 }
 

@@ -7,8 +7,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
-pub(crate) use cells::guarded;
-use cells::{figures, flat, number, pairs, put, source, unguarded};
+use cells::{figures, flat, number, pairs, put, source};
+pub(crate) use cells::{guarded, unguarded};
 
 use super::Part;
 use crate::error::{Error, Problem, Problems, Result};

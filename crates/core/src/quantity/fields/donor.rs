@@ -7,6 +7,17 @@ use super::{Entry, Field, Group, may, need};
 pub const DONOR: &Group = &Group {
     name: "Donor",
     entries: &[
+        may("purchase_price", "Bought for", "money", 0.0, 1e7, "not known"),
+        Entry::Number(Field {
+            key: "built",
+            label: "Built in",
+            unit: "",
+            min: 1890.0,
+            max: 2100.0,
+            whole: true,
+            required: false,
+            default: "not known",
+        }),
         need("curb_mass_kg", "Kerb mass", "kg", 10.0, 40_000.0),
         may("test_mass_kg", "Test mass, all in", "kg", 15.0, 60_000.0, "curb - removed + added + driver + payload"),
         List("removed", REMOVED, 200),
@@ -52,7 +63,23 @@ pub(super) const EVIDENCE: &Group = &Group {
         may("fuel_l_per_100km", "Fuel used, combined", "l/100 km", 0.3, 200.0, "not known"),
         may("fuel_town_l_per_100km", "Fuel used in town", "l/100 km", 0.3, 200.0, "not known"),
         may("fuel_road_l_per_100km", "Fuel used on the open road", "l/100 km", 0.3, 200.0, "not known"),
+        Object("weighing", WEIGHING),
         Object("coast_down", COAST_DOWN),
+    ],
+};
+
+pub(super) const WEIGHING: &Group = &Group {
+    name: "Weighing",
+    entries: &[
+        may("front_kg", "Front axle", "kg", 1.0, 40_000.0, "from its wheels"),
+        may("rear_kg", "Rear axle", "kg", 1.0, 40_000.0, "from its wheels"),
+        may("front_left_kg", "Front left", "kg", 0.5, 20_000.0, "not weighed"),
+        may("front_right_kg", "Front right", "kg", 0.5, 20_000.0, "not weighed"),
+        may("rear_left_kg", "Rear left", "kg", 0.5, 20_000.0, "not weighed"),
+        may("rear_right_kg", "Rear right", "kg", 0.5, 20_000.0, "not weighed"),
+        may("lifted_by_m", "Lifted by", "m", 0.02, 3.0, "not lifted"),
+        may("other_axle_kg", "The other axle then", "kg", 1.0, 40_000.0, "not weighed"),
+        may("loaded_radius_m", "Wheel middles above the ground", "m", 0.05, 1.2, "from the tyre"),
     ],
 };
 
@@ -75,7 +102,8 @@ pub(super) const COAST_POINT: &Group =
 pub(super) const TYRE: &Group =
     &Group { name: "Tyre", entries: &[may("rolling_radius_m", "Rolling radius", "m", 0.05, 1.2, "from the tyre code")] };
 
-pub(super) const REMOVED: &Group = &Group {
+/// `RemovedItem`.
+pub const REMOVED: &Group = &Group {
     name: "RemovedItem",
     entries: &[
         need("mass_kg", "Mass", "kg", 0.0, 10_000.0),

@@ -90,7 +90,7 @@ use Entry::{List, Object};
 pub use bench::BENCH_SHEET;
 pub use brief::{ANSWERS, BRIEF, PATH};
 pub use design::{DESIGN, PACK};
-pub use donor::{DONOR, DRIVELINE};
+pub use donor::{DONOR, DRIVELINE, REMOVED};
 pub use parts::{CHARGER, COMPONENT, CONTROLLER, MODULE, MOTOR, PLATE};
 
 /// `Document`.
