@@ -202,7 +202,7 @@ fn spreads_are_bounded_and_say_why_there_is_none() {
     let stop = Cancel::new();
     stop.cancel();
     assert!(matches!(pack_splits(&read(&d), None, &stop), Err(Error::Cancelled)));
-    assert!(matches!(offers(&read(&d).donor.bays[0], modules(&builtin()).into_iter(), &stop), Err(Error::Cancelled)));
+    assert!(matches!(offers(&read(&d).donor.bays[0], modules(builtin()).into_iter(), &stop), Err(Error::Cancelled)));
 }
 
 fn modules(parts: &[Part]) -> Vec<&Module> {
@@ -216,12 +216,12 @@ fn the_whole_library_is_held_against_a_bay() {
     let at = Placement { length_m: Some(0.62), width_m: Some(0.5), height_m: Some(0.26), ..Placement::default() };
     let room = Bay { name: "tank".into(), at, mass_limit_kg: Some(70.0), clearance_m: 0.015 };
     let go = Cancel::new();
-    let all = offers(&room, modules(&parts).into_iter(), &go).expect("not cancelled");
+    let all = offers(&room, modules(parts).into_iter(), &go).expect("not cancelled");
     assert!(all.len() > 40 && all.windows(2).all(|w| w[0].energy_kwh >= w[1].energy_kwh));
     let by_mass = all.iter().filter(|o| o.modules < o.by_room).count();
     assert!(by_mass > 3 && by_mass < all.len(), "{by_mass} of {}", all.len());
     for offer in &all {
-        let module = modules(&parts).into_iter().find(|m| m.name == offer.name).expect("in the library");
+        let module = modules(parts).into_iter().find(|m| m.name == offer.name).expect("in the library");
         assert!(offer.mass_kg <= 70.0 + 1e-9 && offer.stated);
         let fits = packed([0.59, 0.47, 0.23], module.room().size_m, module.must_stand()).count;
         assert_eq!(offer.modules, fits.min((70.0 / module.mass_kg + 1e-9) as u32), "{}", offer.name);
@@ -229,13 +229,13 @@ fn the_whole_library_is_held_against_a_bay() {
     // Taller than the bay and not to be laid down.
     assert!(all.iter().all(|o| o.name != "Ballast 12 V 130 flooded"));
     let unmeasured = Bay { at: Placement::default(), ..room };
-    assert_eq!(offers(&unmeasured, modules(&parts).into_iter(), &go).expect("not cancelled"), []);
+    assert_eq!(offers(&unmeasured, modules(parts).into_iter(), &go).expect("not cancelled"), []);
 }
 
 /// Where nobody stated a size, it is that of its mass; every module shipped weighs what such modules weigh a litre.
 #[test]
 fn sizes_of_modules_are_plausible() {
-    for module in modules(&builtin()) {
+    for module in modules(builtin()) {
         let litres = module.room().size_m.iter().product::<f64>() * 1000.0;
         let mut bare = module.clone();
         (bare.length_mm, bare.width_mm, bare.height_mm) = (None, None, None);

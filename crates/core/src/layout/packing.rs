@@ -5,9 +5,9 @@
 //! allows is told beside it.
 
 /// Cuts looked at in one layer before the rest is filled in rows alone.
-const EFFORT: u32 = 40_000;
+const EFFORT: u32 = 15_000;
 /// Places for cuts beyond which a layer is filled in rows, with one straight cut: boxes so small leave little in any arrangement.
-const MOST_PLACES: usize = 12_000;
+const MOST_PLACES: usize = 6_000;
 /// Tenths of a millimetre: boxes that fill a bay to the edge must not be lost to rounding.
 const STEP_M: f64 = 1e-4;
 

@@ -141,3 +141,47 @@ async fn layouts_are_told_or_name_what_is_wrong() {
     );
     s.db.drop_database().await;
 }
+
+/// What fits and how the pack is spread are those of the core over the whole library, own modules among them; what is wrong is named.
+#[tokio::test(flavor = "multi_thread")]
+async fn bays_are_filled_or_name_what_is_wrong() {
+    let s = Service::new().await;
+    let van = demo("whimbrel-9-a");
+    let (status, all) = ask(&s, "/api/v1/layout/bay", json!({ "document": van, "bay": 0 })).await;
+    assert_eq!(status, StatusCode::OK, "{all}");
+    let count = all.as_array().map_or(0, Vec::len);
+    let mut own = van["design"]["pack"]["module"].clone();
+    (own["part"], own["name"], own["length_mm"]) = (json!("module"), json!("Cut short"), json!(120));
+    let (status, _) = ask(&s, "/api/v1/library", own).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let (_, all) = ask(&s, "/api/v1/layout/bay", json!({ "document": van, "bay": 0 })).await;
+    let all = all.as_array().expect("a list");
+    assert!(all.len() == count + 1 && all.iter().any(|o| o["name"] == "Cut short" && o["modules"].as_u64() > Some(21)), "{count}");
+    let (status, splits) = ask(&s, "/api/v1/layout/splits", json!({ "document": van })).await;
+    assert_eq!((status, &splits["tried"]), (StatusCode::OK, &json!(18)), "{splits}");
+    // Taken as it stands, the layout holds the split that it was told for.
+    let split = &splits["splits"][0];
+    let (_, sheet) = ask(&s, "/api/v1/layout", with(van.clone(), "/design/layout", split["layout"].clone())).await;
+    let holds: Vec<&Value> = sheet["bays"].as_array().expect("bays").iter().map(|b| &b["holds"]).collect();
+    assert_eq!(holds, split["modules"].as_array().expect("numbers").iter().collect::<Vec<_>>());
+    let bay = |bay: Value| with(van.clone(), "/donor/bays", json!([bay]));
+    for (route, body, path) in [
+        ("bay", json!({ "document": van, "bay": 3 }), "bay"),
+        ("bay", json!({ "document": van, "bay": -1 }), "bay"),
+        ("splits", json!({ "document": van, "modules": [9] }), "modules"),
+        ("splits", json!({ "document": van, "modules": [9, 9, 9] }), "modules"),
+        ("splits", json!({ "document": bay(json!({ "name": "x", "at": { "length_m": -1 } })) }), "donor.bays[0].at.length_m"),
+        ("splits", json!({ "document": bay(json!({ "name": "x", "at": { "height_m": 400 } })) }), "donor.bays[0].at.height_m"),
+        ("splits", json!({ "document": bay(json!({ "name": "" })) }), "donor.bays[0].name"),
+        ("splits", json!({ "document": bay(json!({ "name": "x", "mass_limit_kg": 0 })) }), "donor.bays[0].mass_limit_kg"),
+    ] {
+        let (status, problem) = ask(&s, &format!("/api/v1/layout/{route}"), body.clone()).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{path}: {problem}");
+        let told = problem["problems"].as_array().expect("problems");
+        assert!(told.iter().any(|p| p["path"].as_str().is_some_and(|p| p.starts_with(path))), "{path}: {problem}");
+    }
+    // Not weighed yet is no error.
+    let (status, weighed) = ask(&s, "/api/v1/weighing", van).await;
+    assert_eq!((status, weighed), (StatusCode::OK, Value::Null));
+    s.db.drop_database().await;
+}
