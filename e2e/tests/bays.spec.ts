@@ -34,6 +34,9 @@ test('a bay tells what fits, the pack is spread over bays and taken, and what no
   await expect(spread).toContainText('11 of 9 modules: as many as the pack has are accepted');
   await spread.getByLabel('Modules in under the load floor').fill('7');
   await expect(page.getByTestId('split-own')).toContainText('2 boxes hold part of one');
+  await spread.getByLabel('Modules in under the load floor').fill('2');
+  await spread.getByLabel('Modules in where the tank was').fill('5');
+  await expect(spread).toContainText('▲ room for 2');
   await spread.getByRole('button', { name: 'Take 6 + 3 + 0' }).click();
   await saved(page);
   await expect(page.getByTestId('block-design.layout.boxes.0.at')).toContainText('under the bonnet');

@@ -73,6 +73,12 @@ test('places are nudged by keys and typed, boxes split the pack, a tyre over its
   await expect(row.nth(5)).toContainText('0.5 m');
   await page.getByRole('region', { name: 'Pack', exact: true }).getByLabel('To the right of the middle').fill('20 cm');
   await expect(row.nth(4)).toContainText('0.2 m');
+  await page.getByRole('button', { name: 'To the other side' }).click();
+  await expect(row.nth(4)).toContainText('−0.2 m');
+  await page.getByRole('button', { name: 'To the middle' }).click();
+  await expect(row.nth(4)).toHaveText('0 m');
+  await expect(page.getByRole('button', { name: 'To the other side' })).toBeDisabled();
+  await page.getByRole('region', { name: 'Pack', exact: true }).getByLabel('To the right of the middle').fill('0.2');
   await expect(page.getByText(/front \d+ kg left, \d+ kg right/)).toBeVisible();
   // Four of nine modules in front.
   await page.getByRole('button', { name: 'Add a box' }).click();

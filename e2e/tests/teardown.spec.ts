@@ -43,7 +43,7 @@ test('the teardown: cautions by year, hoped-for money counts in nothing, the led
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/donor/B`);
   const out = page.getByRole('region', { name: 'Taken out' });
   await expect(out).toContainText('Sold for 570 EUR');
-  await page.getByLabel('Bought for').fill('1500');
+  await page.getByRole('textbox', { name: 'Bought for' }).fill('1500');
   await expect(out).toContainText('the donor comes to 930 EUR');
   await out.getByLabel('It is').first().click();
   await page.getByRole('option', { name: 'for sale' }).click();
@@ -53,7 +53,7 @@ test('the teardown: cautions by year, hoped-for money counts in nothing, the led
   await out.getByText('In which order, and what can hurt').click();
   const steps = out.getByTestId('teardown-steps');
   await expect(steps).toContainText('licensed refrigerant workshop, before any pipe is opened');
-  await page.getByLabel('Built in').fill('1979');
+  await page.getByRole('textbox', { name: 'Built in' }).fill('1979');
   await expect(steps).not.toContainText('Refrigerant');
   await steps.getByRole('button', { name: /Into the ledger, about 14 kg/ }).click();
   await expect(out.getByLabel('Item').nth(3)).toHaveValue('Starter and alternator');
@@ -63,7 +63,7 @@ test('the teardown: cautions by year, hoped-for money counts in nothing, the led
   const chunks: Buffer[] = [];
   for await (const chunk of await (await leaves).createReadStream()) chunks.push(chunk as Buffer);
   const csv = Buffer.concat(chunks).toString();
-  expect(csv.split('\n')[1]).toBe('Engine and ancillaries,128,for sale,420,,0.05,,0.7');
+  expect(csv.split('\n')[1]).toBe('Engine and ancillaries,128,for sale,420,an engine builder,0.05,,0.7');
   const input = out.getByLabel('Ledger from CSV');
   await input.setInputFiles({
     name: 'bad.csv',
@@ -79,5 +79,54 @@ test('the teardown: cautions by year, hoped-for money counts in nothing, the led
   });
   await expect(out.getByLabel('Item')).toHaveCount(5);
   await expect(page.getByText(/5 items read in place of 4/)).toBeVisible();
+  await saved(page);
+});
+
+test('scales, ledger and bays speak pounds and feet where those are shown', async ({ demo, watched: page }) => {
+  const id = await demo.find('Pipit');
+  await page.goto(`${demo.url}/c/${id}/donor/A`);
+  await page.getByRole('combobox', { name: 'Units' }).click();
+  await page.getByRole('option', { name: 'mi · lb · hp' }).click();
+  const scales = page.getByRole('region', { name: 'On scales' });
+  await scales.getByLabel('Front axle').fill('180');
+  // Any unit is still understood, and said back.
+  await scales.getByLabel('Rear axle').fill('176 kg');
+  await expect(scales).toContainText('= 388 lb');
+  await expect(scales).toContainText('568 lb, 31.7 % in front');
+  await page.getByText('In which order, and what can hurt').click();
+  await expect(page.getByTestId('teardown-steps')).toContainText(/Into the ledger, about \d+ lb/);
+  await page.goto(`${demo.url}/c/${id}/layout/A`);
+  const bay = page.getByTestId('bay-0');
+  await expect(bay).toContainText(/4 lie here, \d+ lb/);
+  await bay.getByRole('button', { name: 'What of the library fits' }).click();
+  const table = bay.getByRole('table', { name: /What of the library fits/ });
+  await expect(table).toContainText(' lb');
+  await page.getByRole('button', { name: 'Spread the pack over the bays' }).click();
+  await expect(page.getByRole('table', { name: 'Ways to spread the pack' })).toContainText(/\d in/);
+  await expect(page.getByRole('region', { name: 'Room for the pack' })).not.toContainText(/\d (kg|m)\b/);
+});
+
+test('on a phone bays are measured and the ledger is kept, and nothing runs off the side', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  const id = await demo.find('Whimbrel');
+  const within = async () =>
+    expect(await page.evaluate(() => window.document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+  await page.goto(`${demo.url}/c/${id}/layout/A`);
+  const bay = page.getByTestId('bay-2');
+  await expect(bay).toContainText('2 modules');
+  await bay.getByLabel('Length').fill('0.9');
+  await expect(bay).not.toContainText('2 modules');
+  await bay.getByRole('button', { name: 'What of the library fits' }).click();
+  await expect(bay.getByRole('table', { name: /What of the library fits/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Spread the pack over the bays' }).click();
+  await expect(page.getByRole('table', { name: 'Ways to spread the pack' })).toBeVisible();
+  await within();
+  await page.goto(`${demo.url}/c/${id}/donor/A`);
+  await expect(page.getByRole('region', { name: 'Taken out' })).toContainText('Sold for');
+  await page.getByText('In which order, and what can hurt').click();
+  await within();
   await saved(page);
 });

@@ -6595,7 +6595,7 @@ export interface components {
         TeardownStep: {
             /** @description What can hurt. */
             caution: string;
-            /** @description Whether an item of that name is in the ledger. */
+            /** @description Whether an item of the ledger names it. */
             done: boolean;
             /** @description What stops working with it, and has to be replaced. */
             ends: string;

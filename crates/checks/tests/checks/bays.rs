@@ -58,6 +58,58 @@ proptest! {
         prop_assert_eq!(packed(dm(room), dm(size), upright).count as usize, brute_stack(room, size, upright));
     }
 
+    /// A cell more of room never holds fewer, a box a cell larger never more; turning the whole bay a quarter changes nothing.
+    #[test]
+    fn more_room_never_holds_fewer(
+        room in prop::array::uniform3(1_usize..=6), size in prop::array::uniform3(1_usize..=4), axis in 0_usize..3, upright: bool,
+    ) {
+        let dm = |cells: [usize; 3]| cells.map(|n| n as f64 * 0.1);
+        let count = |room: [usize; 3], size: [usize; 3]| packed(dm(room), dm(size), upright).count;
+        let (mut wider, mut larger) = (room, size);
+        (wider[axis], larger[axis]) = (room[axis] + 1, size[axis] + 1);
+        let here = count(room, size);
+        prop_assert!(count(wider, size) >= here && count(room, larger) <= here);
+        prop_assert_eq!(count([room[1], room[0], room[2]], [size[1], size[0], size[2]]), here);
+    }
+
+    /// Whatever bays, ratings and places: no split that the bays hold is better than the first that is told, and none is told twice.
+    #[test]
+    fn the_first_split_is_the_best_of_any_bays(
+        bays in prop::collection::vec((-0.4_f64..2.9, -0.5_f64..0.5, 0.3_f64..0.9, prop::array::uniform3(0.2_f64..1.0)), 1..4),
+        front in 500.0_f64..900.0, rear in 600.0_f64..1000.0, index in 70_u32..90, room_for in prop::option::of(20.0_f64..120.0),
+    ) {
+        let mut all: Vec<Value> = bays.iter().enumerate().map(|(i, (x, y, z, size))| bay(&format!("bay {i}"), *x, *y, *z, *size)).collect();
+        if let Some(kg) = room_for {
+            all[0]["mass_limit_kg"] = json!(kg);
+        }
+        let mut d = with(van(), "/donor/bays", json!(all));
+        for (key, value) in [("front_axle_limit_kg", json!(front)), ("rear_axle_limit_kg", json!(rear)), ("tyre_load_index", json!(index))] {
+            d = with(d, &format!("/donor/{key}"), value);
+        }
+        let (document, go) = (read(&d), Cancel::new());
+        let found = pack_splits(&document, None, &go).expect("not cancelled");
+        let held: u32 = found.room.iter().sum();
+        prop_assert_eq!(found.none.is_some(), held < 9);
+        let Some(best) = found.splits.first() else { return Ok(()) };
+        let room = |i: usize| found.room.get(i).copied().unwrap_or(0).min(9);
+        let mut tried = 0;
+        for a in 0..=room(0) {
+            for b in 0..=room(1).min(9 - a) {
+                let split: Vec<u32> = [a, b, 9 - a - b].into_iter().take(all.len()).collect();
+                if 9 - a - b <= room(2) && split.iter().sum::<u32>() == 9 {
+                    let one = pack_splits(&document, Some(&split), &go).expect("a split").splits.remove(0);
+                    prop_assert!(order(best, &one).is_le(), "{:?} before {:?}", one.modules, best.modules);
+                    tried += 1;
+                }
+            }
+        }
+        prop_assert_eq!(found.tried, tried);
+        let mut told: Vec<_> = found.splits.iter().map(|s| s.modules.clone()).collect();
+        told.sort();
+        told.dedup();
+        prop_assert_eq!(told.len(), found.splits.len());
+    }
+
     /// Whatever the sizes: as many boxes as counted, each inside the bay, none within another, no more than the room allows, and no fewer than
     /// in plain rows.
     #[test]

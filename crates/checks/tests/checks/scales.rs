@@ -153,7 +153,10 @@ fn the_teardown_knows_kind_and_year() {
         let d = with(plain(), "/donor/removed", json!([{ "name": name, "mass_kg": 100 }]));
         teardown(&read(&d)).iter().filter(|s| s.done).map(|s| s.name).collect::<Vec<_>>()
     };
-    assert_eq!((done(" engine "), done("engines")), (vec!["Engine"], vec![]));
+    // Whatever it is called, it is not put into the ledger a second time.
+    assert_eq!((done(" ENGINE and ancillaries"), done("Engine harness")), (vec!["Engine"], vec!["Engine's control unit and harness"]));
+    assert_eq!(done("Exhaust, tank and fuel lines"), ["Tank and fuel lines", "Exhaust"]);
+    assert_eq!(done("Door"), [""; 0]);
 }
 
 /// Money that is hoped for counts in nothing; a ledger goes out and comes back as it was, and faults are named by their rows.

@@ -23,7 +23,7 @@ pub struct TeardownStep {
     pub who: &'static str,
     /// What stops working with it, and has to be replaced.
     pub ends: &'static str,
-    /// Whether an item of that name is in the ledger.
+    /// Whether an item of the ledger names it.
     pub done: bool,
 }
 
@@ -143,8 +143,29 @@ pub fn teardown(document: &Document) -> Vec<TeardownStep> {
         ),
         (closed, step("Oils of engine and gearbox", 0.0, "into the ground goes none of it; old oil is bad for the skin", "", "")),
     ];
-    let has = |name: &str| donor.removed.iter().any(|r| r.name.trim().eq_ignore_ascii_case(name));
-    all.into_iter().filter(|(applies, _)| *applies).map(|(_, step)| TeardownStep { done: has(step.name), ..step }).collect()
+    // Counted twice, an engine would make the vehicle lighter than it can be: any item that names it will do.
+    let has = |step: &TeardownStep| {
+        let names = donor.removed.iter().map(|r| r.name.to_lowercase());
+        let of_another =
+            |name: &str| step.name == "Engine" && told_by("Engine's control unit and harness").iter().any(|w| name.contains(w));
+        names.into_iter().any(|name| told_by(step.name).iter().any(|word| name.contains(word)) && !of_another(&name))
+    };
+    all.into_iter().filter(|(applies, _)| *applies).map(|(_, step)| TeardownStep { done: has(&step), ..step }).collect()
+}
+
+/// Words by which an item of a ledger is known to be of a step; those that weigh nothing have none.
+fn told_by(step: &str) -> &'static [&'static str] {
+    match step {
+        "Tank and fuel lines" => &["tank"],
+        "Coolant and radiator" => &["radiator"],
+        "Exhaust" => &["exhaust"],
+        "Engine" => &["engine", "motor", "two-stroke", "diesel"],
+        "Clutch and flywheel" => &["clutch", "flywheel"],
+        "Starter and alternator" => &["starter", "alternator"],
+        "Steering pump" => &["steering"],
+        "Engine's control unit and harness" => &["control unit", "harness"],
+        _ => &[],
+    }
 }
 
 const fn step(name: &'static str, usual_kg: f64, caution: &'static str, who: &'static str, ends: &'static str) -> TeardownStep {

@@ -88,19 +88,38 @@ export default function LayoutStage() {
 /** Place and size of one block, typed. */
 function Chosen({ name, at }: { name: string; at: string }) {
   const { draft, edit } = useWorkbench();
+  const right = (get(draft, `${at}.right_m`) as number | undefined) ?? 0;
   return (
     <Section
       title={name}
       note="its centre and size"
       action={
-        <Button
-          disabled={get(draft, at) == null}
-          onClick={() => {
-            edit(at, undefined);
-          }}
-        >
-          As usual for the kind
-        </Button>
+        <Box>
+          <Button
+            disabled={right === 0}
+            onClick={() => {
+              edit(`${at}.right_m`, -right);
+            }}
+          >
+            To the other side
+          </Button>
+          <Button
+            disabled={right === 0}
+            onClick={() => {
+              edit(`${at}.right_m`, 0);
+            }}
+          >
+            To the middle
+          </Button>
+          <Button
+            disabled={get(draft, at) == null}
+            onClick={() => {
+              edit(at, undefined);
+            }}
+          >
+            As usual for the kind
+          </Button>
+        </Box>
       }
     >
       <Row>

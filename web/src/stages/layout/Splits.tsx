@@ -117,12 +117,12 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
                 row(
                   own.data.splits[0],
                   'own',
-                  <OwnCounts {...{ sheet, typed, counts, setTyped }} />,
+                  <OwnCounts {...{ sheet, typed, counts, setTyped }} room={found.room} />,
                   !own.isPlaceholderData,
                 )
               ) : (
                 <TableRow>
-                  <OwnCounts {...{ sheet, typed, counts, setTyped }} />
+                  <OwnCounts {...{ sheet, typed, counts, setTyped }} room={found.room} />
                   <TableCell colSpan={5} sx={{ color: 'warning.main' }}>
                     {whole
                       ? `${String(sum)} of ${String(modules)} modules: as many as the pack has are accepted`
@@ -144,23 +144,29 @@ function OwnCounts({
   typed,
   counts,
   setTyped,
+  room,
 }: {
   sheet: LayoutSheet;
   typed: Record<number, string>;
   counts: number[];
   setTyped: (typed: Record<number, string>) => void;
+  /** Modules that each bay holds. */
+  room: number[];
 }) {
+  const over = (i: number) => (counts[i] ?? 0) > (room[i] ?? 0);
   return sheet.bays.map((b, i) => (
     <TableCell key={String(i)} align="right">
       <TextField
         label="own"
         value={typed[i] ?? String(counts[i])}
+        helperText={over(i) ? `▲ room for ${String(room[i] ?? 0)}` : undefined}
         onChange={(e) => {
           setTyped({ ...typed, [i]: e.target.value });
         }}
         sx={{ width: 74 }}
         slotProps={{
           inputLabel: { shrink: true },
+          formHelperText: { sx: { color: 'warning.main', mx: 0, whiteSpace: 'nowrap' } },
           htmlInput: { inputMode: 'numeric', 'aria-label': `Modules in ${b.name}`, autoComplete: 'off' },
         }}
       />
