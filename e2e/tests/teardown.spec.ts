@@ -130,3 +130,25 @@ test('on a phone bays are measured and the ledger is kept, and nothing runs off 
   await within();
   await saved(page);
 });
+
+test('what was understood of a unit stays in sight, so that what lies below it can be clicked', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  const bay = page.getByTestId('bay-0');
+  const [limit, below] = [bay.getByLabel('May carry'), bay.getByRole('button', { name: 'What of the library fits' })];
+  await limit.fill('500 lb');
+  await expect(bay).toContainText('= 226.8 kg');
+  const before = await below.boundingBox();
+  // Pressed and let go of at the same place, as a hand does it: leaving the field moves nothing away in between.
+  await page.mouse.move((before?.x ?? 0) + 20, (before?.y ?? 0) + 8);
+  await page.mouse.down();
+  await expect(limit).toHaveValue('226.8');
+  expect(await below.boundingBox()).toEqual(before);
+  await page.mouse.up();
+  await expect(bay.getByRole('table', { name: /What of the library fits/ })).toBeVisible();
+  await limit.fill('300');
+  await expect(bay).not.toContainText('= 226.8 kg');
+  await saved(page);
+});

@@ -1,11 +1,12 @@
 //! The donor on scales against geometry, what comes out of it, and the grip that follows from where masses sit.
 
 use crate::common::{cases, check, documents::demo, plain, read, with};
-use joulethesis_core::document::{Document, Fate};
+use joulethesis_core::document::{Answers, Document, Fate, VehicleKind};
 use joulethesis_core::evidence::{ledger_from_csv, ledger_to_csv, teardown, weighed};
 use joulethesis_core::figures::cost;
 use joulethesis_core::layout::layout;
-use joulethesis_core::vehicle::{Traction, masses};
+use joulethesis_core::report::report;
+use joulethesis_core::vehicle::{Traction, masses, most_grip_n_per_kg};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -100,6 +101,43 @@ proptest! {
         let found = Traction::of(&document, m.test_kg).drive_n;
         prop_assert!((found - grip_n).abs() < 1e-6 * grip_n.max(1.0), "{found} for {grip_n}");
         prop_assert!((m.front_axle_kg - m.test_kg * front).abs() < 1e-6 * m.test_kg);
+        // What a search reckons with before it knows any place is never less.
+        prop_assert!(found <= most_grip_n_per_kg(&document) * m.test_kg + 1e-9);
+    }
+
+    /// A ledger comes back as it went out, whatever its items are called and wherever they were.
+    #[test]
+    fn ledgers_go_there_and_back(
+        items in prop::collection::vec(
+            ("[ -~]{0,20}[a-z=+@'\"-][ -~]{0,20}", 0.0_f64..500.0, 0.0_f64..9000.0, 0_usize..4, "[ -~]{0,12}", prop::option::of(-4.0_f64..15.0)), 0..8),
+    ) {
+        let items: Vec<Value> = items.iter().map(|(name, kg, price, fate, to, x)| {
+            let at = x.map_or_else(|| json!({}), |x| json!({ "along": { "behind_front_axle_m": x }, "right_m": -0.25 }));
+            let fate = Fate::ALL[*fate];
+            json!({ "name": name.trim(), "mass_kg": kg, "sale_price": price, "fate": fate,
+                "sold_to": to.trim(), "at": at })
+        }).collect();
+        let d = with(with(plain(), "/donor/curb_mass_kg", json!(9000)), "/donor/removed", json!(items));
+        let document: Document = (*read(&d)).clone();
+        let csv = ledger_to_csv(&document);
+        prop_assert_eq!(ledger_from_csv(&csv).expect("its own"), document.donor.removed.clone(), "{}", csv);
+    }
+
+    /// Any text is a ledger that a donor accepts, or is refused in words.
+    #[test]
+    fn any_text_is_a_ledger_or_refused(rows in prop::collection::vec("[a-zA-Z0-9.,;'\" =-]{0,40}", 0..12)) {
+        let text = format!("item,mass_kg,fate,price,behind_front_axle_m\n{}", rows.join("\n"));
+        match ledger_from_csv(&text) {
+            Ok(items) => {
+                let removed: f64 = items.iter().map(|i| i.mass_kg).sum();
+                let d = with(with(plain(), "/donor/curb_mass_kg", json!((removed + 100.0).clamp(10.0, 40_000.0))), "/donor/test_mass_kg", json!(null));
+                if removed < 39_000.0 {
+                    let d = with(d, "/donor/removed", serde_json::to_value(&items).expect("JSON"));
+                    prop_assert!(Document::from_value(&d).is_ok(), "{text}");
+                }
+            }
+            Err(refused) => prop_assert!(!refused.to_string().is_empty()),
+        }
     }
 }
 
@@ -124,6 +162,31 @@ fn scales_that_cannot_be_are_doubted() {
     assert!(said.contains("weigh again") && height.is_none(), "{said}");
     let (said, height) = doubts(lifted(0.1, 503.0));
     assert!(said.contains("at least tells more than the scales err") && height.is_some(), "{said}");
+}
+
+/// A three-wheeler leans by its pair alone; what stands in a line leans by nothing that scales could tell.
+#[test]
+fn single_wheels_lean_to_no_side() {
+    let d = |tracks: [f64; 2], weighing: Value| {
+        let d = with(with(plain(), "/donor/track_front_m", json!(tracks[0])), "/donor/track_rear_m", json!(tracks[1]));
+        weighed(&read(&with(d, "/donor/evidence", json!({ "weighing": weighing })))).expect("both axles")
+    };
+    let trike = d([0.0, 1.1], json!({ "front_kg": 90, "rear_left_kg": 80, "rear_right_kg": 90 }));
+    check("of the pair", trike.right_m.expect("the pair was weighed"), 10.0 * 0.55 / 260.0, 1e-12);
+    assert_eq!((trike.mass_kg, trike.diagonal_share), (260.0, None));
+    let motorcycle = d([0.0, 0.0], json!({ "front_kg": 90, "rear_kg": 110 }));
+    assert_eq!((motorcycle.mass_kg, motorcycle.right_m), (200.0, None));
+    let half = d([1.4, 1.4], json!({ "front_kg": 400, "rear_left_kg": 200, "rear_right_kg": 210 }));
+    assert_eq!(half.right_m, None);
+}
+
+/// A pack so weak that its short circuit opens no fuse: said in words, with figures that are figures.
+#[test]
+fn a_fuse_that_never_opens_is_told() {
+    let d = with(demo("wren-a"), "/design/wiring/resistance_ohm", json!(0.5));
+    let found = report(&read(&d)).expect("sound").findings;
+    let cable = found.iter().find(|f| f.rule == "amps.cable-fails-first").expect("a stop");
+    assert!(cable.message.to_string().contains("does not open the fuse") && cable.found.is_finite() && cable.found > cable.limit);
 }
 
 /// The order of the work knows kind and year; of a year nobody knows it leaves nothing out.
@@ -157,6 +220,24 @@ fn the_teardown_knows_kind_and_year() {
     assert_eq!((done(" ENGINE and ancillaries"), done("Engine harness")), (vec!["Engine"], vec!["Engine's control unit and harness"]));
     assert_eq!(done("Exhaust, tank and fuel lines"), ["Tank and fuel lines", "Exhaust"]);
     assert_eq!(done("Door"), [""; 0]);
+}
+
+/// Every kind has an order of work: nothing twice, the engine among it, and all that is usually taken out weighs less than half of a new
+/// donor of the kind.
+#[test]
+fn every_kind_can_be_taken_apart() {
+    for kind in VehicleKind::ALL {
+        let mut bare = Document::starter("x", kind, &Answers::default());
+        bare.donor.removed.clear();
+        let steps = teardown(&bare);
+        let mut names: Vec<&str> = steps.iter().map(|s| s.name).collect();
+        assert!(names.contains(&"Engine") && steps.iter().all(|s| !s.done), "{kind:?}");
+        names.sort_unstable();
+        assert!(names.windows(2).all(|w| w[0] != w[1]), "{kind:?}: {names:?}");
+        let out_kg: f64 = steps.iter().map(|s| s.usual_kg).sum();
+        assert!(out_kg < 0.5 * bare.donor.curb_mass_kg, "{kind:?}: {out_kg} of {}", bare.donor.curb_mass_kg);
+        assert!(kind.is_closed() || steps.iter().all(|s| s.who.is_empty()), "{kind:?}");
+    }
 }
 
 /// Money that is hoped for counts in nothing; a ledger goes out and comes back as it was, and faults are named by their rows.

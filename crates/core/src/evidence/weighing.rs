@@ -14,7 +14,7 @@ pub struct Weighed {
     pub mass_kg: f64,
     /// Share on the front axle.
     pub front_share: f64,
-    /// Centre of gravity right of the middle, m; where all four wheels were weighed.
+    /// Centre of gravity right of the middle, m; where the wheels of every pair were weighed.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub right_m: Option<f64>,
     /// Share of the mass on one diagonal, front left and rear right: a half where springs are even.
@@ -46,12 +46,15 @@ pub fn weighed(document: &Document) -> Option<Weighed> {
     let stance = Stance::of(document);
     let mut doubts = Vec::new();
     let corners = [w.front_left_kg, w.front_right_kg, w.rear_left_kg, w.rear_right_kg];
-    let lean = |[fl, fr, rl, rr]: [f64; 4]| {
-        let moment = 0.5 * ((fr - fl) * stance.tracks_m[0] + (rr - rl) * stance.tracks_m[1]);
-        (moment / mass_kg, (fl + rr) / mass_kg)
+    // A single wheel stands in the middle and leans to no side.
+    let moment = |i: usize| {
+        let track_m = stance.tracks_m[i];
+        if track_m > 0.0 { corners[2 * i].zip(corners[2 * i + 1]).map(|(left, right)| 0.5 * (right - left) * track_m) } else { Some(0.0) }
     };
-    let sides = match corners {
-        [Some(fl), Some(fr), Some(rl), Some(rr)] => Some(lean([fl, fr, rl, rr])),
+    let paired = stance.tracks_m.iter().any(|t| *t > 0.0);
+    let right_m = moment(0).zip(moment(1)).filter(|_| paired).map(|(front, rear)| (front + rear) / mass_kg);
+    let diagonal_share = match corners {
+        [Some(fl), Some(_), Some(_), Some(rr)] => Some((fl + rr) / mass_kg),
         _ => None,
     };
     for (whole, left, right) in [(w.front_kg, corners[0], corners[1]), (w.rear_kg, corners[2], corners[3])] {
@@ -99,8 +102,8 @@ pub fn weighed(document: &Document) -> Option<Weighed> {
     Some(Weighed {
         mass_kg,
         front_share: axles_kg[0] / mass_kg,
-        right_m: sides.map(|s| s.0),
-        diagonal_share: sides.map(|s| s.1),
+        right_m,
+        diagonal_share,
         cg_height_m: height.map(|h| h.0),
         height_per_kg_m: height.map(|h| h.1),
         doubts,

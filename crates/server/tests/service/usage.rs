@@ -181,7 +181,47 @@ async fn bays_are_filled_or_name_what_is_wrong() {
         assert!(told.iter().any(|p| p["path"].as_str().is_some_and(|p| p.starts_with(path))), "{path}: {problem}");
     }
     // Not weighed yet is no error.
-    let (status, weighed) = ask(&s, "/api/v1/weighing", van).await;
+    let (status, weighed) = ask(&s, "/api/v1/weighing", with(van, "/donor/evidence", json!({}))).await;
     assert_eq!((status, weighed), (StatusCode::OK, Value::Null));
+    s.db.drop_database().await;
+}
+
+/// A teardown is planned by kind and year and its ledger leaves and returns; a weighing is the core's; faults name their rows.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_donor_is_weighed_and_taken_apart() {
+    let s = Service::new().await;
+    let van = demo("whimbrel-9-a");
+    let (status, plan) = ask(&s, "/api/v1/teardown", van.clone()).await;
+    assert_eq!(status, StatusCode::OK, "{plan}");
+    let done = |plan: &Value| -> Vec<String> {
+        let steps = plan["steps"].as_array().expect("steps").iter();
+        steps.filter(|s| s["done"] == true).map(|s| s["name"].as_str().expect("a name").to_owned()).collect()
+    };
+    assert_eq!(done(&plan), ["Tank and fuel lines", "Coolant and radiator", "Exhaust", "Engine", "Clutch and flywheel"]);
+    let csv = plan["csv"].as_str().expect("text").to_owned();
+    let back = s.text("/api/v1/ledger", csv.clone()).await;
+    assert_eq!((back.status, &back.body), (StatusCode::OK, &serde_json::to_value(&read(&van).donor.removed).expect("JSON")));
+    for (text, path) in [
+        (csv.replacen("128", "heavy", 1), "row 2, mass_kg"),
+        (csv.replacen(",sold,", ",eaten,", 1), "row 2, fate"),
+        ("nothing".to_owned(), "heading"),
+        (String::new(), "heading"),
+    ] {
+        let refused = s.text("/api/v1/ledger", text).await;
+        let told = refused.body["problems"][0]["path"].as_str().unwrap_or_default().to_owned();
+        assert!(refused.status == StatusCode::UNPROCESSABLE_ENTITY, "{path}: {}", refused.body);
+        assert!(told.starts_with(path), "{path}: {}", refused.body);
+    }
+    let (status, weighed) = ask(&s, "/api/v1/weighing", van.clone()).await;
+    assert_eq!((status, &weighed["mass_kg"]), (StatusCode::OK, &json!(1085.0)), "{weighed}");
+    for (weighing, path) in [
+        (json!({ "front_kg": -1 }), "donor.evidence.weighing.front_kg"),
+        (json!({ "lifted": "both" }), "donor.evidence.weighing.lifted"),
+        (json!({ "lifted_by_m": 40 }), "donor.evidence.weighing.lifted_by_m"),
+    ] {
+        let (status, refused) = ask(&s, "/api/v1/weighing", with(van.clone(), "/donor/evidence/weighing", weighing)).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
+        assert!(refused["problems"][0]["path"].as_str().is_some_and(|p| p.starts_with(path)), "{path}: {refused}");
+    }
     s.db.drop_database().await;
 }
