@@ -6,7 +6,6 @@ use crate::common::{cases, components, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::{Checked, Document, Slot};
-use joulethesis_core::evidence::weighed;
 use joulethesis_core::layout::layout;
 use joulethesis_core::quantity::fields::DOCUMENT;
 use joulethesis_core::report::{report, report_with_bands};
@@ -188,7 +187,7 @@ fn plain_key(pointer: &str) -> String {
 /// Report, electrics and layout of a document, as text; none where it cannot be computed.
 fn told(document: &Checked) -> Option<String> {
     let sheet = electrics(document, &components(), &Cancel::new()).ok()?;
-    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document), weighed(document))).expect("JSON"))
+    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document))).expect("JSON"))
 }
 
 /// Whether what goes to a place of the circuits has such a number: a fuse has no cells.

@@ -180,10 +180,14 @@ fn centre_m(document: &Document, placed: &Placed<'_>) -> [f64; 3] {
     [placed.along().metres(donor.wheelbase_m), placed.at.right_m.unwrap_or(0.0), placed.at.up_m.unwrap_or(donor.cg_height_m)]
 }
 
-fn states(document: &Document, stance: &Stance) -> Vec<State> {
+/// The donor as it stood.
+fn as_it_stood(document: &Document) -> Balance {
     let donor = &document.donor;
-    let wheelbase = stance.wheelbase_m;
-    let as_it_stood = Balance::of(donor.curb_mass_kg, [(1.0 - donor.front_axle_share) * wheelbase, 0.0, donor.cg_height_m]);
+    Balance::of(donor.curb_mass_kg, [(1.0 - donor.front_axle_share) * donor.wheelbase_m, 0.0, donor.cg_height_m])
+}
+
+fn states(document: &Document, stance: &Stance) -> Vec<State> {
+    let as_it_stood = as_it_stood(document);
     let (mut out, mut put_in, mut driver, mut load) = (Balance::default(), Balance::default(), Balance::default(), Balance::default());
     each_placed(document, |p| {
         let into = match p.block {

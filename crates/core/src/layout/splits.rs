@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::bays::{capacity, placement};
 use super::cables::{through, way_m};
-use super::{LoadLimit, Rated, State, centre_m, laden, tyre_rating_kg, wheels_of};
+use super::{LoadLimit, Rated, State, as_it_stood, centre_m, laden, tyre_rating_kg, wheels_of};
 use crate::cancel::Cancel;
 use crate::document::{Block, Document, Layout, PackBox, each_placed, stated_front_share};
 use crate::error::{Error, Result};
@@ -119,7 +119,7 @@ impl<'a> Problem<'a> {
                 _ => {}
             }
         });
-        let as_it_stood = Balance::of(donor.curb_mass_kg, [(1.0 - donor.front_axle_share) * donor.wheelbase_m, 0.0, donor.cg_height_m]);
+        let as_it_stood = as_it_stood(document);
         let donor_laden = as_it_stood.with(riders);
         let pack = document.design.pack.as_ref();
         Self {

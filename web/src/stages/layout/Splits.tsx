@@ -11,7 +11,7 @@ import { useSystemWords } from './words';
 
 /** The pack spread over the bays: splits that come nearest to the donor's balance, and any other that is typed. */
 export function Splits({ sheet }: { sheet: LayoutSheet }) {
-  const { settled, active, edit, say } = useWorkbench();
+  const { settled, active, editAll, say } = useWorkbench();
   const [asked, setAsked] = useState(false);
   const [typed, setTyped] = useState<Record<number, string>>({});
   const words = useSystemWords();
@@ -25,7 +25,11 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
   const found = query.data;
   const fresh = !query.isPlaceholderData;
   const take = (split: PackSplit) => {
-    edit(`designs.${active.id}.layout`, split.layout);
+    // Only the boxes: what else was placed since the splits were worked out stays where it is.
+    editAll([
+      [`designs.${active.id}.layout.pack`, split.layout.pack],
+      [`designs.${active.id}.layout.boxes`, split.layout.boxes ?? []],
+    ]);
     setTyped({});
     say('The boxes lie in the bays; undo takes them back.');
   };
