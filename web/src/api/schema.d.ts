@@ -7282,7 +7282,7 @@ export interface components {
             mass_kg: number;
             /**
              * Format: double
-             * @description Centre of gravity right of the middle, m; where all four wheels were weighed.
+             * @description Centre of gravity right of the middle, m; where the wheels of every pair were weighed.
              */
             right_m?: number | null;
         };
