@@ -140,6 +140,7 @@ test('what was understood of a unit stays in sight, so that what lies below it c
   const [limit, below] = [bay.getByLabel('May carry'), bay.getByRole('button', { name: 'What of the library fits' })];
   await limit.fill('500 lb');
   await expect(bay).toContainText('= 226.8 kg');
+  await below.scrollIntoViewIfNeeded();
   const before = await below.boundingBox();
   // Pressed and let go of at the same place, as a hand does it: leaving the field moves nothing away in between.
   await page.mouse.move((before?.x ?? 0) + 20, (before?.y ?? 0) + 8);
