@@ -146,6 +146,10 @@ fn a_pinwheel_is_found() {
     // Filled to the edge, whatever the rounding: ten of 0.1 in 1.
     assert_eq!(packed([1.0, 0.1, 0.1], [0.1, 0.1, 0.1], true).count, 10);
     assert_eq!(packed([0.09, 1.0, 1.0], [0.1, 0.1, 0.1], false).count, 0);
+    // The smallest module in the largest bay: counted, and not laid one by one.
+    let vast = packed([12.0, 4.0, 4.0], [0.005; 3], false);
+    assert_eq!((vast.count, vast.stack.len()), (2400 * 800 * 800, 800));
+    assert!(vast.kinds.iter().all(|k| k.pieces.len() <= 5000) && vast.boxes_m(1000).len() == 1000);
     // So small that not every place is looked at: rows at least.
     assert!(packed([4.0, 2.0, 0.1], [0.018, 0.018, 0.065], true).count >= 222 * 111);
 }

@@ -95,8 +95,8 @@ fn fit(bay: &Bay, module: &Module, module_kg: f64) -> Option<Fit> {
     let packed = arranged(bay, module)?;
     let modules = packed.count.min(by_mass(bay, module_kg));
     let mut left = modules;
-    let layers = packed.layers.iter().map(|l| {
-        let own = left.min(u32::try_from(l.pieces.len()).unwrap_or(u32::MAX));
+    let layers = packed.stack.iter().map(|k| {
+        let own = left.min(packed.kinds[*k].count);
         left -= own;
         own
     });

@@ -8,6 +8,8 @@
 const EFFORT: u32 = 15_000;
 /// Places for cuts beyond which a layer is filled in rows, with one straight cut: boxes so small leave little in any arrangement.
 const MOST_PLACES: usize = 6_000;
+/// Boxes of a layer that are laid one by one; of more the count suffices.
+const MOST_LAID: usize = 5_000;
 /// Tenths of a millimetre: boxes that fill a bay to the edge must not be lost to rounding.
 const STEP_M: f64 = 1e-4;
 
@@ -17,8 +19,10 @@ type Piece = [u32; 4];
 /// Boxes of a layer and what no arrangement exceeds.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub struct Layer {
-    /// Boxes, none over another.
+    /// Boxes, none over another; no more than some thousand of them.
     pub pieces: Vec<Piece>,
+    /// How many there are.
+    pub count: u32,
     /// As many as the area allows.
     pub at_most: u32,
     /// Height, tenths of a millimetre.
@@ -28,8 +32,10 @@ pub struct Layer {
 /// Boxes in a bay.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub struct Packed {
-    /// From the floor upwards.
-    pub layers: Vec<Layer>,
+    /// Layers that differ.
+    pub kinds: Vec<Layer>,
+    /// Which of them each layer is, from the floor upwards.
+    pub stack: Vec<usize>,
     /// Boxes in all.
     pub count: u32,
     /// What no arrangement in layers exceeds.
@@ -214,25 +220,26 @@ impl Plane {
 
     fn lay_rows(&self, [left, top]: [u32; 2], [x, y]: [u32; 2], turned: bool, pieces: &mut Vec<Piece>) {
         let [a, b] = if turned { [self.side[1], self.side[0]] } else { self.side };
-        for j in 0..y / b {
-            pieces.extend((0..x / a).map(|i| [left + i * a, top + j * b, a, b]));
+        for j in 0..(y / b).min(u32::try_from(MOST_LAID).unwrap_or(u32::MAX)) {
+            let free = MOST_LAID.saturating_sub(pieces.len());
+            pieces.extend((0..x / a).take(free).map(|i| [left + i * a, top + j * b, a, b]));
         }
     }
 
     /// In rows, or in two parts of rows, where there are too many places to look at.
-    fn coarse(&self, [x, y]: [u32; 2]) -> Vec<Piece> {
+    fn coarse(&self, [x, y]: [u32; 2]) -> (u32, Vec<Piece>) {
         let rows = |size: [u32; 2]| self.rows(size).0;
         let whole = (rows([x, y]), [[x, y], [0, 0]], [x, 0]);
         let along = self.along.at.iter().map(|c| (rows([*c, y]) + rows([x - c, y]), [[*c, y], [x - c, y]], [*c, 0]));
         let across = self.across.at.iter().map(|c| (rows([x, *c]) + rows([x, y - c]), [[x, *c], [x, y - c]], [0, *c]));
-        let (_, [first, second], corner) = along.chain(across).fold(whole, |best, other| if other.0 > best.0 { other } else { best });
+        let (count, [first, second], corner) = along.chain(across).fold(whole, |best, other| if other.0 > best.0 { other } else { best });
         let mut pieces = Vec::new();
         for (size, corner) in [(first, [0, 0]), (second, corner)] {
             if let (_, Cut::Rows(turned)) = self.rows(size) {
                 self.lay_rows(corner, size, turned, &mut pieces);
             }
         }
-        pieces
+        (count, pieces)
     }
 }
 
@@ -242,12 +249,13 @@ fn layer(room: [u32; 2], side: [u32; 2], height: u32) -> Layer {
     let whole = [plane.along.at.len() - 1, plane.across.at.len() - 1];
     let at_most = plane.area_allows(whole);
     if plane.known.is_empty() {
-        return Layer { pieces: plane.coarse(room), at_most, height };
+        let (count, pieces) = plane.coarse(room);
+        return Layer { pieces, count, at_most, height };
     }
-    plane.best(whole);
+    let count = plane.best(whole);
     let mut pieces = Vec::new();
     plane.lay([0, 0], whole, &mut pieces);
-    Layer { pieces, at_most, height }
+    Layer { pieces, count, at_most, height }
 }
 
 fn tenths(metres: f64) -> u32 {
@@ -275,22 +283,24 @@ pub fn packed(room_m: [f64; 3], size_m: [f64; 3], upright: bool) -> Packed {
     let kinds: Vec<Layer> = stands.iter().map(|[a, b, h]| layer([room[0], room[1]], [*a, *b], *h)).collect();
     // Every number of layers of each kind that the height holds.
     let (mut most, mut at_most, mut chosen) = (0, 0, [0; 3]);
-    let stack = |height: u32, kind: usize| kinds.get(kind).map_or(0, |k| height / k.height);
-    for first in 0..=stack(room[2], 0) {
+    let room_for = |height: u32, kind: usize| kinds.get(kind).map_or(0, |k| height / k.height);
+    for first in 0..=room_for(room[2], 0) {
         let left = room[2] - first * kinds[0].height;
-        for second in 0..=stack(left, 1) {
+        for second in 0..=room_for(left, 1) {
             let left = left - kinds.get(1).map_or(0, |k| second * k.height);
-            let numbers = [first, second, stack(left, 2)];
-            let sum = |of: &dyn Fn(&Layer) -> u32| kinds.iter().zip(numbers).map(|(k, n)| n.saturating_mul(of(k))).sum::<u32>();
-            let count = sum(&|k| u32::try_from(k.pieces.len()).unwrap_or(u32::MAX));
+            let numbers = [first, second, room_for(left, 2)];
+            let sum = |of: &dyn Fn(&Layer) -> u32| {
+                kinds.iter().zip(numbers).fold(0_u32, |all, (k, n)| all.saturating_add(n.saturating_mul(of(k))))
+            };
+            let count = sum(&|k| k.count);
             at_most = at_most.max(sum(&|k| k.at_most));
             if count > most {
                 (most, chosen) = (count, numbers);
             }
         }
     }
-    let layers = kinds.iter().zip(chosen).flat_map(|(k, n)| std::iter::repeat_n(k.clone(), n as usize)).collect();
-    Packed { layers, count: most, at_most }
+    let stack = (0..kinds.len()).flat_map(|k| std::iter::repeat_n(k, chosen[k] as usize)).collect();
+    Packed { kinds, stack, count: most, at_most }
 }
 
 /// Boxes in plain rows, each standing one way: cheap, and often enough to know that some fit.
@@ -307,7 +317,7 @@ impl Packed {
     pub fn boxes_m(&self, count: u32) -> Vec<[f64; 6]> {
         let mut floor = 0;
         let mut boxes = Vec::new();
-        for layer in &self.layers {
+        for layer in self.stack.iter().map(|k| &self.kinds[*k]) {
             for [x, y, length, width] in &layer.pieces {
                 if boxes.len() == count as usize {
                     return boxes;
