@@ -43,3 +43,10 @@ export async function reach<T>(call: () => Promise<T>): Promise<T> {
     throw error;
   }
 }
+
+/** A text of a call sent as what it is: the words of a file, not JSON. */
+export const asText = (body: string, type = 'text/csv') => ({
+  body,
+  bodySerializer: (text: string) => text,
+  headers: { 'Content-Type': type },
+});

@@ -1,7 +1,7 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, Refusal, unwrap } from '../../api/client';
+import { api, asText, reach, Refusal, unwrap } from '../../api/client';
 import type { Track } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
 import { figures, showText } from '../../units/units';
@@ -19,11 +19,10 @@ export function TrackImport() {
     mutationFn: ({ text }: { text: string; name: string }) =>
       reach(async () =>
         unwrap(
-          await api.POST('/api/v1/tracks', {
-            body: text,
-            bodySerializer: (body: string) => body,
-            headers: { 'Content-Type': text.trimStart().startsWith('<') ? 'application/gpx+xml' : 'text/csv' },
-          }),
+          await api.POST(
+            '/api/v1/tracks',
+            asText(text, text.trimStart().startsWith('<') ? 'application/gpx+xml' : 'text/csv'),
+          ),
         ),
       ),
     onSuccess: (track, { name }) => {

@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
-import { api, reach, Refusal, unwrap } from '../../api/client';
+import { api, asText, reach, Refusal, unwrap } from '../../api/client';
 import { roadLoadQuery } from '../../api/queries';
 import type { RoadLoadProposal } from '../../api/types';
 import { Choice, Numbers, Row, Section } from '../../fields/Fields';
@@ -107,16 +107,7 @@ export function EvidenceSection() {
   const evidence = useQuery(roadLoadQuery(document));
   const log = draft.donor.evidence?.coast_down;
   const read = useMutation({
-    mutationFn: (text: string) =>
-      reach(async () =>
-        unwrap(
-          await api.POST('/api/v1/coast-runs', {
-            body: text,
-            bodySerializer: (body: string) => body,
-            headers: { 'Content-Type': 'text/csv' },
-          }),
-        ),
-      ),
+    mutationFn: (text: string) => reach(async () => unwrap(await api.POST('/api/v1/coast-runs', asText(text)))),
     onSuccess: (runs) => {
       edit('donor.evidence', {
         ...draft.donor.evidence,

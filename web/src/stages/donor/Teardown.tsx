@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { api, reach, Refusal, refusalLines, unwrap } from '../../api/client';
+import { api, asText, reach, Refusal, refusalLines, unwrap } from '../../api/client';
 import { teardownQuery } from '../../api/queries';
 import type { Donor, TeardownStep } from '../../api/types';
 import { download, fileName } from '../../common/download';
@@ -27,16 +27,7 @@ export function Teardown() {
   const removed: Item[] = draft.donor.removed ?? [];
   const query = useQuery(teardownQuery(document));
   const read = useMutation({
-    mutationFn: (text: string) =>
-      reach(async () =>
-        unwrap(
-          await api.POST('/api/v1/ledger', {
-            body: text,
-            bodySerializer: (body: string) => body,
-            headers: { 'Content-Type': 'text/csv' },
-          }),
-        ),
-      ),
+    mutationFn: (text: string) => reach(async () => unwrap(await api.POST('/api/v1/ledger', asText(text)))),
     onSuccess: (items) => {
       edit('donor.removed', items);
       say(`${String(items.length)} items read in place of ${String(removed.length)}; undo brings those back.`);
