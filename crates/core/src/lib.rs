@@ -15,6 +15,7 @@
 pub mod alternatives;
 pub mod bench;
 pub mod cancel;
+pub mod candidates;
 pub mod charge;
 pub mod claims;
 pub mod document;
@@ -30,6 +31,7 @@ pub mod layout;
 pub mod library;
 mod limits;
 pub mod matching;
+pub mod mechanics;
 pub mod pack;
 pub mod powertrain;
 pub mod quantity;

@@ -10,7 +10,8 @@ use utoipa_axum::router::OpenApiRouter;
 use crate::AppState;
 use crate::problem::ProblemDocument;
 use crate::routes::{
-    conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, proposal, study, usage,
+    candidates, conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, proposal,
+    study, usage,
 };
 
 #[derive(OpenApi)]
@@ -36,11 +37,12 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(usage::router())
         .merge(electrics::router())
         .merge(layout::router())
+        .merge(candidates::router())
         .merge(measure::router())
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 17] = [
+const DEFAULTED: [&str; 21] = [
     "Brief",
     "Site",
     "Week",
@@ -58,6 +60,10 @@ const DEFAULTED: [&str; 17] = [
     "MatchRequest",
     "Chosen",
     "Question",
+    "Shortlist",
+    "Condition",
+    "Mechanics",
+    "Retention",
 ];
 
 /// The OpenAPI description of every route.

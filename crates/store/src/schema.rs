@@ -10,6 +10,7 @@ diesel::table! {
         units -> Text,
         brief -> Jsonb,
         donor -> Jsonb,
+        shortlist -> Jsonb,
         version -> Int4,
         format -> Int4,
         created_at -> Timestamptz,

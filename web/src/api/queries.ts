@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
-import type { Design, Document, MatchRequest, PartKind, Pick, Question, Slot } from './types';
+import type { Design, Document, Donor, MatchRequest, PartKind, Pick, Question, Shortlist, Slot } from './types';
 
 const continuous = Number.POSITIVE_INFINITY;
 
@@ -188,6 +188,33 @@ export const layoutQuery = (document: Document) =>
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
+
+/** The donor in hand and the candidates as the brief sees them, ranked. */
+export const candidatesQuery = (document: Document, shortlist: Shortlist, chains: Record<string, Design>) =>
+  queryOptions({
+    queryKey: ['candidates', JSON.stringify([document, shortlist, chains])],
+    queryFn: ({ signal }) =>
+      reach(async () =>
+        unwrap(await api.POST('/api/v1/candidates', { body: { document, shortlist, chains }, signal })),
+      ),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** A chain for a donor, whatever is chosen for the one in hand; asked anew where brief or donor change. */
+export const chainForQuery = (document: Document, donor: Donor) => {
+  const { brief } = document;
+  return queryOptions({
+    queryKey: ['chain-for', JSON.stringify([brief, donor])],
+    queryFn: ({ signal }) =>
+      reach(async () =>
+        unwrap(await api.POST('/api/v1/match/proposal', { body: { document: { ...document, donor } }, signal })),
+      ),
+    staleTime: continuous,
+    gcTime: 600_000,
+  });
+};
 
 /** What of the library's modules fits into a bay of the donor. */
 export const bayQuery = (document: Document, bay: number) =>

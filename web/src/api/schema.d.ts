@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The donor in hand (`in-hand`) and the candidates with what each does for the brief, ranked by its weights, with reasons. */
+        post: operations["candidates_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/candidates/typical/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A vehicle of a kind with handbook values, to begin a candidate with. */
+        get: operations["candidates_typical"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/choices": {
         parameters: {
             query?: never;
@@ -973,6 +1007,11 @@ export interface components {
              */
             strings_in_parallel: number;
         };
+        /**
+         * @description What of a donor works without its engine.
+         * @enum {string}
+         */
+        AlreadyElectric: "steering" | "brakes" | "heating" | "air_conditioning" | "parking_brake";
         /** @description A figure of the design that goes with a choice. */
         Also: {
             /** @description Dotted place within the design. */
@@ -1599,6 +1638,104 @@ export interface components {
          * @enum {string}
          */
         CableSeries: "metric" | "awg";
+        /** @description One vehicle that may become the donor. */
+        Candidate: {
+            /** @description The vehicle as it stands; its price is what is asked for it. */
+            donor: components["schemas"]["Donor"];
+            /** @description Names it among the others, by which changes of two windows are joined. */
+            id: string;
+        };
+        /** @description What a donor does with its chain. */
+        CandidateFigures: {
+            /** @description Goals set. */
+            asked: number;
+            /** @description Modules of its pack, and how many of them the measured bays hold; absent where none is measured. */
+            bays_hold?: number[] | null;
+            /** @description Gears of the donor's own gearbox that stay in use; 0: it leaves, or there is none. */
+            gears_kept: number;
+            /**
+             * Format: double
+             * @description Laden, kg.
+             */
+            laden_kg: number;
+            /** @description Goals met, of all that were set. */
+            met: number;
+            /** @description Musts that are not met, by name. */
+            missed: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description The chain alone, less parts sold.
+             */
+            net: number;
+            /**
+             * Format: double
+             * @description Its pack, kg.
+             */
+            pack_kg: number;
+            pack_room?: components["schemas"]["PackRoom"] | null;
+            /**
+             * Format: double
+             * @description Range on the first trip, km.
+             */
+            range_km?: number | null;
+            /** @description Findings that stop it. */
+            stops: number;
+            /**
+             * Format: double
+             * @description Chain and donor together; absent where the donor's price is not known.
+             */
+            total?: number | null;
+            /**
+             * Format: double
+             * @description Energy from the pack on the first trip, Wh/km.
+             */
+            wh_per_km?: number | null;
+        };
+        /** @description One donor as the brief sees it. */
+        CandidateRow: {
+            /**
+             * Format: double
+             * @description Mean of the grades of its condition.
+             */
+            condition?: number | null;
+            /**
+             * Format: double
+             * @description Bought for, less what its parts sold for; absent where nobody said what is asked for it.
+             */
+            donor_net?: number | null;
+            figures?: components["schemas"]["CandidateFigures"] | null;
+            /** @description As given. */
+            id: string;
+            /** @description The vehicle's name. */
+            name: string;
+            /** @description Whether the chain was chosen for it, rather than being that of the design in hand. */
+            own_chain: boolean;
+            /**
+             * Format: int32
+             * @description Place in the ranking, from 1.
+             */
+            place: number;
+            /**
+             * Format: double
+             * @description Rank by the brief's weights: higher is better. Absent where it could not be worked out.
+             */
+            rank?: number | null;
+            /** @description What sets it apart from the others, the weightiest first. */
+            reasons: components["schemas"]["Distinction"][];
+            /** @description Why nothing can be told of it with this chain. */
+            refused?: string | null;
+        };
+        /** @description Donors to be held against a brief. */
+        CandidatesRequest: {
+            /** @description Chains chosen for some of them, by their ids. The others are given the design in hand. */
+            chains?: {
+                [key: string]: components["schemas"]["Design"];
+            };
+            /** @description The design document with the donor in hand. */
+            document: components["schemas"]["Document"];
+            /** @description The vehicles looked at beside it. */
+            shortlist: components["schemas"]["Shortlist"];
+        };
         /**
          * @description The limit that binds.
          * @enum {string}
@@ -2197,6 +2334,32 @@ export interface components {
          * @enum {string}
          */
         ComponentKind: "fuse" | "disconnect" | "contactor" | "cable" | "converter" | "throttle" | "vacuum_pump" | "booster" | "heater" | "monitor" | "connector";
+        /** @description State of a vehicle as a person grades it, 1 (poor) to 5 (as new). Absent: not looked at, counted as middling. */
+        Condition: {
+            /**
+             * Format: int32
+             * @description Body, frame and floor: rust.
+             * @default null
+             */
+            body?: number | null;
+            /**
+             * Format: int32
+             * @description Brakes, steering, suspension, gearbox: what stays in.
+             * @default null
+             */
+            running_gear?: number | null;
+            /**
+             * @description What was seen.
+             * @default
+             */
+            seen?: string;
+            /**
+             * Format: int32
+             * @description How well parts are to be had.
+             * @default null
+             */
+            spares?: number | null;
+        };
         /**
          * @description How a vehicle is plugged in, by the standard of the connector.
          * @enum {string}
@@ -2310,6 +2473,7 @@ export interface components {
             donor: components["schemas"]["Donor"];
             name: string;
             notes: string;
+            shortlist: components["schemas"]["Shortlist"];
             units: components["schemas"]["UnitSystem"];
             /**
              * Format: int32
@@ -2331,6 +2495,8 @@ export interface components {
             name: string;
             /** @description Remarks. */
             notes?: string;
+            /** @description Vehicles that were looked at beside the donor. */
+            shortlist?: components["schemas"]["Shortlist"];
             /** @description Units it is shown in. */
             units?: components["schemas"]["UnitSystem"];
             /**
@@ -2349,6 +2515,7 @@ export interface components {
             notes: string;
             /** @description Bounds that what is stored breaks, to be mended. */
             problems?: components["schemas"]["Problem"][];
+            shortlist: components["schemas"]["Shortlist"];
             units: components["schemas"]["UnitSystem"];
             /** Format: date-time */
             updated_at: string;
@@ -2597,6 +2764,16 @@ export interface components {
             picks: components["schemas"]["Pick"][];
             request?: components["schemas"]["MatchRequest"] | null;
         };
+        /** @description What speaks for a donor or against it, beside the others. */
+        Distinction: {
+            /**
+             * Format: double
+             * @description By how much it lifts the rank above the mean of all; negative: pulls it down.
+             */
+            lifts: number;
+            /** @description In words. */
+            words: components["schemas"]["Sentence"];
+        };
         /** @description A whole design with all it is judged against. Every key is explained in docs/FORMATS.md. */
         Document: {
             /** @description What the vehicle must do. */
@@ -2622,6 +2799,8 @@ export interface components {
              * @description Peak coefficient of adhesion between tyre and road.
              */
             adhesion?: number;
+            /** @description What of it works without its engine. */
+            already_electric?: components["schemas"]["AlreadyElectric"][];
             /** @description Room for boxes of the pack. */
             bays?: components["schemas"]["Bay"][];
             /**
@@ -2644,6 +2823,8 @@ export interface components {
              * @description Height of the centre of gravity, m.
              */
             cg_height_m?: number;
+            /** @description State it is in, as graded by whoever looked. */
+            condition?: components["schemas"]["Condition"];
             /**
              * Format: double
              * @description Kerb mass, empty, fluids in, nobody aboard, kg.
@@ -5224,6 +5405,16 @@ export interface components {
             /** @description Name shown. */
             name: string;
         };
+        /** @description The most a pack may weigh at its place before a rating is reached. */
+        PackRoom: {
+            /** @description The rating that is reached first. */
+            limited_by: components["schemas"]["Rated"];
+            /**
+             * Format: double
+             * @description kg, laden with driver and load as the brief has them; 0 where the rest is too much already.
+             */
+            most_kg: number;
+        };
         /** @description The pack spread over the bays in one way. */
         PackSplit: {
             /**
@@ -6189,6 +6380,14 @@ export interface components {
          * @enum {string}
          */
         ShortfallCause: "charge" | "pace" | "late";
+        /** @description Vehicles that may become the donor, beside the one in hand. */
+        Shortlist: {
+            /**
+             * @description In the order they were found.
+             * @default []
+             */
+            candidates?: components["schemas"]["Candidate"][];
+        };
         /** @description Where the vehicle is used. */
         Site: {
             /**
@@ -7756,6 +7955,66 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    candidates_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CandidatesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidateRow"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    candidates_typical: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["VehicleKind"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donor"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

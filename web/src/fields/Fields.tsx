@@ -1,6 +1,6 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { memo, type ReactNode } from 'react';
-import type { Source } from '../api/types';
+import type { Source, VehicleKind } from '../api/types';
 import { field, type Field as FieldOf, typicalDonor } from '../units/units';
 import { get } from '../workbench/merge';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
@@ -27,7 +27,8 @@ export function Numbers({
   prefix?: string;
 }) {
   const { draft, edit, editAll } = useWorkbench();
-  const handbook = group === 'Donor' ? typicalDonor(draft.donor.kind) : {};
+  const kind = group === 'Donor' ? (get(draft, `${at}.kind`) as VehicleKind | undefined) : undefined;
+  const handbook = kind === undefined ? {} : typicalDonor(kind);
   const kept = sourcesAt ?? (sourced.has(group) ? at : undefined);
   const sources =
     kept === undefined ? undefined : (get(draft, `${kept}.sources`) as Record<string, Source> | undefined);

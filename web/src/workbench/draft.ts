@@ -1,4 +1,4 @@
-import type { Brief, Conversion, Design, Document, Donor, UnitSystem } from '../api/types';
+import type { Brief, Conversion, Design, Document, Donor, Shortlist, UnitSystem } from '../api/types';
 
 /** All of a conversion that a person edits here. Its designs are keyed by id. */
 export interface Draft {
@@ -7,6 +7,8 @@ export interface Draft {
   units: UnitSystem;
   brief: Brief;
   donor: Donor;
+  /** Vehicles looked at beside the donor. */
+  shortlist: Shortlist;
   designs: Record<string, Design>;
 }
 
@@ -31,6 +33,7 @@ export function savedOf(c: Conversion): Saved {
       units: c.units,
       brief: c.brief,
       donor: c.donor,
+      shortlist: c.shortlist,
       designs: Object.fromEntries(c.designs.map((d) => [d.id, d.design])),
     },
     version: c.version,

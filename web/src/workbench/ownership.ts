@@ -17,6 +17,7 @@ const chosen = new Set([
 /** Records that keep the marks of their values, from the outermost in; an index or id stands between dots. */
 const marked = [
   /^donor$/,
+  /^shortlist\.candidates\.[^.]+\.donor$/,
   /^brief$/,
   /^designs\.[^.]+$/,
   /^designs\.[^.]+\.(motor|controller|charger)$/,

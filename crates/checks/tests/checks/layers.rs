@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 28] = [
+const LAYERS: [&str; 30] = [
     "error",
     "cancel",
     "quantity",
@@ -24,6 +24,7 @@ const LAYERS: [&str; 28] = [
     "uncertainty",
     "claims",
     "electrics",
+    "mechanics",
     "findings",
     "schematic",
     "bench",
@@ -33,6 +34,7 @@ const LAYERS: [&str; 28] = [
     "alternatives",
     "usage",
     "matching",
+    "candidates",
 ];
 
 fn sources(folder: &Path, found: &mut Vec<PathBuf>) {

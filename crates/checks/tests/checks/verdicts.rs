@@ -169,6 +169,7 @@ const INERT: &[(&str, &str)] = &[
     ("brief.years.", "asked for in the years' own answer"),
     ("brief.week.", "asked for in the week's own answer"),
     ("design.pack.added_strings[0].module.charge_efficiency", "a pack is charged by the laws of its first cells"),
+    ("donor.condition.", "ranks candidates"),
     ("donor.built", "chooses what the teardown warns of"),
     ("design.pack.added_strings[0].module.length_mm", "bays are filled with the modules of the first strings"),
     ("design.pack.added_strings[0].module.width_mm", "bays are filled with the modules of the first strings"),

@@ -10,6 +10,18 @@ use crate::figures::{FigureKind, Verdict};
 use crate::quantity::Sentence;
 use reasons::{Prediction, predict};
 
+/// In a rank a goal that is passed by this much is as good as can be: spare for cold and age. What lies beyond is paid for and not used.
+pub(crate) const SPARE: f64 = 1.2;
+/// Weight of a surplus beside that of a shortfall.
+pub(crate) const SURPLUS: f64 = 0.25;
+
+/// What a figure counts against a design whose logarithm lies `over` beyond its target, as a figure of which less is better: a shortfall
+/// in full, a surplus as a quarter of that in its favour and up to a fifth of the target, unless more of it is `always` better.
+#[must_use]
+pub(crate) fn regret(over: f64, always: bool) -> f64 {
+    if over > 0.0 { over } else { SURPLUS * if always { over } else { over.max(-SPARE.ln()) } }
+}
+
 /// A goal with its prediction.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

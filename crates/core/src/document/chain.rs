@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Driveline, Electrics, FittedComponents, Layout, LowVoltageSupply, Pack, Placement, VehicleKind};
+use super::{Driveline, Electrics, FittedComponents, Layout, LowVoltageSupply, Mechanics, Pack, Placement, VehicleKind};
 use crate::error::{Problem, Problems};
 use crate::library::{Charger, Controller, Motor};
 use crate::quantity::{Sources, check_sources, fields, join};
@@ -56,6 +56,9 @@ pub struct Design {
     /// Where all of it sits. What is not said is usual for the kind of vehicle.
     #[serde(skip_serializing_if = "Layout::is_unsaid")]
     pub layout: Layout,
+    /// What turns and what holds: chain, shaft, coupler, mounts.
+    #[serde(skip_serializing_if = "Mechanics::is_unsaid")]
+    pub mechanics: Mechanics,
     /// Share of the converted vehicle's mass on the front axle, 0..1, as weighed. Absent: from the places of what came out and went in; grip
     /// counts the donor's.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -113,6 +116,7 @@ impl Default for Design {
             electrics: Electrics::default(),
             added: Vec::new(),
             layout: Layout::default(),
+            mechanics: Mechanics::default(),
             front_axle_share: None,
             sources: Sources::new(),
         }
@@ -307,6 +311,7 @@ impl Design {
             ));
         }
         self.layout.check(&at("layout"), problems);
+        self.mechanics.check(&at("mechanics"), problems);
         self.electrics.check(&at("electrics"), &self.wiring, problems);
         let regen = &self.regeneration;
         if regen.fade_to_kmh > regen.fade_from_kmh {

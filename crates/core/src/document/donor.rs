@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Bay, Evidence, Placement, tyre};
+use super::{AlreadyElectric, Bay, BoltPattern, Condition, Evidence, Placement, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -61,6 +61,12 @@ pub struct Donor {
     /// Year it was built. Absent: not known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub built: Option<u32>,
+    /// State it is in, as graded by whoever looked.
+    #[serde(default, skip_serializing_if = "Condition::is_unsaid")]
+    pub condition: Condition,
+    /// What of it works without its engine.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub already_electric: Vec<AlreadyElectric>,
     /// Kerb mass, empty, fluids in, nobody aboard, kg.
     pub curb_mass_kg: f64,
     /// Test mass that replaces curb - removed + added + driver + payload, kg. Absent: that sum.
@@ -72,6 +78,9 @@ pub struct Donor {
     /// Room for boxes of the pack.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bays: Vec<Bay>,
+    /// Bolt holes that boxes and brackets can use.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bolt_patterns: Vec<BoltPattern>,
     /// Rated gross mass, kg. Absent: not checked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gross_limit_kg: Option<f64>,

@@ -10,10 +10,12 @@ mod fitted;
 mod goal;
 mod items;
 mod layout;
+mod mechanics;
 mod pack;
 mod place;
 mod schedule;
 mod search;
+mod shortlist;
 mod socket;
 mod starter;
 mod steps;
@@ -38,6 +40,7 @@ pub use goal::{Goal, GoalLevel, Measure};
 pub use items::{Item, ItemKind};
 pub use schedule::Schedule;
 pub use search::{CellApproach, Certainty, Chosen, CurrentApproach, MatchRequest, PackApproach};
+pub use shortlist::{AlreadyElectric, Candidate, Condition, MOST_CANDIDATES, Shortlist};
 pub use socket::{Connector, ConnectorRatings, Socket, SocketKind};
 pub use starter::Answers;
 pub(crate) use steps::{LEAST_M_S2, MOST_M_S2};
@@ -47,6 +50,9 @@ pub use weighing::{LiftedAxle, Weighing};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use layout::{Bay, Layout, PackBox, Placement};
+pub use mechanics::{
+    BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft, Thread,
+};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
 pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_share, pack_place, stated_front_share};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
@@ -167,3 +173,4 @@ macro_rules! section {
 section!(Brief, "brief", fields::BRIEF);
 section!(Donor, "donor", fields::DONOR);
 section!(Design, "design", fields::DESIGN);
+section!(Shortlist, "shortlist", fields::SHORTLIST);

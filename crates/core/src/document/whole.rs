@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use super::{Brief, Design, Document, Donor, FORMAT, VERSION};
+use super::{Brief, Design, Document, Donor, FORMAT, Shortlist, VERSION};
 use crate::error::{Error, Problem, Problems, Result};
 use crate::quantity::units::UnitSystem;
 use crate::quantity::{check_name, check_numbers, check_texts, deserialize, fields, join};
@@ -34,6 +34,9 @@ pub struct ConversionFile {
     pub brief: Brief,
     /// The vehicle as it stands.
     pub donor: Donor,
+    /// Vehicles that were looked at beside the donor.
+    #[serde(default, skip_serializing_if = "Shortlist::is_empty")]
+    pub shortlist: Shortlist,
     /// Its variants.
     pub designs: Vec<Variant>,
 }
@@ -62,7 +65,7 @@ impl ConversionFile {
         }
         let mut problems = Problems::new();
         check_texts(value, "", &mut problems);
-        for (key, group) in [("brief", fields::BRIEF), ("donor", fields::DONOR)] {
+        for (key, group) in [("brief", fields::BRIEF), ("donor", fields::DONOR), ("shortlist", fields::SHORTLIST)] {
             check_numbers(&value[key], key, group, &mut problems);
         }
         let designs = value.get("designs").and_then(Value::as_array).map_or(&[][..], Vec::as_slice);
@@ -82,6 +85,7 @@ impl ConversionFile {
     fn check(&self) -> Result<()> {
         let mut problems = Problems::new();
         check_name(&self.name, "", &mut problems);
+        self.shortlist.check("shortlist", &mut problems);
         for (i, variant) in self.designs.iter().enumerate() {
             let at = format!("designs[{i}]");
             let twice = self.designs[..i].iter().any(|v| v.label == variant.label);

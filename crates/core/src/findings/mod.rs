@@ -3,12 +3,14 @@
 mod charging;
 mod electrics;
 mod layout;
+mod mechanics;
 mod rule;
 mod rules;
 mod trust;
 
 use serde::Serialize;
 
+pub(crate) use mechanics::held_words;
 pub use rule::Rule;
 
 use crate::document::{Checked, Slot};

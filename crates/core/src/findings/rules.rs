@@ -29,6 +29,7 @@ pub(super) const ALL: &[Check] = &[
     bare_pouch,
     masses,
     super::layout::places,
+    super::mechanics::drive,
     fuse,
     cable,
     electrics::protection,

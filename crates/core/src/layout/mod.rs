@@ -5,6 +5,7 @@ mod blocks;
 mod cables;
 mod edges;
 mod outline;
+mod pack_room;
 mod packing;
 mod splits;
 
@@ -16,6 +17,7 @@ pub use cables::{CableKind, CableRun, cables};
 pub use edges::{Clash, clashes};
 pub use outline::Outline;
 use outline::outline;
+pub use pack_room::{PackRoom, pack_room};
 pub use packing::{Layer, Packed, packed};
 pub use splits::{PackSplit, PackSplits, pack_splits};
 

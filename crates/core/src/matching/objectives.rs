@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::constraint::Constraint;
+use crate::claims::{SURPLUS, regret};
 use crate::document::{Document, MatchRequest, Measure};
 use crate::figures::{Duty, FigureKind, hill_at, speeds};
 use crate::quantity::Sentence;
@@ -111,11 +112,7 @@ struct Scale {
 
 /// Better than the target times this is no better still: a conversion that does half as much again as asked is done.
 const ENOUGH: f64 = 1.5;
-/// In the rank a goal that is passed by this much is as good as can be: spare for cold and age. What lies beyond is paid for and not used.
-const SPARE: f64 = 1.2;
-/// Weight of a surplus beside that of a shortfall, and of an axis nobody asked for beside one that was. Money and mass are asked about
-/// by everyone.
-const SURPLUS: f64 = 0.25;
+/// Weight of an axis nobody asked for beside one that was. Money and mass are asked about by everyone.
 const UNASKED: f64 = 0.2;
 /// What nobody asked for tells designs apart by steps so many times as wide.
 const UNASKED_STEP: f64 = 3.0;
@@ -286,10 +283,8 @@ impl Objectives {
             let x = if *grade >= NEVER { scale.ln_target.map_or(6.0, |t| t + 2.3) } else { x };
             match scale.ln_target {
                 Some(ln_target) => {
-                    let over = x - ln_target;
                     let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
-                    let over = if always { over } else { over.max(-SPARE.ln()) };
-                    -info.weight * if over > 0.0 { over } else { SURPLUS * over }
+                    -info.weight * regret(x - ln_target, always)
                 }
                 None => -info.weight * SURPLUS * x,
             }

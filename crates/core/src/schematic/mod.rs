@@ -7,6 +7,7 @@ mod drawing;
 mod lines;
 mod lists;
 mod low_voltage;
+mod mechanics;
 mod motor;
 mod places;
 mod precharge;
@@ -17,6 +18,7 @@ use serde::Serialize;
 pub use circuit::{Circuit, CircuitKind, CircuitPart, Wire};
 pub use lines::{Line, LineState};
 pub use lists::{parts_csv, wiring_csv};
+pub use mechanics::{ChainPicture, MechanicsSheet, MountRow, mechanics};
 pub use places::{Choice, Place, PlaceChoices, place_choices};
 
 use crate::cancel::Cancel;

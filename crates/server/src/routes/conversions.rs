@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use joulethesis_core::document::{Answers, Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, VehicleKind};
+use joulethesis_core::document::{Answers, Brief, CONVERSION_FORMAT, ConversionFile, Document, Donor, Shortlist, VehicleKind};
 use joulethesis_core::quantity::units::UnitSystem;
 use joulethesis_store as store;
 use serde::{Deserialize, Serialize};
@@ -65,6 +65,8 @@ pub(crate) struct ConversionChange {
     brief: Value,
     #[schema(value_type = Donor)]
     donor: Value,
+    #[schema(value_type = Shortlist)]
+    shortlist: Value,
 }
 
 /// All conversions, the last changed first.
@@ -108,6 +110,7 @@ async fn add(
         units: new.units,
         brief: document.brief,
         donor: document.donor,
+        shortlist: Shortlist::default(),
         variants: vec![store::NewVariant { label: None, design: document.design }],
     };
     Ok((StatusCode::CREATED, Json(state.store.add_conversion(new).await?.into())))
@@ -133,6 +136,7 @@ async fn import(
             units: UnitSystem::default(),
             brief: document.brief,
             donor: document.donor,
+            shortlist: Shortlist::default(),
             variants: vec![store::NewVariant { label: None, design: document.design }],
         })
     };
@@ -165,6 +169,7 @@ async fn change(State(state): State<AppState>, Id(id): Id, Body(change): Body<Co
         units: change.units,
         brief: change.brief,
         donor: change.donor,
+        shortlist: change.shortlist,
     };
     Ok(Json(state.store.change_conversion(id, change).await?.into()))
 }

@@ -7,6 +7,7 @@ use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::layout::{BayOffer, LayoutSheet, PackSplits, layout, offers, pack_splits};
 use joulethesis_core::library::Part;
+use joulethesis_core::schematic::{MechanicsSheet, mechanics};
 use serde::Deserialize;
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -19,7 +20,7 @@ use crate::body::{Body, Client, DocumentBody, document};
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(sheet)).routes(routes!(bay)).routes(routes!(splits))
+    OpenApiRouter::new().routes(routes!(sheet)).routes(routes!(mechanical)).routes(routes!(bay)).routes(routes!(splits))
 }
 
 /// The layout of a design: every mass as a block at its place, loads of axles and wheels from the donor as it stood to the laden vehicle,
@@ -28,6 +29,17 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
     responses((status = 200, body = LayoutSheet), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn sheet(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<LayoutSheet>> {
     Ok(Json(state.work.quick(&client, move |_| layout(&document)).await?))
+}
+
+/// What turns and what holds: chain, shaft, key and coupler at the greatest torque, and the bolts of every mount.
+#[utoipa::path(operation_id = "layout_mechanics", post, path = "/api/v1/mechanics", request_body = Document,
+    responses((status = 200, body = MechanicsSheet), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
+async fn mechanical(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<MechanicsSheet>> {
+    Ok(Json(state.work.quick(&client, move |cancel| mechanics(&document, cancel)).await??))
 }
 
 /// A bay to be filled.

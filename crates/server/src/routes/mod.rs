@@ -1,5 +1,6 @@
 //! Routes, a module a resource.
 
+pub(crate) mod candidates;
 pub(crate) mod conversions;
 pub(crate) mod designs;
 pub(crate) mod electrics;

@@ -1,6 +1,6 @@
 //! What several routes answer with: stored conversions and their designs.
 
-use joulethesis_core::document::{Brief, Design, Donor};
+use joulethesis_core::document::{Brief, Design, Donor, Shortlist};
 use joulethesis_core::error::Problem;
 use joulethesis_core::quantity::units::UnitSystem;
 use joulethesis_store as store;
@@ -36,6 +36,7 @@ pub(crate) struct ConversionHead {
     units: UnitSystem,
     brief: Brief,
     donor: Donor,
+    shortlist: Shortlist,
     version: i32,
     #[serde(with = "time::serde::rfc3339")]
     #[schema(value_type = String, format = DateTime)]
@@ -54,6 +55,7 @@ impl From<store::ConversionHead> for ConversionHead {
             units: c.units,
             brief: c.brief,
             donor: c.donor,
+            shortlist: c.shortlist,
             version: c.version,
             updated_at: c.updated_at,
             problems: c.problems,

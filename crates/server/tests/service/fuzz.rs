@@ -22,8 +22,8 @@ pub(crate) struct Operation {
 
 /// A sound body of each operation that takes one, or nothing: the test then asks for it.
 fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
-    let conversion =
-        json!({ "version": 1, "name": "Pipit", "notes": "", "units": "metric", "brief": document["brief"], "donor": document["donor"] });
+    let conversion = json!({ "version": 1, "name": "Pipit", "notes": "", "units": "metric", "brief": document["brief"], "donor": document["donor"],
+        "shortlist": { "candidates": [{ "id": "a", "donor": document["donor"] }] } });
     let mut motor = document["design"]["motor"].clone();
     motor["part"] = json!("motor");
     let design = &document["design"];
@@ -61,6 +61,9 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "measure_plate" => json!({ "part": "motor", "name": "m", "kind": "hub", "volts_v": 48, "amps_a": 30, "speed_rpm": 600 }),
         "match_designs" => json!({ "document": document, "picks": [pick] }),
         "layout_bay" => json!({ "document": document, "bay": 0 }),
+        "candidates_compare" => {
+            json!({ "document": document, "shortlist": conversion["shortlist"], "chains": { "a": document["design"] } })
+        }
         "layout_splits" => json!({ "document": document }),
         "measure_bench" => {
             json!({ "name": "m", "kind": "pm_synchronous", "max_speed_rpm": 5000, "peak_current_a": 300, "continuous_power_w": 4000,
@@ -71,7 +74,7 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "match_fixes"
         | "library_newer" | "usage_week" | "usage_week_odds" | "electrics_sheet" | "layout_sheet" | "measure_road_load"
-        | "measure_weighing" | "measure_teardown" => document.clone(),
+        | "measure_weighing" | "layout_mechanics" | "measure_teardown" => document.clone(),
         _ => return None,
     })
 }

@@ -4,7 +4,7 @@ mod records;
 
 use diesel::prelude::*;
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
-use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Donor, VERSION, Variant, section};
+use joulethesis_core::document::{Brief, CONVERSION_FORMAT, ConversionFile, Donor, Shortlist, VERSION, Variant, section};
 pub use joulethesis_core::quantity::units::UnitSystem;
 use serde_json::Value;
 use time::OffsetDateTime;
@@ -49,6 +49,7 @@ async fn insert(c: &mut AsyncPgConnection, new: NewConversion) -> Result<Uuid> {
             conversions::units.eq(word(new.units)),
             conversions::brief.eq(json(&new.brief)?),
             conversions::donor.eq(json(&new.donor)?),
+            conversions::shortlist.eq(json(&new.shortlist)?),
             conversions::format.eq(FORMAT_VERSION),
         ))
         .execute(c)
@@ -139,6 +140,7 @@ impl Store {
             units: head.units,
             brief: head.brief,
             donor: head.donor,
+            shortlist: head.shortlist,
             designs: designs.into_iter().map(|d| Variant { label: d.label, design: d.design }).collect(),
         })
     }
@@ -187,7 +189,8 @@ impl Store {
         let name = checked_words(&change.name, &change.notes)?;
         let brief: Brief = section(&change.brief)?;
         let donor: Donor = section(&change.donor)?;
-        let written = (json(&brief)?, json(&donor)?);
+        let shortlist: Shortlist = section(&change.shortlist)?;
+        let written = (json(&brief)?, json(&donor)?, json(&shortlist)?);
         self.write(move |c| {
             Box::pin(async move {
                 let own = conversions::table
@@ -201,6 +204,7 @@ impl Store {
                         conversions::units.eq(word(change.units)),
                         conversions::brief.eq(written.0),
                         conversions::donor.eq(written.1),
+                        conversions::shortlist.eq(written.2),
                         conversions::format.eq(FORMAT_VERSION),
                         conversions::version.eq(change.version.wrapping_add(1)),
                         conversions::updated_at.eq(diesel::dsl::now),
@@ -213,7 +217,7 @@ impl Store {
                     // What was written is known; reading it again would check it a second time.
                     Some((version, updated_at)) => {
                         let ConversionChange { notes, units, .. } = change;
-                        Ok(ConversionHead { id, name, notes, units, brief, donor, version, updated_at, problems: Vec::new() })
+                        Ok(ConversionHead { id, name, notes, units, brief, donor, shortlist, version, updated_at, problems: Vec::new() })
                     }
                     None => Err(stale("conversion", change.version, current_version(c, id).await?)),
                 }

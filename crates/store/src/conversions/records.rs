@@ -1,7 +1,7 @@
 //! Conversions as they are stored and handed out.
 
 use diesel::prelude::*;
-use joulethesis_core::document::{Brief, Checked, ConversionFile, Design, Donor, stored};
+use joulethesis_core::document::{Brief, Checked, ConversionFile, Design, Donor, Shortlist, stored};
 use joulethesis_core::error::{Error, Problem, Problems};
 use joulethesis_core::quantity::units::UnitSystem;
 use serde::Serialize;
@@ -44,6 +44,8 @@ pub struct ConversionHead {
     pub brief: Brief,
     /// Donor.
     pub donor: Donor,
+    /// Vehicles looked at beside it.
+    pub shortlist: Shortlist,
     /// Version for optimistic locking.
     pub version: i32,
     /// Last change.
@@ -102,6 +104,8 @@ pub struct NewConversion {
     pub brief: Brief,
     /// Donor.
     pub donor: Donor,
+    /// Vehicles looked at beside it.
+    pub shortlist: Shortlist,
     /// Its variants.
     pub variants: Vec<NewVariant>,
 }
@@ -117,6 +121,7 @@ impl NewConversion {
             units: UnitSystem::Metric,
             brief: first.brief.clone(),
             donor: first.donor.clone(),
+            shortlist: Shortlist::default(),
             variants: documents.into_iter().map(|d| NewVariant { label: None, design: d.into_written().design }).collect(),
         })
     }
@@ -125,7 +130,15 @@ impl NewConversion {
 impl From<ConversionFile> for NewConversion {
     fn from(file: ConversionFile) -> Self {
         let variants = file.designs.into_iter().map(|v| NewVariant { label: Some(v.label), design: v.design }).collect();
-        Self { name: file.name, notes: file.notes, units: file.units, brief: file.brief, donor: file.donor, variants }
+        Self {
+            name: file.name,
+            notes: file.notes,
+            units: file.units,
+            brief: file.brief,
+            donor: file.donor,
+            shortlist: file.shortlist,
+            variants,
+        }
     }
 }
 
@@ -144,6 +157,8 @@ pub struct ConversionChange {
     pub brief: Value,
     /// Donor.
     pub donor: Value,
+    /// Vehicles looked at beside it.
+    pub shortlist: Value,
 }
 
 #[derive(Queryable, Selectable)]
@@ -155,6 +170,7 @@ pub(super) struct ConversionRow {
     units: String,
     brief: Value,
     donor: Value,
+    shortlist: Value,
     version: i32,
     updated_at: OffsetDateTime,
 }
@@ -165,9 +181,12 @@ impl ConversionRow {
         let (brief, mut problems) = stored(&self.brief).map_err(corrupt)?;
         let (donor, more) = stored(&self.donor).map_err(corrupt)?;
         problems.extend(more);
+        let (shortlist, more) = stored(&self.shortlist).map_err(corrupt)?;
+        problems.extend(more);
         Ok(ConversionHead {
             brief,
             donor,
+            shortlist,
             id: self.id,
             name: self.name,
             notes: self.notes,

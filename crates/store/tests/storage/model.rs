@@ -138,6 +138,7 @@ impl Bench<'_> {
                     units: UnitSystem::Metric,
                     brief: serde_json::to_value(&van.brief).expect("JSON"),
                     donor: serde_json::to_value(&van.donor).expect("JSON"),
+                    shortlist: serde_json::json!({}),
                 };
                 let (how, head) = ended(store.change_conversion(id, change).await);
                 assert_eq!(how, may(row.as_deref(), seen), "{asked:?}");

@@ -24,6 +24,7 @@ fn change(c: &Conversion, name: &str) -> ConversionChange {
         units: UnitSystem::Mix,
         brief: serde_json::to_value(&c.brief).expect("JSON"),
         donor: serde_json::to_value(&c.donor).expect("JSON"),
+        shortlist: serde_json::to_value(&c.shortlist).expect("JSON"),
     }
 }
 

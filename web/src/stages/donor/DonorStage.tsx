@@ -7,6 +7,8 @@ import { useUnits } from '../../units/UnitsContext';
 import { Toggle } from '../../fields/Toggle';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../../common/kinds';
+import { StateFields } from './CandidateFields';
+import { Candidates } from './Candidates';
 import { EvidenceSection } from './EvidenceSection';
 import { Teardown } from './Teardown';
 import { Weighing } from './Weighing';
@@ -121,7 +123,11 @@ export default function DonorStage() {
           <Numbers group="Donor" at="donor" keys={['built', 'purchase_price']} width={120} />
           <Words at="donor.notes" label="Notes" width={420} multiline />
         </Row>
+        <Box sx={{ mt: 2 }}>
+          <StateFields at="donor" />
+        </Box>
       </Section>
+      <Candidates />
       <Section
         title="Mass"
         note={`where a value comes from: ${Object.values(sourceWords)

@@ -7,8 +7,8 @@ pub use answers::Answers;
 use typical::{Typical, typical};
 
 use super::{
-    Brief, Design, Document, Donor, Driveline, Evidence, FORMAT, Goal, GoalLevel, LowVoltage, Measure, RemovedItem, Season, Site, Socket,
-    SocketKind, Stage, VERSION, VehicleKind,
+    Brief, Condition, Design, Document, Donor, Driveline, Evidence, FORMAT, Goal, GoalLevel, LowVoltage, Measure, RemovedItem, Season,
+    Site, Socket, SocketKind, Stage, VERSION, VehicleKind,
 };
 use crate::quantity::{Provenance, Source, Sources};
 
@@ -81,7 +81,10 @@ fn donor(name: &str, kind: VehicleKind, t: Typical, sources: Sources) -> Donor {
         test_mass_kg: None,
         purchase_price: None,
         built: None,
+        condition: Condition::default(),
+        already_electric: Vec::new(),
         bays: Vec::new(),
+        bolt_patterns: Vec::new(),
         removed: vec![RemovedItem {
             name: "Engine, tank and exhaust".to_owned(),
             mass_kg: t.engine_kg,

@@ -23,8 +23,65 @@ pub const DESIGN: &Group = &Group {
         Object("electrics", ELECTRICS),
         List("added", ADDED, 200),
         Object("layout", LAYOUT),
+        Object("mechanics", MECHANICS),
         may("front_axle_share", "Share on the front axle, converted", "", 0.05, 0.95, "from the places of the parts"),
     ],
+};
+
+const MECHANICS: &Group = &Group {
+    name: "Mechanics",
+    entries: &[
+        Object("chain", CHAIN_DRIVE),
+        Object("shaft", SHAFT),
+        Object("coupler", BOLT_CIRCLE),
+        Object("retention", RETENTION),
+        List("mounts", MOUNT, 60),
+    ],
+};
+
+const fn whole(key: &'static str, label: &'static str, min: f64, max: f64) -> Entry {
+    Entry::Number(Field { key, label, unit: "", min, max, whole: true, required: true, default: "required" })
+}
+
+const CHAIN_DRIVE: &Group = &Group {
+    name: "ChainDrive",
+    entries: &[
+        count("strands", "Strands", 3.0, "1"),
+        whole("front_teeth", "Teeth in front", 6.0, 120.0),
+        need("centre_mm", "Between the shafts", "mm", 20.0, 6000.0),
+        may("breaks_kn", "A strand breaks at", "kN", 0.5, 500.0, "by its number"),
+    ],
+};
+
+const SHAFT: &Group = &Group {
+    name: "Shaft",
+    entries: &[
+        need("diameter_mm", "Shaft", "mm", 5.0, 150.0),
+        may("key_length_mm", "Key, bearing length", "mm", 3.0, 300.0, "no key"),
+        may("yield_n_mm2", "Steel yields at", "N/mm²", 50.0, 2000.0, "300"),
+    ],
+};
+
+const BOLT_CIRCLE: &Group = &Group {
+    name: "BoltCircle",
+    entries: &[
+        whole("bolts", "Bolts of the coupler", 2.0, 60.0),
+        need("radius_mm", "On a radius of", "mm", 5.0, 500.0),
+        may("friction", "Friction of the faces", "", 0.02, 0.8, "0.15"),
+    ],
+};
+
+const RETENTION: &Group = &Group {
+    name: "Retention",
+    entries: &[
+        may("along_g", "Held along against", "g", 0.5, 60.0, "by the laden mass"),
+        may("across_g", "Held across against", "g", 0.5, 60.0, "by the laden mass"),
+    ],
+};
+
+const MOUNT: &Group = &Group {
+    name: "Mount",
+    entries: &[whole("bolts", "Bolts", 1.0, 60.0), may("flange_mm", "Sheet at the bolts", "mm", 0.3, 60.0, "not looked at")],
 };
 
 const LAYOUT: &Group = &Group {

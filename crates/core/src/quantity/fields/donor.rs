@@ -18,10 +18,12 @@ pub const DONOR: &Group = &Group {
             required: false,
             default: "not known",
         }),
+        Object("condition", CONDITION),
         need("curb_mass_kg", "Kerb mass", "kg", 10.0, 40_000.0),
         may("test_mass_kg", "Test mass, all in", "kg", 15.0, 60_000.0, "curb - removed + added + driver + payload"),
         List("removed", REMOVED, 200),
         List("bays", BAY, 12),
+        List("bolt_patterns", BOLT_PATTERN, 40),
         may("gross_limit_kg", "Rated gross mass", "kg", 20.0, 60_000.0, "not checked"),
         may("front_axle_limit_kg", "Rated front axle mass", "kg", 5.0, 40_000.0, "not checked"),
         may("rear_axle_limit_kg", "Rated rear axle mass", "kg", 5.0, 40_000.0, "not checked"),
@@ -54,6 +56,34 @@ pub const DONOR: &Group = &Group {
         Object("tyre", TYRE),
         may("rotating_mass_factor", "Rotating-mass factor", "", 1.0, 3.0, "1.04 + rotor inertia, else 1.04 + 0.0025 N²"),
         Object("driveline", DRIVELINE),
+    ],
+};
+
+/// `Shortlist`.
+pub const SHORTLIST: &Group = &Group { name: "Shortlist", entries: &[List("candidates", CANDIDATE, MOST_CANDIDATES)] };
+
+/// Most candidates of a conversion.
+pub const MOST_CANDIDATES: usize = 12;
+
+const CANDIDATE: &Group = &Group { name: "Candidate", entries: &[Object("donor", DONOR)] };
+
+const fn grade(key: &'static str, label: &'static str) -> Entry {
+    Entry::Number(Field { key, label, unit: "", min: 1.0, max: 5.0, whole: true, required: false, default: "not looked at" })
+}
+
+const CONDITION: &Group = &Group {
+    name: "Condition",
+    entries: &[grade("body", "Body, frame, floor"), grade("running_gear", "Brakes, steering, gearbox"), grade("spares", "Parts to be had")],
+};
+
+const BOLT_PATTERN: &Group = &Group { name: "BoltPattern", entries: &[List("points", BOLT_POINT, 60)] };
+
+const BOLT_POINT: &Group = &Group {
+    name: "BoltPoint",
+    entries: &[
+        need("behind_m", "Behind the front axle", "m", -4.0, 16.0),
+        may("right_m", "Right of the middle", "m", -2.0, 2.0, "0"),
+        may("up_m", "Above the ground", "m", 0.0, 4.5, "0"),
     ],
 };
 

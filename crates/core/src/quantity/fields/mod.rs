@@ -90,7 +90,7 @@ use Entry::{List, Object};
 pub use bench::BENCH_SHEET;
 pub use brief::{ANSWERS, BRIEF, PATH};
 pub use design::{DESIGN, PACK};
-pub use donor::{DONOR, DRIVELINE, REMOVED};
+pub use donor::{DONOR, DRIVELINE, MOST_CANDIDATES, REMOVED, SHORTLIST};
 pub use parts::{CHARGER, COMPONENT, CONTROLLER, MODULE, MOTOR, PLATE};
 
 /// `Document`.
@@ -126,6 +126,7 @@ pub fn each_group(visit: &mut impl FnMut(&'static Group)) {
     }
     let mut seen = Vec::new();
     down(DOCUMENT, &mut seen, visit);
+    down(SHORTLIST, &mut seen, visit);
     down(BENCH_SHEET, &mut seen, visit);
     down(PLATE, &mut seen, visit);
 }

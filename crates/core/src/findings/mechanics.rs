@@ -1,0 +1,136 @@
+//! Rules of what turns and what holds: chain, shaft, key, coupler, mounts.
+
+use super::rule::finding;
+use super::{Evidence, Finding, Rule};
+use crate::document::{Held, Holes, Mount};
+use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MechanicalSizing, MountSizing, ShaftSizing, margin};
+use crate::quantity::{figure, sentence};
+
+pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
+    let sizing = MechanicalSizing::of(e.document, e.chain, e.estimate.masses.test_kg);
+    let mut out = Vec::new();
+    if let Some(chain) = &sizing.chain {
+        out.extend(of_chain(chain));
+    }
+    if let Some(shaft) = &sizing.shaft {
+        out.extend(of_shaft(shaft));
+    }
+    if let Some(holds_nm) = sizing.coupler_nm {
+        let needs_nm = margin() * sizing.motor_nm;
+        if holds_nm < needs_nm {
+            let (holds, needs) = (figure(holds_nm, "N·m", 0), figure(needs_nm, "N·m", 0));
+            out.push(finding(
+                Rule::CouplerSlips,
+                holds_nm,
+                needs_nm,
+                sentence!("The coupler's bolts hold {}; {} is needed.", holds, needs),
+            ));
+        }
+    }
+    for mount in &sizing.mounts {
+        out.extend(mount.said.into_iter().flat_map(|said| of_mount(mount, said, e.document.design.mechanics.no_new_holes)));
+    }
+    out
+}
+
+fn of_chain(c: &ChainSizing<'_>) -> Vec<Finding> {
+    let kn = |n: f64| figure(n / 1000.0, "kN", 1);
+    let mut out = Vec::new();
+    if c.pull_n > 0.5 * c.breaks_n {
+        let says = sentence!("The chain is pulled with {}; it breaks at {}, and a shock doubles the pull.", kn(c.pull_n), kn(c.breaks_n));
+        out.push(finding(Rule::ChainBreaks, c.pull_n / 1000.0, 0.5 * c.breaks_n / 1000.0, says));
+    } else if c.pull_n > c.working_n {
+        let says = sentence!("The chain is pulled with {}; it bears {} for long.", kn(c.pull_n), kn(c.working_n));
+        out.push(finding(Rule::ChainOverloaded, c.pull_n / 1000.0, c.working_n / 1000.0, says));
+    }
+    if c.ratio_off() {
+        let says = sentence!(
+            "{} and {} teeth give {}; {} is counted with.",
+            c.teeth[0],
+            c.teeth[1],
+            figure(c.teeth_ratio(), "", 3),
+            figure(c.ratio, "", 3)
+        );
+        out.push(finding(Rule::TeethOffRatio, c.teeth_ratio(), c.ratio, says));
+    }
+    let smaller = c.teeth[0].min(c.teeth[1]);
+    if smaller < c.fewest_teeth {
+        let says = sentence!("The smaller sprocket has {} teeth; {} are the fewest here.", smaller, c.fewest_teeth);
+        out.push(finding(Rule::FewTeeth, f64::from(smaller), f64::from(c.fewest_teeth), says));
+    }
+    let reach_mm = 0.5 * (c.diameters_mm[0] + c.diameters_mm[1]);
+    match c.wrap_deg {
+        None => {
+            let says =
+                sentence!("The shafts are {} apart; the sprockets reach {}.", figure(c.said.centre_mm, "mm", 0), figure(reach_mm, "mm", 0));
+            out.push(finding(Rule::SprocketsCollide, c.said.centre_mm, reach_mm, says));
+        }
+        Some(wrap) if wrap < LEAST_WRAP_DEG => {
+            let says = sentence!("The chain wraps the smaller sprocket by {}.", figure(wrap, "°", 0));
+            out.push(finding(Rule::LittleWrap, wrap, LEAST_WRAP_DEG, says));
+        }
+        Some(_) => {}
+    }
+    out
+}
+
+fn of_shaft(s: &ShaftSizing<'_>) -> Vec<Finding> {
+    let over = |rule: Rule, what: &'static str, [found, allowed]: [f64; 2]| {
+        (found > allowed).then(|| {
+            let says = sentence!("{}: {} at full torque; {} is allowed.", what, figure(found, "N/mm²", 0), figure(allowed, "N/mm²", 0));
+            finding(rule, found, allowed, says)
+        })
+    };
+    let key = s.key_shear_n_mm2.and_then(|s| over(Rule::KeyYields, "The key is sheared", s));
+    let flank = s.key_bearing_n_mm2.and_then(|s| over(Rule::KeyYields, "The key's flank is pressed", s));
+    over(Rule::ShaftYields, "The shaft is twisted", s.torsion_n_mm2).into_iter().chain(key.or(flank)).collect()
+}
+
+fn of_mount(m: &MountSizing<'_>, said: &Mount, no_new_holes: bool) -> Vec<Finding> {
+    let kn = |n: f64| figure(n / 1000.0, "kN", 1);
+    let name = held_words(m);
+    let mut out = Vec::new();
+    let pull_n = m.pull_n();
+    if m.bears_n < pull_n {
+        let bolts = sentence!("{} bolts {} {}", said.bolts, said.thread.word(), said.class.word());
+        let says = sentence!("{} pulls with {} in a crash; its ", name.clone(), kn(pull_n)).then(bolts).then(sentence!(
+            " bear {}: {} of them are needed.",
+            kn(m.bears_n),
+            m.fewest
+        ));
+        out.push(finding(Rule::MountBreaks, m.bears_n / 1000.0, pull_n / 1000.0, says));
+    }
+    if let Some(sheet_n) = m.sheet_n
+        && sheet_n < pull_n
+    {
+        let says = sentence!("{} pulls with {} in a crash; the sheet at its bolts bears {}.", name.clone(), kn(pull_n), kn(sheet_n));
+        out.push(finding(Rule::MountTears, sheet_n / 1000.0, pull_n / 1000.0, says));
+    }
+    if no_new_holes && said.holes != Holes::Existing {
+        let how = if said.holes == Holes::Welded { "welded on" } else { "bolted into new holes" };
+        out.push(finding(Rule::NewHoles, 0.0, 0.0, sentence!("{} is {}; nothing was to be drilled or welded.", name.clone(), how)));
+    }
+    if let Some(pattern) = m.pattern {
+        let points = pattern.points.len() as u32;
+        if !pattern.points.is_empty() && said.bolts > points {
+            let says = sentence!("{} takes {} bolts; {} has {} holes.", name.clone(), said.bolts, &pattern.name, points);
+            out.push(finding(Rule::PatternOff, f64::from(said.bolts), f64::from(points), says));
+        } else if pattern.thread != said.thread {
+            let says = sentence!("{} is held by {}; {} is cut for {}.", name, said.thread.word(), &pattern.name, pattern.thread.word());
+            out.push(finding(Rule::PatternOff, said.thread.diameter_mm(), pattern.thread.diameter_mm(), says));
+        }
+    }
+    out
+}
+
+/// What a mount holds, as the subject of a sentence.
+pub(crate) fn held_words(m: &MountSizing<'_>) -> String {
+    match m.of {
+        Held::Pack => "The pack".to_owned(),
+        Held::PackBox | Held::Added => m.name.to_owned(),
+        Held::Motor => "The motor".to_owned(),
+        Held::Controller => "The controller".to_owned(),
+        Held::Charger => "The charger".to_owned(),
+        Held::Electrics => "The box of the electrics".to_owned(),
+    }
+}

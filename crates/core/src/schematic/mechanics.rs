@@ -1,0 +1,283 @@
+//! The mechanical sheet: chain with its sprockets to scale, shaft, key and coupler, and every block with what holds it.
+
+use serde::Serialize;
+
+use super::Group;
+use super::lines::{Line, line};
+use crate::cancel::Cancel;
+use crate::document::{Checked, Held, StageKind};
+use crate::error::Result;
+use crate::estimate::estimate;
+use crate::findings::{Finding, Rule, find, held_words};
+use crate::inputs::Counted;
+use crate::mechanics::{ChainSizing, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES, margin};
+use crate::powertrain::Chain;
+use crate::quantity::{Piece, Sentence, figure, sentence};
+
+/// A chain drive as it is drawn, seen from the left; the driving sprocket at the origin, the driven one to its right.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChainPicture {
+    /// Pitch diameters, mm.
+    pub diameters_mm: [f64; 2],
+    /// Teeth.
+    pub teeth: [u32; 2],
+    /// Distance of the shafts, mm.
+    pub centre_mm: f64,
+    /// Pitch, mm.
+    pub pitch_mm: f64,
+    /// Links of the closed chain.
+    pub links: u32,
+}
+
+/// One block with what holds it.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MountRow {
+    /// Which block.
+    pub of: Held,
+    /// Its name among those of its kind.
+    pub name: String,
+    /// In words.
+    pub words: String,
+    /// Its mass, kg.
+    pub kg: f64,
+    /// What it pulls with along, N.
+    pub along_n: f64,
+    /// Across, N.
+    pub across_n: f64,
+    /// What its bolts bear with a reserve, N; 0 where nothing is said.
+    pub bears_n: f64,
+    /// What the sheet at its bolts bears, N.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sheet_n: Option<f64>,
+    /// Fewest bolts of its thread and class, or of M8 8.8 where nothing is said.
+    pub fewest: u32,
+    /// Whether it leaves the vehicle as it was; absent where nothing is said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub reversible: Option<bool>,
+}
+
+/// The mechanical side of a design.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MechanicsSheet {
+    /// Chain, shaft and coupler, line by line.
+    pub groups: Vec<Group>,
+    /// The chain to scale; absent without one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub picture: Option<ChainPicture>,
+    /// Whether a stage of the gearing is a chain.
+    pub has_chain_stage: bool,
+    /// Greatest torque of the motors together, N m.
+    pub motor_nm: f64,
+    /// Times its weight a mount must bear, along and across.
+    pub retention_g: [f64; 2],
+    /// Reserve that the bolts are held to.
+    pub reserve: f64,
+    /// Every block, the heaviest first.
+    pub mounts: Vec<MountRow>,
+    /// Mounts of blocks that are not there any more, by the name they were given.
+    pub idle: Vec<String>,
+    /// Blocks that leave holes or welds, of all that something is said of.
+    pub stays: Vec<String>,
+}
+
+/// Works out the mechanical sheet of a design.
+///
+/// # Errors
+/// As [`crate::estimate::estimate`].
+pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> {
+    let counted = Counted::of(document);
+    let estimate = estimate(&counted, cancel)?;
+    let chain = Chain::of(&counted, estimate.masses.test_kg)?;
+    let findings = find(document, &chain, &estimate);
+    let sizing = MechanicalSizing::of(document, &chain, estimate.masses.test_kg);
+    let mut groups = Vec::new();
+    if let Some(c) = &sizing.chain {
+        let caution = "Turn it by hand first. A guard covers the chain and everything in its plane, on the bench too.";
+        groups.push(Group { id: "chain", name: "Chain", caution, lines: chain_lines(c, &findings) });
+    }
+    let mut turning = sizing.shaft.as_ref().map_or_else(Vec::new, |s| shaft_lines(s, &findings));
+    turning.extend(sizing.coupler_nm.map(|holds_nm| coupler_line(holds_nm, &sizing, &findings)));
+    if !turning.is_empty() {
+        let caution = "Stand clear of the plane of a coupler that is tried for the first time.";
+        groups.push(Group { id: "shaft", name: "Shaft, key and coupler", caution, lines: turning });
+    }
+    let mut mounts: Vec<MountRow> = sizing.mounts.iter().map(row).collect();
+    mounts.sort_by(|a, b| b.kg.total_cmp(&a.kg));
+    let stays = sizing.mounts.iter().filter(|m| m.reversible() == Some(false)).map(held_words).collect();
+    Ok(MechanicsSheet {
+        groups,
+        picture: sizing.chain.as_ref().map(|c| ChainPicture {
+            diameters_mm: c.diameters_mm,
+            teeth: c.teeth,
+            centre_mm: c.closes_mm.unwrap_or(c.said.centre_mm),
+            pitch_mm: c.said.number.pitch_mm(),
+            links: c.even_links,
+        }),
+        has_chain_stage: document.driveline().stages.iter().any(|s| s.kind == StageKind::Chain),
+        motor_nm: sizing.motor_nm,
+        retention_g: sizing.retention_g,
+        reserve: margin(),
+        mounts,
+        idle: sizing.idle.iter().map(|m| m.name.clone()).collect(),
+        stays,
+    })
+}
+
+fn row(m: &MountSizing<'_>) -> MountRow {
+    MountRow {
+        of: m.of,
+        name: m.name.to_owned(),
+        words: held_words(m),
+        kg: m.kg,
+        along_n: m.pulls_n[0],
+        across_n: m.pulls_n[1],
+        bears_n: m.bears_n,
+        sheet_n: m.sheet_n,
+        fewest: m.fewest,
+        reversible: m.reversible(),
+    }
+}
+
+fn mm(value: f64, digits: usize) -> Piece {
+    figure(value, "mm", digits)
+}
+
+fn kn(newton: f64) -> Piece {
+    figure(newton / 1000.0, "kN", 1)
+}
+
+fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
+    const SOURCE: &str = "ANSI/ASME B29.1";
+    let [front, rear] = c.teeth;
+    let pitch = c.said.number.pitch_mm();
+    let quiet = if front.min(rear) < QUIET_TEETH { sentence!("; below {} teeth it is heard", QUIET_TEETH) } else { Sentence::default() };
+    let teeth = line(
+        "teeth",
+        "Sprockets",
+        sentence!("{} in front, {} behind", front, rear).then(quiet),
+        sentence!(
+            "{} teeth times the stage's ratio of {}, whole; ratio of the teeth {}",
+            front,
+            figure(c.ratio, "", 3),
+            figure(c.teeth_ratio(), "", 3)
+        ),
+        "teeth are whole",
+    );
+    let diameters = line(
+        "diameters",
+        "Pitch diameters",
+        sentence!("{} and {}", mm(c.diameters_mm[0], 1), mm(c.diameters_mm[1], 1)),
+        sentence!("pitch / sin(180° / teeth), pitch {}", mm(pitch, 3)),
+        SOURCE,
+    );
+    let moved = c.closes_mm.map(|closes| closes - c.said.centre_mm);
+    let result = match (c.closes_mm, moved) {
+        (Some(closes), Some(by)) if by.abs() >= 0.05 => {
+            let way = if by > 0.0 { "apart" } else { "together" };
+            sentence!("{}, taut with the shafts {} apart: move them {} {}", c.even_links, mm(closes, 1), mm(by.abs(), 1), way)
+        }
+        (Some(_), _) => sentence!("{}, taut as it stands", c.even_links),
+        (None, _) => sentence!("{} are too few for these sprockets", c.even_links),
+    };
+    let links = line(
+        "links",
+        "Links",
+        result,
+        sentence!(
+            "2 C / p + (N1 + N2) / 2 + p (N2 - N1)² / (4 π² C) = {} at {}; an odd number cannot be closed without a half link",
+            figure(c.links, "", 2),
+            mm(c.said.centre_mm, 0)
+        ),
+        SOURCE,
+    );
+    let pitches = c.said.centre_mm / pitch;
+    let wrap = line(
+        "wrap",
+        "Wraps the smaller one",
+        c.wrap_deg.map_or_else(|| "not at all".into(), |w| sentence!("by {}", figure(w, "°", 0))),
+        sentence!(
+            "180° - 2 asin((D2 - D1) / 2 C); the shafts are {} pitches apart, {} to {} are usual",
+            figure(pitches, "", 0),
+            figure(USUAL_PITCHES.0, "", 0),
+            figure(USUAL_PITCHES.1, "", 0)
+        ),
+        "geometry; common practice",
+    );
+    let pull = line(
+        "pull",
+        "Pulled with",
+        sentence!("{} of the {} it bears for long", kn(c.pull_n), kn(c.working_n)),
+        sentence!(
+            "{} at the front sprocket over half its diameter; an eighth of the {} it breaks at",
+            figure(c.torque_nm, "N·m", 0),
+            kn(c.breaks_n)
+        ),
+        "ANSI B29.1; common practice",
+    );
+    vec![
+        teeth.judged(findings, &[Rule::TeethOffRatio, Rule::FewTeeth]),
+        diameters,
+        if moved.is_some_and(|by| by != 0.0) {
+            links.taking(&[("mechanics.chain.centre_mm", (10.0 * c.closes_mm.unwrap_or_default()).round() / 10.0)])
+        } else {
+            links
+        },
+        wrap.judged(findings, &[Rule::SprocketsCollide, Rule::LittleWrap]),
+        pull.judged(findings, &[Rule::ChainBreaks, Rule::ChainOverloaded]),
+    ]
+}
+
+fn shaft_lines(s: &ShaftSizing<'_>, findings: &[Finding]) -> Vec<Line> {
+    let stress = |n: f64| figure(n, "N/mm²", 0);
+    let torque = figure(s.torque_nm, "N·m", 0);
+    let mut lines = vec![
+        line(
+            "torsion",
+            "Shaft twisted by",
+            sentence!("{} of {} allowed", stress(s.torsion_n_mm2[0]), stress(s.torsion_n_mm2[1])),
+            sentence!("16 T / (π d³), {} on {}; a reserve of {}", torque.clone(), mm(s.said.diameter_mm, 1), figure(margin(), "", 1)),
+            "strength of materials",
+        )
+        .judged(findings, &[Rule::ShaftYields]),
+    ];
+    if let (Some([width, height]), Some(shear), Some(bearing), Some(shortest), Some(length)) =
+        (s.key_mm, s.key_shear_n_mm2, s.key_bearing_n_mm2, s.shortest_key_mm, s.said.key_length_mm)
+    {
+        let key = line(
+            "key",
+            "Key",
+            sentence!(
+                "{} × {}: shear {} of {}, flank {} of {}",
+                mm(width, 0),
+                mm(height, 0),
+                stress(shear[0]),
+                stress(shear[1]),
+                stress(bearing[0]),
+                stress(bearing[1])
+            ),
+            sentence!("2 T / (d b l) and 4 T / (d h l), {} long; {} is the least", mm(length, 0), mm(shortest, 0)),
+            "DIN 6885",
+        )
+        .judged(findings, &[Rule::KeyYields]);
+        lines.push(if shortest > length { key.taking(&[("mechanics.shaft.key_length_mm", shortest.ceil())]) } else { key });
+    }
+    lines
+}
+
+fn coupler_line(holds_nm: f64, sizing: &MechanicalSizing<'_>, findings: &[Finding]) -> Line {
+    let needed = figure(margin() * sizing.motor_nm, "N·m", 0);
+    line(
+        "coupler",
+        "Coupler holds",
+        sentence!("{} of {} needed", figure(holds_nm, "N·m", 0), needed),
+        sentence!(
+            "bolts × friction × clamping × radius, each tightened to seven tenths of its yield; a reserve of {}",
+            figure(margin(), "", 1)
+        ),
+        "friction; common practice",
+    )
+    .judged(findings, &[Rule::CouplerSlips])
+}

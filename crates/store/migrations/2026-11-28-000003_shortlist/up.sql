@@ -1,0 +1,2 @@
+-- Vehicles that were looked at beside the donor.
+ALTER TABLE conversions ADD COLUMN shortlist jsonb NOT NULL DEFAULT '{}'::jsonb;
