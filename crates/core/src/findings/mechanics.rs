@@ -4,7 +4,7 @@ use super::rule::finding;
 use super::{Evidence, Finding, Rule};
 use crate::document::{Held, Holes, Mount};
 use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MechanicalSizing, MountSizing, ShaftSizing, margin};
-use crate::quantity::{figure, sentence};
+use crate::quantity::{figure, machined_mm, sentence};
 
 pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
     let sizing = MechanicalSizing::of(e.document, e.chain, e.estimate.masses.test_kg);
@@ -62,7 +62,7 @@ fn of_chain(c: &ChainSizing<'_>) -> Vec<Finding> {
     match c.wrap_deg {
         None => {
             let says =
-                sentence!("The shafts are {} apart; the sprockets reach {}.", figure(c.said.centre_mm, "mm", 0), figure(reach_mm, "mm", 0));
+                sentence!("The shafts are {} apart; the sprockets reach {}.", machined_mm(c.said.centre_mm, 0), machined_mm(reach_mm, 0));
             out.push(finding(Rule::SprocketsCollide, c.said.centre_mm, reach_mm, says));
         }
         Some(wrap) if wrap < LEAST_WRAP_DEG => {

@@ -34,6 +34,8 @@ pub const QUIET_TEETH: u32 = 17;
 pub const LEAST_WRAP_DEG: f64 = 120.0;
 /// Distance of the shafts that is usual, in pitches (common practice).
 pub const USUAL_PITCHES: (f64, f64) = (30.0, 50.0);
+/// A block above this mass is held at four corners at least, kg (judgement).
+const HEAVY_KG: f64 = 20.0;
 /// Share by which teeth may miss the ratio that is counted with.
 const RATIO_OFF: f64 = 0.01;
 
@@ -283,7 +285,7 @@ fn mount<'a>(document: &'a Document, placed: &Placed<'a>, retention_g: [f64; 2])
         said,
         bears_n: said.map_or(0.0, |m| f64::from(m.bolts) * one_n),
         sheet_n: said.and_then(|m| Some(f64::from(m.bolts) * m.thread.diameter_mm() * m.flange_mm? * SHEET_N_MM2)),
-        fewest: (pulls_n[0].max(pulls_n[1]) / one_n).ceil().max(2.0) as u32,
+        fewest: (pulls_n[0].max(pulls_n[1]) / one_n).ceil().max(if placed.kg > HEAVY_KG { 4.0 } else { 2.0 }) as u32,
         pattern: said
             .filter(|m| m.holes == Holes::Existing)
             .and_then(|m| document.donor.bolt_patterns.iter().find(|p| p.name == m.pattern)),

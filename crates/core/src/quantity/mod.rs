@@ -16,7 +16,7 @@ pub(crate) use provenance::{WIDEST_SPREAD_PERCENT, check_sources};
 pub(crate) use read::{check_currency, check_name, deserialize, join, within};
 pub(crate) use root::{crossing, newton, straight_crossing};
 pub(crate) use sentence::sentence;
-pub use sentence::{Piece, Sentence, drag_n, electric_kw, figure, height_m, load_w};
+pub use sentence::{Piece, Sentence, drag_n, electric_kw, figure, height_m, load_w, machined_mm};
 pub use text::parse_json;
 pub(crate) use text::{check_texts, delimiter};
 pub(crate) use walk::check_numbers;

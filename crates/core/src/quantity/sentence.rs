@@ -55,6 +55,12 @@ pub fn height_m(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "m", digits, dimension: Some("height") }
 }
 
+/// A machined length, mm: told in millimetres, not in thousandths of a metre.
+#[must_use]
+pub fn machined_mm(value: f64, digits: usize) -> Piece {
+    Piece::Figure { value, unit: "mm", digits, dimension: Some("machined") }
+}
+
 impl From<&str> for Piece {
     fn from(words: &str) -> Self {
         Self::Words(words.to_owned())

@@ -115,6 +115,11 @@ pub const UNITS: &[Unit] = &[
     unit("m", "height", 1.0, &["metre", "metres", "meter"]),
     unit("ft", "height", FOOT_M, &["'", "foot", "feet"]),
     unit("km", "height", 1000.0, &[]),
+    // What is machined and bought is told in millimetres where a wheelbase is told in metres.
+    unit("mm", "machined", 1.0, &[]),
+    unit("cm", "machined", 10.0, &[]),
+    unit("m", "machined", 1000.0, &["metre", "metres", "meter"]),
+    unit("in", "machined", 1000.0 * INCH_M, &["\"", "inch", "inches"]),
     // What flows in wires is told in watts where a shaft is told in horsepower.
     unit("W", "electric_power", 1.0, &["watt", "watts"]),
     unit("kW", "electric_power", 1e3, &[]),
@@ -183,6 +188,7 @@ pub const SYSTEMS: &[(&str, &str, &str, &str)] = &[
     ("temperature", "°C", "°F", "°C"),
     ("pressure", "kPa", "inHg", "inHg"),
     ("resistor", "Ω", "Ω", "Ω"),
+    ("machined", "mm", "in", "mm"),
 ];
 
 /// Converts `value` from one unit to another of the same dimension, or `None` when they do not belong together.

@@ -12,7 +12,7 @@ use crate::findings::{Finding, Rule, find, held_words};
 use crate::inputs::Counted;
 use crate::mechanics::{ChainSizing, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES, margin};
 use crate::powertrain::Chain;
-use crate::quantity::{Piece, Sentence, figure, sentence};
+use crate::quantity::{Piece, Sentence, figure, machined_mm, sentence};
 
 /// A chain drive as it is drawn, seen from the left; the driving sprocket at the origin, the driven one to its right.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -141,10 +141,6 @@ fn row(m: &MountSizing<'_>) -> MountRow {
     }
 }
 
-fn mm(value: f64, digits: usize) -> Piece {
-    figure(value, "mm", digits)
-}
-
 fn kn(newton: f64) -> Piece {
     figure(newton / 1000.0, "kN", 1)
 }
@@ -169,15 +165,21 @@ fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
     let diameters = line(
         "diameters",
         "Pitch diameters",
-        sentence!("{} and {}", mm(c.diameters_mm[0], 1), mm(c.diameters_mm[1], 1)),
-        sentence!("pitch / sin(180° / teeth), pitch {}", mm(pitch, 3)),
+        sentence!("{} and {}", machined_mm(c.diameters_mm[0], 1), machined_mm(c.diameters_mm[1], 1)),
+        sentence!("pitch / sin(180° / teeth), pitch {}", machined_mm(pitch, 3)),
         SOURCE,
     );
     let moved = c.closes_mm.map(|closes| closes - c.said.centre_mm);
     let result = match (c.closes_mm, moved) {
         (Some(closes), Some(by)) if by.abs() >= 0.05 => {
             let way = if by > 0.0 { "apart" } else { "together" };
-            sentence!("{}, taut with the shafts {} apart: move them {} {}", c.even_links, mm(closes, 1), mm(by.abs(), 1), way)
+            sentence!(
+                "{}, taut with the shafts {} apart: move them {} {}",
+                c.even_links,
+                machined_mm(closes, 1),
+                machined_mm(by.abs(), 1),
+                way
+            )
         }
         (Some(_), _) => sentence!("{}, taut as it stands", c.even_links),
         (None, _) => sentence!("{} are too few for these sprockets", c.even_links),
@@ -189,7 +191,7 @@ fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
         sentence!(
             "2 C / p + (N1 + N2) / 2 + p (N2 - N1)² / (4 π² C) = {} at {}; an odd number cannot be closed without a half link",
             figure(c.links, "", 2),
-            mm(c.said.centre_mm, 0)
+            machined_mm(c.said.centre_mm, 0)
         ),
         SOURCE,
     );
@@ -238,7 +240,12 @@ fn shaft_lines(s: &ShaftSizing<'_>, findings: &[Finding]) -> Vec<Line> {
             "torsion",
             "Shaft twisted by",
             sentence!("{} of {} allowed", stress(s.torsion_n_mm2[0]), stress(s.torsion_n_mm2[1])),
-            sentence!("16 T / (π d³), {} on {}; a reserve of {}", torque.clone(), mm(s.said.diameter_mm, 1), figure(margin(), "", 1)),
+            sentence!(
+                "16 T / (π d³), {} on {}; a reserve of {}",
+                torque.clone(),
+                machined_mm(s.said.diameter_mm, 1),
+                figure(margin(), "", 1)
+            ),
             "strength of materials",
         )
         .judged(findings, &[Rule::ShaftYields]),
@@ -251,14 +258,14 @@ fn shaft_lines(s: &ShaftSizing<'_>, findings: &[Finding]) -> Vec<Line> {
             "Key",
             sentence!(
                 "{} × {}: shear {} of {}, flank {} of {}",
-                mm(width, 0),
-                mm(height, 0),
+                machined_mm(width, 0),
+                machined_mm(height, 0),
                 stress(shear[0]),
                 stress(shear[1]),
                 stress(bearing[0]),
                 stress(bearing[1])
             ),
-            sentence!("2 T / (d b l) and 4 T / (d h l), {} long; {} is the least", mm(length, 0), mm(shortest, 0)),
+            sentence!("2 T / (d b l) and 4 T / (d h l), {} long; {} is the least", machined_mm(length, 0), machined_mm(shortest, 0)),
             "DIN 6885",
         )
         .judged(findings, &[Rule::KeyYields]);

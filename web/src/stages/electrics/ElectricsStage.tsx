@@ -11,7 +11,7 @@ import { Numbers, Row, Section } from '../../fields/Fields';
 import { Said } from '../../units/Said';
 import { wiringKeys } from '../../parts/wiring';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { GroupLines } from './GroupLines';
+import { GroupLines } from '../../parts/GroupLines';
 import { Lists } from './Lists';
 import { LoadTable } from './LoadTable';
 import { OneLine } from './OneLine';

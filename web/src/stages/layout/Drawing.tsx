@@ -1,16 +1,17 @@
 import { useTheme } from '@mui/material/styles';
 import { useRef } from 'react';
-import type { BlockView, LayoutSheet } from '../../api/types';
+import type { BlockView, BoltPattern, LayoutSheet } from '../../api/types';
 import { during, laden, type Move } from './account';
 import { BlockShape } from './BlockShape';
 import { frameOf } from './frame';
-import { Axle, Bays, Gravity } from './Marks';
+import { Axle, Bays, Gravity, Holes } from './Marks';
 import { outlines } from './outlines';
 import { useHeld, type View } from './useHeld';
 
 interface Props {
   sheet: LayoutSheet;
   shown: BlockView[];
+  holes: BoltPattern[];
   chosen: string | null;
   onChoose: (path: string) => void;
   move: Move | null;
@@ -19,7 +20,7 @@ interface Props {
 }
 
 /** The vehicle to scale, from the left side and from above; blocks are dragged, or nudged by the arrow keys. */
-export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }: Props) {
+export function Drawing({ sheet, shown, holes, chosen, onChoose, move, onMove, onDrop }: Props) {
   const theme = useTheme();
   const vars = theme.vars?.palette ?? theme.palette;
   const svg = useRef<SVGSVGElement>(null);
@@ -111,6 +112,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
       <Bays view="side" sheet={sheet} frame={frame} />
       {runs('side')}
       {blocks('side')}
+      <Holes view="side" patterns={holes} frame={frame} />
       <Gravity view="side" sheet={sheet} frame={frame} />
       <Axle name="front" at={0} kg={now.front} limit={rated('front_axle')} frame={frame} />
       <Axle name="rear" at={o.wheelbase_m} kg={now.rear} limit={rated('rear_axle')} frame={frame} />
@@ -135,6 +137,7 @@ export function Drawing({ sheet, shown, chosen, onChoose, move, onMove, onDrop }
       <Bays view="plan" sheet={sheet} frame={frame} />
       {runs('plan')}
       {blocks('plan')}
+      <Holes view="plan" patterns={holes} frame={frame} />
       <Gravity view="plan" sheet={sheet} frame={frame} />
     </svg>
   );

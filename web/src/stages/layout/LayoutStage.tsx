@@ -11,7 +11,9 @@ import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Bays } from './Bays';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
+import { BoltHoles } from './BoltHoles';
 import { Cables } from './Cables';
+import { Mechanical } from './Mechanical';
 import { ToScale } from './ToScale';
 
 const measures = [
@@ -60,6 +62,8 @@ export default function LayoutStage() {
       {sheet && <Bays sheet={sheet} />}
       {sheet && <Boxes sheet={sheet} />}
       {sheet && <Cables sheet={sheet} />}
+      <Mechanical />
+      <BoltHoles />
       <Section title="The vehicle" note="what the drawing and the wheels go by">
         <Row>
           <Numbers group="Donor" at="donor" keys={measures} width={170} />

@@ -1,5 +1,5 @@
 import { useTheme } from '@mui/material/styles';
-import type { LayoutSheet, LoadLimit } from '../../api/types';
+import type { BoltPattern, LayoutSheet, LoadLimit } from '../../api/types';
 import { mono } from '../../theme';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
@@ -125,4 +125,19 @@ export function Bays({ view, sheet, frame }: { view: View; sheet: LayoutSheet; f
       />
     );
   });
+}
+
+/** Bolt holes the vehicle has, as crosses. */
+export function Holes({ view, patterns, frame }: { view: View; patterns: BoltPattern[]; frame: Frame }) {
+  const theme = useTheme();
+  const vars = theme.vars?.palette ?? theme.palette;
+  return patterns.map((pattern, i) => (
+    <g key={String(i)} stroke={vars.text.primary} strokeWidth={1.4} pointerEvents="none">
+      {(pattern.points ?? []).map((p, j) => {
+        const x = frame.x(p.behind_m);
+        const y = view === 'side' ? frame.z(p.up_m ?? 0) : frame.y(p.right_m ?? 0);
+        return <path key={String(j)} d={`M ${String(x - 4)} ${String(y)} h 8 m -4 -4 v 8`} />;
+      })}
+    </g>
+  ));
 }

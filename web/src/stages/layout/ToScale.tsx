@@ -61,6 +61,7 @@ export function ToScale({
           <Drawing
             sheet={sheet}
             shown={sheet.blocks.filter((b) => ghosts || b.kind !== 'removed')}
+            holes={of.donor.bolt_patterns ?? []}
             chosen={chosen}
             onChoose={onChoose}
             move={move}

@@ -11,3 +11,19 @@ export function useSystemWords() {
     percent: (share: number) => `${(100 * share).toFixed(1)} %`,
   };
 }
+
+const same = (words: string[]): [string, string][] => words.map((w) => [w, w]);
+
+/** Chains by their numbers. */
+export const chainNumbers: [string, string][] = same(['25', '35', '40', '50', '60', '420', '428', '520', '530']);
+
+/** Choices of a bolt. */
+export const boltFields = {
+  threads: same(['M5', 'M6', 'M8', 'M10', 'M12', 'M14', 'M16']),
+  classes: same(['5.8', '8.8', '10.9']),
+  holes: [
+    ['existing', 'holes it has'],
+    ['drilled', 'new holes'],
+    ['welded', 'welded brackets'],
+  ] as [string, string][],
+};

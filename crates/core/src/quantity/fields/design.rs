@@ -74,8 +74,8 @@ const BOLT_CIRCLE: &Group = &Group {
 const RETENTION: &Group = &Group {
     name: "Retention",
     entries: &[
-        may("along_g", "Held along against", "g", 0.5, 60.0, "by the laden mass"),
-        may("across_g", "Held across against", "g", 0.5, 60.0, "by the laden mass"),
+        may("along_g", "Held along, times its weight", "", 0.5, 60.0, "by the laden mass"),
+        may("across_g", "Held across, times its weight", "", 0.5, 60.0, "by the laden mass"),
     ],
 };
 

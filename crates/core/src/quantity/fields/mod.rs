@@ -62,6 +62,7 @@ impl Field {
             ("Ω", "precharge_ohm") => "resistor",
             ("W", "output_power_w" | "max_power_w" | "power_cap_w") => "electric_power",
             ("N", _) => "drag",
+            ("mm", _) => "machined",
             (unit, _) => super::units::UNITS.iter().find(|u| u.symbol == unit).map_or("", |u| u.dimension),
         }
     }

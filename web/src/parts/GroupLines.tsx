@@ -1,7 +1,7 @@
 import { Box, Button, ButtonBase, Typography } from '@mui/material';
 import { memo, useState } from 'react';
-import type { ElectricsGroup, ElectricsLine } from '../../api/types';
-import { Said } from '../../units/Said';
+import type { ElectricsGroup, ElectricsLine } from '../api/types';
+import { Said } from '../units/Said';
 
 const marks: Record<ElectricsLine['state'], { glyph: string; word: string; color: string }> = {
   sound: { glyph: '●', word: 'suffices', color: 'text.secondary' },
