@@ -17,6 +17,7 @@ use joulethesis_core::error::Error;
 use joulethesis_core::estimate::curves;
 use joulethesis_core::inputs::Counted;
 use joulethesis_core::library::{Component, Part, builtin, exchange};
+use joulethesis_core::network::{SIMULATED_DBC, simulated_log};
 use joulethesis_core::report::{report, report_with_bands};
 use joulethesis_core::schematic::{drawn, electrics, parts_csv, wiring_csv};
 use joulethesis_core::usage::{mends, week, years};
@@ -98,6 +99,18 @@ enum Command {
         format: String,
         /// Library file (CSV or JSON) to check and print in place of the built-in one.
         file: Option<PathBuf>,
+    },
+    /// What the simulated network of a donor says, as a candump log; a stand-in for trying without a vehicle.
+    Network {
+        /// Seconds, up to 120.
+        #[arg(long, default_value_t = 10)]
+        seconds: u32,
+        /// Unplug the engine's unit.
+        #[arg(long)]
+        without_engine: bool,
+        /// Print its descriptions (DBC) in place of the log.
+        #[arg(long)]
+        dbc: bool,
     },
     /// Print the JSON Schema of a format.
     Schema {
@@ -201,6 +214,8 @@ fn run(command: Command) -> Result<(), Failure> {
             write(&if format == "csv" { exchange::to_csv(&parts) } else { exchange::to_json(&parts) })
         }
         Command::Schema { .. } => print(&schema::design()),
+        Command::Network { dbc: true, .. } => write(SIMULATED_DBC),
+        Command::Network { seconds, without_engine, .. } => write(&simulated_log(seconds, without_engine)),
         Command::Openapi => print(&serde_json::to_value(joulethesis_server::open_api()).map_err(Failure::other)?),
         Command::Generate { what } if what == "interface" => print(&generate::interface()),
         Command::Generate { .. } => write(&generate::formats()),

@@ -32,6 +32,7 @@ pub mod library;
 mod limits;
 pub mod matching;
 pub mod mechanics;
+pub mod network;
 pub mod pack;
 pub mod powertrain;
 pub mod quantity;

@@ -42,7 +42,7 @@ fn described() -> OpenApiRouter<AppState> {
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 21] = [
+const DEFAULTED: [&str; 22] = [
     "Brief",
     "Site",
     "Week",
@@ -64,6 +64,7 @@ const DEFAULTED: [&str; 21] = [
     "Condition",
     "Mechanics",
     "Retention",
+    "Network",
 ];
 
 /// The OpenAPI description of every route.

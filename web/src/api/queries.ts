@@ -226,6 +226,27 @@ export const mechanicsQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** Messages of the donor's network that fall silent with the engine's unit. */
+export const silentQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['silent', JSON.stringify(document.donor.evidence?.network)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/network/silent', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
+/** What the timed passes tell, beside those of the conversion. */
+export const passesQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['passes', JSON.stringify(document)],
+    queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/passes', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+    placeholderData: keepPreviousData,
+  });
+
 /** What of the library's modules fits into a bay of the donor. */
 export const bayQuery = (document: Document, bay: number) =>
   queryOptions({

@@ -702,6 +702,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/network": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Messages of a vehicle's network from a log, with their periods and changing bytes, named by a DBC file. */
+        post: operations["measure_network"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/network/silent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Messages of the donor's network that stop when the engine's unit leaves, with the units that stay and listen. */
+        post: operations["measure_silent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/network/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A log of the simulated network, for trying without a vehicle. */
+        get: operations["measure_stand_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the timed passes of the donor tell, beside the same passes of the conversion. */
+        post: operations["measure_passes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plates": {
         parameters: {
             query?: never;
@@ -3468,6 +3536,13 @@ export interface components {
              */
             fuel_town_l_per_100km?: number | null;
             /** @default null */
+            network?: components["schemas"]["Network"] | null;
+            /**
+             * @description Timed passes, with the engine still in.
+             * @default []
+             */
+            passes?: components["schemas"]["TimedPasses"][];
+            /** @default null */
             weighing?: components["schemas"]["Weighing"] | null;
         };
         /**
@@ -5359,6 +5434,11 @@ export interface components {
              */
             width_then: number;
         };
+        /**
+         * @description What must keep working after the conversion.
+         * @enum {string}
+         */
+        NeededBy: "anti_lock" | "steering" | "gauges" | "inspection" | "other";
         /** @description Everything a brief demands of a donor. */
         Needs: {
             /** @description Chargers by socket. */
@@ -5407,6 +5487,96 @@ export interface components {
             trips: components["schemas"]["TripNeed"][];
             /** @description At the wheels, goal by goal. */
             wheels: components["schemas"]["WheelNeed"][];
+        };
+        /** @description What was logged of the network, message by message. */
+        Network: {
+            /**
+             * @description Units that leave with the engine, by the names the descriptions give them.
+             * @default []
+             */
+            leaving?: string[];
+            /**
+             * @description Messages by their identifiers.
+             * @default []
+             */
+            messages?: components["schemas"]["NetworkMessage"][];
+            /**
+             * Format: double
+             * @description Length of the log, s.
+             * @default 0
+             */
+            seconds?: number;
+        };
+        /** @description A log of a vehicle's network to be read. */
+        NetworkLog: {
+            /** @description Names, as a DBC file. */
+            dbc?: string | null;
+            known?: components["schemas"]["Network"] | null;
+            /** @description Whether lines that are no frames are left out, rather than refused. */
+            leave_out?: boolean;
+            /** @description Frames, one a line, as candump writes them. */
+            log: string;
+            /** @description Another log, without the engine's unit: what is missing from it falls silent. */
+            without?: string | null;
+        };
+        /** @description One message of the network. */
+        NetworkMessage: {
+            /** @description Bytes that were not always the same, counted from 0. */
+            changing?: number[];
+            /** @description Whether it was missing from a log without the engine's unit. */
+            fell_silent?: boolean;
+            /**
+             * Format: int32
+             * @description Times it was seen.
+             */
+            frames: number;
+            /** @description Its identifier, hexadecimal: three digits, or eight of an extended one. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Bytes in it.
+             */
+            length: number;
+            /** @description Its name. Empty: not known. */
+            name?: string;
+            /** @description What needs it and must keep working. */
+            needed_by?: components["schemas"]["NeededBy"][];
+            /**
+             * Format: double
+             * @description Mean time from one to the next, ms. Absent: seen once, or the log has no times.
+             */
+            period_ms?: number | null;
+            /** @description The units that listen to it. */
+            receivers?: string[];
+            /** @description The unit that sends it. Empty: not known. */
+            sender?: string;
+            /** @description What is known to be in it. */
+            signals?: components["schemas"]["NetworkSignal"][];
+        };
+        /** @description What a log told. */
+        NetworkRead: {
+            /** @description Lines that were left out. */
+            left_out: number;
+            network: components["schemas"]["Network"];
+            /** @description Units that the descriptions name. */
+            units: string[];
+        };
+        /** @description A named value within a message, with what was seen of it. */
+        NetworkSignal: {
+            /**
+             * Format: double
+             * @description Least value seen.
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description Greatest value seen.
+             */
+            most: number;
+            /** @description Name. */
+            name: string;
+            /** @description Unit as described. */
+            unit?: string;
         };
         /** @description A new conversion, filled with handbook values of its kind. */
         NewConversion: {
@@ -5877,6 +6047,26 @@ export interface components {
              * @description Version of an own part; absent for a built-in one.
              */
             version?: number | null;
+        };
+        /** @description One pass, run several times. */
+        PassResult: {
+            /**
+             * Format: double
+             * @description What the conversion takes with the same mass aboard, s; absent where it never gets there, or has no chain yet.
+             */
+            converted_s?: number | null;
+            /** @description What makes the runs doubtful. */
+            doubts: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description Mean of the runs, s; absent without any.
+             */
+            mean_s?: number | null;
+            /**
+             * Format: double
+             * @description Nine times in ten the true time lies within this of the mean, s; absent with fewer than two runs.
+             */
+            within_s?: number | null;
         };
         /** @description Conditions of acceleration, top-speed and hill figures. */
         Performance: {
@@ -6677,6 +6867,13 @@ export interface components {
              */
             candidates?: components["schemas"]["Candidate"][];
         };
+        /** @description A message that stops when the engine's unit leaves. */
+        SilentMessage: {
+            /** @description Its identifier. */
+            id: string;
+            /** @description Units that stay and listen to it. */
+            listeners: string[];
+        };
         /** @description Where the vehicle is used. */
         Site: {
             /**
@@ -6949,6 +7146,11 @@ export interface components {
          * @enum {string}
          */
         StageKind: "final_drive" | "reduction" | "transfer_box" | "chain" | "belt";
+        /** @description What the simulated network said. */
+        StandInLog: {
+            dbc: string;
+            log: string;
+        };
         /**
          * @description How a module may be built in.
          * @enum {string}
@@ -7107,6 +7309,34 @@ export interface components {
          * @enum {string}
          */
         ThrottleSignal: "volts" | "ohms" | "hall";
+        /** @description The same pass several times, at the same place, warm. */
+        TimedPasses: {
+            /**
+             * Format: double
+             * @description People and load aboard, kg.
+             */
+            aboard_kg?: number;
+            /**
+             * Format: double
+             * @description From this speed, km/h.
+             */
+            from_kmh?: number;
+            /** @description The runs. */
+            runs?: components["schemas"]["TimedRun"][];
+            /**
+             * Format: double
+             * @description To this one, km/h.
+             */
+            to_kmh: number;
+        };
+        /** @description One of them. */
+        TimedRun: {
+            /**
+             * Format: double
+             * @description s.
+             */
+            seconds: number;
+        };
         /** @description A figure taken apart. */
         Tornado: {
             /** @description The figure with its band. */
@@ -9741,6 +9971,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_network: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NetworkLog"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkRead"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_silent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SilentMessage"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_stand_in: {
+        parameters: {
+            query: {
+                /** @description Seconds, up to 120. */
+                seconds: number;
+                /** @description Whether the engine's unit is unplugged. */
+                without_engine?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandInLog"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    measure_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassResult"][];
                 };
             };
             422: {

@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// From what stands on nothing to what stands on everything; docs/ARCHITECTURE.md says what each is for.
-const LAYERS: [&str; 30] = [
+const LAYERS: [&str; 31] = [
     "error",
     "cancel",
     "quantity",
@@ -29,6 +29,7 @@ const LAYERS: [&str; 30] = [
     "schematic",
     "bench",
     "evidence",
+    "network",
     "explain",
     "report",
     "alternatives",

@@ -39,6 +39,7 @@ mod library_files;
 mod matching;
 mod measured_drives;
 mod mechanics;
+mod network;
 mod pace;
 mod parts_of_the_model;
 mod published_figures;

@@ -52,6 +52,18 @@ fn a_week_and_the_years_are_told_without_a_database() {
 }
 
 #[test]
+fn the_simulated_network_is_told_as_a_log_and_can_lose_its_engine() {
+    let text = |arguments: &[&str]| String::from_utf8(run(arguments, b"").stdout).expect("text");
+    let (whole, without) = (text(&["network", "--seconds", "2"]), text(&["network", "--seconds", "2", "--without-engine"]));
+    assert_eq!(whole.lines().filter(|l| l.contains(" 0C4#")).count(), 200, "each 10 ms for two seconds");
+    assert!(
+        !without.contains(" 0C4#") && without.contains(" 0D8#") && whole.lines().next() == Some("(0.000000) can0 0C4#0D4832000000000E"),
+        "{whole:.60}"
+    );
+    assert!(text(&["network", "--dbc"]).contains("BO_ 196 EngineState: 8 ENGINE"));
+}
+
+#[test]
 fn electrics_are_derived_without_a_database() {
     let sheet = json(&run(&["electrics", "demo/dunlin-a.json"], b""));
     let groups: Vec<&str> = sheet["groups"].as_array().expect("groups").iter().filter_map(|g| g["id"].as_str()).collect();

@@ -339,6 +339,12 @@ impl Donor {
         for (i, bay) in self.bays.iter().enumerate() {
             bay.check(&at(&format!("bays[{i}]")), problems);
         }
+        if let Some(network) = &self.evidence.network {
+            network.check(&at("evidence.network"), problems);
+        }
+        for (i, passes) in self.evidence.passes.iter().enumerate() {
+            passes.check(&at(&format!("evidence.passes[{i}]")), problems);
+        }
         let removed: f64 = self.removed.iter().map(|r| r.mass_kg).sum();
         if removed >= self.curb_mass_kg {
             problems.push(Problem::new(

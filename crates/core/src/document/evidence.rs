@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::Weighing;
+use super::{Network, TimedPasses, Weighing};
 
 /// What was measured of the road load of the donor; proposals are computed from it, see [`crate::evidence`].
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
@@ -23,6 +23,12 @@ pub struct Evidence {
     /// The donor on scales.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub weighing: Option<Weighing>,
+    /// What its own network said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub network: Option<Network>,
+    /// Timed passes, with the engine still in.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub passes: Vec<TimedPasses>,
     /// Coast-down runs.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub coast_down: Option<CoastDown>,

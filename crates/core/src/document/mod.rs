@@ -11,7 +11,9 @@ mod goal;
 mod items;
 mod layout;
 mod mechanics;
+mod network;
 mod pack;
+mod passes;
 mod place;
 mod schedule;
 mod search;
@@ -53,7 +55,9 @@ pub use layout::{Bay, Layout, PackBox, Placement};
 pub use mechanics::{
     BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft, Thread,
 };
+pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
+pub use passes::{TimedPasses, TimedRun};
 pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_share, pack_place, stated_front_share};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 

@@ -131,6 +131,10 @@ impl Network {
     pub(super) fn check(&self, path: &str, problems: &mut Problems) {
         for (i, message) in self.messages.iter().enumerate() {
             let hexadecimal = message.id.chars().all(|c| c.is_ascii_hexdigit()) && matches!(message.id.len(), 3 | 8);
+            if message.changing.len() > 64 || message.receivers.len() > 64 {
+                let at = join(path, &format!("messages[{i}]"));
+                problems.push(Problem::new(at, "a list of more than 64", "up to 64 bytes and units are accepted"));
+            }
             if !hexadecimal || self.messages[..i].iter().any(|m| m.id == message.id) {
                 let at = join(path, &format!("messages[{i}].id"));
                 problems.push(Problem::new(at, format!("\"{}\"", message.id), "three or eight hexadecimal digits of its own are accepted"));

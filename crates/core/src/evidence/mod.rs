@@ -7,6 +7,7 @@ mod drive_causes;
 mod fuel;
 mod handbook;
 mod log;
+mod passes;
 mod teardown;
 mod weighing;
 
@@ -17,6 +18,7 @@ pub use coast_down::{CoastFit, CoastForce, fit};
 pub use drive::{DriveAnswer, DriveCause, DriveVerdict, drive_answers};
 pub use handbook::{Typical, typical};
 pub use log::runs_from_csv;
+pub use passes::{PassResult, passes};
 pub use teardown::{TeardownStep, ledger_from_csv, ledger_to_csv, teardown};
 pub use weighing::{Weighed, weighed};
 

@@ -5,6 +5,19 @@ use super::{Evidence, Finding, Rule};
 use crate::layout::{Clash, clashes};
 use crate::quantity::{figure, sentence};
 
+/// Messages of the donor's network that fall silent with the engine's unit and are needed by what must keep working.
+pub(super) fn network(e: &Evidence<'_>) -> Vec<Finding> {
+    let Some(network) = &e.document.donor.evidence.network else { return Vec::new() };
+    let silent = network.messages.iter().filter(|m| network.falls_silent(m) && !m.needed_by.is_empty());
+    silent
+        .map(|m| {
+            let needs: Vec<&str> = m.needed_by.iter().map(|n| n.word()).collect();
+            let says = sentence!("{} falls silent with the engine's unit; {} need it.", m.words(), needs.join(", "));
+            finding(Rule::NetworkFallsSilent, 0.0, 0.0, says)
+        })
+        .collect()
+}
+
 pub(super) fn places(e: &Evidence<'_>) -> Vec<Finding> {
     let say = |clash: Clash| match clash {
         Clash::Overlap { one, other, by_m } => {

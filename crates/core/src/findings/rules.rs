@@ -30,6 +30,7 @@ pub(super) const ALL: &[Check] = &[
     masses,
     super::layout::places,
     super::mechanics::drive,
+    super::layout::network,
     fuse,
     cable,
     electrics::protection,

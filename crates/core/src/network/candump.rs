@@ -104,8 +104,8 @@ fn frame(line: &str) -> Option<Frame> {
 
 /// Bytes run together: `0011AABB`; behind a second mark and its flags those of a flexible rate; `R` asks for a frame and has none.
 fn compact(data: &str) -> Option<Vec<u8>> {
-    if data.starts_with('R') {
-        return data[1..].chars().all(|c| c.is_ascii_digit()).then(Vec::new);
+    if let Some(length) = data.strip_prefix('R') {
+        return length.chars().all(|c| c.is_ascii_digit()).then(Vec::new);
     }
     let data = match data.strip_prefix('#') {
         Some(flexible) => flexible.get(1..)?,

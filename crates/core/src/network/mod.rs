@@ -4,13 +4,32 @@ mod candump;
 mod names;
 mod simulated;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 pub use candump::{Frame, Log, MOST_FRAMES, read_log};
 pub use names::{Described, Names};
 pub use simulated::{SIMULATED_DBC, simulated_log};
 
+use serde::Serialize;
+
 use crate::document::{Network, NetworkMessage, NetworkSignal};
+
+/// A message that stops when the engine's unit leaves.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SilentMessage {
+    /// Its identifier.
+    pub id: String,
+    /// Units that stay and listen to it.
+    pub listeners: Vec<String>,
+}
+
+/// Messages of a donor's network that stop when the engine's unit leaves: missing without it, or sent by a unit that leaves.
+#[must_use]
+pub fn silent(network: &Network) -> Vec<SilentMessage> {
+    let stops = network.messages.iter().filter(|m| network.falls_silent(m));
+    stops.map(|m| SilentMessage { id: m.id.clone(), listeners: network.listeners(m).into_iter().map(str::to_owned).collect() }).collect()
+}
 
 /// Most messages of a network that are kept; a vehicle has some dozens.
 const MOST_MESSAGES: usize = 400;
@@ -43,14 +62,13 @@ pub fn network(log: &Log, names: Option<&Names>, without: Option<&Log>, known: &
         });
         entry.see(frame);
     }
-    let still: Option<Vec<(bool, u32)>> = without.map(|log| log.frames.iter().map(|f| (f.extended, f.id)).collect());
     let mut kept: Vec<_> = seen.into_iter().collect();
     if kept.len() > MOST_MESSAGES {
         kept.sort_by_key(|(_, s)| std::cmp::Reverse(s.frames));
         kept.truncate(MOST_MESSAGES);
         kept.sort_by_key(|(key, _)| *key);
     }
-    let still: Option<std::collections::BTreeSet<(bool, u32)>> = still.map(|all| all.into_iter().collect());
+    let still: Option<BTreeSet<(bool, u32)>> = without.map(|log| log.frames.iter().map(|f| (f.extended, f.id)).collect());
     let messages = kept
         .into_iter()
         .map(|(key, s)| {
@@ -73,11 +91,49 @@ pub fn network(log: &Log, names: Option<&Names>, without: Option<&Log>, known: &
     Network { seconds, messages, leaving: known.leaving.clone() }
 }
 
-impl Seen<'_> {
-    fn see<'b>(&mut self, frame: &'b Frame)
-    where
-        Self: 'b,
-    {
-        let _ = frame;
+impl<'a> Seen<'a> {
+    fn see(&mut self, frame: &'a Frame) {
+        self.frames = self.frames.saturating_add(1);
+        self.last = frame;
+        self.length = self.length.max(frame.data.len());
+        self.changing.resize(self.length, false);
+        for (i, changes) in self.changing.iter_mut().enumerate() {
+            *changes |= frame.data.get(i) != self.first.data.get(i);
+        }
+        if let Some(described) = &self.described {
+            for (seen, value) in self.values.iter_mut().zip(described.values(&frame.data)) {
+                if let Some(v) = value {
+                    let [least, most] = seen.unwrap_or([v, v]);
+                    *seen = Some([least.min(v), most.max(v)]);
+                }
+            }
+        }
+    }
+
+    fn message(&self) -> NetworkMessage {
+        let period_ms = match (self.first.time_s, self.last.time_s) {
+            (Some(from), Some(to)) if self.frames > 1 && to > from => Some(1000.0 * (to - from) / f64::from(self.frames - 1)),
+            _ => None,
+        };
+        let signals = self.described.as_ref().map_or_else(Vec::new, |d| {
+            let told = d.signals().zip(&self.values).filter_map(|((name, unit), seen)| {
+                let [least, most] = (*seen)?;
+                Some(NetworkSignal { name: name.to_owned(), unit: unit.to_owned(), least, most })
+            });
+            told.take(MOST_SIGNALS).collect()
+        });
+        NetworkMessage {
+            id: self.first.id_text(),
+            name: self.described.as_ref().map_or_else(String::new, |d| d.name().to_owned()),
+            sender: self.described.as_ref().map_or_else(String::new, |d| d.sender().to_owned()),
+            receivers: self.described.as_ref().map_or_else(Vec::new, Described::receivers),
+            frames: self.frames,
+            length: self.length as u32,
+            period_ms,
+            changing: (0_u32..).zip(&self.changing).filter(|(_, changes)| **changes).map(|(i, _)| i).collect(),
+            signals,
+            fell_silent: false,
+            needed_by: Vec::new(),
+        }
     }
 }

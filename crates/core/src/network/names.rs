@@ -29,7 +29,11 @@ impl Names {
             let says = e.to_string();
             // The reader marks the place as "--> line:column".
             let line = says.split("--> ").nth(1).and_then(|rest| rest.split(':').next()).unwrap_or_default();
-            let given = if line.is_empty() { says.lines().next().unwrap_or_default().to_owned() } else { format!("not readable from line {line} on") };
+            let given = if line.is_empty() {
+                says.lines().next().unwrap_or_default().to_owned()
+            } else {
+                format!("not readable from line {line} on")
+            };
             Error::field("dbc", given, "a DBC file is accepted: VERSION, BU_, BO_ and SG_ lines")
         })
     }
@@ -120,7 +124,7 @@ fn raw(signal: &Signal, data: &[u8]) -> Option<u64> {
             let mut at = signal.start_bit;
             for _ in 0..signal.size {
                 out = out << 1 | bit(at)?;
-                at = if at % 8 == 0 { at.checked_add(15)? } else { at - 1 };
+                at = if at.is_multiple_of(8) { at.checked_add(15)? } else { at - 1 };
             }
         }
     }

@@ -1,16 +1,19 @@
 //! Measurements turned into inputs: coast-downs, recorded tracks, a motor on the bench. Stateless.
 
 use axum::Json;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use joulethesis_core::bench::{BenchResult, BenchSheet, characterise};
-use joulethesis_core::document::{CoastRun, RemovedItem};
+use joulethesis_core::document::{CoastRun, Network, RemovedItem};
+use joulethesis_core::error::Error;
 use joulethesis_core::evidence::{
-    RoadLoadEvidence, TeardownStep, Weighed, ledger_from_csv, ledger_to_csv, road_load, runs_from_csv, teardown, weighed,
+    PassResult, RoadLoadEvidence, TeardownStep, Weighed, ledger_from_csv, ledger_to_csv, passes, road_load, runs_from_csv, teardown,
+    weighed,
 };
 use joulethesis_core::library::{Part, Plate};
+use joulethesis_core::network::{Names, SIMULATED_DBC, SilentMessage, network, read_log, silent, simulated_log};
 use joulethesis_core::trip::track::{self, Track};
-use serde::Serialize;
-use utoipa::ToSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -25,6 +28,10 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
         .routes(routes!(weighing))
         .routes(routes!(teardown_plan))
         .routes(routes!(ledger))
+        .routes(routes!(timed_passes))
+        .routes(routes!(network_log))
+        .routes(routes!(silent_messages))
+        .routes(routes!(stand_in))
         .routes(routes!(coast_runs))
         .routes(routes!(tracks))
         .routes(routes!(bench_sheet))
@@ -79,6 +86,102 @@ async fn teardown_plan(
     responses((status = 200, body = Vec<RemovedItem>), (status = 400, body = ProblemDocument), (status = 422, body = ProblemDocument)))]
 async fn ledger(State(state): State<AppState>, Client(client): Client, TextFile(text): TextFile) -> Answer<Json<Vec<RemovedItem>>> {
     Ok(Json(state.work.quick(&client, move |_| ledger_from_csv(&text)).await??))
+}
+
+/// What the timed passes of the donor tell, beside the same passes of the conversion.
+#[utoipa::path(operation_id = "measure_passes", post, path = "/api/v1/passes", request_body = joulethesis_core::document::Document,
+    responses((status = 200, body = Vec<PassResult>), (status = 422, body = ProblemDocument)))]
+async fn timed_passes(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Vec<PassResult>>> {
+    Ok(Json(state.work.quick(&client, move |cancel| passes(&document, cancel)).await??))
+}
+
+/// A log of a vehicle's network to be read.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NetworkLog {
+    /// Frames, one a line, as candump writes them.
+    log: String,
+    /// Another log, without the engine's unit: what is missing from it falls silent.
+    #[serde(default)]
+    without: Option<String>,
+    /// Names, as a DBC file.
+    #[serde(default)]
+    dbc: Option<String>,
+    /// What was known before: marks stay, by identifier.
+    #[serde(default)]
+    known: Option<Network>,
+    /// Whether lines that are no frames are left out, rather than refused.
+    #[serde(default)]
+    leave_out: bool,
+}
+
+/// What a log told.
+#[derive(Serialize, ToSchema)]
+struct NetworkRead {
+    network: Network,
+    /// Units that the descriptions name.
+    units: Vec<String>,
+    /// Lines that were left out.
+    left_out: usize,
+}
+
+/// Messages of a vehicle's network from a log, with their periods and changing bytes, named by a DBC file.
+#[utoipa::path(operation_id = "measure_network", post, path = "/api/v1/network", request_body = NetworkLog,
+    responses((status = 200, body = NetworkRead), (status = 422, body = ProblemDocument)))]
+async fn network_log(State(state): State<AppState>, Client(client): Client, Body(asked): Body<NetworkLog>) -> Answer<Json<NetworkRead>> {
+    let work = move |_: &_| -> Result<NetworkRead, Error> {
+        let names = asked.dbc.as_deref().map(Names::read).transpose()?;
+        let log = read_log(&asked.log, asked.leave_out)?;
+        let without = asked.without.as_deref().map(|text| read_log(text, asked.leave_out)).transpose()?;
+        let left_out = log.left_out + without.as_ref().map_or(0, |w| w.left_out);
+        let known = asked.known.unwrap_or_default();
+        let units = names.iter().flat_map(|n| n.units().map(str::to_owned)).collect();
+        Ok(NetworkRead { network: network(&log, names.as_ref(), without.as_ref(), &known), units, left_out })
+    };
+    Ok(Json(state.work.long(&client, work).await??))
+}
+
+/// Messages of the donor's network that stop when the engine's unit leaves, with the units that stay and listen.
+#[utoipa::path(operation_id = "measure_silent", post, path = "/api/v1/network/silent", request_body = joulethesis_core::document::Document,
+    responses((status = 200, body = Vec<SilentMessage>), (status = 422, body = ProblemDocument)))]
+async fn silent_messages(
+    State(state): State<AppState>,
+    Client(client): Client,
+    DocumentBody(document): DocumentBody,
+) -> Answer<Json<Vec<SilentMessage>>> {
+    let work = move |_: &_| document.donor.evidence.network.as_ref().map(silent).unwrap_or_default();
+    Ok(Json(state.work.quick(&client, work).await?))
+}
+
+/// Which stand-in is asked.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct StandIn {
+    /// Seconds, up to 120.
+    #[param(maximum = 120)]
+    seconds: u32,
+    /// Whether the engine's unit is unplugged.
+    #[serde(default)]
+    without_engine: bool,
+}
+
+/// What the simulated network said.
+#[derive(Serialize, ToSchema)]
+struct StandInLog {
+    log: String,
+    dbc: &'static str,
+}
+
+/// A log of the simulated network, for trying without a vehicle.
+#[utoipa::path(operation_id = "measure_stand_in", get, path = "/api/v1/network/simulated", params(StandIn),
+    responses((status = 200, body = StandInLog), (status = 400, body = ProblemDocument)))]
+async fn stand_in(State(state): State<AppState>, Client(client): Client, Query(asked): Query<StandIn>) -> Answer<Json<StandInLog>> {
+    let log = state.work.quick(&client, move |_| simulated_log(asked.seconds, asked.without_engine)).await?;
+    Ok(Json(StandInLog { log, dbc: SIMULATED_DBC }))
 }
 
 /// Coast-down runs from a CSV log with the columns `time_s`, a speed and `direction`.

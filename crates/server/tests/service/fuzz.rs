@@ -70,11 +70,12 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
             "mass_kg": 14, "no_load": [{ "volts_v": 24, "amps_a": 4, "speed_rpm": 1700 }, { "volts_v": 48, "amps_a": 5, "speed_rpm": 3400 }],
             "locked": [{ "volts_v": 1, "amps_a": 60 }] })
         }
+        "measure_network" => json!({ "log": "(1.0) can0 1A0#00\n(1.1) can0 1A0#01\n" }),
         "measure_ledger" => json!("item,mass_kg,fate,price\nEngine,120,sold,300\nTank,16,kept,\n"),
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "match_fixes"
         | "library_newer" | "usage_week" | "usage_week_odds" | "electrics_sheet" | "layout_sheet" | "measure_road_load"
-        | "measure_weighing" | "layout_mechanics" | "measure_teardown" => document.clone(),
+        | "measure_weighing" | "layout_mechanics" | "measure_passes" | "measure_silent" | "measure_teardown" => document.clone(),
         _ => return None,
     })
 }

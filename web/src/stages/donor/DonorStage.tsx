@@ -10,6 +10,8 @@ import { kindWords } from '../../common/kinds';
 import { StateFields } from './CandidateFields';
 import { Candidates } from './Candidates';
 import { EvidenceSection } from './EvidenceSection';
+import { NetworkSection } from './NetworkSection';
+import { Passes } from './Passes';
 import { Teardown } from './Teardown';
 import { Weighing } from './Weighing';
 
@@ -153,6 +155,8 @@ export default function DonorStage() {
         </Row>
       </Section>
       <Weighing />
+      <Passes />
+      <NetworkSection />
       <Section title="Road load">
         <Row>
           <Numbers

@@ -76,6 +76,38 @@ const CONDITION: &Group = &Group {
     entries: &[grade("body", "Body, frame, floor"), grade("running_gear", "Brakes, steering, gearbox"), grade("spares", "Parts to be had")],
 };
 
+const fn counted(key: &'static str, label: &'static str, max: f64) -> Entry {
+    Entry::Number(Field { key, label, unit: "", min: 0.0, max, whole: true, required: true, default: "required" })
+}
+
+const NETWORK: &Group =
+    &Group { name: "Network", entries: &[may("seconds", "Length of the log", "s", 0.0, 1e6, "0"), List("messages", NETWORK_MESSAGE, 400)] };
+
+const NETWORK_MESSAGE: &Group = &Group {
+    name: "NetworkMessage",
+    entries: &[
+        counted("frames", "Seen", 1e9),
+        counted("length", "Bytes", 64.0),
+        may("period_ms", "Every", "ms", 0.0, 1e9, "not told"),
+        List("signals", NETWORK_SIGNAL, 64),
+    ],
+};
+
+const NETWORK_SIGNAL: &Group =
+    &Group { name: "NetworkSignal", entries: &[need("least", "Least", "", -1e30, 1e30), need("most", "Most", "", -1e30, 1e30)] };
+
+const TIMED_PASSES: &Group = &Group {
+    name: "TimedPasses",
+    entries: &[
+        may("from_kmh", "From", "km/h", 0.0, 250.0, "0"),
+        need("to_kmh", "To", "km/h", 1.0, 300.0),
+        may("aboard_kg", "Aboard", "kg", 0.0, 20_000.0, "0"),
+        List("runs", TIMED_RUN, 30),
+    ],
+};
+
+const TIMED_RUN: &Group = &Group { name: "TimedRun", entries: &[need("seconds", "Took", "s", 0.2, 600.0)] };
+
 const BOLT_PATTERN: &Group = &Group { name: "BoltPattern", entries: &[List("points", BOLT_POINT, 60)] };
 
 const BOLT_POINT: &Group = &Group {
@@ -95,6 +127,8 @@ pub(super) const EVIDENCE: &Group = &Group {
         may("fuel_road_l_per_100km", "Fuel used on the open road", "l/100 km", 0.3, 200.0, "not known"),
         Object("weighing", WEIGHING),
         Object("coast_down", COAST_DOWN),
+        Object("network", NETWORK),
+        List("passes", TIMED_PASSES, 12),
     ],
 };
 
