@@ -10,8 +10,8 @@ use utoipa_axum::router::OpenApiRouter;
 use crate::AppState;
 use crate::problem::ProblemDocument;
 use crate::routes::{
-    candidates, conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, proposal,
-    study, usage,
+    candidates, conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, photographs,
+    proposal, study, usage,
 };
 
 #[derive(OpenApi)]
@@ -39,10 +39,11 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(layout::router())
         .merge(candidates::router())
         .merge(measure::router())
+        .merge(photographs::router())
 }
 
 /// Records whose every key has a default; the description would otherwise call the keys required.
-const DEFAULTED: [&str; 22] = [
+const DEFAULTED: [&str; 23] = [
     "Brief",
     "Site",
     "Week",
@@ -65,6 +66,7 @@ const DEFAULTED: [&str; 22] = [
     "Mechanics",
     "Retention",
     "Network",
+    "Underlays",
 ];
 
 /// The OpenAPI description of every route.

@@ -70,7 +70,11 @@ async fn bytes(request: Request, state: &AppState, accepted: &[&str]) -> Result<
 }
 
 fn typed<T: DeserializeOwned>(value: &Value) -> Result<T, Error> {
-    serde_path_to_error::deserialize(value).map_err(|e| Error::Invalid(vec![Problem::worded(e.path().to_string(), e.inner())]))
+    serde_path_to_error::deserialize(value).map_err(|e| {
+        let path = e.path().to_string();
+        // A key that is missing at the root is told as that key, not as one below a dot.
+        Error::Invalid(vec![Problem::worded(if path == "." { String::new() } else { path }, e.inner())])
+    })
 }
 
 impl<T: DeserializeOwned + Send + 'static> FromRequest<AppState> for Body<T> {

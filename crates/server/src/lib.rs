@@ -4,6 +4,7 @@ mod api;
 mod body;
 mod connections;
 mod guard;
+mod pictures;
 mod problem;
 mod recordings;
 mod routes;

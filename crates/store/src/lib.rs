@@ -7,6 +7,7 @@ mod conversions;
 mod designs;
 mod error;
 mod parts;
+mod photographs;
 mod schema;
 mod searches;
 #[cfg(feature = "testing")]
@@ -23,6 +24,7 @@ pub use conversions::{Conversion, ConversionChange, ConversionHead, ConversionSu
 pub use designs::{DesignRecord, NewDesign};
 pub use error::{Result, StoreError};
 pub use parts::{PartRecord, UnreadablePart};
+pub use photographs::{MOST_PHOTOGRAPHS, NewPhotograph, Photograph};
 pub use searches::KeptSearch;
 
 /// Longest wait for a connection.

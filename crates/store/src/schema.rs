@@ -58,6 +58,21 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    photographs (id) {
+        id -> Uuid,
+        conversion_id -> Uuid,
+        caption -> Text,
+        about -> Text,
+        width -> Int4,
+        height -> Int4,
+        picture -> Bytea,
+        thumbnail -> Bytea,
+        added_at -> Timestamptz,
+    }
+}
+
 diesel::joinable!(designs -> conversions (conversion_id));
+diesel::joinable!(photographs -> conversions (conversion_id));
 diesel::joinable!(searches -> conversions (conversion_id));
-diesel::allow_tables_to_appear_in_same_query!(conversions, designs, searches);
+diesel::allow_tables_to_appear_in_same_query!(conversions, designs, photographs, searches);

@@ -237,6 +237,17 @@ export const silentQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** Photographs of a conversion, without their pixels. */
+export const photographsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['photographs', id],
+    queryFn: ({ signal }) =>
+      reach(async () =>
+        unwrap(await api.GET('/api/v1/conversions/{id}/photographs', { params: { path: { id } }, signal })),
+      ),
+    staleTime: 10_000,
+  });
+
 /** What the timed passes tell, beside those of the conversion. */
 export const passesQuery = (document: Document) =>
   queryOptions({

@@ -228,6 +228,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/conversions/{id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Photographs of a conversion, the first added first. */
+        get: operations["photographs_list"];
+        put?: never;
+        /** Adds a photograph: scaled down to 1800 pixels, turned upright, without the marks of the camera. */
+        post: operations["photographs_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/conversions/{id}/searches": {
         parameters: {
             query?: never;
@@ -770,6 +788,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes the caption of a photograph, or what it shows. */
+        put: operations["photographs_describe"];
+        post?: never;
+        /** Removes a photograph. */
+        delete: operations["photographs_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pixels of a photograph. */
+        get: operations["photographs_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plates": {
         parameters: {
             query?: never;
@@ -1064,6 +1117,7 @@ export interface components {
         AddedItem: {
             /** @description Where it sits. Where nothing is said along the vehicle: with the motor. */
             at?: components["schemas"]["Placement"];
+            beware?: components["schemas"]["Beware"] | null;
             /**
              * Format: double
              * @description Mass, kg.
@@ -1406,6 +1460,11 @@ export interface components {
              */
             reference_voltage_v?: number | null;
         };
+        /**
+         * @description Why cables and cells keep away from something.
+         * @enum {string}
+         */
+        Beware: "hot" | "fuel";
         /** @description What holds the greatest pull back over a stretch of speeds. */
         Binding: {
             /** @description By this. */
@@ -3126,6 +3185,8 @@ export interface components {
              * @description Load index moulded on the tyres. Absent: that of the tyre code, else not checked.
              */
             tyre_load_index?: number | null;
+            /** @description Photographs under the drawing of the layout. */
+            underlays?: components["schemas"]["Underlays"];
             /**
              * Format: double
              * @description Drag of an axle, half-shafts and differential that turn along without driving, N at the wheels.
@@ -5594,6 +5655,17 @@ export interface components {
             copy_of?: string | null;
             design?: components["schemas"]["Design"] | null;
         };
+        /** @description A new photograph. */
+        NewPhotograph: {
+            /** @description Name of the item of the ledger that it shows. Empty: the vehicle. */
+            about?: string;
+            caption?: string;
+            /**
+             * Format: byte
+             * @description JPEG, PNG or WebP in base 64.
+             */
+            picture: string;
+        };
         /** @description A recorded drive. */
         NewRecording: {
             trace: components["schemas"]["TracePoint"][];
@@ -6148,6 +6220,31 @@ export interface components {
              * @description In this range of the transfer box.
              */
             top_speed_range: number;
+        };
+        /** @description What is said of a photograph. */
+        PhotographChange: {
+            about: string;
+            caption: string;
+        };
+        /** @description A photograph without its pixels. */
+        PhotographView: {
+            /** @description Name of the item of the ledger that it shows; empty: the vehicle. */
+            about: string;
+            /** Format: date-time */
+            added_at: string;
+            caption: string;
+            /**
+             * Format: int32
+             * @description Pixels down.
+             */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description Pixels across.
+             */
+            width: number;
         };
         /** @description Names of everything chosen. */
         Pick: {
@@ -7765,6 +7862,43 @@ export interface components {
              */
             rolling_radius_m: number;
         };
+        /** @description A photograph, scaled by two points on it: the middles of a front and of a rear wheel, as shares of its width and height. */
+        Underlay: {
+            /**
+             * Format: double
+             * @description Front wheel from the left edge.
+             */
+            front_across: number;
+            /**
+             * Format: double
+             * @description Front wheel from the upper edge.
+             */
+            front_down: number;
+            /** @description Id of the photograph. */
+            photograph: string;
+            /**
+             * Format: double
+             * @description Rear wheel from the left edge.
+             */
+            rear_across: number;
+            /**
+             * Format: double
+             * @description Rear wheel from the upper edge.
+             */
+            rear_down: number;
+            /**
+             * Format: double
+             * @description How strongly it shows, 0..1.
+             */
+            strength?: number;
+        };
+        /** @description Photographs that lie under the drawing. */
+        Underlays: {
+            /** @default null */
+            plan?: components["schemas"]["Underlay"] | null;
+            /** @default null */
+            side?: components["schemas"]["Underlay"] | null;
+        };
         /**
          * @description Units a conversion is shown in.
          * @enum {string}
@@ -8914,6 +9048,76 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    photographs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    photographs_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhotograph"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10099,6 +10303,106 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    photographs_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotographChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotographView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    photographs_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    photographs_picture: {
+        parameters: {
+            query?: {
+                /** @description The small one. */
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

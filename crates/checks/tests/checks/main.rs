@@ -48,6 +48,7 @@ mod recorded_tracks;
 mod records;
 mod reference_model;
 mod reference_motors;
+mod routes;
 mod rule_limits;
 mod scales;
 mod scenarios;

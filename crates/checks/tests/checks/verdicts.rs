@@ -9,7 +9,7 @@ use joulethesis_core::document::{Checked, Document, Slot};
 use joulethesis_core::layout::layout;
 use joulethesis_core::quantity::fields::DOCUMENT;
 use joulethesis_core::report::{report, report_with_bands};
-use joulethesis_core::schematic::electrics;
+use joulethesis_core::schematic::{electrics, mechanics};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -169,6 +169,8 @@ const INERT: &[(&str, &str)] = &[
     ("brief.years.", "asked for in the years' own answer"),
     ("brief.week.", "asked for in the week's own answer"),
     ("design.pack.added_strings[0].module.charge_efficiency", "a pack is charged by the laws of its first cells"),
+    ("donor.bolt_patterns[0].points[0].", "drawn as crosses"),
+    ("donor.underlays.", "lays a photograph under the drawing"),
     ("donor.condition.", "ranks candidates"),
     ("donor.built", "chooses what the teardown warns of"),
     ("design.pack.added_strings[0].module.length_mm", "bays are filled with the modules of the first strings"),
@@ -185,10 +187,11 @@ fn plain_key(pointer: &str) -> String {
     words.iter().map(|w| if w.parse::<usize>().is_ok() { "[0]".to_owned() } else { format!(".{w}") }).collect::<String>()[1..].to_owned()
 }
 
-/// Report, electrics and layout of a document, as text; none where it cannot be computed.
+/// Report, electrics, layout and mechanical sheet of a document, as text; none where it cannot be computed.
 fn told(document: &Checked) -> Option<String> {
     let sheet = electrics(document, &components(), &Cancel::new()).ok()?;
-    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document))).expect("JSON"))
+    let turning = mechanics(document, &Cancel::new()).ok()?;
+    Some(serde_json::to_string(&(report(document).ok()?, sheet, layout(document), turning)).expect("JSON"))
 }
 
 /// Whether what goes to a place of the circuits has such a number: a fuse has no cells.

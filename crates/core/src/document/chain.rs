@@ -243,13 +243,27 @@ pub struct AddedItem {
     /// Where it sits. Where nothing is said along the vehicle: with the motor.
     #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
     pub at: Placement,
+    /// What to keep cables and cells away from it for. Absent: nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub beware: Option<Beware>,
+}
+
+/// Why cables and cells keep away from something.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Beware {
+    /// It gets hot.
+    Hot,
+    /// It holds fuel.
+    Fuel,
 }
 
 impl AddedItem {
     /// Something by its name, mass in kg and price, its place not said.
     #[must_use]
     pub fn of(name: String, mass_kg: f64, price: f64) -> Self {
-        Self { name, mass_kg, price, at: Placement::default() }
+        Self { name, mass_kg, price, at: Placement::default(), beware: None }
     }
 }
 

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AlreadyElectric, Bay, BoltPattern, Condition, Evidence, Placement, tyre};
+use super::{AlreadyElectric, Bay, BoltPattern, Condition, Evidence, Placement, Underlays, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -81,6 +81,9 @@ pub struct Donor {
     /// Bolt holes that boxes and brackets can use.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bolt_patterns: Vec<BoltPattern>,
+    /// Photographs under the drawing of the layout.
+    #[serde(default, skip_serializing_if = "Underlays::is_unsaid")]
+    pub underlays: Underlays,
     /// Rated gross mass, kg. Absent: not checked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gross_limit_kg: Option<f64>,
@@ -335,6 +338,11 @@ impl Donor {
             && let Err(accepted) = tyre::rolling_radius_m(code)
         {
             problems.push(Problem::new(at("tyre.code"), format!("\"{code}\""), accepted));
+        }
+        for (key, under) in [("side", &self.underlays.side), ("plan", &self.underlays.plan)] {
+            if let Some(under) = under {
+                under.check(&at(&format!("underlays.{key}")), problems);
+            }
         }
         for (i, bay) in self.bays.iter().enumerate() {
             bay.check(&at(&format!("bays[{i}]")), problems);

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::AxlePlace;
-use crate::error::Problems;
+use crate::error::{Problem, Problems};
 use crate::quantity::{check_name, join};
 
 /// Centre and size of a block; axes of the vehicle: along from the front axle rearwards, to the right of the middle, up from the ground.
@@ -138,4 +138,62 @@ impl Layout {
             check_name(&own.name, &join(path, &format!("boxes[{i}]")), problems);
         }
     }
+}
+
+/// Photographs that lie under the drawing.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Underlays {
+    /// Under the view from the left.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub side: Option<Underlay>,
+    /// Under the view from above.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub plan: Option<Underlay>,
+}
+
+impl Underlays {
+    /// Whether there is none.
+    #[must_use]
+    pub fn is_unsaid(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
+/// A photograph, scaled by two points on it: the middles of a front and of a rear wheel, as shares of its width and height.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Underlay {
+    /// Id of the photograph.
+    pub photograph: String,
+    /// Front wheel from the left edge.
+    pub front_across: f64,
+    /// Front wheel from the upper edge.
+    pub front_down: f64,
+    /// Rear wheel from the left edge.
+    pub rear_across: f64,
+    /// Rear wheel from the upper edge.
+    pub rear_down: f64,
+    /// How strongly it shows, 0..1.
+    #[serde(default = "half_shown")]
+    pub strength: f64,
+}
+
+impl Underlay {
+    pub(super) fn check(&self, path: &str, problems: &mut Problems) {
+        let apart = (self.front_across - self.rear_across).hypot(self.front_down - self.rear_down);
+        if apart < LEAST_APART {
+            let accepted = format!("two points at least {LEAST_APART} of the picture apart are accepted");
+            problems.push(Problem::new(join(path, "rear_across"), "next to the front wheel", accepted));
+        }
+    }
+}
+
+/// Wheels nearer than this on a photograph scale nothing.
+const LEAST_APART: f64 = 0.05;
+
+fn half_shown() -> f64 {
+    0.5
 }

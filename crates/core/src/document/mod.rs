@@ -31,7 +31,7 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
 pub use brief::{AccelerationRange, Brief, Performance, Site, Sprints};
-pub use chain::{AddedItem, Design, LowVoltage, MotorPlace, Regeneration, RegenerationApproach, Wiring};
+pub use chain::{AddedItem, Beware, Design, LowVoltage, MotorPlace, Regeneration, RegenerationApproach, Wiring};
 pub use checked::Checked;
 pub use donor::{Donor, Driveline, DrivenAxle, Fate, Gear, RemovedItem, Stage, StageKind, Tyre, VehicleKind};
 
@@ -51,7 +51,7 @@ pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use weighing::{LiftedAxle, Weighing};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use layout::{Bay, Layout, PackBox, Placement};
+pub use layout::{Bay, Layout, PackBox, Placement, Underlay, Underlays};
 pub use mechanics::{
     BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft, Thread,
 };

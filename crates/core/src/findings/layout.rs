@@ -2,7 +2,7 @@
 
 use super::rule::finding;
 use super::{Evidence, Finding, Rule};
-use crate::layout::{Clash, clashes};
+use crate::layout::{Clash, Passed, PassedBy, clashes, passed};
 use crate::quantity::{figure, sentence};
 
 /// Messages of the donor's network that fall silent with the engine's unit and are needed by what must keep working.
@@ -16,6 +16,32 @@ pub(super) fn network(e: &Evidence<'_>) -> Vec<Finding> {
             finding(Rule::NetworkFallsSilent, 0.0, 0.0, says)
         })
         .collect()
+}
+
+/// Cables and boxes that come too near to people, heat, fuel, or the ends of the body.
+pub(super) fn routes(e: &Evidence<'_>) -> Vec<Finding> {
+    let say = |p: Passed| {
+        let (apart, keep) = (figure(p.apart_m, "m", 2), figure(p.keep_m, "m", 2));
+        let (rule, says) = match (p.by, p.apart_m > 0.0) {
+            (PassedBy::People, _) => (Rule::RouteThroughPeople, sentence!("{} runs through the place of {}.", p.what, p.name)),
+            (PassedBy::Crush, _) => {
+                (Rule::InCrushZone, sentence!("{} lies {} behind {}; the first {} crush.", p.what, apart, p.name, keep))
+            }
+            (by, away) => {
+                let rule = if by == PassedBy::Hot { Rule::NearHeat } else { Rule::NearFuel };
+                (
+                    rule,
+                    if away {
+                        sentence!("{} passes {} at {}; {} are kept.", p.what, p.name, apart, keep)
+                    } else {
+                        sentence!("{} runs through {}.", p.what, p.name)
+                    },
+                )
+            }
+        };
+        finding(rule, p.apart_m, p.keep_m, says)
+    };
+    passed(e.document).into_iter().map(say).collect()
 }
 
 pub(super) fn places(e: &Evidence<'_>) -> Vec<Finding> {

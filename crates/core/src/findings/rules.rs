@@ -29,6 +29,7 @@ pub(super) const ALL: &[Check] = &[
     bare_pouch,
     masses,
     super::layout::places,
+    super::layout::routes,
     super::mechanics::drive,
     super::layout::network,
     fuse,

@@ -50,12 +50,13 @@ pub struct CableRun {
     pub formula: Sentence,
 }
 
-/// Corners of a run along, then across, then up from each point to the next.
+/// Corners of a run from each point to the next: along, then across, at the lower of both heights, as cables lie under the floor.
 fn along_axes(points: &[[f64; 3]]) -> Vec<[f64; 3]> {
     let mut corners: Vec<[f64; 3]> = Vec::with_capacity(3 * points.len());
     for pair in points.windows(2) {
         let ([x0, y0, z0], [x1, y1, z1]) = (pair[0], pair[1]);
-        for corner in [[x0, y0, z0], [x1, y0, z0], [x1, y1, z0], [x1, y1, z1]] {
+        let low = z0.min(z1);
+        for corner in [[x0, y0, z0], [x0, y0, low], [x1, y0, low], [x1, y1, low], [x1, y1, z1]] {
             if corners.last() != Some(&corner) {
                 corners.push(corner);
             }

@@ -7,6 +7,7 @@ mod edges;
 mod outline;
 mod pack_room;
 mod packing;
+mod routes;
 mod splits;
 
 use serde::Serialize;
@@ -19,6 +20,7 @@ pub use outline::Outline;
 use outline::outline;
 pub use pack_room::{PackRoom, pack_room};
 pub use packing::{Layer, Packed, packed};
+pub use routes::{Passed, PassedBy, passed};
 pub use splits::{PackSplit, PackSplits, pack_splits};
 
 use crate::document::{Block, Document, Placed, Tyre, assumed_of_axles, each_placed, stated_front_share, tyre};

@@ -12,6 +12,7 @@ pub(crate) mod layout;
 pub(crate) mod library;
 pub(crate) mod matching;
 pub(crate) mod measure;
+pub(crate) mod photographs;
 pub(crate) mod proposal;
 pub(crate) mod study;
 pub(crate) mod usage;

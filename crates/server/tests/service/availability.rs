@@ -79,8 +79,7 @@ async fn input_that_asks_for_much_is_refused_with_its_place() {
     let c = s.call(Method::POST, "/api/v1/conversions/import", Some(demo("whimbrel-9-a"))).await.body;
     let (conversion, design) = (c["id"].as_str().expect("an id"), c["designs"][0]["id"].as_str().expect("an id"));
     let endless = endless_trips();
-    let change =
-        json!({ "version": 1, "name": "Whimbrel", "notes": "", "units": "metric", "brief": endless["brief"], "donor": c["donor"] });
+    let change = json!({ "version": 1, "name": "Whimbrel", "notes": "", "units": "metric", "brief": endless["brief"], "donor": c["donor"], "shortlist": {} });
     for answer in [
         s.call(Method::POST, "/api/v1/estimate", Some(endless.clone())).await,
         s.call(Method::POST, "/api/v1/conversions/import", Some(endless.clone())).await,
@@ -97,7 +96,7 @@ async fn input_that_asks_for_much_is_refused_with_its_place() {
     assert!(opened.body["problems"][0]["path"].as_str().is_some_and(|p| p.contains("trips[0]")), "{}", opened.body["problems"]);
     let document = s.call(Method::GET, &format!("/api/v1/designs/{design}/document"), None).await.body;
     assert_eq!(s.call(Method::POST, "/api/v1/estimate", Some(document)).await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    let mended = json!({ "version": 1, "name": "Whimbrel", "notes": "", "units": "metric", "brief": c["brief"], "donor": c["donor"] });
+    let mended = json!({ "version": 1, "name": "Whimbrel", "notes": "", "units": "metric", "brief": c["brief"], "donor": c["donor"], "shortlist": {} });
     let mended = s.call(Method::PUT, &format!("/api/v1/conversions/{conversion}"), Some(mended)).await;
     assert_eq!((mended.status, &mended.body["brief"]), (StatusCode::OK, &c["brief"]), "{}", mended.body);
     s.db.drop_database().await;
@@ -158,7 +157,7 @@ async fn fifty_writers_of_one_conversion_are_each_saved_in_the_end() {
             let mut version = 1;
             loop {
                 let change = json!({
-                    "version": version, "name": "Pipit", "notes": format!("by {i}"), "units": "metric", "brief": c["brief"], "donor": c["donor"]
+                    "version": version, "name": "Pipit", "notes": format!("by {i}"), "units": "metric", "brief": c["brief"], "donor": c["donor"], "shortlist": {}
                 });
                 let answer = s.call(Method::PUT, &path, Some(change)).await;
                 if answer.status == StatusCode::OK {

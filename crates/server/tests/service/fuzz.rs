@@ -71,6 +71,10 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
             "locked": [{ "volts_v": 1, "amps_a": 60 }] })
         }
         "measure_network" => json!({ "log": "(1.0) can0 1A0#00\n(1.1) can0 1A0#01\n" }),
+        "photographs_add" => {
+            json!({ "caption": "Nose", "picture": "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==" })
+        }
+        "photographs_describe" => json!({ "caption": "Nose", "about": "" }),
         "measure_ledger" => json!("item,mass_kg,fate,price\nEngine,120,sold,300\nTank,16,kept,\n"),
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "match_fixes"

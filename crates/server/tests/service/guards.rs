@@ -171,7 +171,8 @@ async fn what_belongs_to_another_workspace_is_not_there() {
     .await;
     let id = |v: &Value| v["id"].as_str().expect("an id").to_owned();
     let (conversion, design, part) = (id(&c), id(&c["designs"][0]), id(&part));
-    let change = json!({ "version": 1, "name": "Mine", "notes": "", "units": "metric", "brief": c["brief"], "donor": c["donor"] });
+    let change =
+        json!({ "version": 1, "name": "Mine", "notes": "", "units": "metric", "brief": c["brief"], "donor": c["donor"], "shortlist": {} });
     for (method, path, body) in [
         (Method::GET, format!("/api/v1/conversions/{conversion}"), None),
         (Method::GET, format!("/api/v1/conversions/{conversion}/file"), None),
@@ -205,7 +206,7 @@ async fn a_conversion_comes_back_whole() {
     labels.sort_unstable();
     assert_eq!(labels, ["B", "C", "D", "E"]);
     let change = json!({
-        "version": 1, "name": "Whimbrel \u{2013} \"the van\"", "notes": "two\nlines", "units": "mix", "brief": c["brief"], "donor": c["donor"]
+        "version": 1, "name": "Whimbrel \u{2013} \"the van\"", "notes": "two\nlines", "units": "mix", "brief": c["brief"], "donor": c["donor"], "shortlist": {}
     });
     assert_eq!(s.call(Method::PUT, &path, Some(change)).await.status, StatusCode::OK);
     let file = s.call(Method::GET, &format!("{path}/file"), None).await;

@@ -80,7 +80,7 @@ async fn a_late_write_gets_409_with_the_current_version() {
     let s = Service::new().await;
     let c = s.call(Method::POST, "/api/v1/conversions/import", Some(demo("pipit-a"))).await.body;
     let path = format!("/api/v1/conversions/{}", c["id"].as_str().expect("id"));
-    let change = |version: i32| json!({ "version": version, "name": "Pipit", "notes": "", "units": "imperial", "brief": c["brief"], "donor": c["donor"] });
+    let change = |version: i32| json!({ "version": version, "name": "Pipit", "notes": "", "units": "imperial", "brief": c["brief"], "donor": c["donor"], "shortlist": {} });
     let written = s.call(Method::PUT, &path, Some(change(1))).await.body;
     // What is stored comes back, as the base of the next write.
     assert_eq!((&written["version"], &written["units"], &written["brief"]), (&json!(2), &json!("imperial"), &c["brief"]));

@@ -5,6 +5,7 @@ mod common;
 mod inputs;
 
 mod availability;
+mod baseline;
 mod contract;
 mod fuzz;
 mod guards;

@@ -12,6 +12,7 @@ import { Candidates } from './Candidates';
 import { EvidenceSection } from './EvidenceSection';
 import { NetworkSection } from './NetworkSection';
 import { Passes } from './Passes';
+import { Photographs } from './Photographs';
 import { Teardown } from './Teardown';
 import { Weighing } from './Weighing';
 
@@ -130,6 +131,7 @@ export default function DonorStage() {
         </Box>
       </Section>
       <Candidates />
+      <Photographs />
       <Section
         title="Mass"
         note={`where a value comes from: ${Object.values(sourceWords)

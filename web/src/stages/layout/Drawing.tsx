@@ -1,33 +1,50 @@
 import { useTheme } from '@mui/material/styles';
 import { useRef } from 'react';
-import type { BlockView, BoltPattern, LayoutSheet } from '../../api/types';
+import type { BlockView, BoltPattern, Donor, LayoutSheet, Photograph } from '../../api/types';
+import { pictureOf } from '../../common/photographs';
 import { during, laden, type Move } from './account';
 import { BlockShape } from './BlockShape';
 import { frameOf } from './frame';
 import { Axle, Bays, Gravity, Holes } from './Marks';
 import { outlines } from './outlines';
+import { laidUnder } from './laidUnder';
 import { useHeld, type View } from './useHeld';
 
 interface Props {
   sheet: LayoutSheet;
   shown: BlockView[];
   holes: BoltPattern[];
+  underlays: Donor['underlays'];
+  photographs: Photograph[];
   chosen: string | null;
   onChoose: (path: string) => void;
   move: Move | null;
   onMove: (move: Move | null) => void;
   onDrop: (move: Move) => void;
+  snap: (move: Move) => Move;
 }
 
 /** The vehicle to scale, from the left side and from above; blocks are dragged, or nudged by the arrow keys. */
-export function Drawing({ sheet, shown, holes, chosen, onChoose, move, onMove, onDrop }: Props) {
+export function Drawing({
+  sheet,
+  shown,
+  holes,
+  underlays,
+  photographs,
+  chosen,
+  onChoose,
+  move,
+  onMove,
+  onDrop,
+  snap,
+}: Props) {
   const theme = useTheme();
   const vars = theme.vars?.palette ?? theme.palette;
   const svg = useRef<SVGSVGElement>(null);
   const o = sheet.outline;
   const frame = frameOf(o, shown);
   const { x, y, z, perMetre } = frame;
-  const hand = useHeld(svg, perMetre, onChoose, onMove, onDrop);
+  const hand = useHeld(svg, perMetre, onChoose, onMove, onDrop, snap);
   const now = laden(sheet, move);
   const rated = (of: 'front_axle' | 'rear_axle') => now.limits.find((l) => l.of === of);
   // Larger ones behind smaller ones, the chosen one in front.
@@ -66,6 +83,28 @@ export function Drawing({ sheet, shown, holes, chosen, onChoose, move, onMove, o
         pointerEvents="none"
       />
     ));
+  const under = (view: View) => {
+    const own = underlays?.[view];
+    const of = own && photographs.find((p) => p.id === own.photograph);
+    if (!of) return null;
+    const tall = of.height / of.width;
+    const at = (along: number) => [x(along), view === 'side' ? z(o.wheel_radius_m) : y(0)] as const;
+    const matrix = laidUnder(own, tall, at(0), at(o.wheelbase_m));
+    return (
+      matrix && (
+        <image
+          href={pictureOf(of.id)}
+          width={1}
+          height={tall}
+          preserveAspectRatio="none"
+          opacity={own.strength ?? 0.5}
+          transform={`matrix(${matrix.join(' ')})`}
+          pointerEvents="none"
+          data-testid={`underlay-${view}`}
+        />
+      )
+    );
+  };
   const body = { fill: 'none', stroke: vars.text.secondary, strokeOpacity: 0.6, strokeWidth: 1.6 };
   const wheel = { fill: vars.background.default, fillOpacity: 0.6, stroke: vars.sheet.strong, strokeWidth: 1.4 };
   const bodyX = x(-o.overhang_front_m);
@@ -88,6 +127,14 @@ export function Drawing({ sheet, shown, holes, chosen, onChoose, move, onMove, o
       style={{ display: 'block', width: '100%', minWidth: 560, maxHeight: '78vh', userSelect: 'none' }}
     >
       <style>{`.block:focus-visible rect { stroke: ${vars.primary.main}; stroke-width: 3; }`}</style>
+      <clipPath id="under-side">
+        <rect width={frame.width} height={frame.ground + 36} />
+      </clipPath>
+      <clipPath id="under-plan">
+        <rect y={frame.planTop - 22} width={frame.width} height={frame.height} />
+      </clipPath>
+      <g clipPath="url(#under-side)">{under('side')}</g>
+      <g clipPath="url(#under-plan)">{under('plan')}</g>
       <text x={frame.margin} y={14} {...words}>
         ← front, from the left side
       </text>

@@ -1,20 +1,21 @@
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layoutQuery } from '../../api/queries';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
-import { PlaceField } from '../../fields/PlaceField';
 import { Said } from '../../units/Said';
-import { get } from '../../workbench/merge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Bays } from './Bays';
 import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
 import { BoltHoles } from './BoltHoles';
 import { Cables } from './Cables';
+import { Chosen } from './Chosen';
+import { PutIn } from './PutIn';
 import { Mechanical } from './Mechanical';
 import { ToScale } from './ToScale';
+import { Underlays } from './Underlays';
 
 const measures = [
   'wheelbase_m',
@@ -57,13 +58,15 @@ export default function LayoutStage() {
           }}
         />
       )}
-      {block && <Chosen key={block.path} name={block.name} at={placeOf(block.path)} />}
+      {block && sheet && <Chosen key={block.path} block={block} sheet={sheet} at={placeOf(block.path)} />}
       {sheet && <Blocks sheet={sheet} chosen={chosen} onChoose={setChosen} />}
       {sheet && <Bays sheet={sheet} />}
       {sheet && <Boxes sheet={sheet} />}
+      <PutIn />
       {sheet && <Cables sheet={sheet} />}
       <Mechanical />
       <BoltHoles />
+      <Underlays />
       <Section title="The vehicle" note="what the drawing and the wheels go by">
         <Row>
           <Numbers group="Donor" at="donor" keys={measures} width={170} />
@@ -86,50 +89,5 @@ export default function LayoutStage() {
         </Typography>
       </Section>
     </Box>
-  );
-}
-
-/** Place and size of one block, typed. */
-function Chosen({ name, at }: { name: string; at: string }) {
-  const { draft, edit } = useWorkbench();
-  const right = (get(draft, `${at}.right_m`) as number | undefined) ?? 0;
-  return (
-    <Section
-      title={name}
-      note="its centre and size"
-      action={
-        <Box>
-          <Button
-            disabled={right === 0}
-            onClick={() => {
-              edit(`${at}.right_m`, -right);
-            }}
-          >
-            To the other side
-          </Button>
-          <Button
-            disabled={right === 0}
-            onClick={() => {
-              edit(`${at}.right_m`, 0);
-            }}
-          >
-            To the middle
-          </Button>
-          <Button
-            disabled={get(draft, at) == null}
-            onClick={() => {
-              edit(at, undefined);
-            }}
-          >
-            As usual for the kind
-          </Button>
-        </Box>
-      }
-    >
-      <Row>
-        <PlaceField at={`${at}.along`} label="Along the vehicle" />
-        <Numbers group="Placement" at={at} keys={['right_m', 'up_m', 'length_m', 'width_m', 'height_m']} width={150} />
-      </Row>
-    </Section>
   );
 }

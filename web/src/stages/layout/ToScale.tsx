@@ -1,13 +1,17 @@
 import { Box, Typography } from '@mui/material';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { photographsQuery } from '../../api/queries';
 import type { Document, LayoutSheet } from '../../api/types';
 import { Section } from '../../fields/Fields';
 import { Toggle } from '../../fields/Toggle';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { during, type Move, nudge, summed, written } from './account';
 import { Drawing } from './Drawing';
 import { Loads } from './Loads';
+import { snapped } from './snap';
 
 /** Drawing and loads; what is being pulled is known here alone, so that nothing else is painted while it is. */
 export function ToScale({
@@ -29,6 +33,8 @@ export function ToScale({
   onPlace: (path: string, places: (at: string) => [string, unknown][]) => void;
 }) {
   const system = useUnits();
+  const { id } = useWorkbench();
+  const photographs = useQuery(photographsQuery(id));
   const [ghosts, setGhosts] = useState(true);
   const [pulled, setPulled] = useState<Move | null>(null);
   // Let go of, a block stays where it was put until the service has answered; moves of it until then add up.
@@ -44,10 +50,15 @@ export function ToScale({
     const mine = waiting?.path === to.path ? waiting : null;
     onPlace(own.path, (at) => written(during(sheet, own, mine), at, to));
   };
+  // What the service has not answered yet lies elsewhere than the sheet says: then nothing is lined up.
+  const snap = (to: Move) => {
+    const own = sheet.blocks.find((b) => b.path === to.path);
+    return own && !waiting ? snapped(sheet, own, to) : to;
+  };
   return (
     <Section
       title="To scale"
-      note={`drag a block, or choose it and use the arrow keys: ${showText(nudge(system), 'm', system)} a step, with Shift ten times as far`}
+      note={`drag a block, or choose it and use the arrow keys: ${showText(nudge(system), 'm', system)} a step, with Shift ten times as far; dragged, it jumps to edges it comes near, but not with Alt`}
       action={<Toggle label="What came out" on={ghosts} onChange={setGhosts} />}
     >
       <Box
@@ -62,11 +73,14 @@ export function ToScale({
             sheet={sheet}
             shown={sheet.blocks.filter((b) => ghosts || b.kind !== 'removed')}
             holes={of.donor.bolt_patterns ?? []}
+            underlays={of.donor.underlays}
+            photographs={photographs.data ?? []}
             chosen={chosen}
             onChoose={onChoose}
             move={move}
             onMove={setPulled}
             onDrop={drop}
+            snap={snap}
           />
           <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
             Centre of gravity: D donor, S stripped, C converted, L laden. Dotted edges: size guessed from the mass.

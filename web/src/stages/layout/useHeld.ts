@@ -22,6 +22,8 @@ export function useHeld(
   onChoose: (path: string) => void,
   onMove: (move: Move | null) => void,
   onDrop: (move: Move) => void,
+  /** Where a move ends that comes near an edge; not asked while Alt is held. */
+  snap: (move: Move) => Move,
 ) {
   const system = useUnits();
   const held = useRef<{ path: string; view: View; x: number; y: number; moving: boolean } | null>(null);
@@ -37,7 +39,8 @@ export function useHeld(
     const p = metres(e);
     const to = moved(h.view, h.path, p.x - h.x, p.y - h.y);
     h.moving ||= Math.hypot(to.along, to.right, to.up) > TREMBLE_M;
-    return h.moving ? to : null;
+    if (!h.moving) return null;
+    return e.altKey ? to : snap(to);
   };
   const letGo = () => {
     held.current = null;

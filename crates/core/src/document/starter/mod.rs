@@ -85,6 +85,7 @@ fn donor(name: &str, kind: VehicleKind, t: Typical, sources: Sources) -> Donor {
         already_electric: Vec::new(),
         bays: Vec::new(),
         bolt_patterns: Vec::new(),
+        underlays: crate::document::Underlays::default(),
         removed: vec![RemovedItem {
             name: "Engine, tank and exhaust".to_owned(),
             mass_kg: t.engine_kg,

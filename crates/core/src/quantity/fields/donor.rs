@@ -24,6 +24,7 @@ pub const DONOR: &Group = &Group {
         List("removed", REMOVED, 200),
         List("bays", BAY, 12),
         List("bolt_patterns", BOLT_PATTERN, 40),
+        Object("underlays", UNDERLAYS),
         may("gross_limit_kg", "Rated gross mass", "kg", 20.0, 60_000.0, "not checked"),
         may("front_axle_limit_kg", "Rated front axle mass", "kg", 5.0, 40_000.0, "not checked"),
         may("rear_axle_limit_kg", "Rated rear axle mass", "kg", 5.0, 40_000.0, "not checked"),
@@ -107,6 +108,19 @@ const TIMED_PASSES: &Group = &Group {
 };
 
 const TIMED_RUN: &Group = &Group { name: "TimedRun", entries: &[need("seconds", "Took", "s", 0.2, 600.0)] };
+
+const UNDERLAYS: &Group = &Group { name: "Underlays", entries: &[Object("side", UNDERLAY), Object("plan", UNDERLAY)] };
+
+const UNDERLAY: &Group = &Group {
+    name: "Underlay",
+    entries: &[
+        need("front_across", "Front wheel, from the left", "", 0.0, 1.0),
+        need("front_down", "Front wheel, from above", "", 0.0, 1.0),
+        need("rear_across", "Rear wheel, from the left", "", 0.0, 1.0),
+        need("rear_down", "Rear wheel, from above", "", 0.0, 1.0),
+        may("strength", "Shows", "", 0.0, 1.0, "0.5"),
+    ],
+};
 
 const BOLT_PATTERN: &Group = &Group { name: "BoltPattern", entries: &[List("points", BOLT_POINT, 60)] };
 

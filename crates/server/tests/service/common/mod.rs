@@ -25,6 +25,7 @@ pub(crate) struct Answer {
     pub(crate) status: StatusCode,
     pub(crate) headers: axum::http::HeaderMap,
     pub(crate) body: Value,
+    pub(crate) bytes: bytes::Bytes,
 }
 
 impl Service {
@@ -39,7 +40,7 @@ impl Service {
         let (parts, body) = response.into_parts();
         let bytes = body.collect().await.expect("a body").to_bytes();
         let body = serde_json::from_slice(&bytes).unwrap_or_else(|_| json!(String::from_utf8_lossy(&bytes)));
-        Answer { status: parts.status, headers: parts.headers, body }
+        Answer { status: parts.status, headers: parts.headers, body, bytes }
     }
 
     pub(crate) async fn call(&self, method: Method, path: &str, body: Option<Value>) -> Answer {

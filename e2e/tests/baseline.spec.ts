@@ -1,0 +1,172 @@
+import { laidUnder } from '../../web/src/stages/layout/laidUnder.js';
+import { expect, saved, test } from '../service.js';
+
+/** A photograph as a camera's file: drawn in the page, since no picture of a real vehicle ships with the tests. */
+async function photograph(page: import('@playwright/test').Page): Promise<Buffer> {
+  const url = await page.evaluate(() => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [2400, 1600];
+    const pen = canvas.getContext('2d');
+    if (!pen) throw new Error('no canvas');
+    pen.fillStyle = '#9db4c0';
+    pen.fillRect(0, 0, 2400, 1600);
+    pen.fillStyle = '#333';
+    for (const x of [600, 1800]) {
+      pen.beginPath();
+      pen.arc(x, 1200, 150, 0, 7);
+      pen.fill();
+    }
+    return canvas.toDataURL('image/jpeg');
+  });
+  return Buffer.from(url.split(',')[1] ?? '', 'base64');
+}
+
+test('photographs are added, captioned and laid under the drawing by two wheels; what is none is said', async ({
+  demo,
+  watched: page,
+}) => {
+  const id = await demo.find('Pipit');
+  await page.goto(`${demo.url}/c/${id}/donor/A`);
+  const section = page.getByRole('region', { name: 'Photographs' });
+  await expect(section).toContainText('Wiring before it is cut');
+  const input = section.locator('input[type=file]');
+  await input.setInputFiles([
+    { name: 'left side.jpg', mimeType: 'image/jpeg', buffer: await photograph(page) },
+    { name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('no picture at all') },
+  ]);
+  await expect(section.getByRole('alert')).toContainText('notes.png: no photograph this browser can read');
+  const one = section.getByTestId('photograph');
+  await expect(one).toHaveCount(1);
+  await one.getByLabel('Caption').fill('From the left');
+  await one.getByLabel('Caption').blur();
+  await expect(one.getByRole('img')).toHaveAttribute('alt', 'From the left');
+  await one.getByLabel('Shows').click();
+  await page.getByRole('option').nth(1).click();
+  await page.reload();
+  await expect(one.getByLabel('Caption')).toHaveValue('From the left');
+
+  await page.goto(`${demo.url}/c/${id}/layout/A`);
+  const under = page.getByRole('region', { name: 'Photograph under the drawing' });
+  await under.getByLabel('Under the view from the side').click();
+  await page.getByRole('option', { name: 'From the left' }).click();
+  const drawn = page.getByTestId('underlay-side');
+  await expect(drawn).toBeVisible();
+  // The wheels were drawn at a quarter and at three quarters, three quarters down.
+  const picture = under.getByRole('img', { name: 'From the left' });
+  const box = await picture.boundingBox();
+  if (!box) throw new Error('no picture');
+  for (const share of [0.25, 0.75])
+    await picture.click({ position: { x: share * box.width, y: 0.75 * box.height }, force: true });
+  await expect(under.getByLabel('Front wheel, from the left')).toHaveValue(/^0\.2[45]/);
+  await expect(under.getByLabel('Rear wheel, from the left')).toHaveValue(/^0\.7[45]/);
+  await saved(page);
+  // On the drawing they lie on the wheels.
+  const [a = 0] = ((await drawn.getAttribute('transform')) ?? '').match(/-?[\d.]+/g)?.map(Number) ?? [];
+  const hubs = await page
+    .getByTestId('layout-drawing')
+    .locator('circle[r="2"]')
+    .evaluateAll((all) => all.map((c) => Number(c.getAttribute('cx'))));
+  expect(a * 0.5).toBeCloseTo((hubs[1] ?? 0) - (hubs[0] ?? 0), -0.5);
+  await under.getByRole('button', { name: 'Take it away' }).click();
+  await expect(drawn).toHaveCount(0);
+
+  // Gone for good only when asked twice.
+  await page.goto(`${demo.url}/c/${id}/donor/A`);
+  await one.getByRole('button', { name: 'Remove' }).click();
+  await expect(one).toHaveCount(1);
+  await one.getByRole('button', { name: 'Remove for good' }).click();
+  await expect(one).toHaveCount(0);
+});
+
+test('two points of a picture fall on two points of the drawing, from either side', () => {
+  const at = (m: number[], u: number, v: number) => [
+    (m[0] ?? 0) * u + (m[2] ?? 0) * v + (m[4] ?? 0),
+    (m[1] ?? 0) * u + (m[3] ?? 0) * v + (m[5] ?? 0),
+  ];
+  for (const [front, rear] of [
+    [
+      [0.2, 0.7],
+      [0.8, 0.74],
+    ],
+    [
+      [0.9, 0.6],
+      [0.3, 0.65],
+    ],
+  ] as const) {
+    const under = {
+      photograph: 'x',
+      front_across: front[0],
+      front_down: front[1],
+      rear_across: rear[0],
+      rear_down: rear[1],
+    };
+    const m = laidUnder(under, 0.6, [100, 300], [420, 300]) ?? [];
+    const [f, r] = [at(m, front[0], 0.6 * front[1]), at(m, rear[0], 0.6 * rear[1])];
+    [f[0], f[1], r[0], r[1]].forEach((x, i) => {
+      expect(x).toBeCloseTo([100, 300, 420, 300][i] ?? 0, 6);
+    });
+    // What stands above the wheels in the picture stands above them in the drawing.
+    expect(at(m, front[0], 0.6 * front[1] - 0.1)[1]).toBeLessThan(300);
+  }
+  const same = { photograph: 'x', front_across: 0.5, front_down: 0.5, rear_across: 0.5, rear_down: 0.5 };
+  expect(laidUnder(same, 0.6, [0, 0], [1, 0])).toBeNull();
+});
+
+test('a log of the network names what falls silent; marked as needed, it is found; garbage is named by its line', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/donor/B`);
+  const section = page.getByRole('region', { name: 'Its own network' });
+  await section.getByRole('button', { name: 'Listen to the simulated network' }).click();
+  await expect(section).toContainText('7 messages, 2 fall silent with the engine’s unit: EngineState, FuelState.');
+  const engine = section.getByTestId('message-0C4');
+  await expect(engine).toContainText('missed by BRAKES, DASH');
+  await expect(engine).toContainText('10 ms');
+  await expect(engine.getByRole('img', { name: '8 bytes, 0, 1, 2, 3, 6, 7 change' })).toBeVisible();
+  await engine.getByLabel('What needs EngineState').click();
+  await page.getByRole('option', { name: 'gauges' }).click();
+  await page.keyboard.press('Escape');
+  await expect(section).toContainText('1 of them is needed: something must send it in its period.');
+  await section.getByLabel('STEERING').check();
+  await expect(section.getByTestId('message-142')).toContainText('falls silent');
+  await saved(page);
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(page.getByRole('main')).toContainText(
+    "EngineState (0x0C4) falls silent with the engine's unit; the gauges need it.",
+  );
+  await page.goBack();
+
+  // A log of one's own, of which one line is none.
+  const log = '(1.0) can0 3B6#00\n(1.5) can0 3B6#01\nhalf a line\n';
+  const file = { name: 'drive.log', mimeType: 'text/plain', buffer: Buffer.from(log) };
+  await page.reload();
+  await section.locator('input[type=file]').first().setInputFiles(file);
+  await expect(section.getByRole('alert')).toContainText('log, line 3 is "half a line"');
+  await expect(section).toContainText('7 messages');
+  await section.getByRole('button', { name: 'Leave such lines out' }).click();
+  await expect(section).toContainText('1 messages');
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(section).toContainText('7 messages');
+});
+
+test('three passes by the clock stand beside the conversion and become a goal', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/donor/B`);
+  const section = page.getByRole('region', { name: 'By the clock' });
+  await section.getByRole('button', { name: 'Add a pass' }).click();
+  const pass = section.getByTestId('pass-0');
+  await pass.getByLabel('To', { exact: true }).fill('60');
+  for (const [i, seconds] of ['14.2', '14.6', '14.4 s'].entries()) {
+    await pass.getByRole('button', { name: 'Add a run' }).click();
+    await pass.getByLabel('Took').nth(i).fill(seconds);
+    if (i === 0) await expect(pass).toContainText('1 of the 3 runs that tell a time');
+  }
+  await expect(pass).toContainText('14.4 s ± 0.34 s as it was; the conversion takes');
+  await expect(pass).toContainText('no slower');
+  await pass.getByLabel('From').fill('80');
+  await expect(pass.getByLabel('To', { exact: true })).toHaveAttribute('aria-invalid', 'true');
+  await pass.getByLabel('From').fill('0');
+  await pass.getByRole('button', { name: 'Ask for no less' }).click();
+  await expect(page.getByTestId('claim-as-it-was-8')).toContainText('As quick as it was');
+  await saved(page);
+});
