@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { BlockView, LayoutSheet } from '../../web/src/api/types.js';
-import { during, goesAlong, laden, nudge, summed, written } from '../../web/src/stages/layout/account.js';
+import { during, goesAlong, laden, nudge, stated, summed, written } from '../../web/src/stages/layout/account.js';
+import { aligned, NEAR_M, placesBeside, snapped } from '../../web/src/stages/layout/snap.js';
 import { field } from '../../web/src/units/units.js';
 import { outlines } from '../../web/src/stages/layout/outlines.js';
 import { expect, saved, test } from '../service.js';
@@ -294,4 +295,53 @@ test('whatever is pulled wherever, no mass is lost, ways add up and what is writ
     }),
     { numRuns: 80, seed: 20261128 },
   );
+});
+
+test('a block that is dragged jumps to the edges it comes near, each way by itself, and nowhere else', () => {
+  const pack = block('design.layout.pack', { length_m: 0.4, width_m: 0.6, height_m: 0.2 });
+  const motor = block('design.layout.motor', { along_m: 2, right_m: 0.4 });
+  const out = block('donor.removed.0.at', { kind: 'removed', along_m: 1.25 });
+  const bay = { name: 'Floor', along_m: 1.5, right_m: 0.1, up_m: 0.4, size_m: [0.8, 0.7, 0.3] };
+  const sheet = { blocks: [pack, motor, out], bays: [bay] } as unknown as LayoutSheet;
+  expect(placesBeside(sheet, pack.path).map((p) => p.name)).toEqual(['Floor', motor.name]);
+  const to = (along: number, right: number, up: number) => snapped(sheet, pack, { path: pack.path, along, right, up });
+  // Its front edge, at 0.8 and moved by 0.28, comes to the bay's at 1.1; across it comes to the middle of the vehicle.
+  expect(to(0.28, 0, 0).along).toBeCloseTo(0.3, 9);
+  expect(to(0.28, 0, 0)).toMatchObject({ right: 0, up: 0 });
+  expect(to(0.2, 0, 0).along).toBeCloseTo(0.2, 9);
+  expect(to(0, 0.02, 0).right).toBeCloseTo(0, 9);
+  // Undersides: the bay's floor is at 0.25, the pack's at 0.4.
+  expect(to(0, 0, -0.14).up).toBeCloseTo(-0.15, 9);
+  fc.assert(
+    fc.property(fc.double({ min: -2, max: 2, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), (x, y) => {
+      const at = to(x, y, 0);
+      expect(Math.abs(at.along - x)).toBeLessThanOrEqual(NEAR_M);
+      expect(Math.abs(at.right - y)).toBeLessThanOrEqual(NEAR_M);
+      expect(at.up).toBe(0);
+    }),
+  );
+});
+
+test('lined up with something, sides and middles fall together', () => {
+  const own = block('a', { length_m: 0.4, width_m: 0.6, height_m: 0.2 });
+  const to = block('b', { along_m: 2, right_m: 0.4, up_m: 0.7, length_m: 1, width_m: 1, height_m: 0.4 });
+  const value = (side: Parameters<typeof aligned>[2]) => aligned(own, to, side).value;
+  expect(value('front')).toBeCloseTo(1.7, 9);
+  expect(value('along')).toBeCloseTo(2, 9);
+  expect(value('rear')).toBeCloseTo(2.3, 9);
+  expect([value('left'), value('right')].map((x) => x.toFixed(3))).toEqual(['0.200', '0.600']);
+  expect([value('bottom'), value('up'), value('top')].map((x) => x.toFixed(3))).toEqual(['0.600', '0.700', '0.800']);
+  expect(aligned(own, to, 'top').key).toBe('up_m');
+});
+
+test('steps count from what the draft says, not from what was answered last', () => {
+  const told = block('design.layout.pack', { along_m: 1.3, right_m: 0, up_m: 0.4 });
+  expect(stated(told, { along: { behind_front_axle_m: 1.37 }, up_m: 0.5 })).toMatchObject({
+    along_m: 1.37,
+    right_m: 0,
+    up_m: 0.5,
+  });
+  // Said in a word, or not at all, the place is the one that was worked out.
+  expect(stated(told, { along: 'rear' })).toMatchObject({ along_m: 1.3, up_m: 0.4 });
+  expect(stated(told, undefined)).toEqual(told);
 });

@@ -8,11 +8,11 @@ test('a chain is sized, closed by moving the motor, and found too weak when it i
   await turning.getByLabel('Between the shafts').fill('45 cm');
   const links = turning.locator('[data-line=links]');
   await expect(links).toContainText('apart: move them');
-  await links.getByRole('button', { name: 'Links' }).click();
+  await links.getByRole('button', { name: 'Links', exact: true }).click();
   await expect(links).toContainText('an odd number cannot be closed without a half link');
   await links.getByRole('button', { name: 'Take it: Links' }).click();
   await expect(links).toContainText('taut');
-  await turning.getByLabel('Chain', { exact: true }).click();
+  await turning.getByRole('combobox', { name: 'Chain', exact: true }).click();
   await page.getByRole('option', { name: '25', exact: true }).click();
   await expect(turning).toContainText('a shock doubles the pull');
   await expect(page.getByRole('status').first()).toBeVisible();

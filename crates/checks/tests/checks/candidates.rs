@@ -152,7 +152,7 @@ proptest! {
         let room = pack_room(&read(&van)).expect("ratings");
         let pack = |kg: f64| {
             let mut v = van.clone();
-            let cells = read(&v).design.pack.as_ref().map_or(0, |p| p.module_count());
+            let cells = read(&v).design.pack.as_ref().map_or(0, joulethesis_core::document::Pack::module_count);
             v["design"]["pack"]["module"]["mass_kg"] = json!(kg / f64::from(cells));
             v["design"]["pack"]["box_mass_kg"] = json!(0.0);
             laden(&read(&v)).1.iter().map(|l| l.laden_kg - l.limit_kg).fold(f64::NEG_INFINITY, f64::max)

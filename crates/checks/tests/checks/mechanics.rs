@@ -81,7 +81,7 @@ proptest! {
         let true_mm = 2.0 * centre * lean.cos() + PI * (r + big) + 2.0 * lean * (big - r);
         prop_assert!((counted - true_mm / pitch).abs() < 0.08, "{counted} against {}", true_mm / pitch);
         let even = even_links(counted);
-        prop_assert!(even % 2 == 0 && (f64::from(even) - counted).abs() <= 1.0 + 1e-9);
+        prop_assert!(even.is_multiple_of(2) && (f64::from(even) - counted).abs() <= 1.0 + 1e-9);
         let closes = centre_for_mm(pitch, teeth, even).expect("long enough");
         prop_assert!((links(pitch, teeth, closes) - f64::from(even)).abs() < 1e-9);
     }

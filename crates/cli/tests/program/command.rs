@@ -57,7 +57,7 @@ fn the_simulated_network_is_told_as_a_log_and_can_lose_its_engine() {
     let (whole, without) = (text(&["network", "--seconds", "2"]), text(&["network", "--seconds", "2", "--without-engine"]));
     assert_eq!(whole.lines().filter(|l| l.contains(" 0C4#")).count(), 200, "each 10 ms for two seconds");
     assert!(
-        !without.contains(" 0C4#") && without.contains(" 0D8#") && whole.lines().next() == Some("(0.000000) can0 0C4#0D4832000000000E"),
+        !without.contains(" 0C4#") && without.contains(" 0D8#") && whole.lines().next() == Some("(0.000000) can0 0C4#0D48323C0000004B"),
         "{whole:.60}"
     );
     assert!(text(&["network", "--dbc"]).contains("BO_ 196 EngineState: 8 ENGINE"));

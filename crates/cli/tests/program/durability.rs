@@ -44,7 +44,7 @@ fn edit(client: &Client, id: &str, tally: &Tally, over: &AtomicBool) {
         number += 1;
         let change = json!({
             "version": stored["version"], "name": stored["name"], "notes": number.to_string(), "units": "metric",
-            "brief": stored["brief"], "donor": stored["donor"]
+            "brief": stored["brief"], "donor": stored["donor"], "shortlist": stored["shortlist"]
         });
         let (kept, may_be_there) = match client.send("PUT", &path, Some(&change)) {
             Some((200, body)) => {

@@ -177,7 +177,7 @@ pub struct Underlay {
     /// Rear wheel from the upper edge.
     pub rear_down: f64,
     /// How strongly it shows, 0..1.
-    #[serde(default = "half_shown")]
+    #[serde(default = "half_shown", skip_serializing_if = "is_half")]
     pub strength: f64,
 }
 
@@ -196,4 +196,8 @@ const LEAST_APART: f64 = 0.05;
 
 fn half_shown() -> f64 {
     0.5
+}
+
+fn is_half(x: &f64) -> bool {
+    *x == 0.5
 }

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::is_usual;
 use crate::error::{Problem, Problems};
 use crate::quantity::join;
 
@@ -63,7 +64,7 @@ pub struct ChainDrive {
     /// Which chain.
     pub number: ChainNumber,
     /// Strands side by side.
-    #[serde(default = "one")]
+    #[serde(default = "one", skip_serializing_if = "is_one")]
     pub strands: u32,
     /// Teeth of the driving sprocket.
     pub front_teeth: u32,
@@ -76,6 +77,10 @@ pub struct ChainDrive {
 
 fn one() -> u32 {
     1
+}
+
+fn is_one(n: &u32) -> bool {
+    *n == 1
 }
 
 /// A solid shaft with a parallel key.
@@ -130,10 +135,10 @@ pub struct BoltCircle {
     /// How many.
     pub bolts: u32,
     /// Thread.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub thread: Thread,
     /// Class.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub class: BoltClass,
     /// Radius of the circle, mm.
     pub radius_mm: f64,
@@ -209,16 +214,16 @@ pub struct Mount {
     /// Bolts that share the load.
     pub bolts: u32,
     /// Thread.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub thread: Thread,
     /// Class.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub class: BoltClass,
     /// Sheet or flange that the bolts pass through, mm. Absent: not looked at.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub flange_mm: Option<f64>,
     /// Where the bolts go.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub holes: Holes,
     /// The donor's bolt pattern they go into, by its name.
     #[serde(default, skip_serializing_if = "String::is_empty")]
@@ -233,10 +238,10 @@ pub struct BoltPattern {
     /// What was held there: "engine mounts", "seat rails".
     pub name: String,
     /// Thread.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub thread: Thread,
     /// Where they are.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub points: Vec<BoltPoint>,
 }
 
@@ -248,10 +253,10 @@ pub struct BoltPoint {
     /// Behind the front axle.
     pub behind_m: f64,
     /// Right of the middle.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub right_m: f64,
     /// Above the ground.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub up_m: f64,
 }
 

@@ -96,6 +96,11 @@ impl Document {
     }
 }
 
+/// Whether a value is what holds when nothing is said: it is not written then, so that what was stored is what was sent.
+fn is_usual<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
+}
+
 /// Reports a brief whose trips and schedules together take more steps than one document may, at the trip that goes beyond.
 pub(super) fn check_work(brief: &Brief, problems: &mut Problems) {
     let mut sum: f64 = brief.schedules.iter().map(|s| s.seconds()).sum();

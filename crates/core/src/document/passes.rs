@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::is_usual;
 use crate::error::{Problem, Problems};
 use crate::quantity::join;
 
@@ -11,15 +12,15 @@ use crate::quantity::join;
 #[serde(deny_unknown_fields)]
 pub struct TimedPasses {
     /// From this speed, km/h.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub from_kmh: f64,
     /// To this one, km/h.
     pub to_kmh: f64,
     /// People and load aboard, kg.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "is_usual")]
     pub aboard_kg: f64,
     /// The runs.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub runs: Vec<TimedRun>,
 }
 

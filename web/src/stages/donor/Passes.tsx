@@ -25,7 +25,7 @@ export function Passes() {
         <Button
           disabled={passes.length >= 12}
           onClick={() => {
-            edit(at, [...passes, { from_kmh: 0, to_kmh: 50, runs: [] }]);
+            edit(at, [...passes, { to_kmh: 50 }]);
           }}
         >
           Add a pass
@@ -137,7 +137,7 @@ function Told({ result: r, passes, fresh }: { result: PassResult; passes: TimedP
                 'as-it-was',
                 goals.map((g) => g.id),
               );
-              edit('brief.goals', [...goals, { id, name: 'As quick as it was', level: 'wanted', measure }]);
+              edit('brief.goals', [...goals, { id, name: 'As quick as it was', level: 'wanted', weight: 1, measure }]);
               say('A goal of the brief now; undo takes it back.');
             }}
           >

@@ -17,7 +17,7 @@ export function BoltHoles() {
           disabled={patterns.length >= 40}
           onClick={() => {
             const name = `Holes ${String(patterns.length + 1)}`;
-            edit('donor.bolt_patterns', [...patterns, { name, thread: 'M10', points: [] }]);
+            edit('donor.bolt_patterns', [...patterns, { name, thread: 'M10' }]);
           }}
         >
           Add holes
@@ -42,7 +42,7 @@ export function BoltHoles() {
               <Button
                 disabled={points.length >= 60}
                 onClick={() => {
-                  edit(`${at}.points`, [...points, last ? { ...last } : { behind_m: 0, right_m: 0, up_m: 0.3 }]);
+                  edit(`${at}.points`, [...points, last ? { ...last } : { behind_m: 0, up_m: 0.3 }]);
                 }}
               >
                 Add a point

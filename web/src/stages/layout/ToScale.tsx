@@ -7,8 +7,9 @@ import { Section } from '../../fields/Fields';
 import { Toggle } from '../../fields/Toggle';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { get } from '../../workbench/merge';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { during, type Move, nudge, summed, written } from './account';
+import { during, type Move, nudge, stated, summed, written } from './account';
 import { Drawing } from './Drawing';
 import { Loads } from './Loads';
 import { snapped } from './snap';
@@ -48,7 +49,9 @@ export function ToScale({
     if (!own) return;
     setLanded({ move: summed(waiting, to), on: sheet, of });
     const mine = waiting?.path === to.path ? waiting : null;
-    onPlace(own.path, (at) => written(during(sheet, own, mine), at, to));
+    // What the draft says counts, not what was answered last: steps may come faster than answers.
+    const from = stated(during(sheet, own, mine), get(of, own.path));
+    onPlace(own.path, (at) => written(from, at, to));
   };
   // What the service has not answered yet lies elsewhere than the sheet says: then nothing is lined up.
   const snap = (to: Move) => {

@@ -59,6 +59,20 @@ const bounds = (group: string, key: string) => [field(group, key).min, field(gro
 /** How far an arrow key moves a block, m: a centimetre, or an inch where lengths are told in inches; with Shift ten times as far. */
 export const nudge = (system: UnitSystem): number => (shownUnit('m', system) === 'in' ? 0.0254 : 0.01);
 
+/** A block at the place that a document states of it, where it states one in metres. */
+export function stated(block: BlockView, place: unknown): BlockView {
+  const { along, right_m, up_m } = (place ?? {}) as { along?: unknown; right_m?: unknown; up_m?: unknown };
+  const metres =
+    typeof along === 'object' && along !== null ? (along as Record<string, unknown>)['behind_front_axle_m'] : null;
+  const or = (said: unknown, told: number) => (typeof said === 'number' ? said : told);
+  return {
+    ...block,
+    along_m: or(metres, block.along_m),
+    right_m: or(right_m, block.right_m),
+    up_m: or(up_m, block.up_m),
+  };
+}
+
 /** What a move writes: the places it changed and no others. */
 export function written(block: BlockView, at: string, move: Move): [string, unknown][] {
   const places: [string, unknown][] = [];
