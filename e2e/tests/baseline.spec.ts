@@ -170,3 +170,83 @@ test('three passes by the clock stand beside the conversion and become a goal', 
   await expect(page.getByTestId('claim-as-it-was-8')).toContainText('As quick as it was');
   await saved(page);
 });
+
+test('names from a file of one’s own are held against the log; too much is refused, and what is forgotten comes back', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  const section = page.getByRole('region', { name: 'Its own network' });
+  const [log, , names] = await section.locator('input[type=file]').all();
+  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+  const dbc = [
+    'VERSION ""',
+    '',
+    'BU_: MOTOR PANEL',
+    '',
+    'BO_ 256 Speed: 2 MOTOR',
+    ' SG_ Wheel : 7|16@0+ (0.01,0) [0|300] "km/h"  PANEL',
+    '',
+  ].join('\n');
+  await names?.setInputFiles(file('own.dbc', dbc));
+  await expect(page.getByText('Kept for the log: read that next.')).toBeVisible();
+  await log?.setInputFiles(file('own.log', '(1.00) can0 100#0000\n(1.02) can0 100#1388\n(1.04) can0 100#0BB8\n'));
+  const message = section.getByTestId('message-100');
+  await expect(message).toContainText('Speed');
+  await expect(message).toContainText('20 ms');
+  await expect(message).toContainText('Wheel 0 to 50 km/h');
+  await section.getByRole('switch', { name: 'MOTOR' }).check();
+  await expect(message).toContainText('missed by PANEL');
+  await log?.setInputFiles(file('long.log', 'x'.repeat(9 * 1024 * 1024)));
+  await expect(page.getByText('long.log has 9.0 MB; up to 8 MB are accepted.')).toBeVisible();
+  await names?.setInputFiles(file('broken.dbc', 'this is no description\n'));
+  await expect(section.getByRole('alert')).toContainText('dbc is not readable from line 1 on');
+  await expect(message).toContainText('Speed');
+  await section.getByRole('button', { name: 'Forget it' }).click();
+  await expect(section).toContainText('Listen to the simulated network');
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(message).toContainText('missed by PANEL');
+  await saved(page);
+});
+
+test('a photograph too large is said so, and an empty candidate list teaches', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Dunlin')}/donor/A`);
+  const photographs = page.getByRole('region', { name: 'Photographs' });
+  await photographs
+    .locator('input[type=file]')
+    .setInputFiles([{ name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(41 * 1024 * 1024) }]);
+  await expect(photographs.getByRole('alert')).toContainText('huge.jpg: 41 MB; up to 40 MB are accepted');
+  const list = page.getByRole('region', { name: 'Candidates' });
+  await expect(list).toContainText('Not bought yet?');
+  // The donor kept as a candidate is the same vehicle: nothing sets the two apart.
+  await list.getByRole('button', { name: 'Keep this donor as one' }).click();
+  await list.getByLabel('a chain chosen for each').uncheck();
+  await expect(list.getByTestId(/^candidate-/)).toHaveCount(2);
+  await expect(list).not.toContainText('▼ ');
+  await list.getByRole('button', { name: 'Remove Dunlin' }).click();
+  await expect(list).toContainText('Not bought yet?');
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(list.getByTestId(/^candidate-/)).toHaveCount(2);
+  await saved(page);
+});
+
+test('a page that is left before it has saved asks nothing when it comes back', async ({ demo, watched: page }) => {
+  const at = `${demo.url}/c/${await demo.find('Whimbrel')}`;
+  await page.goto(`${at}/layout/B`);
+  const mounts = page.getByRole('region', { name: 'Mounts' });
+  await mounts.getByRole('button', { name: 'The fewest M8 for all' }).click();
+  await saved(page);
+  const pack = mounts.getByTestId('mount-pack');
+  await pack.getByRole('textbox', { name: 'Bolts', exact: true }).fill('8');
+  await page.goto(`${at}/donor/B`);
+  const passes = page.getByRole('region', { name: 'By the clock' });
+  await expect(passes).toBeVisible();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await passes.getByRole('button', { name: 'Add a pass' }).click();
+  await saved(page);
+  await passes.getByRole('button', { name: 'Add a run' }).click();
+  await page.goto(`${at}/layout/B`);
+  await expect(pack.getByRole('textbox', { name: 'Bolts', exact: true })).toHaveValue('8');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await saved(page);
+});

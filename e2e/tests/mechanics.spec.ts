@@ -58,3 +58,62 @@ test('mounts take the fewest bolts that hold, and tell what stays when the vehic
   await page.getByTestId('bolt-holes-0').getByRole('button', { name: 'Add a point' }).click();
   await expect(drawing.locator('path[d*="v 8"]')).toHaveCount(crosses + 2);
 });
+
+test('what else is put in weighs, and a cable that passes it is found, mended by lining it up elsewhere', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  const put = page.getByRole('region', { name: 'Everything else put in' });
+  await put.getByRole('button', { name: 'Put something in' }).click();
+  const item = put.getByTestId('put-in-3');
+  await item.getByLabel('What').fill('Cabin heater');
+  await item.getByLabel('Mass').fill('12 lb');
+  const laden = page.getByTestId('state-laden');
+  await expect(laden).toContainText('1 472 kg');
+  // In the way of the traction cable, at its height, and small.
+  await item.getByLabel('It sits').click();
+  await page.getByRole('option', { name: 'by its distance' }).click();
+  await page.getByRole('button', { name: 'Cabin heater', exact: true }).click();
+  const own = page.getByRole('region', { name: 'Cabin heater', exact: true });
+  for (const [label, value] of [
+    ['Behind the front axle', '0.9'],
+    ['To the right of the middle', '0'],
+    ['Above the ground', '0.4'],
+    ['Length', '20 cm'],
+    ['Width', '20 cm'],
+    ['Height', '20 cm'],
+  ] as const)
+    await own.getByLabel(label, { exact: true }).first().fill(value);
+  await item.getByLabel('Cables keep away').click();
+  await page.getByRole('option', { name: 'it gets hot' }).click();
+  await saved(page);
+  await page.getByRole('link', { name: /Chain/ }).click();
+  const findings = page.getByRole('main');
+  await expect(findings).toContainText('Traction cable runs through Cabin heater.');
+  await findings.getByRole('button', { name: 'Go to the layout' }).first().click();
+  await page.getByRole('button', { name: 'Cabin heater', exact: true }).click();
+  // Its left side against that of the bay under the load floor: out of the way.
+  await own.getByLabel('Line it up with').click();
+  await page.getByRole('option', { name: 'under the load floor' }).click();
+  await own.getByRole('button', { name: 'left sides' }).click();
+  await expect(own.getByLabel('To the right of the middle')).toHaveValue('-0.48');
+  await saved(page);
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(findings).not.toContainText('Cabin heater');
+});
+
+test('in inches and on a phone the mechanical sheet reads as well', async ({ demo, watched: page }) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/layout/A`);
+  const turning = page.getByRole('region', { name: 'Chain, shaft and coupler' });
+  await expect(turning.locator('[data-line=diameters]')).toContainText('41.1 mm and 291.2 mm');
+  await page.getByLabel('Units').click();
+  await page.getByRole('option', { name: 'mi · lb · hp' }).click();
+  await expect(turning.locator('[data-line=diameters]')).toContainText('1.62 in and 11.5 in');
+  await turning.getByLabel('Between the shafts').fill('17');
+  await expect(turning.locator('[data-line=links]')).toContainText('in apart');
+  await saved(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect(turning.locator('[data-line=pull]')).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+});

@@ -359,3 +359,46 @@ test('a document holds one variant of the draft and nothing that no figure depen
   expect(documentOf(put(saved.draft, 'donor.curb_mass_kg', 701), { id: 'x', label: 'A' })).not.toEqual(document);
   expect(documentOf(saved.draft, { id: 'gone', label: 'Z' }).design).toEqual({});
 });
+
+test('candidates of two windows are joined by their ids; a mark stays with the vehicle it is of', () => {
+  const vehicle = (id: string, name: string, more: object = {}) => ({
+    id,
+    donor: { name, curb_mass_kg: 900, ...more },
+  });
+  const base = { shortlist: { candidates: [vehicle('p', 'Plover'), vehicle('k', 'Knot')] } };
+  const mine = { shortlist: { candidates: [vehicle('p', 'Plover', { curb_mass_kg: 950 }), vehicle('d', 'Dotterel')] } };
+  const theirs = {
+    shortlist: { candidates: [vehicle('p', 'Ringed plover'), vehicle('k', 'Knot'), vehicle('s', 'Stint')] },
+  };
+  const { merged, clashes } = merge(base as unknown as Json, mine as unknown as Json, theirs as unknown as Json);
+  expect(clashes).toEqual([]);
+  // Changed on both sides, removed here, added on either.
+  expect(merged).toEqual({
+    shortlist: {
+      candidates: [
+        vehicle('p', 'Ringed plover', { curb_mass_kg: 950 }),
+        vehicle('d', 'Dotterel'),
+        vehicle('s', 'Stint'),
+      ],
+    },
+  });
+  // The one that was removed here and changed there stays as changed.
+  const changed = { shortlist: { candidates: [vehicle('p', 'Plover'), vehicle('k', 'Red knot')] } };
+  const kept = merge(base as unknown as Json, mine as unknown as Json, changed as unknown as Json).merged;
+  expect((get(kept, 'shortlist.candidates') as { id: string }[]).map((c) => c.id)).toEqual(['p', 'd', 'k']);
+  // The same figure changed twice asks.
+  const other = { shortlist: { candidates: [vehicle('p', 'Plover', { curb_mass_kg: 970 }), vehicle('k', 'Knot')] } };
+  expect(
+    merge(base as unknown as Json, mine as unknown as Json, other as unknown as Json).clashes.map((c) => c.place),
+  ).toEqual([['shortlist', 'candidates', '#p', 'donor', 'curb_mass_kg']]);
+  // Typed over, a figure of a candidate is the person's own, like one of the donor.
+  const draft = {
+    donor: { sources: { curb_mass_kg: { from: 'handbook' } } },
+    shortlist: { candidates: [{ id: 'p', donor: { sources: { curb_mass_kg: { from: 'handbook' } } } }] },
+    designs: {},
+  } as unknown as Draft;
+  const at = 'shortlist.candidates.0.donor.curb_mass_kg';
+  const typed = own(put(draft, at, 930), at);
+  expect(get(typed, 'shortlist.candidates.0.donor.sources')).toEqual({ curb_mass_kg: { from: 'guess' } });
+  expect(get(typed, 'donor.sources')).toEqual({ curb_mass_kg: { from: 'handbook' } });
+});

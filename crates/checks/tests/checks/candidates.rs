@@ -133,6 +133,58 @@ fn a_shortlist_is_refused_by_field_and_a_comparison_can_be_ended() {
     assert_eq!(compare(&read(&van), &[own], &ended), Err(Error::Cancelled));
 }
 
+/// The van with some of its figures drawn.
+fn drawn() -> impl Strategy<Value = Value> {
+    (0.3_f64..0.7, 1.6_f64..3.0, 900.0_f64..1500.0, 0.0_f64..6000.0, 1_u32..=5, prop::bool::ANY).prop_map(
+        |(drag, area, kerb, price, grade, steers)| {
+            let mut donor = demo("whimbrel-9-a")["donor"].clone();
+            for (key, value) in [("drag_coefficient", drag), ("frontal_area_m2", area), ("curb_mass_kg", kerb), ("purchase_price", price)] {
+                donor[key] = json!(value);
+            }
+            donor["condition"] = json!({ "body": grade });
+            donor["already_electric"] = if steers { json!(["steering"]) } else { json!([]) };
+            donor
+        },
+    )
+}
+
+proptest! {
+    #![proptest_config(cases(25))]
+
+    /// The order in which donors are named decides nothing; one that is bettered in anything never loses its place to another; one more,
+    /// dearer and worse than all, changes the order of none.
+    #[test]
+    fn ranks_follow_what_donors_are(donors in prop::collection::vec(drawn(), 3..6), better in 0_usize..3, what in 0_usize..4) {
+        let mut van = demo("whimbrel-9-a");
+        van["brief"]["goals"].as_array_mut().expect("goals").iter_mut().for_each(|g| g["level"] = json!("wanted"));
+        let names = ["a", "b", "c", "d", "e"];
+        let named: Vec<(&str, Value)> = names.into_iter().zip(donors.clone()).collect();
+        let rows = ranked(&van, &named);
+        let reversed: Vec<(&str, Value)> = named.iter().rev().cloned().collect();
+        let ranks = |rows: &[CandidateRow]| rows.iter().map(|r| (r.id.clone(), r.rank.map(|x| (x * 1e9).round()))).collect::<Vec<_>>();
+        prop_assert_eq!(ranks(&rows), ranks(&ranked(&van, &reversed)));
+
+        let place = |rows: &[CandidateRow], id: &str| rows.iter().find(|r| r.id == id).expect("a row").place;
+        let mut bettered = named.clone();
+        let donor = &mut bettered[better].1;
+        match what {
+            0 => donor["drag_coefficient"] = json!(0.8 * donor["drag_coefficient"].as_f64().expect("drag")),
+            1 => donor["purchase_price"] = json!(0.5 * donor["purchase_price"].as_f64().expect("a price")),
+            2 => donor["condition"] = json!({ "body": 5 }),
+            _ => donor["already_electric"] = json!(["steering", "brakes", "heating"]),
+        }
+        prop_assert!(place(&ranked(&van, &bettered), names[better]) <= place(&rows, names[better]), "{what}");
+
+        let mut more = named;
+        let mut worst = donors[0].clone();
+        (worst["drag_coefficient"], worst["purchase_price"], worst["condition"]) = (json!(1.5), json!(1e6), json!({ "body": 1 }));
+        more.push(("worst", worst));
+        let with_worst = ranked(&van, &more);
+        prop_assert_eq!(with_worst.last().map(|r| r.id.as_str()), Some("worst"));
+        prop_assert_eq!(order(&with_worst[..with_worst.len() - 1]), order(&rows));
+    }
+}
+
 proptest! {
     #![proptest_config(cases(60))]
 

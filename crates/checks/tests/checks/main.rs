@@ -4,6 +4,7 @@ mod cold_and_lead;
 mod common;
 
 mod air_and_tyres;
+mod as_sent;
 mod bad_input;
 mod bands;
 mod bays;

@@ -224,3 +224,57 @@ fn what_cannot_be_is_refused_by_field() {
         assert!(error.problems().iter().any(|p| p.path == path), "{path}: {error}");
     }
 }
+
+proptest! {
+    #![proptest_config(cases(60))]
+
+    /// Whatever is chosen, the sheet's words hold the figures of formulas written out a second time, and a finding stands exactly where they
+    /// are beyond what is allowed.
+    #[test]
+    fn the_sheet_says_what_the_formulas_give(
+        d in 8.0_f64..60.0, key in 5.0_f64..90.0, steel in 150.0_f64..900.0, bolts in 2_u32..12, radius in 10.0_f64..120.0, friction in 0.05_f64..0.4,
+    ) {
+        let mut trike = chained();
+        trike["design"]["mechanics"]["shaft"] = json!({ "diameter_mm": d, "key_length_mm": key, "yield_n_mm2": steel });
+        trike["design"]["mechanics"]["coupler"] = json!({ "bolts": bolts, "thread": "M6", "radius_mm": radius, "friction": friction });
+        let told = sheet(&trike);
+        let t = told.motor_nm * 1000.0;
+        let torsion = t / (PI * d * d * d / 16.0);
+        let [b, h] = key_mm(d).expect("a key for it");
+        let force = t / (0.5 * d);
+        let (shear, flank) = (force / (b * key), force / (0.5 * h * key));
+        let rules: Vec<&str> = found(&trike).iter().map(|f| f.rule.id()).collect();
+        let allowed = steel / 1.5;
+        prop_assert_eq!(rules.contains(&"drive.shaft-yields"), torsion > 0.577 * allowed);
+        prop_assert_eq!(rules.contains(&"drive.key-yields"), shear > 0.577 * allowed || flank > allowed);
+        // M6 8.8: 20.1 mm2 tightened to 0.7 of 640 N/mm2.
+        let holds = f64::from(bolts) * friction * 0.7 * 640.0 * Thread::M6.stress_area_mm2() * radius / 1000.0;
+        prop_assert_eq!(rules.contains(&"drive.coupler-slips"), holds < 1.5 * told.motor_nm);
+        let says = |id: &str| told.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == id).expect("a line").result.to_string();
+        prop_assert!(says("torsion").starts_with(&format!("{torsion:.0} N/mm²")), "{} {torsion}", says("torsion"));
+        prop_assert!(says("coupler").starts_with(&format!("{holds:.0} N·m")), "{} {holds}", says("coupler"));
+        // The key that is offered where this one is too short is just long enough.
+        if let Some(take) = told.groups.iter().flat_map(|g| &g.lines).find(|l| l.id == "key").and_then(|l| l.takes.first()) {
+            let longer = with(trike.clone(), "/design/mechanics/shaft/key_length_mm", json!(take.value));
+            prop_assert!(take.value > key && !found(&longer).iter().any(|f| f.rule.id() == "drive.key-yields"));
+            let shorter = with(trike, "/design/mechanics/shaft/key_length_mm", json!(take.value - 1.01));
+            prop_assert!(take.value < 4.1 || found(&shorter).iter().any(|f| f.rule.id() == "drive.key-yields"));
+        }
+    }
+
+    /// What a mount must bear grows with its mass and with what is asked, and the fewest bolts are never more than those of thinner or softer ones.
+    #[test]
+    fn thicker_and_harder_bolts_are_never_more(kg in 1.0_f64..400.0, along in 1.0_f64..40.0) {
+        let strengths = [BoltClass::Class5_8, BoltClass::Class8_8, BoltClass::Class10_9];
+        let pull = kg * 9.80665 * along;
+        let fewest = |thread: Thread, class: BoltClass| (pull * 1.5 / breaks_across_n(thread, class)).ceil();
+        for pair in Thread::ALL.windows(2) {
+            prop_assert!(strengths.iter().all(|c| fewest(pair[0], *c) >= fewest(pair[1], *c)));
+        }
+        for thread in Thread::ALL {
+            prop_assert!(strengths.windows(2).all(|c| fewest(thread, c[0]) >= fewest(thread, c[1])));
+            prop_assert!(strengths.iter().all(|c| clamps_n(thread, *c) < c.yield_n_mm2() * thread.stress_area_mm2()));
+            prop_assert!(strengths.iter().all(|c| c.yield_n_mm2() < c.strength_n_mm2()));
+        }
+    }
+}

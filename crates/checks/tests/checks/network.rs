@@ -71,6 +71,35 @@ proptest! {
     }
 }
 
+proptest! {
+    #![proptest_config(cases(80))]
+
+    /// What is told of each identifier, against a plain recount of its frames.
+    #[test]
+    fn what_is_told_is_what_a_recount_finds(frames in prop::collection::vec((0_u32..6, prop::collection::vec(0_u8..3, 0..=4), 0_u32..100), 1..60)) {
+        let mut time = 0.0;
+        let all: Vec<Frame> = frames.into_iter().map(|(id, data, ms)| {
+            time += f64::from(ms) / 1000.0;
+            Frame { time_s: Some(time), id, extended: false, data }
+        }).collect();
+        let text: String = all.iter().map(|f| f.line("vcan0") + "\n").collect();
+        let told = network(&read_log(&text, false).expect("sound"), None, None, &Network::default());
+        let mut seen = 0;
+        for message in &told.messages {
+            let own: Vec<&Frame> = all.iter().filter(|f| f.id_text() == message.id).collect();
+            seen += own.len();
+            prop_assert_eq!(message.frames as usize, own.len());
+            prop_assert_eq!(message.length as usize, own.iter().map(|f| f.data.len()).max().unwrap_or(0));
+            let differs = |i: &u32| own.iter().any(|a| own.iter().any(|b| a.data.get(*i as usize) != b.data.get(*i as usize)));
+            prop_assert_eq!(&message.changing, &(0..message.length).filter(differs).collect::<Vec<_>>());
+            let gaps: Vec<f64> = own.windows(2).map(|w| 1000.0 * (w[1].time_s.unwrap_or(0.0) - w[0].time_s.unwrap_or(0.0))).collect();
+            let mean = gaps.iter().sum::<f64>() / gaps.len().max(1) as f64;
+            prop_assert!(message.period_ms.map_or(mean < 0.01, |p| (p - mean).abs() < 0.01), "{message:?} {mean}");
+        }
+        prop_assert_eq!(seen, all.len());
+    }
+}
+
 #[test]
 fn each_identifier_is_told_with_its_period_and_the_bytes_that_change() {
     let text =

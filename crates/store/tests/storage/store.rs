@@ -6,12 +6,12 @@ use joulethesis_store::testing::TestDatabase;
 use joulethesis_store::{Conversion, ConversionChange, KeptSearch, NewConversion, NewDesign, StoreError, UnitSystem};
 use serde_json::{Value, json};
 
-fn demo(name: &str) -> Checked {
+pub(crate) fn demo(name: &str) -> Checked {
     let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
     Document::from_json(&std::fs::read(path).expect("demo file")).expect("sound")
 }
 
-fn new(name: &str, documents: Vec<Checked>) -> NewConversion {
+pub(crate) fn new(name: &str, documents: Vec<Checked>) -> NewConversion {
     NewConversion::of_documents(name, "", documents).expect("a document")
 }
 
