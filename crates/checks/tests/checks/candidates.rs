@@ -135,7 +135,7 @@ fn a_shortlist_is_refused_by_field_and_a_comparison_can_be_ended() {
 
 /// The van with some of its figures drawn.
 fn drawn() -> impl Strategy<Value = Value> {
-    (0.3_f64..0.7, 1.6_f64..3.0, 900.0_f64..1500.0, 0.0_f64..6000.0, 1_u32..=5, prop::bool::ANY).prop_map(
+    (0.3_f64..0.7, 1.6_f64..3.0, 900.0_f64..1300.0, 0.0_f64..6000.0, 1_u32..=5, prop::bool::ANY).prop_map(
         |(drag, area, kerb, price, grade, steers)| {
             let mut donor = demo("whimbrel-9-a")["donor"].clone();
             for (key, value) in [("drag_coefficient", drag), ("frontal_area_m2", area), ("curb_mass_kg", kerb), ("purchase_price", price)] {
@@ -161,7 +161,12 @@ proptest! {
         let named: Vec<(&str, Value)> = names.into_iter().zip(donors.clone()).collect();
         let rows = ranked(&van, &named);
         let reversed: Vec<(&str, Value)> = named.iter().rev().cloned().collect();
-        let ranks = |rows: &[CandidateRow]| rows.iter().map(|r| (r.id.clone(), r.rank.map(|x| (x * 1e9).round()))).collect::<Vec<_>>();
+        // Twins keep the order in which they were named.
+        let ranks = |rows: &[CandidateRow]| {
+            let mut all: Vec<_> = rows.iter().map(|r| (r.rank.map(|x| (x * 1e9).round() as i64), r.id.clone())).collect();
+            all.sort();
+            all
+        };
         prop_assert_eq!(ranks(&rows), ranks(&ranked(&van, &reversed)));
 
         let place = |rows: &[CandidateRow], id: &str| rows.iter().find(|r| r.id == id).expect("a row").place;
