@@ -177,7 +177,8 @@ test('names from a file of one’s own are held against the log; too much is ref
 }) => {
   await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
   const section = page.getByRole('region', { name: 'Its own network' });
-  const [log, , names] = await section.locator('input[type=file]').all();
+  const files = section.locator('input[type=file]');
+  const [log, names] = [files.nth(0), files.nth(2)];
   const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
   const dbc = [
     'VERSION ""',
@@ -188,18 +189,18 @@ test('names from a file of one’s own are held against the log; too much is ref
     ' SG_ Wheel : 7|16@0+ (0.01,0) [0|300] "km/h"  PANEL',
     '',
   ].join('\n');
-  await names?.setInputFiles(file('own.dbc', dbc));
+  await names.setInputFiles(file('own.dbc', dbc));
   await expect(page.getByText('Kept for the log: read that next.')).toBeVisible();
-  await log?.setInputFiles(file('own.log', '(1.00) can0 100#0000\n(1.02) can0 100#1388\n(1.04) can0 100#0BB8\n'));
+  await log.setInputFiles(file('own.log', '(1.00) can0 100#0000\n(1.02) can0 100#1388\n(1.04) can0 100#0BB8\n'));
   const message = section.getByTestId('message-100');
   await expect(message).toContainText('Speed');
   await expect(message).toContainText('20 ms');
   await expect(message).toContainText('Wheel 0 to 50 km/h');
   await section.getByRole('switch', { name: 'MOTOR' }).check();
   await expect(message).toContainText('missed by PANEL');
-  await log?.setInputFiles(file('long.log', 'x'.repeat(9 * 1024 * 1024)));
+  await log.setInputFiles(file('long.log', 'x'.repeat(9 * 1024 * 1024)));
   await expect(page.getByText('long.log has 9.0 MB; up to 8 MB are accepted.')).toBeVisible();
-  await names?.setInputFiles(file('broken.dbc', 'this is no description\n'));
+  await names.setInputFiles(file('broken.dbc', 'this is no description\n'));
   await expect(section.getByRole('alert')).toContainText('dbc is not readable from line 1 on');
   await expect(message).toContainText('Speed');
   await section.getByRole('button', { name: 'Forget it' }).click();
@@ -222,7 +223,6 @@ test('a photograph too large is said so, and an empty candidate list teaches', a
   await list.getByRole('button', { name: 'Keep this donor as one' }).click();
   await list.getByLabel('a chain chosen for each').uncheck();
   await expect(list.getByTestId(/^candidate-/)).toHaveCount(2);
-  await expect(list).not.toContainText('▼ ');
   await list.getByRole('button', { name: 'Remove Dunlin' }).click();
   await expect(list).toContainText('Not bought yet?');
   await page.getByRole('button', { name: 'undo' }).click();

@@ -77,10 +77,10 @@ test('what else is put in weighs, and a cable that passes it is found, mended by
   await page.getByRole('button', { name: 'Cabin heater', exact: true }).click();
   const own = page.getByRole('region', { name: 'Cabin heater', exact: true });
   for (const [label, value] of [
-    ['Behind the front axle', '0.9'],
+    ['Behind the front axle', '0.72'],
     ['To the right of the middle', '0'],
     ['Above the ground', '0.4'],
-    ['Length', '20 cm'],
+    ['Length', '10 cm'],
     ['Width', '20 cm'],
     ['Height', '20 cm'],
   ] as const)
@@ -109,7 +109,7 @@ test('in inches and on a phone the mechanical sheet reads as well', async ({ dem
   await expect(turning.locator('[data-line=diameters]')).toContainText('41.1 mm and 291.2 mm');
   await page.getByLabel('Units').click();
   await page.getByRole('option', { name: 'mi · lb · hp' }).click();
-  await expect(turning.locator('[data-line=diameters]')).toContainText('1.62 in and 11.5 in');
+  await expect(turning.locator('[data-line=diameters]')).toContainText('1.62 in and 11.46 in');
   await turning.getByLabel('Between the shafts').fill('17');
   await expect(turning.locator('[data-line=links]')).toContainText('in apart');
   await saved(page);
