@@ -7,6 +7,8 @@ import { Failed, Loading } from '../../common/States';
 import { Choice, Numbers, Row, Section } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { GroupLines } from '../../parts/GroupLines';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChainDrawing } from './ChainDrawing';
 import { Mounts } from './Mounts';
@@ -35,6 +37,7 @@ export function Mechanical() {
 /** Chain, shaft and coupler: each is added when somebody wants to know. */
 function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
   const { document, active, edit, editAll, say } = useWorkbench();
+  const system = useUnits();
   const mechanics: Mechanics = document.design.mechanics ?? {};
   const at = `designs.${active.id}.mechanics`;
   const take = (l: ElectricsLine) => {
@@ -70,7 +73,7 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
   return (
     <Section
       title="Chain, shaft and coupler"
-      note={`at the greatest torque the motors give, ${sheet.motor_nm.toFixed(0)} N·m`}
+      note={`at the greatest torque the motors give, ${showText(sheet.motor_nm, 'N·m', system, 3)}`}
       action={
         <Box>
           {offers
