@@ -145,7 +145,7 @@ test('a log of the network names what falls silent; marked as needed, it is foun
   await expect(section.getByRole('alert')).toContainText('log, line 3 is "half a line"');
   await expect(section).toContainText('7 messages');
   await section.getByRole('button', { name: 'Leave such lines out' }).click();
-  await expect(section).toContainText('1 messages');
+  await expect(section).toContainText('1 message');
   await page.getByRole('button', { name: 'undo' }).click();
   await expect(section).toContainText('7 messages');
 });

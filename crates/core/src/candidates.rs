@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use crate::cancel::Cancel;
 use crate::claims::{SPARE, SURPLUS, regret};
-use crate::document::{AlreadyElectric, Checked, Design, Donor, Fate, GoalLevel, Measure, Pack};
+use crate::document::{AlreadyElectric, Checked, Design, Donor, GoalLevel, Measure, Pack};
 use crate::error::{Error, Result};
 use crate::figures::Verdict;
 use crate::findings::Severity;
@@ -196,7 +196,6 @@ fn mean_weight(document: &Checked) -> f64 {
 
 fn work(document: &Checked, contender: &Contender, cancel: &Cancel) -> Result<Worked> {
     let donor = &contender.donor;
-    let sold: f64 = donor.removed.iter().filter(|r| r.fate == Fate::Sold).map(|r| r.sale_price).sum();
     let mut row = CandidateRow {
         id: contender.id.clone(),
         name: donor.name.clone(),
@@ -204,7 +203,7 @@ fn work(document: &Checked, contender: &Contender, cancel: &Cancel) -> Result<Wo
         own_chain: contender.design.is_some(),
         refused: None,
         figures: None,
-        donor_net: donor.purchase_price.map(|paid| paid - sold),
+        donor_net: donor.net_price(),
         condition: donor.condition.mean(),
         rank: None,
         reasons: Vec::new(),

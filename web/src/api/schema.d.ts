@@ -5449,6 +5449,8 @@ export interface components {
              * @description What its bolts bear with a reserve, N; 0 where nothing is said.
              */
             bears_n: number;
+            /** @description Whether its bolts bear what it pulls with; false where nothing is said. */
+            bolts_bear: boolean;
             /**
              * Format: int32
              * @description Fewest bolts of its thread and class, or of M8 8.8 where nothing is said.
@@ -5465,6 +5467,8 @@ export interface components {
             of: components["schemas"]["Held"];
             /** @description Whether it leaves the vehicle as it was; absent where nothing is said. */
             reversible?: boolean | null;
+            /** @description Whether the sheet does, as far as that is known. */
+            sheet_bears: boolean;
             /**
              * Format: double
              * @description What the sheet at its bolts bears, N.

@@ -323,6 +323,18 @@ pub struct Stage {
 }
 
 impl Donor {
+    /// What its parts of one fate sold for, or are hoped to.
+    #[must_use]
+    pub fn sales(&self, fate: Fate) -> f64 {
+        self.removed.iter().filter(|r| r.fate == fate).map(|r| r.sale_price).sum()
+    }
+
+    /// Bought for, less what its parts sold for; none where nobody said what was paid for it.
+    #[must_use]
+    pub fn net_price(&self) -> Option<f64> {
+        self.purchase_price.map(|paid| paid - self.sales(Fate::Sold))
+    }
+
     /// Whether half-shafts lead to its driven wheels, so that a unit with its own reduction and differential can sit between them: cars,
     /// vans and off-road vehicles, unless a chain or belt drives them.
     #[must_use]

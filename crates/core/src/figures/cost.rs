@@ -54,14 +54,14 @@ pub fn cost(document: &Document) -> CostSummary {
         }
     }
     let bought = groups.iter().map(|g| g.1).sum();
-    let removed = |fate: Fate| document.donor.removed.iter().filter(|r| r.fate == fate).map(|r| r.sale_price).sum::<f64>();
-    let sold = removed(Fate::Sold);
+    let donor = &document.donor;
+    let sold = donor.sales(Fate::Sold);
     let largest = groups.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied().unwrap_or_default();
     CostSummary {
         bought,
         sold,
-        hoped: removed(Fate::ForSale),
-        donor_net: document.donor.purchase_price.map(|paid| paid - sold),
+        hoped: donor.sales(Fate::ForSale),
+        donor_net: donor.net_price(),
         net: bought - sold,
         largest: largest.0.to_owned(),
         largest_price: largest.1,

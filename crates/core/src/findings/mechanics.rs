@@ -3,7 +3,7 @@
 use super::rule::finding;
 use super::{Evidence, Finding, Rule};
 use crate::document::{Held, Holes, Mount};
-use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MechanicalSizing, MountSizing, ShaftSizing, margin};
+use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MARGIN, MechanicalSizing, MountSizing, ShaftSizing};
 use crate::quantity::{figure, machined_mm, sentence};
 
 pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
@@ -16,7 +16,7 @@ pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
         out.extend(of_shaft(shaft));
     }
     if let Some(holds_nm) = sizing.coupler_nm {
-        let needs_nm = margin() * sizing.motor_nm;
+        let needs_nm = MARGIN * sizing.motor_nm;
         if holds_nm < needs_nm {
             let (holds, needs) = (figure(holds_nm, "N·m", 0), figure(needs_nm, "N·m", 0));
             out.push(finding(
@@ -91,7 +91,7 @@ fn of_mount(m: &MountSizing<'_>, said: &Mount, no_new_holes: bool) -> Vec<Findin
     let name = held_words(m);
     let mut out = Vec::new();
     let pull_n = m.pull_n();
-    if m.bears_n < pull_n {
+    if !m.bolts_bear() {
         let bolts = sentence!("{} bolts {} {}", said.bolts, said.thread.word(), said.class.word());
         let says = sentence!("{} pulls with {} in a crash; its ", name.clone(), kn(pull_n)).then(bolts).then(sentence!(
             " bear {}: {} of them are needed.",
@@ -101,7 +101,7 @@ fn of_mount(m: &MountSizing<'_>, said: &Mount, no_new_holes: bool) -> Vec<Findin
         out.push(finding(Rule::MountBreaks, m.bears_n / 1000.0, pull_n / 1000.0, says));
     }
     if let Some(sheet_n) = m.sheet_n
-        && sheet_n < pull_n
+        && !m.sheet_bears()
     {
         let says = sentence!("{} pulls with {} in a crash; the sheet at its bolts bears {}.", name.clone(), kn(pull_n), kn(sheet_n));
         out.push(finding(Rule::MountTears, sheet_n / 1000.0, pull_n / 1000.0, says));

@@ -75,8 +75,7 @@ impl BoltClass {
     #[must_use]
     pub fn yield_n_mm2(self) -> f64 {
         match self {
-            Self::Class5_8 => 0.8 * self.strength_n_mm2(),
-            Self::Class8_8 => 0.8 * self.strength_n_mm2(),
+            Self::Class5_8 | Self::Class8_8 => 0.8 * self.strength_n_mm2(),
             Self::Class10_9 => 0.9 * self.strength_n_mm2(),
         }
     }

@@ -21,7 +21,7 @@ const YIELD_N_MM2: f64 = 300.0;
 /// Shear at which steel yields as a share of its tensile yield (von Mises).
 const SHEAR_YIELD: f64 = 0.577;
 /// Reserve on the yield of shafts and keys at the greatest torque, on the slip of couplers and on the strength of mounts (judgement).
-const MARGIN: f64 = 1.5;
+pub const MARGIN: f64 = 1.5;
 /// Friction of dry steel faces (common practice).
 const FRICTION: f64 = 0.15;
 /// Yield of plain sheet steel, N/mm2 (EN 10025, S235), which the wall of a bolt hole bears.
@@ -133,12 +133,6 @@ pub struct MechanicalSizing<'a> {
     pub idle: Vec<&'a Mount>,
 }
 
-/// Reserve that couplers and mounts are held to.
-#[must_use]
-pub const fn margin() -> f64 {
-    MARGIN
-}
-
 /// Times its weight that a pack must bear along and across, by the laden mass: 20 and 8 up to 3.5 t, 10 and 5 up to 12 t, 6.6 and 5 above (UN
 /// R100, annex 9D, from memory).
 #[must_use]
@@ -196,6 +190,18 @@ impl MountSizing<'_> {
     #[must_use]
     pub fn pull_n(&self) -> f64 {
         self.pulls_n[0].max(self.pulls_n[1])
+    }
+
+    /// Whether its bolts bear that.
+    #[must_use]
+    pub fn bolts_bear(&self) -> bool {
+        self.bears_n >= self.pull_n()
+    }
+
+    /// Whether the sheet they pass through bears it, as far as that is known.
+    #[must_use]
+    pub fn sheet_bears(&self) -> bool {
+        self.sheet_n.is_none_or(|n| n >= self.pull_n())
     }
 
     /// Whether it leaves the vehicle as it was; nothing where nothing is said of it.

@@ -59,20 +59,28 @@ impl Frame {
 /// # Errors
 /// Every line that cannot be read, the first fifty by number; a log without a frame.
 pub fn read_log(text: &str, leave_out: bool) -> Result<Log> {
+    read_named("log", text, leave_out)
+}
+
+/// As [`read_log`], of a log that its problems call by another name.
+///
+/// # Errors
+/// As [`read_log`].
+pub fn read_named(name: &str, text: &str, leave_out: bool) -> Result<Log> {
     let (mut log, mut problems) = (Log::default(), Problems::new());
     for (i, line) in text.lines().enumerate().map(|(i, line)| (i + 1, line.trim())).filter(|(_, line)| !line.is_empty()) {
         match frame(line) {
             Some(frame) if log.frames.len() < MOST_FRAMES => log.frames.push(frame),
             Some(_) => {
                 let accepted = format!("up to {MOST_FRAMES} frames are accepted: cut the log");
-                return Err(crate::error::Error::field("log", format!("more than {MOST_FRAMES} frames"), accepted));
+                return Err(crate::error::Error::field(name, format!("more than {MOST_FRAMES} frames"), accepted));
             }
             None if leave_out => log.left_out += 1,
-            None => problems.add(|| Problem::new(format!("log, line {i}"), format!("\"{line}\""), ACCEPTED)),
+            None => problems.add(|| Problem::new(format!("{name}, line {i}"), format!("\"{line}\""), ACCEPTED)),
         }
     }
     if problems.is_empty() && log.frames.is_empty() {
-        problems.push(Problem::new("log", "without a frame", ACCEPTED));
+        problems.push(Problem::new(name, "without a frame", ACCEPTED));
     }
     problems.or(log)
 }

@@ -6,7 +6,7 @@ mod simulated;
 
 use std::collections::{BTreeMap, BTreeSet};
 
-pub use candump::{Frame, Log, MOST_FRAMES, read_log};
+pub use candump::{Frame, Log, MOST_FRAMES, read_log, read_named};
 pub use names::{Described, Names};
 pub use simulated::{SIMULATED_DBC, simulated_log};
 

@@ -10,7 +10,7 @@ use crate::error::Result;
 use crate::estimate::estimate;
 use crate::findings::{Finding, Rule, find, held_words};
 use crate::inputs::Counted;
-use crate::mechanics::{ChainSizing, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES, margin};
+use crate::mechanics::{ChainSizing, MARGIN, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES};
 use crate::powertrain::Chain;
 use crate::quantity::{Piece, Sentence, figure, machined_mm, sentence};
 
@@ -51,6 +51,10 @@ pub struct MountRow {
     /// What the sheet at its bolts bears, N.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub sheet_n: Option<f64>,
+    /// Whether its bolts bear what it pulls with; false where nothing is said.
+    pub bolts_bear: bool,
+    /// Whether the sheet does, as far as that is known.
+    pub sheet_bears: bool,
     /// Fewest bolts of its thread and class, or of M8 8.8 where nothing is said.
     pub fewest: u32,
     /// Whether it leaves the vehicle as it was; absent where nothing is said.
@@ -119,7 +123,7 @@ pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> 
         has_chain_stage: document.driveline().stages.iter().any(|s| s.kind == StageKind::Chain),
         motor_nm: sizing.motor_nm,
         retention_g: sizing.retention_g,
-        reserve: margin(),
+        reserve: MARGIN,
         mounts,
         idle: sizing.idle.iter().map(|m| m.name.clone()).collect(),
         stays,
@@ -136,6 +140,8 @@ fn row(m: &MountSizing<'_>) -> MountRow {
         across_n: m.pulls_n[1],
         bears_n: m.bears_n,
         sheet_n: m.sheet_n,
+        bolts_bear: m.bolts_bear(),
+        sheet_bears: m.sheet_bears(),
         fewest: m.fewest,
         reversible: m.reversible(),
     }
@@ -244,7 +250,7 @@ fn shaft_lines(s: &ShaftSizing<'_>, findings: &[Finding]) -> Vec<Line> {
                 "16 T / (π d³), {} on {}; a reserve of {}",
                 torque.clone(),
                 machined_mm(s.said.diameter_mm, 1),
-                figure(margin(), "", 1)
+                figure(MARGIN, "", 1)
             ),
             "strength of materials",
         )
@@ -275,14 +281,14 @@ fn shaft_lines(s: &ShaftSizing<'_>, findings: &[Finding]) -> Vec<Line> {
 }
 
 fn coupler_line(holds_nm: f64, sizing: &MechanicalSizing<'_>, findings: &[Finding]) -> Line {
-    let needed = figure(margin() * sizing.motor_nm, "N·m", 0);
+    let needed = figure(MARGIN * sizing.motor_nm, "N·m", 0);
     line(
         "coupler",
         "Coupler holds",
         sentence!("{} of {} needed", figure(holds_nm, "N·m", 0), needed),
         sentence!(
             "bolts × friction × clamping × radius, each tightened to seven tenths of its yield; a reserve of {}",
-            figure(margin(), "", 1)
+            figure(MARGIN, "", 1)
         ),
         "friction; common practice",
     )

@@ -10,7 +10,7 @@ use joulethesis_core::evidence::{
     weighed,
 };
 use joulethesis_core::library::{Part, Plate};
-use joulethesis_core::network::{Names, SIMULATED_DBC, SilentMessage, network, read_log, silent, simulated_log};
+use joulethesis_core::network::{Names, SIMULATED_DBC, SilentMessage, network, read_log, read_named, silent, simulated_log};
 use joulethesis_core::trip::track::{self, Track};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -136,7 +136,7 @@ async fn network_log(State(state): State<AppState>, Client(client): Client, Body
     let work = move |_: &_| -> Result<NetworkRead, Error> {
         let names = asked.dbc.as_deref().map(Names::read).transpose()?;
         let log = read_log(&asked.log, asked.leave_out)?;
-        let without = asked.without.as_deref().map(|text| read_log(text, asked.leave_out)).transpose()?;
+        let without = asked.without.as_deref().map(|text| read_named("without", text, asked.leave_out)).transpose()?;
         let left_out = log.left_out + without.as_ref().map_or(0, |w| w.left_out);
         let known = asked.known.unwrap_or_default();
         let units = names.iter().flat_map(|n| n.units().map(str::to_owned)).collect();

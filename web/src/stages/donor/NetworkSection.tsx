@@ -6,6 +6,7 @@ import type { Network } from '../../api/types';
 import { Section } from '../../fields/Fields';
 import { FileButton } from '../../fields/FileButton';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { messagesIn } from './network';
 import { NetworkTable } from './NetworkTable';
 
 const at = 'donor.evidence.network';
@@ -40,7 +41,7 @@ export function NetworkSection() {
     onSuccess: ({ network: told, left_out }) => {
       edit(at, told);
       const out = left_out > 0 ? ` ${String(left_out)} lines were left out.` : '';
-      say(`${String(told.messages?.length ?? 0)} messages in ${told.seconds?.toFixed(0) ?? '0'} s.${out}`);
+      say(`${messagesIn(told)} in ${told.seconds?.toFixed(0) ?? '0'} s.${out}`);
     },
   });
   const take = (more: Texts, leaveOut = false) => {
@@ -121,16 +122,17 @@ export function NetworkSection() {
               {line}
             </Typography>
           ))}
-          {read.error instanceof Refusal && read.error.problem.problems.some((p) => p.path.startsWith('log, line')) && (
-            <Button
-              variant="outlined"
-              onClick={() => {
-                take({}, true);
-              }}
-            >
-              Leave such lines out
-            </Button>
-          )}
+          {read.error instanceof Refusal &&
+            read.error.problem.problems.some((p) => /^(log|without), line/.test(p.path)) && (
+              <Button
+                variant="outlined"
+                onClick={() => {
+                  take({}, true);
+                }}
+              >
+                Leave such lines out
+              </Button>
+            )}
         </Box>
       )}
       {!network && (

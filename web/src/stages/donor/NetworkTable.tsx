@@ -5,6 +5,7 @@ import type { NeededBy, Network, NetworkMessage } from '../../api/types';
 import { WideTable } from '../../common/WideTable';
 import { figures } from '../../units/units';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { messagesIn } from './network';
 
 const needs: [NeededBy, string][] = [
   ['anti_lock', 'anti-lock'],
@@ -25,7 +26,7 @@ export function NetworkTable({ network, at }: { network: Network; at: string }) 
   return (
     <>
       <Typography role="status" sx={{ mb: 1 }}>
-        <b>{messages.length} messages</b>
+        <b>{messagesIn(network)}</b>
         {silent.length > 0 && (
           <>
             , {silent.length} fall silent with the engine’s unit: {silent.map((m) => m.name || `0x${m.id}`).join(', ')}

@@ -1,6 +1,8 @@
 import { useTheme } from '@mui/material/styles';
 import type { ChainPicture } from '../../api/types';
 import { mono } from '../../theme';
+import { showText } from '../../units/units';
+import { useUnits } from '../../units/UnitsContext';
 
 const wide = 400;
 const edge = 22;
@@ -10,6 +12,7 @@ const roomy = 30;
 /** Sprockets and chain to scale, seen from the left; the arrows turn as they do when the vehicle goes forward. */
 export function ChainDrawing({ picture }: { picture: ChainPicture }) {
   const theme = useTheme();
+  const system = useUnits();
   const vars = theme.vars?.palette ?? theme.palette;
   const { diameters_mm, teeth, centre_mm, pitch_mm, links } = picture;
   const [r1 = 1, r2 = 1] = diameters_mm.map((d) => d / 2);
@@ -82,7 +85,7 @@ export function ChainDrawing({ picture }: { picture: ChainPicture }) {
         );
       })}
       <text x={wide / 2} y={tall + 14} {...words} fill={vars.text.secondary}>
-        {links} links · {centre_mm.toFixed(1)} mm · from the left, going forward
+        {links} links · {showText(centre_mm, 'mm', system, 4, 'machined')} · from the left, going forward
       </text>
     </svg>
   );

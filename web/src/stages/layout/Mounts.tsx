@@ -69,7 +69,7 @@ export function Mounts({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean
             const mount = mounts[index];
             const own = `${at}.mounts.${String(index)}`;
             const pull = Math.max(r.along_n, r.across_n);
-            const weak = r.bears_n < pull;
+            const weak = !r.bolts_bear;
             return (
               <TableRow key={`${r.of} ${r.name}`} data-testid={`mount-${r.of}${r.name && `-${r.name}`}`}>
                 <TableCell sx={{ minWidth: 130 }}>
@@ -114,9 +114,9 @@ export function Mounts({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean
                         <Typography
                           variant="caption"
                           component="div"
-                          sx={{ color: r.sheet_n < pull ? 'warning.main' : 'text.secondary' }}
+                          sx={{ color: r.sheet_bears ? 'text.secondary' : 'warning.main' }}
                         >
-                          {r.sheet_n < pull && '▲ '}sheet {kn(r.sheet_n)}
+                          {!r.sheet_bears && '▲ '}sheet {kn(r.sheet_n)}
                         </Typography>
                       )}
                     </TableCell>
