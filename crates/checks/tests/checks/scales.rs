@@ -1,7 +1,7 @@
 //! The donor on scales against geometry, what comes out of it, and the grip that follows from where masses sit.
 
 use crate::common::{cases, check, documents::demo, plain, read, with};
-use joulethesis_core::document::{Answers, Document, Fate, VehicleKind};
+use joulethesis_core::document::{Answers, Document, Fate, ItemKind, VehicleKind};
 use joulethesis_core::evidence::{ledger_from_csv, ledger_to_csv, teardown, weighed};
 use joulethesis_core::figures::cost;
 use joulethesis_core::layout::layout;
@@ -86,17 +86,21 @@ proptest! {
 
     /// Grip is that of the axle loads as every mass at its place makes them (Gillespie 1992, chapter 2).
     #[test]
-    fn grip_follows_the_places(pack in -0.5_f64..3.0, motor in -0.5_f64..3.0, axle in prop::sample::select(vec!["front", "rear"]), kg in 50.0_f64..400.0) {
+    fn grip_follows_the_places(pack in -0.5_f64..3.0, high in 0.1_f64..1.6, motor in -0.5_f64..3.0, axle in prop::sample::select(vec!["front", "rear"]), kg in 50.0_f64..400.0) {
         let mut d = with(plain(), "/donor/test_mass_kg", json!(null));
         d = with(d, "/donor/driven_axle", json!(axle));
-        let at = |x: f64| json!({ "along": { "behind_front_axle_m": x } });
+        let at = |x: f64| json!({ "along": { "behind_front_axle_m": x }, "up_m": high });
         d = with(d, "/design/layout", json!({ "pack": at(pack), "motor": at(motor), "controller": at(motor) }));
         d = with(d, "/brief/payload_kg", json!(kg));
         let document = read(&d);
         let (donor, m) = (&document.donor, masses(&document));
-        let front = layout(&document).states.last().expect("states").front_share.clamp(0.0, 1.0);
-        let shift = donor.adhesion * donor.cg_height_m / donor.wheelbase_m;
+        let laden = layout(&document).states.pop().expect("states");
+        let front = laden.front_share.clamp(0.0, 1.0);
+        let shift = donor.adhesion * laden.up_m / donor.wheelbase_m;
         let share = if axle == "front" { front / (1.0 + shift) } else { ((1.0 - front) / (1.0 - shift)).min(1.0) };
+        // By hand: the donor's height, and what goes in at its own.
+        let (in_kg, own) = (document.design.items().into_iter().filter(|i| !matches!(i.kind, ItemKind::Charger | ItemKind::Component | ItemKind::Other)).map(|i| i.total_kg()).sum::<f64>(), donor.cg_height_m);
+        prop_assert!((laden.up_m - (own + in_kg * (high - own) / laden.mass_kg)).abs() < 1e-9);
         let grip_n = donor.adhesion * m.test_kg * 9.80665 * share;
         let found = Traction::of(&document, m.test_kg).drive_n;
         prop_assert!((found - grip_n).abs() < 1e-6 * grip_n.max(1.0), "{found} for {grip_n}");

@@ -58,7 +58,7 @@ pub use mechanics::{
 pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
 pub use passes::{TimedPasses, TimedRun};
-pub use place::{AxlePlace, Block, Placed, assumed_of_axles, each_placed, front_share, pack_place, stated_front_share};
+pub use place::{AxlePlace, Block, Placed, assumed_of_axles, cg_height_m, each_placed, front_share, pack_place, stated_front_share};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

@@ -218,6 +218,23 @@ pub fn front_share(document: &Document) -> f64 {
     })
 }
 
+/// Height of the centre of gravity of the laden, converted vehicle, m: the donor's with each part that came out or went in at its height, and
+/// whoever rides; what has no height stated is as high as the donor's. The donor's own where its laden mass is stated as a whole.
+#[must_use]
+pub fn cg_height_m(document: &Document) -> f64 {
+    let donor = &document.donor;
+    if donor.test_mass_kg.is_some() {
+        return donor.cg_height_m;
+    }
+    let (mut above_kg_m, mut all_kg) = (0.0, donor.curb_mass_kg);
+    each_placed(document, |p| {
+        above_kg_m += p.added_kg() * (p.at.up_m.unwrap_or(donor.cg_height_m) - donor.cg_height_m);
+        all_kg += p.added_kg();
+    });
+    // More taken out high up than there was stands on the ground at most.
+    if all_kg > 0.0 { (donor.cg_height_m + above_kg_m / all_kg).max(0.0) } else { donor.cg_height_m }
+}
+
 /// What [`front_share`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.
 #[must_use]
 pub fn assumed_of_axles(document: &Document) -> Vec<String> {

@@ -2,7 +2,7 @@
 //! socket, revolutions for each volt; and where no motor can help because the tyres let go first.
 
 use super::needs_answer::{ChargerNeed, GearNeed, HeldFor, Impossible, Needs, RoadLine, TripNeed, VoltNeed, WheelNeed};
-use crate::document::{Checked, Design, Document, Measure, Season, SocketKind, Trip, front_share};
+use crate::document::{Checked, Design, Document, Layout, Measure, Season, SocketKind, Trip, front_share};
 use crate::error::Result;
 use crate::figures::{hill_at, speeds, trips};
 use crate::powertrain::{Chain, Rating, gear_paths};
@@ -292,14 +292,14 @@ pub fn needs(document: &Checked) -> Result<Needs> {
     let as_donor_kg =
         document.donor.test_mass_kg.unwrap_or(document.donor.curb_mass_kg + document.brief.driver_kg + document.brief.payload_kg);
     let test_kg = if complete { m.test_kg } else { as_donor_kg };
-    // The drive of the donor as it stands, wherever a design puts its motors.
     let mut bare: Document = (**document).clone();
     if !complete {
         bare.design.motor = None;
-        // As heavy as the donor, so as balanced as it is.
-        let mut as_donor = Document { design: Design::default(), ..bare.clone() };
-        as_donor.donor.removed.clear();
-        bare.design.front_axle_share = Some(front_share(&as_donor));
+        // As heavy as the donor, so as balanced and as high as it is.
+        bare.donor.removed.clear();
+        bare.design.added.clear();
+        bare.design.layout = Layout::default();
+        bare.design.front_axle_share = Some(front_share(&Document { design: Design::default(), ..bare.clone() }));
     }
     let day = Conditions::of(document);
     let road = Road::of(document, test_kg, &day);

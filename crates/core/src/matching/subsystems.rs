@@ -5,7 +5,7 @@ use std::sync::OnceLock;
 use super::configuration::{Configuration, PLACES};
 use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
-use crate::document::{Document, MotorPlace, stated_front_share};
+use crate::document::{Document, MotorPlace};
 use crate::figures::cost;
 use crate::findings::Rule;
 use crate::powertrain::{Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
@@ -134,8 +134,8 @@ impl FixedVehicle {
         let grip = |place: MotorPlace| {
             let mut with = Document { brief: crate::document::Brief::default(), ..(**base).clone() };
             with.design.motor_place = place;
-            // Where parts sit is not known yet: no share of the axles grips more than this.
-            if stated_front_share(base).is_none() { most_grip_n_per_kg(base) } else { Traction::of(&with, 1000.0).drive_n / 1000.0 }
+            // Where parts sit is not known yet, neither along nor how high: nothing grips more than this.
+            if base.donor.test_mass_kg.is_none() { most_grip_n_per_kg(base) } else { Traction::of(&with, 1000.0).drive_n / 1000.0 }
         };
         let donor = &base.donor;
         let mass_limits = [(Rule::MassGross, donor.gross_limit_kg)];

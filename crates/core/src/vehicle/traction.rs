@@ -1,6 +1,6 @@
 //! Grip: the force the driven tyres can pass to the road.
 
-use crate::document::{Document, DrivenAxle, MotorPlace, front_share};
+use crate::document::{Document, DrivenAxle, MotorPlace, cg_height_m, front_share};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 
 /// Grip of one vehicle at one mass.
@@ -22,8 +22,8 @@ impl Traction {
     /// Grip of a document's vehicle at `mass_kg`.
     ///
     /// Load moves to the rear by `h/L` of the pulling force: rear drive `mu m g (a/L) / (1 - mu h/L)`, front drive
-    /// `mu m g (b/L) / (1 + mu h/L)`, all wheels `mu m g`. On a grade the same holds times its cosine. The share on each axle is that of
-    /// every mass at its place, as findings count it.
+    /// `mu m g (b/L) / (1 + mu h/L)`, all wheels `mu m g`. On a grade the same holds times its cosine. The share on each axle and
+    /// the height are those of every mass at its place, as findings count them.
     ///
     /// # Source
     /// Gillespie, Fundamentals of Vehicle Dynamics (1992), chapter 2.
@@ -33,7 +33,7 @@ impl Traction {
         let front = front_share(document);
         let mu = donor.adhesion;
         let weight_n = mass_kg * STANDARD_GRAVITY_M_S2;
-        let shift = mu * donor.cg_height_m / donor.wheelbase_m;
+        let shift = mu * cg_height_m(document) / donor.wheelbase_m;
         let driven = match document.design.motor_place {
             MotorPlace::EachAxle | MotorPlace::EveryWheel => DrivenAxle::All,
             MotorPlace::Shaft | MotorPlace::Wheels => donor.driven_axle,
