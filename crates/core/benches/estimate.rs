@@ -110,7 +110,7 @@ fn benches(c: &mut Criterion) {
         }
         full
     };
-    c.bench_function("90 modules spread over six bays", |b| b.iter(|| pack_splits(black_box(&full), None, &Cancel::new())));
+    c.bench_function("90 modules spread over six bays", |b| b.iter(|| pack_splits(black_box(&full), None, &[], &Cancel::new())));
     let text = std::fs::read(format!("{}/../../demo/whimbrel-9-a.json", env!("CARGO_MANIFEST_DIR"))).expect("demo file");
     c.bench_function("reading and checking a document", |b| b.iter(|| Document::from_json(black_box(&text))));
 }

@@ -270,11 +270,13 @@ export const bayQuery = (document: Document, bay: number) =>
   });
 
 /** Ways to spread the pack over the bays, or what one split does. */
-export const splitsQuery = (document: Document, modules: number[] | null) =>
+export const splitsQuery = (document: Document, modules: number[] | null, others: string[] = []) =>
   queryOptions({
-    queryKey: ['splits', modules, JSON.stringify(document)],
+    queryKey: ['splits', modules, others, JSON.stringify(document)],
     queryFn: ({ signal }) =>
-      reach(async () => unwrap(await api.POST('/api/v1/layout/splits', { body: { document, modules }, signal }))),
+      reach(async () =>
+        unwrap(await api.POST('/api/v1/layout/splits', { body: { document, modules, others }, signal })),
+      ),
     staleTime: continuous,
     gcTime: 10_000,
     placeholderData: keepPreviousData,

@@ -1386,7 +1386,7 @@ export interface components {
             holds: number;
             /**
              * Format: double
-             * @description Mass of the boxes that lie in it, kg.
+             * @description Mass of what lies in it, boxes of the pack and whatever else was put in, kg.
              */
             holds_kg: number;
             /** @description Name shown. */
@@ -5477,6 +5477,17 @@ export interface components {
             /** @description In words. */
             words: string;
         };
+        /** @description A block that goes into a bay. */
+        MovedBlock: {
+            /** @description What is then said of its place. */
+            at: components["schemas"]["Placement"];
+            /** @description Which bay, counted from 0. */
+            bay: number;
+            /** @description Its name. */
+            name: string;
+            /** @description Place in the document of what is said of it: `design.layout.charger`, `design.added.0.at`. */
+            path: string;
+        };
         /** @description A design by name. */
         NamedDesign: {
             design: components["schemas"]["Design"];
@@ -5921,7 +5932,7 @@ export interface components {
         PackSplit: {
             /**
              * Format: double
-             * @description Cable from the controller through the boxes, one way along the axes, m.
+             * @description Cable from the motor to the controller and from there through the boxes, one way along the axes, m.
              */
             cable_m: number;
             /**
@@ -5938,6 +5949,8 @@ export interface components {
             layout: components["schemas"]["Layout"];
             /** @description Modules in each bay, in their order. */
             modules: number[];
+            /** @description Other blocks that stand in a bay. */
+            moved: components["schemas"]["MovedBlock"][];
             /**
              * Format: double
              * @description How far that is from the donor's with the same load, share.
@@ -5950,6 +5963,11 @@ export interface components {
              * @description Kilograms over the ratings of axles and tyres, all together.
              */
             over_kg: number;
+            /**
+             * Format: int32
+             * @description Other blocks that have found no place, and had none.
+             */
+            unplaced: number;
         };
         /** @description Ways to spread the pack over the bays. */
         PackSplits: {
@@ -5958,9 +5976,11 @@ export interface components {
              * @description The donor's share on the front axle, with the same driver and load.
              */
             donor_front_share: number;
+            /** @description Blocks that were left where they are, since too many were asked about. */
+            left_alone: string[];
             /**
              * Format: double
-             * @description By how much a split that was not tried may come nearer to the donor's balance, share.
+             * @description By how much a way that was not tried may come nearer to the donor's balance, share.
              */
             may_miss: number;
             /**
@@ -5969,18 +5989,18 @@ export interface components {
              */
             modules: number;
             none?: components["schemas"]["Sentence"] | null;
-            /** @description Modules that each bay holds. */
+            /** @description Modules that each bay holds beside what stays in it. */
             room: number[];
-            /** @description The best first: nothing over its rating, few strings cut, near to the donor's balance, short cables. */
+            /** @description The best first: nothing over its rating, a place for every block, few strings cut, near to the donor's balance, short cables. */
             splits: components["schemas"]["PackSplit"][];
             /**
              * Format: int32
-             * @description Modules moved together; 1: every split was tried.
+             * @description Modules moved together; 1: every way was tried.
              */
             step: number;
             /**
              * Format: int64
-             * @description Splits tried.
+             * @description Ways tried.
              */
             tried: number;
         };
@@ -7203,6 +7223,11 @@ export interface components {
             document: components["schemas"]["Document"];
             /** @description Modules in each bay, of a split to be looked at by itself. Absent: those nearest to the donor's balance. */
             modules?: number[] | null;
+            /**
+             * @description Places in the document of other blocks that may be stood in a bay: controllers, charger, components, what else is put in. Counts for
+             *     nothing where the split is given.
+             */
+            others?: string[];
         };
         /** @description A figure with its spread. */
         Spread: {

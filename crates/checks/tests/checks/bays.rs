@@ -5,7 +5,7 @@ use crate::common::{cases, check, documents::demo, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Bay, Document, Placement};
 use joulethesis_core::error::Error;
-use joulethesis_core::layout::{PackSplit, layout, offers, pack_splits, packed};
+use joulethesis_core::layout::{PackSplit, clashes, layout, offers, pack_splits, packed};
 use joulethesis_core::library::{Module, Part, builtin};
 use joulethesis_core::report::report;
 use proptest::prelude::*;
@@ -87,7 +87,7 @@ proptest! {
             d = with(d, &format!("/donor/{key}"), value);
         }
         let (document, go) = (read(&d), Cancel::new());
-        let found = pack_splits(&document, None, &go).expect("not cancelled");
+        let found = pack_splits(&document, None, &[], &go).expect("not cancelled");
         let held: u32 = found.room.iter().sum();
         prop_assert_eq!(found.none.is_some(), held < 9);
         let Some(best) = found.splits.first() else { return Ok(()) };
@@ -97,7 +97,7 @@ proptest! {
             for b in 0..=room(1).min(9 - a) {
                 let split: Vec<u32> = [a, b, 9 - a - b].into_iter().take(all.len()).collect();
                 if 9 - a - b <= room(2) && split.iter().sum::<u32>() == 9 {
-                    let one = pack_splits(&document, Some(&split), &go).expect("a split").splits.remove(0);
+                    let one = pack_splits(&document, Some(&split), &[], &go).expect("a split").splits.remove(0);
                     prop_assert!(order(best, &one).is_le(), "{:?} before {:?}", one.modules, best.modules);
                     tried += 1;
                 }
@@ -170,9 +170,10 @@ fn van() -> Value {
     with(d, "/design/layout/boxes", json!([]))
 }
 
-/// With the layout of a spread taken over.
+/// With the layout of a spread taken over, and the places of what was moved.
 fn taken(d: &Value, spread: &PackSplit) -> Value {
-    with(d.clone(), "/design/layout", serde_json::to_value(&spread.layout).expect("JSON"))
+    let d = with(d.clone(), "/design/layout", json!(spread.layout));
+    spread.moved.iter().fold(d, |d, m| with(d, &format!("/{}", m.path.replace('.', "/")), json!(m.at)))
 }
 
 /// The order that the answer promises, smaller first.
@@ -180,6 +181,7 @@ fn order(a: &PackSplit, b: &PackSplit) -> std::cmp::Ordering {
     let coarse = |s: &PackSplit| (s.off_donor / 0.005).floor();
     a.over_kg
         .total_cmp(&b.over_kg)
+        .then(a.unplaced.cmp(&b.unplaced))
         .then(a.cut_strings.cmp(&b.cut_strings))
         .then(coarse(a).total_cmp(&coarse(b)))
         .then(a.cable_m.total_cmp(&b.cable_m))
@@ -195,14 +197,14 @@ fn the_first_spread_is_the_best_of_all() {
             d = with(d, &format!("/donor/{key}"), value.clone());
         }
         let document = read(&d);
-        let found = pack_splits(&document, None, &Cancel::new()).expect("not cancelled");
+        let found = pack_splits(&document, None, &[], &Cancel::new()).expect("not cancelled");
         assert_eq!((found.step, found.modules, found.none.as_ref()), (1, 9, None));
         let (mut tried, best) = (0, &found.splits[0]);
         for a in 0..=found.room[0].min(9) {
             for b in 0..=found.room[1].min(9 - a) {
                 let c = 9 - a - b;
                 if c <= found.room[2] {
-                    let one = pack_splits(&document, Some(&[a, b, c]), &Cancel::new()).expect("a split").splits.remove(0);
+                    let one = pack_splits(&document, Some(&[a, b, c]), &[], &Cancel::new()).expect("a split").splits.remove(0);
                     assert!(order(best, &one).is_le(), "{:?} before {:?}", one.modules, best.modules);
                     tried += 1;
                 }
@@ -231,19 +233,103 @@ fn the_first_spread_is_the_best_of_all() {
     }
 }
 
+const OTHERS: [&str; 3] = ["design.layout.controller", "design.layout.charger", "design.added.0.at"];
+
+/// The van of the bays with something else to put in, whose size is stated.
+fn with_others(size: [f64; 3], kg: f64) -> Value {
+    let at = json!({ "length_m": size[0], "width_m": size[1], "height_m": size[2] });
+    with(with(van(), "/design/added", json!([{ "name": "heater", "mass_kg": kg, "at": at }])), "/donor/bays/1/mass_limit_kg", json!(150))
+}
+
+proptest! {
+    #![proptest_config(cases(30))]
+
+    /// Whatever is stood beside the pack: what is told of a way is what the layout says once it is taken; nothing stands in the way of
+    /// anything, no bay holds or carries more than it may; more blocks to move never make the best way worse; and no split of the pack
+    /// with the others where the first way has them is better than it.
+    #[test]
+    fn others_stand_beside_the_pack(size in prop::array::uniform3(0.1_f64..0.7), kg in 5.0_f64..90.0, asked in prop::sample::subsequence(OTHERS.to_vec(), 1..=3)) {
+        let d = with_others(size, kg);
+        let asked: Vec<String> = asked.into_iter().map(str::to_owned).collect();
+        let go = Cancel::new();
+        let find = |d: &Value, others: &[String]| pack_splits(&read(d), None, others, &go).expect("an answer");
+        let (none, found) = (find(&d, &[]), find(&d, &asked));
+        prop_assert!(found.left_alone.is_empty() && found.step == 1 && found.tried >= found.splits.len() as u64);
+        let before: Vec<String> = clashes(&read(&d)).iter().map(|c| format!("{c:?}")).collect();
+        for spread in &found.splits {
+            let document = read(&taken(&d, spread));
+            let laden = layout(&document).states.pop().expect("states");
+            prop_assert!((laden.front_share - spread.front_share).abs() < 1e-3, "{} told {}", laden.front_share, spread.front_share);
+            let new: Vec<String> = clashes(&document).iter().map(|c| format!("{c:?}")).filter(|c| !before.contains(c) && !c.starts_with("Outside")).collect();
+            prop_assert!(new.is_empty(), "{new:?} by {:?}", spread.moved);
+            prop_assert!(spread.moved.len() + spread.unplaced as usize <= asked.len());
+        }
+        prop_assert!(found.splits.windows(2).all(|w| order(&w[0], &w[1]).is_le()));
+        let (Some(best), Some(bare)) = (found.splits.first(), none.splits.first()) else { return Ok(()) };
+        // Without a place of its own a block is worse off than anywhere.
+        let lost = PackSplit { unplaced: u32::try_from(asked.len()).expect("few"), ..bare.clone() };
+        prop_assert!(order(best, &lost).is_le());
+        let fixed = taken(&d, best);
+        for other in find(&fixed, &[]).splits {
+            let other = PackSplit { unplaced: best.unplaced, ..other };
+            let rounded = (other.off_donor - best.off_donor).abs() < 1e-3;
+            prop_assert!(rounded || order(best, &other).is_le(), "{:?} before {:?}", other.modules, best.modules);
+        }
+    }
+}
+
+/// By hand: one bay holds nothing but the heater, which goes there; turned a quarter where it must be; what is in a bay already keeps its
+/// room; a block that is asked for twice or cannot be moved is refused, and of too many the lightest stay where they are.
+#[test]
+fn what_else_goes_into_a_bay() {
+    let go = Cancel::new();
+    let heater = [OTHERS[2].to_owned()];
+    let alone = |size: [f64; 3]| {
+        let d = with(with_others(size, 12.0), "/donor/bays/2", bay("slot", 2.2, 0.35, 0.4, [0.5, 0.12, 0.2]));
+        pack_splits(&read(&d), None, &heater, &go).expect("an answer").splits.remove(0)
+    };
+    let moved = |s: &PackSplit| s.moved.iter().map(|m| (m.bay, m.at.length_m, m.at.width_m, m.at.up_m)).collect::<Vec<_>>();
+    // On the floor of the slot, 0.31 m up: 0.4 less half of 0.2, and the clearance.
+    assert_eq!(moved(&alone([0.3, 0.1, 0.15])), [(2, Some(0.3), Some(0.1), Some(0.385))]);
+    assert_eq!(moved(&alone([0.1, 0.3, 0.15])), [(2, Some(0.3), Some(0.1), Some(0.385))]);
+    // The heater across the floor's middle leaves room on either side of it; the larger is counted, and its mass counts too.
+    let d = with_others([0.2, 0.7, 0.1], 12.0);
+    let put = |x: f64, kg: f64| {
+        let at = json!({ "along": { "behind_front_axle_m": x }, "right_m": 0.0, "up_m": 0.35, "length_m": 0.2, "width_m": 0.7, "height_m": 0.1 });
+        let d = with(d.clone(), "/design/added/0/at", at);
+        let limit = if kg > 100.0 { json!(150) } else { json!(null) };
+        let d = with(with(d, "/design/added/0/mass_kg", json!(kg)), "/donor/bays/1/mass_limit_kg", limit);
+        pack_splits(&read(&d), None, &[], &go).expect("an answer").room[1]
+    };
+    let (whole, aside, amid) = (put(9.0, 12.0), put(1.05, 12.0), put(1.5, 12.0));
+    assert!(whole > aside && aside > amid && amid > 0, "{whole} > {aside} > {amid}");
+    assert_eq!(put(1.05, 149.0), 0);
+    for wrong in ["design.layout.motor", "design.added.9.at", "x"] {
+        let refused = pack_splits(&read(&d), None, &[wrong.to_owned()], &go);
+        assert!(matches!(refused, Err(Error::Invalid(ref p)) if p[0].path == "others[0]" && p[0].message.contains(wrong)), "{refused:?}");
+    }
+    assert!(pack_splits(&read(&d), None, &[heater[0].clone(), heater[0].clone()], &go).is_err());
+    let all: Vec<Value> = (0..12).map(|i| json!({ "name": format!("box {i}"), "mass_kg": 1.0 + f64::from(i) })).collect();
+    let many = read(&with(d, "/design/added", json!(all)));
+    let paths: Vec<String> = (0..12).map(|i| format!("design.added.{i}.at")).collect();
+    let found = pack_splits(&many, None, &paths, &go).expect("an answer");
+    assert_eq!(found.left_alone.len(), 12 - 7, "4^7 ways are no more than 20 000");
+    assert!(found.left_alone.contains(&"box 4".to_owned()) && !found.left_alone.contains(&"box 5".to_owned()));
+}
+
 /// Splits that are not the pack are refused; where there is nothing to spread, it is said why; and more splits than can be tried are tried in
 /// groups, with what that may miss.
 #[test]
 fn spreads_are_bounded_and_say_why_there_is_none() {
     let go = Cancel::new();
     for wrong in [vec![9], vec![9, 9, 9], vec![u32::MAX, 9, 0]] {
-        let refused = pack_splits(&read(&van()), Some(&wrong), &go);
+        let refused = pack_splits(&read(&van()), Some(&wrong), &[], &go);
         assert!(
             matches!(refused, Err(Error::Invalid(ref p)) if p[0].path == "modules" && p[0].message.contains("9 in all")),
             "{refused:?}"
         );
     }
-    let none = |d: Value| pack_splits(&read(&d), None, &go).expect("an answer").none.expect("a reason").to_string();
+    let none = |d: Value| pack_splits(&read(&d), None, &[], &go).expect("an answer").none.expect("a reason").to_string();
     assert!(none(with(van(), "/donor/bays", json!([]))).contains("no bay"));
     assert!(none(with(van(), "/design/front_axle_share", json!(0.5))).contains("as a whole"));
     assert!(none(with(van(), "/design/pack", json!(null))).contains("no pack"));
@@ -252,12 +338,12 @@ fn spreads_are_bounded_and_say_why_there_is_none() {
     // Twelve bays, 240 modules.
     let many: Vec<Value> = (0..12).map(|i| bay("room", 0.2 * f64::from(i), 0.0, 0.5, [2.0, 1.0, 0.6])).collect();
     let d = with(with(van(), "/donor/bays", json!(many)), "/design/pack/strings_in_parallel", json!(80));
-    let found = pack_splits(&read(&d), None, &go).expect("an answer");
+    let found = pack_splits(&read(&d), None, &[], &go).expect("an answer");
     assert!(found.step > 1 && found.may_miss > 0.0 && found.tried <= 400_000, "{} of {}", found.step, found.tried);
     assert!(found.splits.iter().all(|s| s.modules.iter().sum::<u32>() == 240));
     let stop = Cancel::new();
     stop.cancel();
-    assert!(matches!(pack_splits(&read(&d), None, &stop), Err(Error::Cancelled)));
+    assert!(matches!(pack_splits(&read(&d), None, &[], &stop), Err(Error::Cancelled)));
     assert!(matches!(offers(&read(&d).donor.bays[0], modules(builtin()).into_iter(), &stop), Err(Error::Cancelled)));
 }
 
@@ -303,7 +389,7 @@ fn sizes_of_modules_are_plausible() {
 /// Blocks in one place, out of the body, a bay that holds too much: each is found with both figures, and only by what is stated.
 #[test]
 fn places_that_cannot_be_are_findings() {
-    let first = pack_splits(&read(&van()), Some(&[0, 9, 0]), &Cancel::new());
+    let first = pack_splits(&read(&van()), Some(&[0, 9, 0]), &[], &Cancel::new());
     let d = taken(&van(), &first.expect("a split").splits[0]);
     let tell = |d: &Value| -> Vec<(String, f64, f64)> {
         let found = report(&read(d)).expect("sound").findings;

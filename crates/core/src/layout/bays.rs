@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::packing::{Packed, in_rows, packed};
+use super::room::Room;
 use super::{BlockView, Clash};
 use crate::cancel::Cancel;
 use crate::document::{AxlePlace, Bay, Document, Placement, pack_place};
@@ -54,7 +55,7 @@ pub struct BayView {
     pub fit: Option<Fit>,
     /// Modules of the boxes that lie in it.
     pub holds: u32,
-    /// Mass of the boxes that lie in it, kg.
+    /// Mass of what lies in it, boxes of the pack and whatever else was put in, kg.
     pub holds_kg: f64,
 }
 
@@ -65,7 +66,7 @@ impl Bay {
     }
 
     /// What is left within its clearance, m.
-    fn free_m(&self) -> Option<[f64; 3]> {
+    pub(super) fn free_m(&self) -> Option<[f64; 3]> {
         Some(self.size_m()?.map(|m| m - 2.0 * self.clearance_m))
     }
 
@@ -77,23 +78,23 @@ impl Bay {
     }
 }
 
-/// How many modules the rated mass of a bay holds.
-fn by_mass(bay: &Bay, module_kg: f64) -> u32 {
-    bay.mass_limit_kg.map_or(u32::MAX, |limit| (limit / module_kg + 1e-9) as u32)
+/// How many modules a rated mass holds.
+fn by_mass(limit_kg: Option<f64>, module_kg: f64) -> u32 {
+    limit_kg.map_or(u32::MAX, |limit| (limit / module_kg + 1e-9) as u32)
 }
 
-fn arranged(bay: &Bay, module: &Module) -> Option<Packed> {
-    Some(packed(bay.free_m()?, module.room().size_m, module.must_stand()))
+fn arranged(free_m: [f64; 3], module: &Module) -> Packed {
+    packed(free_m, module.room().size_m, module.must_stand())
 }
 
-/// Modules of one kind that a bay holds, by room and rated mass; `module_kg` is what each weighs with its share of the box.
-pub(super) fn capacity(bay: &Bay, module: &Module, module_kg: f64) -> u32 {
-    arranged(bay, module).map_or(0, |p| p.count.min(by_mass(bay, module_kg)))
+/// Modules of one kind that a room holds, and a rated mass; `module_kg` is what each weighs with its share of the box.
+pub(super) fn capacity(free_m: Option<[f64; 3]>, limit_kg: Option<f64>, module: &Module, module_kg: f64) -> u32 {
+    free_m.map_or(0, |free_m| arranged(free_m, module).count.min(by_mass(limit_kg, module_kg)))
 }
 
 fn fit(bay: &Bay, module: &Module, module_kg: f64) -> Option<Fit> {
-    let packed = arranged(bay, module)?;
-    let modules = packed.count.min(by_mass(bay, module_kg));
+    let packed = arranged(bay.free_m()?, module);
+    let modules = packed.count.min(by_mass(bay.mass_limit_kg, module_kg));
     let mut left = modules;
     let layers = packed.stack.iter().map(|k| {
         let own = left.min(packed.kinds[*k].count);
@@ -110,21 +111,20 @@ fn fit(bay: &Bay, module: &Module, module_kg: f64) -> Option<Fit> {
     })
 }
 
-/// Place and size of a box with so many modules on the floor of a bay, in its middle; to the millimetre.
-pub(super) fn placement(document: &Document, bay: &Bay, module: &Module, modules: u32) -> Placement {
-    let [along, right, up] = bay.centre_m(document);
-    let boxes = arranged(bay, module).map(|p| p.boxes_m(modules)).unwrap_or_default();
+/// Place and size of a box with so many modules on the floor of a room, in its middle; to the millimetre. Without a room only where it is.
+pub(super) fn placement([along, right, up]: [f64; 3], room: Option<&Room>, module: &Module, modules: u32) -> Placement {
+    let boxes = room.map(|r| arranged(r.size_m, module).boxes_m(modules)).unwrap_or_default();
     let reach = |axis: usize| {
         let far = |b: &[f64; 6]| b[axis] + b[axis + 3];
         boxes.iter().map(far).fold(0.0, f64::max)
     };
-    let floor = up - 0.5 * bay.at.height_m.unwrap_or(0.0) + bay.clearance_m;
+    let on_floor = room.filter(|_| !boxes.is_empty()).map(|r| r.low_m[2] + 0.5 * reach(2));
     let millimetre = |m: f64| (m * 1000.0).round() / 1000.0;
     let size = |axis: usize| (!boxes.is_empty()).then(|| millimetre(reach(axis)));
     Placement {
         along: Some(AxlePlace::BehindFrontAxleM(millimetre(along))),
         right_m: Some(millimetre(right)),
-        up_m: Some(millimetre(if boxes.is_empty() { up } else { floor + 0.5 * reach(2) })),
+        up_m: Some(millimetre(on_floor.unwrap_or(up))),
         length_m: size(0),
         width_m: size(1),
         height_m: size(2),
@@ -132,14 +132,14 @@ pub(super) fn placement(document: &Document, bay: &Bay, module: &Module, modules
 }
 
 /// Bay that a point lies in, the first of several.
-fn bay_at(document: &Document, point: [f64; 3]) -> Option<usize> {
+pub(super) fn bay_at(document: &Document, point: [f64; 3]) -> Option<usize> {
     document.donor.bays.iter().position(|bay| {
         let (centre, size) = (bay.centre_m(document), bay.size_m());
         size.is_some_and(|size| (0..3).all(|i| (point[i] - centre[i]).abs() <= 0.5 * size[i] + 1e-9))
     })
 }
 
-/// Boxes of the pack that lie in each bay.
+/// What lies in each bay: modules of the pack, and the mass of all that was put in.
 #[derive(Debug, Clone, Copy, Default)]
 struct Held {
     modules: u32,
@@ -148,10 +148,9 @@ struct Held {
 
 fn held(document: &Document, blocks: &[BlockView]) -> Vec<Held> {
     let mut all = vec![Held::default(); document.donor.bays.len()];
-    for block in blocks.iter().filter(|b| b.placed) {
-        let at = block.modules.zip(bay_at(document, [block.along_m, block.right_m, block.up_m]));
-        if let Some((modules, own)) = at.and_then(|(n, i)| Some((n, all.get_mut(i)?))) {
-            *own = Held { modules: own.modules + modules, kg: own.kg + block.mass_kg };
+    for block in blocks.iter().filter(|b| b.placed && b.is_put_in()) {
+        if let Some(own) = bay_at(document, block.centre_m()).and_then(|i| all.get_mut(i)) {
+            *own = Held { modules: own.modules + block.modules.unwrap_or(0), kg: own.kg + block.mass_kg };
         }
     }
     all
@@ -236,8 +235,8 @@ pub struct BayOffer {
 /// [`Error::Cancelled`](crate::error::Error::Cancelled).
 pub fn offers<'a>(bay: &Bay, modules: impl Iterator<Item = &'a Module>, cancel: &Cancel) -> Result<Vec<BayOffer>> {
     let offer = |m: &Module| {
-        let packed = arranged(bay, m)?;
-        let count = packed.count.min(by_mass(bay, m.mass_kg));
+        let packed = arranged(bay.free_m()?, m);
+        let count = packed.count.min(by_mass(bay.mass_limit_kg, m.mass_kg));
         let n = f64::from(count);
         let string_v = n * f64::from(m.cells_in_series) * m.nominal_voltage_v;
         (count > 0).then(|| BayOffer {

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::centre_m;
+use super::room::Room;
 use crate::document::{Block, Document, Placement, each_placed};
 
 /// Where the size of a block comes from.
@@ -55,6 +56,35 @@ pub struct BlockView {
     pub modules: Option<u32>,
     /// Whether it holds a part of a string, so that the cable between boxes sits within one.
     pub cuts_string: bool,
+}
+
+impl BlockView {
+    /// Whether place and size are stated as a whole, of something that was put in.
+    pub(super) fn is_firm(&self) -> bool {
+        let said = self.placed && self.across_said && self.up_said && self.sized_by == SizedBy::Said;
+        said && self.is_put_in()
+    }
+
+    /// Whether the conversion puts it in: neither what came out nor who rides.
+    pub(super) fn is_put_in(&self) -> bool {
+        !matches!(self.kind, "removed" | "driver" | "payload")
+    }
+
+    pub(super) fn centre_m(&self) -> [f64; 3] {
+        [self.along_m, self.right_m, self.up_m]
+    }
+
+    /// Whether it may go into a bay beside the pack: the motor is where it turns something.
+    pub(super) fn is_movable(&self) -> bool {
+        matches!(self.kind, "controller" | "charger" | "electrics" | "added")
+    }
+
+    /// The room it takes.
+    pub(super) fn room(&self) -> Room {
+        let size_m = [self.length_m, self.width_m, self.height_m];
+        let centre_m = self.centre_m();
+        Room { low_m: std::array::from_fn(|i| centre_m[i] - 0.5 * size_m[i]), size_m }
+    }
 }
 
 /// Usual mass of a litre, kg, and proportions along, across and up (judgement).

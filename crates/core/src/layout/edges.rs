@@ -1,11 +1,9 @@
 //! Where blocks whose place and size are stated run into each other, or out of the vehicle.
 
 use super::blocks::blocks;
-use super::{BlockView, SizedBy, bays, outline};
+use super::room::TOLERANCE_M;
+use super::{BlockView, bays, outline};
 use crate::document::Document;
-
-/// Less than this is how boxes are measured, m.
-const TOLERANCE_M: f64 = 0.005;
 
 /// What is wrong with the place of a block.
 #[derive(Debug, Clone, PartialEq)]
@@ -59,10 +57,7 @@ fn edges(b: &BlockView) -> [(f64, f64); 3] {
 #[must_use]
 pub fn clashes(document: &Document) -> Vec<Clash> {
     let all = blocks(document);
-    let firm = |b: &&BlockView| {
-        b.placed && b.across_said && b.up_said && b.sized_by == SizedBy::Said && !matches!(b.kind, "removed" | "driver" | "payload")
-    };
-    let firm: Vec<&BlockView> = all.iter().filter(firm).collect();
+    let firm: Vec<&BlockView> = all.iter().filter(|b| b.is_firm()).collect();
     let mut found = Vec::new();
     for (i, one) in firm.iter().enumerate() {
         for other in &firm[i + 1..] {

@@ -7,8 +7,10 @@ mod edges;
 mod outline;
 mod pack_room;
 mod packing;
+mod room;
 mod routes;
 mod splits;
+mod spread;
 
 use serde::Serialize;
 
@@ -21,7 +23,7 @@ use outline::outline;
 pub use pack_room::{PackRoom, pack_room};
 pub use packing::{Layer, Packed, packed};
 pub use routes::{Passed, PassedBy, passed};
-pub use splits::{PackSplit, PackSplits, pack_splits};
+pub use splits::{MovedBlock, PackSplit, PackSplits, pack_splits};
 
 use crate::document::{Block, Document, Placed, Tyre, assumed_of_axles, each_placed, stated_front_share, tyre};
 use crate::quantity::{Sentence, figure, sentence};

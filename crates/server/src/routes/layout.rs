@@ -83,6 +83,10 @@ struct SplitRequest {
     /// Modules in each bay, of a split to be looked at by itself. Absent: those nearest to the donor's balance.
     #[serde(default)]
     modules: Option<Vec<u32>>,
+    /// Places in the document of other blocks that may be stood in a bay: controllers, charger, components, what else is put in. Counts for
+    /// nothing where the split is given.
+    #[serde(default)]
+    others: Vec<String>,
 }
 
 /// Ways to spread the pack over the bays, those that meet every rating and come nearest to the donor's balance first.
@@ -90,6 +94,6 @@ struct SplitRequest {
     responses((status = 200, body = PackSplits), (status = 422, body = ProblemDocument)))]
 async fn splits(State(state): State<AppState>, Client(client): Client, Body(asked): Body<SplitRequest>) -> Answer<Json<PackSplits>> {
     let document = document(&state, &client, asked.document).await?;
-    let work = move |cancel: &Cancel| pack_splits(&document, asked.modules.as_deref(), cancel);
+    let work = move |cancel: &Cancel| pack_splits(&document, asked.modules.as_deref(), &asked.others, cancel);
     Ok(Json(state.work.long(&client, work).await??))
 }

@@ -4,18 +4,7 @@ import { WideTable } from '../../common/WideTable';
 import { Section } from '../../fields/Fields';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-
-const group: Record<string, string> = {
-  removed: 'came out',
-  motor: 'motor',
-  controller: 'controller',
-  pack: 'pack',
-  charger: 'charger',
-  electrics: 'electrics',
-  added: 'put in',
-  driver: 'rides',
-  payload: 'rides',
-};
+import { groups } from './words';
 
 /** The same blocks as a list, for keyboard and screen reader. */
 export function Blocks({
@@ -61,7 +50,7 @@ export function Blocks({
                   {b.modules != null && `, ${String(b.modules)} ${b.modules === 1 ? 'module' : 'modules'}`}
                 </Button>
               </TableCell>
-              <TableCell sx={{ color: 'text.secondary' }}>{group[b.kind] ?? ''}</TableCell>
+              <TableCell sx={{ color: 'text.secondary' }}>{groups[b.kind] ?? ''}</TableCell>
               <TableCell align="right">{showText(b.mass_kg, 'kg', system, 3)}</TableCell>
               <TableCell align="right">
                 {m(b.along_m)}

@@ -1,4 +1,16 @@
-import { Box, Button, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  FormGroup,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { splitsQuery } from '../../api/queries';
@@ -7,15 +19,21 @@ import { Failed, Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { Said } from '../../units/Said';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { useSystemWords } from './words';
+import { groups, useSystemWords } from './words';
 
-/** The pack spread over the bays: splits that come nearest to the donor's balance, and any other that is typed. */
+/** Kinds of blocks that may stand in a bay beside the pack: the motor is where it turns something. */
+const movable = new Set(['controller', 'charger', 'electrics', 'added']);
+
+/** The pack spread over the bays, and what may stand beside it: ways that come nearest to the donor's balance, and any split that is typed. */
 export function Splits({ sheet }: { sheet: LayoutSheet }) {
   const { settled, active, editAll, say } = useWorkbench();
   const [asked, setAsked] = useState(false);
   const [typed, setTyped] = useState<Record<number, string>>({});
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const words = useSystemWords();
-  const query = useQuery({ ...splitsQuery(settled, null), enabled: asked });
+  const may = sheet.blocks.filter((b) => movable.has(b.kind));
+  const others = may.map((b) => b.path).filter((path) => ticked.has(path));
+  const query = useQuery({ ...splitsQuery(settled, null, others), enabled: asked });
   const counts = sheet.bays.map((b, i) => Number(typed[i] ?? b.holds));
   const modules = sheet.blocks.reduce((sum, b) => sum + (b.modules ?? 0), 0);
   const sum = counts.reduce((a, b) => a + b, 0);
@@ -29,9 +47,10 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
     editAll([
       [`designs.${active.id}.layout.pack`, split.layout.pack],
       [`designs.${active.id}.layout.boxes`, split.layout.boxes ?? []],
+      ...split.moved.map((m): [string, unknown] => [m.path.replace(/^design\./, `designs.${active.id}.`), m.at]),
     ]);
     setTyped({});
-    say('The boxes lie in the bays; undo takes them back.');
+    say('All of it lies in the bays; undo takes it back.');
   };
   const row = (s: PackSplit, key: string, first: React.ReactNode, ready: boolean) => (
     <TableRow key={key} data-testid={`split-${key}`}>
@@ -39,10 +58,11 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
       <TableCell align="right" className="figures">
         {words.percent(s.front_share)}
       </TableCell>
-      <TableCell sx={{ color: s.over_kg > 0 ? 'warning.main' : undefined }}>
+      <TableCell sx={{ color: s.over_kg > 0 || s.unplaced > 0 ? 'warning.main' : undefined }}>
         {s.over_kg > 0
           ? `▲ ${s.over.map((l) => `${l.name}: ${words.kg(l.laden_kg)} of ${words.kg(l.limit_kg)}`).join('; ')}`
           : 'none'}
+        {s.unplaced > 0 && `; ▲ without a place: ${String(s.unplaced)} of those ticked`}
       </TableCell>
       <TableCell>{s.cut_strings > 0 ? `${String(s.cut_strings)} boxes hold part of one` : 'whole'}</TableCell>
       <TableCell align="right" className="figures">
@@ -73,6 +93,29 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
           Spread the pack over the bays
         </Button>
       )}
+      {asked && may.length > 0 && (
+        <FormGroup row aria-label="What may move too" sx={{ alignItems: 'center', mb: 1 }}>
+          <Typography component="span" sx={{ mr: 1.5 }}>
+            May stand in a bay too:
+          </Typography>
+          {may.map((b) => (
+            <FormControlLabel
+              key={b.path}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={ticked.has(b.path)}
+                  onChange={(_, on) => {
+                    const rest = [...ticked].filter((path) => path !== b.path);
+                    setTicked(new Set(on ? [...rest, b.path] : rest));
+                  }}
+                />
+              }
+              label={b.name || groups[b.kind]}
+            />
+          ))}
+        </FormGroup>
+      )}
       {asked && query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {asked && query.isPending && <Loading what="the splits" />}
       {found?.none && (
@@ -85,9 +128,11 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
           <Typography color="text.secondary" sx={{ mb: 1 }}>
             {found.modules} modules; the donor with the same load has {words.percent(found.donor_front_share)} in front.{' '}
             {found.step === 1
-              ? `All ${String(found.tried)} splits were tried.`
-              : `Moved ${String(found.step)} at a time, ${String(found.tried)} splits were tried; one between them may come ${words.percent(found.may_miss)} nearer.`}{' '}
-            First nothing over a rating, then whole strings, then the donor’s balance, then short cables.
+              ? `All ${String(found.tried)} ways were tried.`
+              : `Modules moved ${String(found.step)} at a time, ${String(found.tried)} ways were tried; one between them may come ${words.percent(found.may_miss)} nearer.`}{' '}
+            First nothing over a rating, then a place for all, then whole strings, then the donor’s balance, then short
+            cables.
+            {found.left_alone.length > 0 && ` Too many to move at once: ${found.left_alone.join(', ')} stay.`}
           </Typography>
           <WideTable aria-label="Ways to spread the pack">
             <TableHead>
@@ -108,10 +153,18 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
               {found.splits.map((s) =>
                 row(
                   s,
-                  s.modules.join('-'),
+                  // Ways that differ in what stands beside the pack alone have the same counts.
+                  [s.modules.join('-'), ...s.moved.map((m) => `${m.path}-${String(m.bay)}`)].join(' '),
                   s.modules.map((n, i) => (
                     <TableCell key={String(i)} align="right" className="figures">
                       {n === 0 ? '–' : n}
+                      {s.moved
+                        .filter((m) => m.bay === i)
+                        .map((m) => (
+                          <Typography key={m.path} variant="caption" component="div" color="text.secondary">
+                            + {m.name}
+                          </Typography>
+                        ))}
                     </TableCell>
                   )),
                   fresh,

@@ -27,3 +27,16 @@ export const boltFields = {
     ['welded', 'welded brackets'],
   ] as [string, string][],
 };
+
+/** What a kind of block belongs to. */
+export const groups: Record<string, string> = {
+  removed: 'came out',
+  motor: 'motor',
+  controller: 'controller',
+  pack: 'pack',
+  charger: 'charger',
+  electrics: 'electrics',
+  added: 'put in',
+  driver: 'rides',
+  payload: 'rides',
+};
