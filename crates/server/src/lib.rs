@@ -3,6 +3,7 @@
 mod api;
 mod body;
 mod connections;
+mod drawings;
 mod guard;
 mod pictures;
 mod problem;

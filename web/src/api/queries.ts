@@ -226,6 +226,16 @@ export const mechanicsQuery = (document: Document) =>
     placeholderData: keepPreviousData,
   });
 
+/** The layout as files for the workshop. */
+export const layoutFilesQuery = (document: Document) =>
+  queryOptions({
+    queryKey: ['layout-files', JSON.stringify(document)],
+    queryFn: ({ signal }) =>
+      reach(async () => unwrap(await api.POST('/api/v1/layout/files', { body: document, signal }))),
+    staleTime: continuous,
+    gcTime: 10_000,
+  });
+
 /** Messages of the donor's network that fall silent with the engine's unit. */
 export const silentQuery = (document: Document) =>
   queryOptions({

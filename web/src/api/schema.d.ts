@@ -440,6 +440,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/layout/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The layout as files for the workshop: mass account, plan of the vehicle, adapter plate. */
+        post: operations["layout_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/layout/splits": {
         parameters: {
             query?: never;
@@ -1112,6 +1129,35 @@ export interface components {
              * @description km/h.
              */
             to_kmh: number;
+        };
+        /** @description An adapter plate as seen from the motor, about the axis of its shaft. */
+        AdapterPlate: {
+            /**
+             * Format: double
+             * @description Hole in the middle, which centres the motor on its register, mm.
+             */
+            bore_mm: number;
+            /** @description Bolts and dowels of the gearbox. */
+            gearbox?: components["schemas"]["PlateHole"][];
+            /**
+             * Format: double
+             * @description Material kept around every hole, mm. Absent: 12.
+             */
+            margin_mm?: number | null;
+            /** @description What it is cut from. */
+            material?: components["schemas"]["PlateMaterial"];
+            /** @description Bolts of the motor. */
+            motor: components["schemas"]["HoleCircle"];
+            /**
+             * Format: double
+             * @description Run-out of the plate's bore about the gearbox shaft, as a dial gauge shows it over one turn, mm. Absent: not measured.
+             */
+            run_out_mm?: number | null;
+            /**
+             * Format: double
+             * @description Thickness, mm.
+             */
+            thickness_mm: number;
         };
         /** @description Anything else put into the vehicle. */
         AddedItem: {
@@ -3200,6 +3246,13 @@ export interface components {
              */
             wheelbase_m?: number;
         };
+        /** @description A drawing to scale, mm. */
+        DrawingFiles: {
+            /** @description As DXF, release 2000. */
+            dxf: string;
+            /** @description As SVG that prints at one to one. */
+            svg: string;
+        };
         /** @description What a measured drive says of the design. */
         DriveAnswer: {
             /** @description Causes that alone would explain the difference, the likeliest first; empty where it agrees. */
@@ -4099,6 +4152,29 @@ export interface components {
             /** @description Its rating. */
             weakest_rating: components["schemas"]["Sentence"];
         };
+        /** @description Equal holes on a circle. */
+        HoleCircle: {
+            /**
+             * Format: double
+             * @description Of the first, clockwise from the top, degrees. Absent: 0.
+             */
+            first_deg?: number | null;
+            /**
+             * Format: double
+             * @description Diameter of each, mm.
+             */
+            hole_mm: number;
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            holes: number;
+            /**
+             * Format: double
+             * @description Radius of the circle, mm.
+             */
+            radius_mm: number;
+        };
         /**
          * @description Where the bolts of a mount go.
          * @enum {string}
@@ -4287,6 +4363,14 @@ export interface components {
              * @default {}
              */
             payload?: components["schemas"]["Placement"];
+        };
+        /** @description The layout as files for the workshop. */
+        LayoutFiles: {
+            /** @description The mass account as CSV: every block, and the vehicle from donor to laden. */
+            account_csv: string;
+            /** @description The vehicle from above and from the side with bays and blocks. */
+            plan: components["schemas"]["DrawingFiles"];
+            plate?: components["schemas"]["DrawingFiles"] | null;
         };
         /** @description The layout of a design. */
         LayoutSheet: {
@@ -4962,6 +5046,8 @@ export interface components {
              * @default false
              */
             no_new_holes?: boolean;
+            /** @default null */
+            plate?: components["schemas"]["AdapterPlate"] | null;
             /**
              * @description What the mounts must bear.
              * @default {}
@@ -4986,6 +5072,7 @@ export interface components {
             /** @description Every block, the heaviest first. */
             mounts: components["schemas"]["MountRow"][];
             picture?: components["schemas"]["ChainPicture"] | null;
+            plate?: components["schemas"]["PlatePicture"] | null;
             /**
              * Format: double
              * @description Reserve that the bolts are held to.
@@ -6399,6 +6486,42 @@ export interface components {
             /** @enum {string} */
             part: "charger";
         });
+        /** @description One hole of the gearbox. */
+        PlateHole: {
+            /**
+             * Format: double
+             * @description Diameter, mm.
+             */
+            hole_mm: number;
+            /** @description Which: "1", "left dowel". */
+            name: string;
+            /**
+             * Format: double
+             * @description Right of the shaft, mm.
+             */
+            right_mm: number;
+            /**
+             * Format: double
+             * @description Above the shaft, mm.
+             */
+            up_mm: number;
+        };
+        /**
+         * @description What a plate is cut from.
+         * @enum {string}
+         */
+        PlateMaterial: "aluminium" | "steel";
+        /** @description An adapter plate as it is drawn, seen from the motor; x to the right and y downwards from its shaft. */
+        PlatePicture: {
+            /** @description Left, top, width and height over all, mm. */
+            box_mm: number[];
+            /** @description Each hole: right, down and diameter, mm; the bore first. */
+            holes_mm: number[][];
+            /** @description Which each is. */
+            names: string[];
+            /** @description The outline as SVG path data, mm. */
+            outline: string;
+        };
         /** @description Voltage of the bus while it is precharged; every list has one entry a sample. */
         PrechargeCurve: {
             /** @description V. */
@@ -9569,6 +9692,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BayOffer"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
+        };
+    };
+    layout_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Document"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutFiles"];
                 };
             };
             422: {

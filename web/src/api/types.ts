@@ -30,6 +30,7 @@ export type Journey = S['Journey'];
 export type LayoutSheet = S['LayoutSheet'];
 export type MechanicsSheet = S['MechanicsSheet'];
 export type ChainPicture = S['ChainPicture'];
+export type PlatePicture = S['PlatePicture'];
 export type Mechanics = S['Mechanics'];
 export type Mount = S['Mount'];
 export type MountRow = S['MountRow'];

@@ -6,10 +6,11 @@ use crate::common::drawn::{described, drawn};
 use crate::common::{cases, check, components, line, read, sheet, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Document, InsulationTest, ShaftEnd, Slot};
-use joulethesis_core::electrics::cooling::{flow_l_min, radiator_w_per_k};
+use joulethesis_core::electrics::cooling::{flow_l_min, hose_loss_kpa, hose_mm, radiator_w_per_k};
 use joulethesis_core::electrics::insulation::{least_ohm, measured_ohm};
 use joulethesis_core::electrics::rotation::{Sense, forward};
 use joulethesis_core::findings::Severity;
+use joulethesis_core::layout::coolant_run;
 use joulethesis_core::library::{Component, ComponentKind, Part, ThrottleSignal};
 use joulethesis_core::report::report;
 use joulethesis_core::schematic::{ElectricsSheet, PlaceChoices, place_choices};
@@ -249,6 +250,41 @@ fn coolant_carries_what_is_lost() {
     check("W/K", radiator_w_per_k(1000.0, 60.0, 40.0).expect("cooler air"), 50.0, 1e-12);
     check("W/K", radiator_w_per_k(1000.0, 50.0, 40.0).expect("cooler air"), 100.0, 1e-12);
     assert_eq!(radiator_w_per_k(1000.0, 40.0, 45.0), None);
+}
+
+/// Laminar hose is that of Hagen and Poiseuille, 128 mu L Q / (pi d^4); at a Reynolds number of 10^5 the smooth line of Moody's chart is
+/// 0.018 (handbook, from memory). The hose chosen is the smallest in which the liquid is no faster than 2 m/s.
+#[test]
+fn hose_takes_what_a_pipe_takes() {
+    let (q, d, l) = (0.3 / 60_000.0, 0.016_f64, 3.0);
+    check("laminar", hose_loss_kpa(0.3, 16.0, 3.0), 128.0 * 1.2e-3 * l * q / (std::f64::consts::PI * d.powi(4)) / 1000.0, 1e-9);
+    let v = 1e5 * 1.2e-3 / (1050.0 * 0.019);
+    let l_min = v * 0.25 * std::f64::consts::PI * 0.019_f64.powi(2) * 60_000.0;
+    check("turbulent", hose_loss_kpa(l_min, 19.0, 1.0), 0.018 / 0.019 * 0.5 * 1050.0 * v * v / 1000.0, 0.02);
+    for l_min in [0.1, 6.0, 9.4, 9.5, 20.0, 60.0, 500.0] {
+        let speed = |mm: f64| l_min / 60_000.0 / (0.25 * std::f64::consts::PI * (mm / 1000.0_f64).powi(2));
+        let taken = hose_mm(l_min);
+        assert!(speed(taken) <= 2.0 || taken == 32.0, "{l_min}");
+        assert!([10.0, 13.0, 16.0, 19.0, 25.0, 32.0].into_iter().all(|mm| mm >= taken || speed(mm) > 2.0), "{l_min}");
+    }
+}
+
+/// The hose follows the places: a metre further back is two metres of hose and their bends, and a radiator that is placed counts where it is.
+#[test]
+fn coolant_goes_by_the_places() {
+    let at = |x: f64| json!({ "along": { "behind_front_axle_m": x }, "right_m": 0.0, "up_m": 0.5 });
+    let with_motor = |x: f64| {
+        let d = with(demo("whimbrel-9-a"), "/design/layout/motor", at(x));
+        with(d, "/design/layout/controller", at(x))
+    };
+    let run = |d: &Value| coolant_run(&read(d)).expect("placed");
+    let near = run(&with_motor(0.5));
+    check("a metre back", run(&with_motor(1.5)).length_m - near.length_m, 2.0 * 1.2, 1e-9);
+    assert!(!near.radiator_placed);
+    let own = with(with_motor(0.5), "/design/added", json!([{ "name": "Radiator of the old heater", "mass_kg": 3, "at": at(0.5) }]));
+    assert_eq!((run(&own).radiator_placed, run(&own).length_m), (true, 6.0 * 0.25));
+    assert!(line(&sheet(&own), "coolant_hose").formula.to_string().contains("where it is placed"));
+    assert!(coolant_run(&read(&with(own, "/design/layout", json!({})))).is_none());
 }
 
 proptest! {

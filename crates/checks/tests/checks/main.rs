@@ -43,6 +43,7 @@ mod mechanics;
 mod network;
 mod pace;
 mod parts_of_the_model;
+mod plates;
 mod published_figures;
 mod readings;
 mod recorded_tracks;

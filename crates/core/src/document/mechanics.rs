@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::is_usual;
+use super::{AdapterPlate, is_usual};
 use crate::error::{Problem, Problems};
 use crate::quantity::join;
 
@@ -20,6 +20,9 @@ pub struct Mechanics {
     /// The bolts of a coupler that hold by friction. Absent: none.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub coupler: Option<BoltCircle>,
+    /// The plate between motor and gearbox. Absent: none, or not drawn here.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub plate: Option<AdapterPlate>,
     /// What the mounts must bear.
     #[serde(skip_serializing_if = "Retention::is_unsaid")]
     pub retention: Retention,
@@ -268,6 +271,9 @@ impl Mechanics {
     }
 
     pub(super) fn check(&self, path: &str, problems: &mut Problems) {
+        if let Some(plate) = &self.plate {
+            plate.check(&join(path, "plate"), problems);
+        }
         for (i, mount) in self.mounts.iter().enumerate() {
             let same = |m: &Mount| m.of == mount.of && m.name == mount.name;
             if self.mounts[..i].iter().any(same) {

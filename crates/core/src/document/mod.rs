@@ -15,6 +15,7 @@ mod network;
 mod pack;
 mod passes;
 mod place;
+mod plate;
 mod schedule;
 mod search;
 mod shortlist;
@@ -59,6 +60,7 @@ pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
 pub use passes::{TimedPasses, TimedRun};
 pub use place::{AxlePlace, Block, Placed, assumed_of_axles, cg_height_m, each_placed, front_share, pack_place, stated_front_share};
+pub use plate::{AdapterPlate, HoleCircle, PlateHole, PlateMaterial};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 
 use crate::error::{Problem, Problems, Result};

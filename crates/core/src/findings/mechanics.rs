@@ -3,6 +3,7 @@
 use super::rule::finding;
 use super::{Evidence, Finding, Rule};
 use crate::document::{Held, Holes, Mount};
+use crate::mechanics::plate::{MOST_RUN_OUT_MM, PlateSizing};
 use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MARGIN, MechanicalSizing, MountSizing, ShaftSizing};
 use crate::quantity::{figure, machined_mm, sentence};
 
@@ -26,6 +27,9 @@ pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
                 sentence!("The coupler's bolts hold {}; {} is needed.", holds, needs),
             ));
         }
+    }
+    if let Some(plate) = &sizing.plate {
+        out.extend(of_plate(plate));
     }
     for mount in &sizing.mounts {
         out.extend(mount.said.into_iter().flat_map(|said| of_mount(mount, said, e.document.design.mechanics.no_new_holes)));
@@ -84,6 +88,26 @@ fn of_shaft(s: &ShaftSizing<'_>) -> Vec<Finding> {
     let key = s.key_shear_n_mm2.and_then(|s| over(Rule::KeyYields, "The key is sheared", s));
     let flank = s.key_bearing_n_mm2.and_then(|s| over(Rule::KeyYields, "The key's flank is pressed", s));
     over(Rule::ShaftYields, "The shaft is twisted", s.torsion_n_mm2).into_iter().chain(key.or(flank)).collect()
+}
+
+fn of_plate(p: &PlateSizing<'_>) -> Vec<Finding> {
+    let mut out = Vec::new();
+    if let Some(web) = p.web.as_ref().filter(|w| w.mm < w.least_mm) {
+        let [one, other] = [0, 1].map(|i| web.between[i].clone());
+        out.push(if web.mm < 0.0 {
+            let says = sentence!("On the adapter plate, {} and {} run into each other by {}.", one, other, machined_mm(-web.mm, 1));
+            finding(Rule::HolesMeet, web.mm, 0.0, says)
+        } else {
+            let (found, least) = (machined_mm(web.mm, 1), machined_mm(web.least_mm, 1));
+            let says = sentence!("On the adapter plate, {} stands between {} and {}; {} is the least.", found, one, other, least);
+            finding(Rule::ThinWeb, web.mm, web.least_mm, says)
+        });
+    }
+    if let Some(mm) = p.said.run_out_mm.filter(|mm| *mm > MOST_RUN_OUT_MM) {
+        let says = sentence!("The bore runs out by {}; {} is borne.", machined_mm(mm, 3), machined_mm(MOST_RUN_OUT_MM, 3));
+        out.push(finding(Rule::RunOut, mm, MOST_RUN_OUT_MM, says));
+    }
+    out
 }
 
 fn of_mount(m: &MountSizing<'_>, said: &Mount, no_new_holes: bool) -> Vec<Finding> {

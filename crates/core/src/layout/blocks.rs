@@ -66,7 +66,8 @@ impl BlockView {
     }
 
     /// Whether the conversion puts it in: neither what came out nor who rides.
-    pub(super) fn is_put_in(&self) -> bool {
+    #[must_use]
+    pub fn is_put_in(&self) -> bool {
         !matches!(self.kind, "removed" | "driver" | "payload")
     }
 

@@ -8,8 +8,8 @@ use crate::quantity::Sentence;
 use crate::quantity::sentence;
 
 /// Share of a run that is added for bends, and what each end takes, m (common practice).
-const SLACK: f64 = 0.2;
-const ENDS_M: f64 = 0.25;
+pub(super) const SLACK: f64 = 0.2;
+pub(super) const ENDS_M: f64 = 0.25;
 
 /// Share by which a stated length may differ from that by the places before it is pointed out (judgement).
 const NEAR: f64 = 0.15;
@@ -51,7 +51,7 @@ pub struct CableRun {
 }
 
 /// Corners of a run from each point to the next: along, then across, at the lower of both heights, as cables lie under the floor.
-fn along_axes(points: &[[f64; 3]]) -> Vec<[f64; 3]> {
+pub(super) fn along_axes(points: &[[f64; 3]]) -> Vec<[f64; 3]> {
     let mut corners: Vec<[f64; 3]> = Vec::with_capacity(3 * points.len());
     for pair in points.windows(2) {
         let ([x0, y0, z0], [x1, y1, z1]) = (pair[0], pair[1]);

@@ -3,6 +3,7 @@
 mod bays;
 mod blocks;
 mod cables;
+mod coolant;
 mod edges;
 mod outline;
 mod pack_room;
@@ -17,6 +18,7 @@ use serde::Serialize;
 pub use bays::{BayOffer, BayView, Fit, offers};
 pub use blocks::{BlockView, SizedBy};
 pub use cables::{CableKind, CableRun, cables};
+pub use coolant::{CoolantRun, coolant_run};
 pub use edges::{Clash, clashes};
 pub use outline::Outline;
 use outline::outline;

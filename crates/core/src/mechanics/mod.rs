@@ -3,6 +3,7 @@
 
 pub mod bolts;
 pub mod chain;
+pub mod plate;
 pub mod shaft;
 
 use crate::document::{Block, BoltPattern, ChainDrive, Document, Held, Holes, Mount, Placed, Shaft, StageKind, VehicleKind, each_placed};
@@ -10,6 +11,7 @@ use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use bolts::{breaks_across_n, clamps_n};
 use chain::{centre_for_mm, even_links, links, pitch_diameter_mm, wrap_deg};
+use plate::PlateSizing;
 use shaft::{key_bearing_n_mm2, key_mm, key_shear_n_mm2, torsion_n_mm2};
 
 /// Share of its breaking load that a chain may pull for long (common practice).
@@ -123,6 +125,8 @@ pub struct MechanicalSizing<'a> {
     pub shaft: Option<ShaftSizing<'a>>,
     /// Torque that the coupler's bolts hold by friction, N m.
     pub coupler_nm: Option<f64>,
+    /// The adapter plate; `None` without one.
+    pub plate: Option<PlateSizing<'a>>,
     /// Times its weight that a mount must bear, along and across.
     pub retention_g: [f64; 2],
     /// Whether that was stated.
@@ -163,6 +167,7 @@ impl<'a> MechanicalSizing<'a> {
                 let clamps_n = f64::from(c.bolts) * clamps_n(c.thread, c.class);
                 clamps_n * c.friction.unwrap_or(FRICTION) * c.radius_mm / 1000.0
             }),
+            plate: said.plate.as_ref().map(PlateSizing::of),
             retention_g,
             retention_said: said.retention.along_g.is_some() && said.retention.across_g.is_some(),
             mounts,

@@ -3,17 +3,22 @@
 use super::circuit::Circuit;
 
 /// A figure without digits that say nothing.
-fn plain(value: f64) -> String {
+pub(super) fn plain(value: f64) -> String {
     let text = format!("{value:.3}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+    match text.trim_end_matches('0').trim_end_matches('.') {
+        "-0" => "0".to_owned(),
+        digits => digits.to_owned(),
+    }
 }
 
-fn written(header: &[&str], rows: impl Iterator<Item = Vec<String>>) -> String {
+pub(super) fn written(header: &[&str], rows: impl Iterator<Item = Vec<String>>) -> String {
     let mut writer = csv::Writer::from_writer(Vec::new());
+    // A number runs nothing, whatever its sign.
+    let safe = |cell: &String| if cell.parse::<f64>().is_ok() { cell.clone() } else { crate::library::exchange::guarded(cell) };
     // Writing to memory cannot fail.
     let _ = writer.write_record(header);
     for row in rows {
-        let _ = writer.write_record(row.iter().map(|cell| crate::library::exchange::guarded(cell)));
+        let _ = writer.write_record(row.iter().map(safe));
     }
     String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default()
 }

@@ -3,11 +3,12 @@
 use super::lines::{Line, LineState, amps, line};
 use crate::document::LowVoltageSupply;
 use crate::electrics::Sizing;
-use crate::electrics::cooling::{flow_l_min, radiator_w_per_k};
+use crate::electrics::cooling::{flow_l_min, hose_loss_kpa, hose_mm, radiator_w_per_k};
 use crate::electrics::low_voltage::{CONVERTER_RESERVE, SYSTEM_V, least_converter_w};
 use crate::findings::{Finding, Rule};
+use crate::layout::{CoolantRun, coolant_run};
 use crate::limits::FUSE_MARGIN;
-use crate::quantity::{figure, load_w, sentence};
+use crate::quantity::{figure, height_m, load_w, machined_mm, sentence};
 
 /// Share by which ranges may count less than what is drawn at worst before it is said (judgement).
 const UNDERCOUNTED: f64 = 1.3;
@@ -93,7 +94,9 @@ pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         "what they lose while they give what they may for hours".into(),
         "the records' losses",
     )];
+    let mut most_l_min = 0.0_f64;
     let mut needs = |id: &'static str, name: &'static str, heat_w: f64, when: String| {
+        most_l_min = most_l_min.max(flow_l_min(heat_w, COOLANT_RISE_K));
         let radiator = radiator_w_per_k(heat_w, COOLANT_C, HOT_AIR_C).unwrap_or_default();
         lines.push(line(
             id,
@@ -119,6 +122,7 @@ pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
             format!("over the worst ten minutes of {}", hottest.name),
         );
     }
+    lines.extend(coolant_run(s.document).map(|run| hose_line(run, most_l_min)));
     if let Some(watts) = s.said.heating_w {
         let heater_a = s.drawn_a(watts);
         let about_it: Vec<Finding> = findings.iter().filter(|f| f.slot == Some(crate::document::Slot::Heater)).cloned().collect();
@@ -138,4 +142,28 @@ pub(super) fn heat(s: &Sizing<'_>, findings: &[Finding]) -> Vec<Line> {
         );
     }
     lines
+}
+
+/// Hose of the coolant by the places, at the greater of both flows.
+fn hose_line(run: CoolantRun, l_min: f64) -> Line {
+    let inner_mm = hose_mm(l_min);
+    let litres = 0.25 * std::f64::consts::PI * (inner_mm / 100.0).powi(2) * run.length_m * 10.0;
+    let radiator = if run.radiator_placed { "the radiator where it is placed" } else { "a radiator at the nose, as none is placed" };
+    line(
+        "coolant_hose",
+        "Hose of that liquid",
+        sentence!(
+            "{} of {} with {} l in it; it takes {} of the pump's pressure",
+            height_m(run.length_m, 1),
+            machined_mm(inner_mm, 0),
+            figure(litres, "", 1),
+            figure(hose_loss_kpa(l_min, inner_mm, run.length_m), "kPa", 0)
+        ),
+        sentence!(
+            "from {} along the axes through controller and motor and back, a fifth for bends; {} l/min; radiator and jackets take more",
+            radiator,
+            figure(l_min, "", 1)
+        ),
+        "Darcy-Weisbach, Blasius",
+    )
 }

@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::Group;
 use super::lines::{Line, line};
+use super::plate::{PlatePicture, plate_lines, plate_picture};
 use crate::cancel::Cancel;
 use crate::document::{Checked, Held, StageKind};
 use crate::error::Result;
@@ -71,6 +72,9 @@ pub struct MechanicsSheet {
     /// The chain to scale; absent without one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub picture: Option<ChainPicture>,
+    /// The adapter plate to scale; absent without one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub plate: Option<PlatePicture>,
     /// Whether a stage of the gearing is a chain.
     pub has_chain_stage: bool,
     /// Greatest torque of the motors together, N m.
@@ -108,6 +112,10 @@ pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> 
         let caution = "Stand clear of the plane of a coupler that is tried for the first time.";
         groups.push(Group { id: "shaft", name: "Shaft, key and coupler", caution, lines: turning });
     }
+    if let Some(plate) = &sizing.plate {
+        let caution = "Centre it by dial gauge before it is dowelled: bolts alone do not locate it.";
+        groups.push(Group { id: "plate", name: "Adapter plate", caution, lines: plate_lines(plate, &findings) });
+    }
     let mut mounts: Vec<MountRow> = sizing.mounts.iter().map(row).collect();
     mounts.sort_by(|a, b| b.kg.total_cmp(&a.kg));
     let stays = sizing.mounts.iter().filter(|m| m.reversible() == Some(false)).map(held_words).collect();
@@ -120,6 +128,7 @@ pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> 
             pitch_mm: c.said.number.pitch_mm(),
             links: c.even_links,
         }),
+        plate: sizing.plate.as_ref().map(plate_picture),
         has_chain_stage: document.driveline().stages.iter().any(|s| s.kind == StageKind::Chain),
         motor_nm: sizing.motor_nm,
         retention_g: sizing.retention_g,

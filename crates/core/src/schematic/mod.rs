@@ -1,6 +1,7 @@
 //! The electrics of a design as people work with them: a sheet of figures with formula and source, what is chosen for each place, the circuit
 //! with its one-line drawing, and the lists of wires and parts.
 
+mod account;
 mod brakes;
 pub mod circuit;
 mod drawing;
@@ -10,16 +11,21 @@ mod low_voltage;
 mod mechanics;
 mod motor;
 mod places;
+mod plans;
+mod plate;
 mod precharge;
 mod traction;
 
 use serde::Serialize;
 
+pub use account::account_csv;
 pub use circuit::{Circuit, CircuitKind, CircuitPart, Wire};
 pub use lines::{Line, LineState};
 pub use lists::{parts_csv, wiring_csv};
 pub use mechanics::{ChainPicture, MechanicsSheet, MountRow, mechanics};
 pub use places::{Choice, Place, PlaceChoices, place_choices};
+pub use plans::{Layer, Plan, Shape, layout_plan, plate_plan};
+pub use plate::PlatePicture;
 
 use crate::cancel::Cancel;
 use crate::document::{Checked, HAZARDOUS_V, LocalCode};

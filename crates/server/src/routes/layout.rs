@@ -7,8 +7,8 @@ use joulethesis_core::document::Document;
 use joulethesis_core::error::Error;
 use joulethesis_core::layout::{BayOffer, LayoutSheet, PackSplits, layout, offers, pack_splits};
 use joulethesis_core::library::Part;
-use joulethesis_core::schematic::{MechanicsSheet, mechanics};
-use serde::Deserialize;
+use joulethesis_core::schematic::{MechanicsSheet, Plan, account_csv, layout_plan, mechanics, plate_plan};
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -17,10 +17,16 @@ use utoipa_axum::routes;
 use super::{Answer, library};
 use crate::AppState;
 use crate::body::{Body, Client, DocumentBody, document};
+use crate::drawings::dxf;
 use crate::problem::ProblemDocument;
 
 pub(crate) fn router() -> OpenApiRouter<AppState> {
-    OpenApiRouter::new().routes(routes!(sheet)).routes(routes!(mechanical)).routes(routes!(bay)).routes(routes!(splits))
+    OpenApiRouter::new()
+        .routes(routes!(sheet))
+        .routes(routes!(mechanical))
+        .routes(routes!(bay))
+        .routes(routes!(splits))
+        .routes(routes!(files))
 }
 
 /// The layout of a design: every mass as a block at its place, loads of axles and wheels from the donor as it stood to the laden vehicle,
@@ -96,4 +102,37 @@ async fn splits(State(state): State<AppState>, Client(client): Client, Body(aske
     let document = document(&state, &client, asked.document).await?;
     let work = move |cancel: &Cancel| pack_splits(&document, asked.modules.as_deref(), &asked.others, cancel);
     Ok(Json(state.work.long(&client, work).await??))
+}
+
+/// A drawing to scale, mm.
+#[derive(Serialize, ToSchema)]
+struct DrawingFiles {
+    /// As SVG that prints at one to one.
+    svg: String,
+    /// As DXF, release 2000.
+    dxf: String,
+}
+
+/// The layout as files for the workshop.
+#[derive(Serialize, ToSchema)]
+struct LayoutFiles {
+    /// The mass account as CSV: every block, and the vehicle from donor to laden.
+    account_csv: String,
+    /// The vehicle from above and from the side with bays and blocks.
+    plan: DrawingFiles,
+    /// The adapter plate; absent without one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    plate: Option<DrawingFiles>,
+}
+
+/// The layout as files for the workshop: mass account, plan of the vehicle, adapter plate.
+#[utoipa::path(operation_id = "layout_files", post, path = "/api/v1/layout/files", request_body = Document,
+    responses((status = 200, body = LayoutFiles), (status = 422, body = ProblemDocument)))]
+async fn files(State(state): State<AppState>, Client(client): Client, DocumentBody(document): DocumentBody) -> Answer<Json<LayoutFiles>> {
+    let files = move |_: &Cancel| {
+        let both = |plan: &Plan| dxf(plan).map(|dxf| DrawingFiles { svg: plan.svg(), dxf });
+        let plate = plate_plan(&document).as_ref().map(both).transpose()?;
+        Ok::<_, ProblemDocument>(LayoutFiles { account_csv: account_csv(&document), plan: both(&layout_plan(&document))?, plate })
+    };
+    Ok(Json(state.work.quick(&client, files).await??))
 }

@@ -16,6 +16,7 @@ import { PutIn } from './PutIn';
 import { Mechanical } from './Mechanical';
 import { ToScale } from './ToScale';
 import { Underlays } from './Underlays';
+import { WorkshopFiles } from './WorkshopFiles';
 
 const measures = [
   'wheelbase_m',
@@ -66,6 +67,7 @@ export default function LayoutStage() {
       {sheet && <Cables sheet={sheet} />}
       <Mechanical />
       <BoltHoles />
+      {sheet && <WorkshopFiles sheet={sheet} />}
       <Underlays />
       <Section title="The vehicle" note="what the drawing and the wheels go by">
         <Row>

@@ -12,6 +12,7 @@ import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChainDrawing } from './ChainDrawing';
 import { Mounts } from './Mounts';
+import { Plate } from './Plate';
 import { boltFields, chainNumbers } from './words';
 
 /** What turns and what holds: chain, shaft, key, coupler, and the bolts of every mount. */
@@ -48,6 +49,12 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
     ['chain', 'Chain', { number: '50', front_teeth: 17, centre_mm: 500 }, sheet.has_chain_stage],
     ['shaft', 'Shaft and key', { diameter_mm: 28, key_length_mm: 40 }, true],
     ['coupler', 'Coupler', { bolts: 6, radius_mm: 40 }, true],
+    [
+      'plate',
+      'Adapter plate',
+      { thickness_mm: 15, bore_mm: 80, motor: { holes: 4, radius_mm: 65, hole_mm: 10.5 } },
+      true,
+    ],
   ];
   const lines = (id: string) => {
     const group = sheet.groups.find((g) => g.id === id);
@@ -155,7 +162,8 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
           {lines('shaft')}
         </Box>
       )}
-      {mechanics.chain == null && mechanics.shaft == null && mechanics.coupler == null && (
+      {mechanics.plate && <Plate plate={mechanics.plate} picture={sheet.plate} lines={lines('plate')} />}
+      {mechanics.chain == null && mechanics.shaft == null && mechanics.coupler == null && mechanics.plate == null && (
         <Typography color="text.secondary">
           Sprockets, links, keys and bolt circles are checked against that torque once they are named
           {sheet.has_chain_stage ? '' : '; a chain once a stage of the gearing is one'}.

@@ -34,6 +34,7 @@ const MECHANICS: &Group = &Group {
         Object("chain", CHAIN_DRIVE),
         Object("shaft", SHAFT),
         Object("coupler", BOLT_CIRCLE),
+        Object("plate", PLATE),
         Object("retention", RETENTION),
         List("mounts", MOUNT, 60),
     ],
@@ -68,6 +69,37 @@ const BOLT_CIRCLE: &Group = &Group {
         whole("bolts", "Bolts of the coupler", 2.0, 60.0),
         need("radius_mm", "On a radius of", "mm", 5.0, 500.0),
         may("friction", "Friction of the faces", "", 0.02, 0.8, "0.15"),
+    ],
+};
+
+const PLATE: &Group = &Group {
+    name: "AdapterPlate",
+    entries: &[
+        need("thickness_mm", "Plate", "mm", 1.0, 100.0),
+        need("bore_mm", "Bore for the motor's register", "mm", 1.0, 600.0),
+        Object("motor", HOLE_CIRCLE),
+        List("gearbox", PLATE_HOLE, 40),
+        may("margin_mm", "Material around every hole", "mm", 1.0, 100.0, "12"),
+        may("run_out_mm", "Run-out of the bore, measured", "mm", 0.0, 10.0, "not measured"),
+    ],
+};
+
+const HOLE_CIRCLE: &Group = &Group {
+    name: "HoleCircle",
+    entries: &[
+        whole("holes", "Motor bolts", 2.0, 40.0),
+        need("radius_mm", "On a radius of", "mm", 5.0, 500.0),
+        need("hole_mm", "Holes of", "mm", 2.0, 40.0),
+        may("first_deg", "The first, clockwise from the top", "°", 0.0, 360.0, "0"),
+    ],
+};
+
+const PLATE_HOLE: &Group = &Group {
+    name: "PlateHole",
+    entries: &[
+        need("right_mm", "Right of the shaft", "mm", -600.0, 600.0),
+        need("up_mm", "Above the shaft", "mm", -600.0, 600.0),
+        need("hole_mm", "Hole of", "mm", 2.0, 60.0),
     ],
 };
 
