@@ -24,7 +24,7 @@ test('a bay tells what fits, the pack is spread over bays and taken, and what no
 
   const spread = page.getByRole('region', { name: 'The pack over the bays' });
   await spread.getByRole('button', { name: 'Spread the pack over the bays' }).click();
-  await expect(spread).toContainText('All 18 splits were tried');
+  await expect(spread).toContainText('All 18 ways were tried');
   const first = page.getByTestId('split-6-3-0').getByRole('cell');
   await expect(first.nth(3)).toContainText('40.7 %');
   await expect(first.nth(4)).toHaveText('none');
@@ -55,6 +55,33 @@ test('a bay tells what fits, the pack is spread over bays and taken, and what no
   await expect(bonnet).toBeVisible();
   await page.getByRole('button', { name: 'undo' }).click();
   await expect(bonnet).toContainText('5 modules');
+});
+
+test('other blocks find a place in the bays beside the pack, and what is taken is what was told', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  const spread = page.getByRole('region', { name: 'The pack over the bays' });
+  await spread.getByRole('button', { name: 'Spread the pack over the bays' }).click();
+  await expect(spread).toContainText('All 18 ways were tried');
+  const may = spread.getByLabel('What may move too');
+  for (const name of await may.getByRole('checkbox').all()) await name.check();
+  await expect(spread).toContainText('+ ');
+  const row = spread.getByRole('row', { name: /\+ / }).first();
+  await expect(row.getByRole('cell').nth(4)).toHaveText('none');
+  const told = await row.getByRole('cell').nth(3).textContent();
+  await row.getByRole('button', { name: /^Take / }).click();
+  await saved(page);
+  await expect(page.getByTestId('state-laden').getByRole('cell').filter({ hasText: '%' }).first()).toContainText(
+    (told ?? '').slice(0, 4),
+  );
+  // Nothing lies in anything else, and the way back is one step.
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(page.getByRole('main')).not.toContainText('share the same room');
+  await page.getByRole('link', { name: /Layout/ }).click();
+  await page.getByRole('button', { name: 'undo' }).click();
+  await expect(page.getByTestId('bay-0')).toContainText('9 lie here');
 });
 
 test('where something came out, the whole library is held against the room it left', async ({

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { expect, saved, test } from '../service.js';
 
 test('a chain is sized, closed by moving the motor, and found too weak when it is', async ({ demo, watched: page }) => {
@@ -101,6 +102,66 @@ test('what else is put in weighs, and a cable that passes it is found, mended by
   await saved(page);
   await page.getByRole('link', { name: /Chain/ }).click();
   await expect(findings).not.toContainText('Cabin heater');
+});
+
+test('an adapter plate is drawn, a hole too near the next is found, and what is saved is what was drawn', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Wren')}/layout/A`);
+  await page.getByRole('button', { name: '+ Adapter plate' }).click();
+  const plate = page.getByRole('region', { name: 'Adapter plate' });
+  await expect(plate.getByRole('img', { name: 'Adapter plate with 5 holes, seen from the motor' })).toBeVisible();
+  await plate.getByRole('button', { name: 'Add a hole of the gearbox' }).click();
+  await plate.getByLabel('Above the shaft').fill('85');
+  await expect(plate.locator('[data-line=web]')).toContainText('9.5 mm between motor 1 and gearbox 1');
+  await plate.getByLabel('Above the shaft').fill('7.6 cm');
+  await expect(plate.locator('[data-line=web]')).toContainText('0.5 mm between motor 1 and gearbox 1');
+  await plate.getByLabel('Run-out of the bore, measured').fill('0.08');
+  await expect(plate.locator('[data-line=run-out]')).toContainText('0.080 mm of 0.050 mm');
+  await saved(page);
+  const saving = page.waitForEvent('download');
+  await plate.getByRole('button', { name: 'Plate as DXF' }).click();
+  const file = await saving;
+  expect(file.suggestedFilename()).toMatch(/-plate\.dxf$/);
+  const text = await readFile(await file.path(), 'utf8');
+  // Group codes and values in turn: a circle of 5.25 mm on the layer of holes, 76 mm up.
+  expect(
+    text
+      .split(/\r?\n/)
+      .map((l) => l.trim())
+      .join(' '),
+  ).toMatch(/ 8 HOLES .* 20 76(\.0+)? .* 40 5\.25/);
+  for (const [label, end] of [
+    ['Mass account as CSV', '-account.csv'],
+    ['Plan as SVG', '-plan.svg'],
+    ['Layout as JSON', '-layout.json'],
+  ] as const) {
+    const next = page.waitForEvent('download');
+    await page.getByRole('button', { name: label }).click();
+    expect((await next).suggestedFilename()).toContain(end);
+  }
+  await page.getByRole('link', { name: /Chain/ }).click();
+  const findings = page.getByRole('main');
+  await expect(findings).toContainText('0.5 mm stands between motor 1 and gearbox 1; 5.3 mm is the least.');
+  await expect(findings).toContainText('The bore runs out by 0.080 mm; 0.050 mm is borne.');
+});
+
+test('the parts of a long stage are reached by their names, and Tab goes on from there', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/donor/A`);
+  const ways = page.getByRole('navigation', { name: 'Parts of this stage' });
+  await expect(page.getByRole('region', { name: 'Taken out' })).toBeVisible();
+  const names = await ways.getByRole('button').allTextContents();
+  for (const name of names) await expect(page.getByRole('region', { name, exact: true })).toHaveCount(1);
+  await ways.getByRole('button', { name: 'Taken out' }).click();
+  await expect(page.getByRole('region', { name: 'Taken out' }).getByRole('heading').first()).toBeInViewport();
+  await page.keyboard.press('Tab');
+  expect(await page.evaluate(() => document.activeElement?.closest('section')?.getAttribute('aria-label'))).toBe(
+    'Taken out',
+  );
 });
 
 test('in inches and on a phone the mechanical sheet reads as well', async ({ demo, watched: page }) => {

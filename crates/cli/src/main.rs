@@ -2,6 +2,7 @@
 
 mod demo;
 mod generate;
+mod layout;
 mod schema;
 mod search;
 mod serve;
@@ -74,6 +75,14 @@ enum Command {
         /// The parts list in its place.
         #[arg(long)]
         parts: bool,
+    },
+    /// Where every mass of a design document sits and what its axles and wheels carry, as JSON; needs no database.
+    Layout {
+        /// Design document, or - for standard input.
+        file: PathBuf,
+        /// Something else in its place.
+        #[arg(long, value_enum)]
+        of: Option<layout::Form>,
     },
     /// Search the library for chains that meet the brief of a design document and print the answer as JSON; needs no database.
     Match {
@@ -202,6 +211,7 @@ fn run(command: Command) -> Result<(), Failure> {
             let (circuit, _) = drawn(&Document::from_json(&read(&file)?)?, &Cancel::new())?;
             write(&if parts { parts_csv(&circuit) } else { wiring_csv(&circuit) })
         }
+        Command::Layout { file, of } => layout::run(&file, of),
         Command::Match { file, request, library, why_not, needs } => search::run(&search::Inputs {
             file: &file,
             request: request.as_deref(),

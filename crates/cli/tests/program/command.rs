@@ -43,6 +43,20 @@ fn the_estimate_carries_its_bands_and_they_repeat() {
 }
 
 #[test]
+fn a_layout_is_told_and_drawn_without_a_database() {
+    let sheet = json(&run(&["layout", "demo/dunlin-a.json"], b""));
+    assert!(sheet["states"].as_array().is_some_and(|s| s.len() == 5));
+    let text = |form: &str, file: &str| run(&["layout", file, "--of", form], b"");
+    assert!(String::from_utf8_lossy(&text("account", "demo/dunlin-a.json").stdout).contains("\nstate,laden,"));
+    for form in ["plan", "plate"] {
+        assert!(text(form, "demo/dunlin-a.json").stdout.starts_with(b"<svg"), "{form}");
+    }
+    let none = text("plate", "demo/wren-a.json");
+    assert_eq!(none.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&none.stderr).contains("design.mechanics.plate is absent"));
+}
+
+#[test]
 fn a_week_and_the_years_are_told_without_a_database() {
     let week = json(&run(&["week", "demo/whimbrel-9-a.json"], b""));
     assert!(week["seasons"][0].get("shortfall").is_none() && week["seasons"][1]["shortfall"]["short_km"].as_f64() > Some(0.0));

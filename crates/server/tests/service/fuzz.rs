@@ -79,7 +79,9 @@ fn sound_body(operation_id: &str, document: &Value) -> Option<Value> {
         "measure_coast_runs" | "measure_track" => json!("time_s,speed_kmh,direction\n0,60,out\n1,59,out\n2,58,out\n"),
         "conversions_import" | "estimate_compute" | "study_bands" | "study_choices" | "study_curves" | "match_needs" | "match_fixes"
         | "library_newer" | "usage_week" | "usage_week_odds" | "electrics_sheet" | "layout_sheet" | "measure_road_load"
-        | "measure_weighing" | "layout_mechanics" | "measure_passes" | "measure_silent" | "measure_teardown" => document.clone(),
+        | "measure_weighing" | "layout_mechanics" | "layout_files" | "measure_passes" | "measure_silent" | "measure_teardown" => {
+            document.clone()
+        }
         _ => return None,
     })
 }

@@ -170,6 +170,7 @@ async fn bays_are_filled_or_name_what_is_wrong() {
         ("bay", json!({ "document": van, "bay": -1 }), "bay"),
         ("splits", json!({ "document": van, "modules": [9] }), "modules"),
         ("splits", json!({ "document": van, "modules": [9, 9, 9] }), "modules"),
+        ("splits", json!({ "document": van, "others": ["design.layout.motor"] }), "others[0]"),
         ("splits", json!({ "document": bay(json!({ "name": "x", "at": { "length_m": -1 } })) }), "donor.bays[0].at.length_m"),
         ("splits", json!({ "document": bay(json!({ "name": "x", "at": { "height_m": 400 } })) }), "donor.bays[0].at.height_m"),
         ("splits", json!({ "document": bay(json!({ "name": "" })) }), "donor.bays[0].name"),
@@ -180,6 +181,31 @@ async fn bays_are_filled_or_name_what_is_wrong() {
         let told = problem["problems"].as_array().expect("problems");
         assert!(told.iter().any(|p| p["path"].as_str().is_some_and(|p| p.starts_with(path))), "{path}: {problem}");
     }
+    // As files: the drawing program finds a layer for each kind of shape, and each shape as it is in millimetres.
+    let (status, files) = ask(&s, "/api/v1/layout/files", demo("dunlin-a")).await;
+    assert_eq!(status, StatusCode::OK, "{files}");
+    let dxf = files["plate"]["dxf"].as_str().expect("a drawing");
+    // By its group codes alone: 0 begins an entity, 8 is its layer, 10, 20 and 40 are middle and radius; header variable 9 INSUNITS, 70: 4, mm.
+    let lines: Vec<&str> = dxf.lines().map(str::trim).collect();
+    let pairs: Vec<(i32, &str)> = lines.chunks_exact(2).map(|p| (p[0].parse().expect("a group code"), p[1])).collect();
+    let entities: Vec<&[(i32, &str)]> = pairs.split(|(code, _)| *code == 0).collect();
+    let units = pairs.iter().position(|p| *p == (9, "$INSUNITS")).expect("units");
+    assert_eq!(pairs[units + 1], (70, "4"));
+    let mut holes: Vec<[f64; 3]> = Vec::new();
+    for entity in entities.iter().filter(|e| e.contains(&(8, "HOLES"))) {
+        let number = |code: i32| entity.iter().find(|p| p.0 == code).and_then(|p| p.1.parse().ok()).unwrap_or(f64::NAN);
+        holes.push([number(10), number(20), number(40)]);
+    }
+    assert_eq!(holes.len(), 12, "{dxf}");
+    assert_eq!(holes[0], [0.0, 0.0, 55.0]);
+    assert!(holes.contains(&[-148.0, 16.0, 6.0]));
+    assert!(entities.iter().filter(|e| e.contains(&(8, "CUT"))).count() > 8);
+    assert!(
+        files["plate"]["svg"].as_str().is_some_and(|svg| svg.contains("mm\""))
+            && files["account_csv"].as_str().is_some_and(|c| c.starts_with("row,"))
+    );
+    let (_, files) = ask(&s, "/api/v1/layout/files", van.clone()).await;
+    assert!(files.get("plate").is_none() && files["plan"]["dxf"].as_str().is_some_and(|dxf| dxf.contains("under the bonnet")));
     // Not weighed yet is no error.
     let (status, weighed) = ask(&s, "/api/v1/weighing", with(van, "/donor/evidence", json!({}))).await;
     assert_eq!((status, weighed), (StatusCode::OK, Value::Null));

@@ -1,4 +1,5 @@
 import { Box, MenuItem, TextField, Typography } from '@mui/material';
+import { Jumps } from '../../common/Jumps';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { DrivelineFields } from '../../fields/DrivelineFields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
@@ -115,10 +116,28 @@ function MassAccount() {
   );
 }
 
+/** In their order on the page. */
+const parts = [
+  'Vehicle',
+  'Candidates',
+  'Photographs',
+  'Mass',
+  'On scales',
+  'By the clock',
+  'Its own network',
+  'Road load',
+  'Evidence for the road load',
+  'Wheels',
+  'Gearbox and final drive',
+  'Taken out',
+  'What it weighs',
+];
+
 export default function DonorStage() {
   const { draft, edit } = useWorkbench();
   return (
     <Box sx={{ maxWidth: 1100 }}>
+      <Jumps to={parts} />
       <Section title="Vehicle">
         <Row>
           <Words at="donor.name" label="Name" />

@@ -2,6 +2,7 @@ import { Box, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { layoutQuery } from '../../api/queries';
+import { Jumps } from '../../common/Jumps';
 import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
 import { Said } from '../../units/Said';
@@ -31,6 +32,22 @@ const measures = [
   'tyre_load_index',
 ];
 
+/** In their order on the page. */
+const parts = [
+  'To scale',
+  'Every mass',
+  'Room for the pack',
+  'Boxes of the pack',
+  'Everything else put in',
+  'Cables',
+  'Chain, shaft and coupler',
+  'Mounts',
+  'Bolt holes it has',
+  'For the workshop',
+  'Photograph under the drawing',
+  'The vehicle',
+];
+
 /** Where every mass sits, to scale, and what axles and wheels carry while it moves. */
 export default function LayoutStage() {
   const { document, active, editAll } = useWorkbench();
@@ -47,6 +64,7 @@ export default function LayoutStage() {
     <Box>
       {layout.isError && <Failed error={layout.error} onRetry={() => void layout.refetch()} />}
       {layout.isPending && !sheet && <Loading what="the layout" />}
+      {sheet && <Jumps to={parts} />}
       {sheet && (
         <ToScale
           sheet={sheet}
