@@ -13,6 +13,8 @@ use crate::mechanics::plate::PlateSizing;
 /// Between the view from above and that from the side, and around all of it, mm.
 const APART_MM: f64 = 400.0;
 const EDGE_MM: f64 = 10.0;
+/// Lines of one pixel at whatever scale.
+const THIN: &str = "non-scaling-stroke";
 
 /// What a shape belongs to, which a drawing program can show and hide.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -127,28 +129,33 @@ impl Plan {
         bounds
     }
 
-    /// As SVG that prints at one to one.
+    /// As SVG that prints at one to one; its lines are as thin at whatever scale it is looked at.
     #[must_use]
     pub fn svg(&self) -> String {
         let [[left, low], [right, high]] = self.bounds_mm();
         let (wide, tall) = (right - left + 2.0 * EDGE_MM, high - low + 2.0 * EDGE_MM);
         let (x, y) = (|x: f64| plain(x - left + EDGE_MM), |y: f64| plain(high - y + EDGE_MM));
         let mut groups = Layer::ALL.map(|layer| {
-            let group = Group::new().set("id", layer.name()).set("fill", "none").set("stroke", "#111").set("stroke-width", "0.35");
+            let group = Group::new().set("id", layer.name()).set("fill", "none").set("stroke", "#111");
             if layer == Layer::Bays { group.set("stroke-dasharray", "12 6") } else { group }
         });
         for (layer, shape) in &self.shapes {
             let group = &mut groups[Layer::ALL.iter().position(|l| l == layer).unwrap_or(0)];
             let own = std::mem::take(group);
             *group = match shape {
-                Shape::Line([a, b]) => own.add(Line::new().set("x1", x(a[0])).set("y1", y(a[1])).set("x2", x(b[0])).set("y2", y(b[1]))),
-                Shape::Circle { centre, radius } => {
-                    own.add(Circle::new().set("cx", x(centre[0])).set("cy", y(centre[1])).set("r", plain(*radius)))
-                }
+                Shape::Line([a, b]) => own.add(
+                    Line::new().set("vector-effect", THIN).set("x1", x(a[0])).set("y1", y(a[1])).set("x2", x(b[0])).set("y2", y(b[1])),
+                ),
+                Shape::Circle { centre, radius } => own
+                    .add(Circle::new().set("vector-effect", THIN).set("cx", x(centre[0])).set("cy", y(centre[1])).set("r", plain(*radius))),
                 Shape::Arc { centre, radius, from_to } => {
                     let [a, b] = from_to.map(|t| [centre[0] + radius * t.cos(), centre[1] + radius * t.sin()]);
                     let (r, far) = (plain(*radius), u8::from(from_to[1] - from_to[0] > std::f64::consts::PI));
-                    own.add(Path::new().set("d", format!("M {} {} A {r} {r} 0 {far} 0 {} {}", x(a[0]), y(a[1]), x(b[0]), y(b[1]))))
+                    own.add(
+                        Path::new()
+                            .set("vector-effect", THIN)
+                            .set("d", format!("M {} {} A {r} {r} 0 {far} 0 {} {}", x(a[0]), y(a[1]), x(b[0]), y(b[1]))),
+                    )
                 }
                 Shape::Words { at, height, says } => own.add(
                     Text::new(says.clone())
@@ -227,7 +234,9 @@ pub fn layout_plan(document: &Document) -> Plan {
         let [length, width, height] = size.map(mm);
         plan.rectangle(layer, [mm(along) - 0.5 * length, mm(right) - 0.5 * width], [length, width]);
         plan.rectangle(layer, [mm(along) - 0.5 * length, ground + mm(up) - 0.5 * height], [length, height]);
-        plan.words([mm(along) - 0.5 * length + 8.0, mm(right) - 0.5 * width + 8.0], 28.0, name);
+        // Bays are named at their upper edge and blocks at their lower one, since one lies in the other.
+        let row = if layer == Layer::Bays { 0.5 * width - 36.0 } else { 8.0 - 0.5 * width };
+        plan.words([mm(along) - 0.5 * length + 8.0, mm(right) + row], 28.0, name);
     };
     for bay in &bays {
         if let Some(size) = bay.size_m {

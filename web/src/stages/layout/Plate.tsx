@@ -56,19 +56,19 @@ export function Plate({
               group="HoleCircle"
               at={`${at}.motor`}
               keys={['holes', 'radius_mm', 'hole_mm', 'first_deg']}
-              width={140}
+              width={155}
             />
           </Row>
         </Box>
         {gearbox.map((hole, i) => (
           <Box key={String(i)} sx={{ mt: 1.5 }}>
             <Row>
-              <Words at={`${at}.gearbox.${String(i)}.name`} label="Hole of the gearbox" width={150} />
+              <Words at={`${at}.gearbox.${String(i)}.name`} label="Gearbox hole" width={120} />
               <Numbers
                 group="PlateHole"
                 at={`${at}.gearbox.${String(i)}`}
                 keys={['right_mm', 'up_mm', 'hole_mm']}
-                width={140}
+                width={126}
               />
               <RemoveButton
                 what={`hole ${hole.name}`}

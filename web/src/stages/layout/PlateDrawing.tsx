@@ -14,6 +14,12 @@ export function PlateDrawing({ picture }: { picture: PlatePicture }) {
   const letters = SMALL * Math.max(wide, high);
   const line = Math.max(wide, high) / 300;
   const view = [left - edge, top - edge, wide + 2 * edge, high + 2 * edge];
+  // Words stand towards the middle, where there is plate.
+  const beside = (x: number, y: number, away: number) => {
+    const side = x < -0.1 * wide ? 1 : x > 0.1 * wide ? -1 : 0;
+    if (side === 0) return { x, y: y + away + 0.8 * letters, textAnchor: 'middle' as const };
+    return { x: x + side * away, y: y + 0.35 * letters, textAnchor: side > 0 ? ('start' as const) : ('end' as const) };
+  };
   return (
     <svg
       viewBox={view.map((n) => n.toFixed(1)).join(' ')}
@@ -42,9 +48,7 @@ export function PlateDrawing({ picture }: { picture: PlatePicture }) {
             />
             {gearbox && (
               <text
-                x={x}
-                y={y + diameter / 2 + letters}
-                textAnchor="middle"
+                {...beside(x, y, diameter / 2 + 0.4 * letters)}
                 fontSize={letters}
                 fontFamily={mono}
                 fill={vars.text.primary}

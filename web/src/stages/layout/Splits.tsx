@@ -53,7 +53,7 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
     say('All of it lies in the bays; undo takes it back.');
   };
   const row = (s: PackSplit, key: string, first: React.ReactNode, ready: boolean) => (
-    <TableRow key={key} data-testid={`split-${key}`}>
+    <TableRow key={key} data-testid={`split-${key}`} sx={{ '& td': { verticalAlign: 'top' } }}>
       {first}
       <TableCell align="right" className="figures">
         {words.percent(s.front_share)}
@@ -71,7 +71,10 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
       <TableCell align="right">
         <Button
           disabled={!ready}
-          aria-label={`Take ${s.modules.join(' + ')}`}
+          aria-label={[
+            `Take ${s.modules.join(' + ')}`,
+            ...s.moved.map((m) => `${m.name} in ${sheet.bays[m.bay]?.name ?? ''}`),
+          ].join(', ')}
           onClick={() => {
             take(s);
           }}

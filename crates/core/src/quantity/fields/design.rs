@@ -89,8 +89,8 @@ const HOLE_CIRCLE: &Group = &Group {
     entries: &[
         whole("holes", "Motor bolts", 2.0, 40.0),
         need("radius_mm", "On a radius of", "mm", 5.0, 500.0),
-        need("hole_mm", "Holes of", "mm", 2.0, 40.0),
-        may("first_deg", "The first, clockwise from the top", "°", 0.0, 360.0, "0"),
+        need("hole_mm", "Hole diameter", "mm", 2.0, 40.0),
+        may("first_deg", "First, clockwise from top", "°", 0.0, 360.0, "0"),
     ],
 };
 
@@ -99,7 +99,7 @@ const PLATE_HOLE: &Group = &Group {
     entries: &[
         need("right_mm", "Right of the shaft", "mm", -600.0, 600.0),
         need("up_mm", "Above the shaft", "mm", -600.0, 600.0),
-        need("hole_mm", "Hole of", "mm", 2.0, 60.0),
+        need("hole_mm", "Diameter", "mm", 2.0, 60.0),
     ],
 };
 
