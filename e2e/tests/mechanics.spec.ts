@@ -118,7 +118,7 @@ test('an adapter plate is drawn, a hole too near the next is found, and what is 
   await plate.getByLabel('Above the shaft').fill('7.6 cm');
   await expect(plate.locator('[data-line=web]')).toContainText('0.5 mm between motor 1 and gearbox 1');
   await plate.getByLabel('Run-out of the bore, measured').fill('0.08');
-  await expect(plate.locator('[data-line=run-out]')).toContainText('0.080 mm of 0.050 mm');
+  await expect(plate.locator('[data-line=run-out]')).toContainText('0.08 mm of 0.05 mm');
   await saved(page);
   const saving = page.waitForEvent('download');
   await plate.getByRole('button', { name: 'Plate as DXF' }).click();
@@ -144,7 +144,7 @@ test('an adapter plate is drawn, a hole too near the next is found, and what is 
   await page.getByRole('link', { name: /Chain/ }).click();
   const findings = page.getByRole('main');
   await expect(findings).toContainText('0.5 mm stands between motor 1 and gearbox 1; 5.3 mm is the least.');
-  await expect(findings).toContainText('The bore runs out by 0.080 mm; 0.050 mm is borne.');
+  await expect(findings).toContainText('The bore runs out by 0.08 mm; 0.05 mm is borne.');
 });
 
 test('the parts of a long stage are reached by their names, and Tab goes on from there', async ({

@@ -25,12 +25,13 @@ use tokio::net::TcpListener;
 use tokio_util::sync::CancellationToken;
 use tower_http::CompressionLevel;
 use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::classify::ServerErrorsFailureClass;
 use tower_http::compression::CompressionLayer;
 use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
 use tower_http::services::{ServeDir, ServeFile};
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
-use tower_http::trace::{DefaultOnResponse, TraceLayer};
+use tower_http::trace::{DefaultOnFailure, DefaultOnResponse, OnFailure, TraceLayer};
 
 pub use api::open_api;
 use recordings::Recordings;
@@ -100,8 +101,21 @@ fn router(state: AppState, settings: Settings) -> std::io::Result<Router> {
     }
     Ok(router
         .layer(PropagateRequestIdLayer::x_request_id())
-        .layer(TraceLayer::new_for_http().make_span_with(span).on_response(DefaultOnResponse::new().level(tracing::Level::INFO)))
+        .layer(
+            TraceLayer::new_for_http()
+                .make_span_with(span)
+                .on_response(DefaultOnResponse::new().level(tracing::Level::INFO))
+                .on_failure(failed),
+        )
         .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid)))
+}
+
+/// Logs a failure. What was stopped because nobody waits for it any more is none, and a database that is away is told where it is missed.
+fn failed(class: ServerErrorsFailureClass, latency: Duration, span: &tracing::Span) {
+    match class {
+        ServerErrorsFailureClass::StatusCode(StatusCode::SERVICE_UNAVAILABLE) => {}
+        class => DefaultOnFailure::new().on_failure(class, latency, span),
+    }
 }
 
 /// Serves until `shutdown` completes; then computations are cancelled and connections end within a few seconds.

@@ -1452,6 +1452,29 @@ export interface components {
              */
             up_m: number;
         };
+        /** @description A toothed belt with its pulleys; the driven one follows from the ratio of the stage. */
+        BeltDrive: {
+            /**
+             * Format: double
+             * @description Pull it bears for long at its width, by its maker's table, N. Absent: not looked up.
+             */
+            bears_n?: number | null;
+            /**
+             * Format: double
+             * @description Distance between the shafts, mm.
+             */
+            centre_mm: number;
+            /**
+             * Format: int32
+             * @description Teeth of the driving pulley.
+             */
+            front_teeth: number;
+            /**
+             * Format: double
+             * @description Pitch, mm: 5, 8 or 14 of the usual profiles.
+             */
+            pitch_mm: number;
+        };
         /** @description Constants of a motor from its readings. */
         BenchResult: {
             /** @description The library part. */
@@ -2066,6 +2089,8 @@ export interface components {
         ChainNumber: "25" | "35" | "40" | "50" | "60" | "420" | "428" | "520" | "530";
         /** @description A chain drive as it is drawn, seen from the left; the driving sprocket at the origin, the driven one to its right. */
         ChainPicture: {
+            /** @description Whether it is a toothed belt. */
+            belt: boolean;
             /**
              * Format: double
              * @description Distance of the shafts, mm.
@@ -2075,7 +2100,7 @@ export interface components {
             diameters_mm: number[];
             /**
              * Format: int32
-             * @description Links of the closed chain.
+             * @description Links of the closed chain, or teeth of the belt.
              */
             links: number;
             /**
@@ -5033,6 +5058,8 @@ export interface components {
         /** @description The mechanical side of a design. */
         Mechanics: {
             /** @default null */
+            belt?: components["schemas"]["BeltDrive"] | null;
+            /** @default null */
             chain?: components["schemas"]["ChainDrive"] | null;
             /** @default null */
             coupler?: components["schemas"]["BoltCircle"] | null;
@@ -5060,6 +5087,8 @@ export interface components {
         MechanicsSheet: {
             /** @description Chain, shaft and coupler, line by line. */
             groups: components["schemas"]["Group"][];
+            /** @description Whether one is a belt. */
+            has_belt_stage: boolean;
             /** @description Whether a stage of the gearing is a chain. */
             has_chain_stage: boolean;
             /** @description Mounts of blocks that are not there any more, by the name they were given. */
@@ -5069,6 +5098,8 @@ export interface components {
              * @description Greatest torque of the motors together, N m.
              */
             motor_nm: number;
+            /** @description What each place of the motors would change; nothing without a motor. */
+            motor_places: components["schemas"]["MotorPlaceRow"][];
             /** @description Every block, the heaviest first. */
             mounts: components["schemas"]["MountRow"][];
             picture?: components["schemas"]["ChainPicture"] | null;
@@ -5462,6 +5493,37 @@ export interface components {
          * @enum {string}
          */
         MotorPlace: "shaft" | "wheels" | "each_axle" | "every_wheel";
+        /** @description The motors in one place, with all else as it is. */
+        MotorPlaceRow: {
+            /**
+             * Format: double
+             * @description Height of its centre of gravity, m.
+             */
+            cg_height_m: number;
+            /** @description Axle that drives. */
+            drives: components["schemas"]["DrivenAxle"];
+            /**
+             * Format: double
+             * @description Share of the laden vehicle on its front axle.
+             */
+            front_share: number;
+            /**
+             * Format: double
+             * @description Greatest pull of the driven tyres on the level, N.
+             */
+            grip_n: number;
+            /** @description Whether they sit there now. */
+            now: boolean;
+            /** @description Which. */
+            place: components["schemas"]["MotorPlace"];
+            /**
+             * Format: double
+             * @description Mass of motor that hangs unsprung on each driven wheel, kg.
+             */
+            unsprung_kg: number;
+            /** @description In words. */
+            words: string;
+        };
         /** @description Plate of a motor: its power, or volts and amps from which it follows. */
         MotorPlate: {
             /**

@@ -8,6 +8,7 @@ mod as_sent;
 mod bad_input;
 mod bands;
 mod bays;
+mod belts;
 mod brute_force;
 mod candidates;
 mod catalogue;

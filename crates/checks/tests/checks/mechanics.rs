@@ -5,14 +5,16 @@ use std::f64::consts::PI;
 
 use crate::common::{cases, check, documents::demo, read, with};
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{BoltClass, ChainNumber, Thread};
+use joulethesis_core::document::{BoltClass, ChainNumber, DrivenAxle, MotorPlace, Thread, VehicleKind, front_share, stated_front_share};
 use joulethesis_core::findings::{Finding, Severity};
 use joulethesis_core::mechanics::bolts::{breaks_across_n, clamps_n};
 use joulethesis_core::mechanics::chain::{centre_for_mm, even_links, links, pitch_diameter_mm, wrap_deg};
+use joulethesis_core::mechanics::place::places;
 use joulethesis_core::mechanics::shaft::{key_bearing_n_mm2, key_mm, key_shear_n_mm2, torsion_n_mm2};
 use joulethesis_core::mechanics::usual_retention_g;
 use joulethesis_core::report::report;
 use joulethesis_core::schematic::{MechanicsSheet, mechanics};
+use joulethesis_core::vehicle::{Traction, masses};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -130,6 +132,40 @@ fn the_sheet_tells_the_chain_and_taking_its_distance_closes_it() {
     // Without a chain stage there is no chain to tell, and it says so.
     let none = sheet(&with(trike, "/design/driveline/stages", json!([{ "kind": "belt", "ratio": 3.0 }])));
     assert_eq!((none.picture.is_none(), none.has_chain_stage), (true, false));
+}
+
+/// The row of the place in hand is what the estimate counts with; all wheels grip all of the weight (mu m g); at the wheels the motors hang
+/// on them; and what stands with the motor by its stated place does not follow it there.
+#[test]
+fn each_place_of_the_motor_is_that_of_the_design_with_it() {
+    for name in ["whimbrel-9-a", "pipit-a", "wren-a"] {
+        let d = demo(name);
+        let document = read(&d);
+        let (m, donor) = (masses(&document), &document.donor);
+        let rows = places(&document);
+        assert_eq!(rows.len(), 4);
+        let now = rows.iter().find(|r| r.place == document.design.motor_place).expect("in hand");
+        check(name, now.grip_n, Traction::of(&document, m.test_kg).drive_n, 1e-12);
+        assert_eq!(now.front_share, front_share(&document));
+        for row in rows.iter().filter(|r| r.drives == DrivenAxle::All) {
+            check(name, row.grip_n, donor.adhesion * m.test_kg * 9.80665, 1e-9);
+        }
+        let motor = document.design.motor.as_ref().expect("a motor");
+        let each = motor.mass_kg * f64::from(document.design.motor_count);
+        let wheels = if donor.kind == VehicleKind::Trike { 3.0 } else { 4.0 };
+        check("unsprung", rows[3].unsprung_kg, each / wheels, 1e-12);
+        assert_eq!((rows[0].unsprung_kg, rows[2].unsprung_kg), (0.0, 0.0));
+        if document.design.motor_place == MotorPlace::Shaft
+            && document.design.layout.motor.along.is_some()
+            && stated_front_share(&document).is_none()
+        {
+            // The motor alone moves: its mass times its way, by hand.
+            let to = if donor.driven_axle == DrivenAxle::Front { 0.0 } else { donor.wheelbase_m };
+            let way = to - document.design.layout.motor.along.expect("stated").metres(donor.wheelbase_m);
+            check("moved", rows[0].front_share - rows[1].front_share, each * way / donor.wheelbase_m / m.test_kg, 1e-9);
+        }
+    }
+    assert!(places(&read(&with(demo("wren-a"), "/design/motor", Value::Null))).is_empty());
 }
 
 #[test]

@@ -14,6 +14,9 @@ pub struct Mechanics {
     /// The chain of the first chain stage. Absent: not chosen.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub chain: Option<ChainDrive>,
+    /// The toothed belt of the first belt stage. Absent: not chosen.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub belt: Option<BeltDrive>,
     /// The motor's shaft with its key. Absent: not looked at.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub shaft: Option<Shaft>,
@@ -76,6 +79,22 @@ pub struct ChainDrive {
     /// Least load at which one strand breaks, kN. Absent: by its number.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub breaks_kn: Option<f64>,
+}
+
+/// A toothed belt with its pulleys; the driven one follows from the ratio of the stage.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct BeltDrive {
+    /// Pitch, mm: 5, 8 or 14 of the usual profiles.
+    pub pitch_mm: f64,
+    /// Teeth of the driving pulley.
+    pub front_teeth: u32,
+    /// Distance between the shafts, mm.
+    pub centre_mm: f64,
+    /// Pull it bears for long at its width, by its maker's table, N. Absent: not looked up.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bears_n: Option<f64>,
 }
 
 fn one() -> u32 {

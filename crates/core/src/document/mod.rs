@@ -54,7 +54,8 @@ pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
 pub use layout::{Bay, Layout, PackBox, Placement, Underlay, Underlays};
 pub use mechanics::{
-    BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft, Thread,
+    BeltDrive, BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft,
+    Thread,
 };
 pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};

@@ -3,8 +3,9 @@
 use super::rule::finding;
 use super::{Evidence, Finding, Rule};
 use crate::document::{Held, Holes, Mount};
+use crate::mechanics::belt::{BeltSizing, LEAST_IN_MESH};
 use crate::mechanics::plate::{MOST_RUN_OUT_MM, PlateSizing};
-use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MARGIN, MechanicalSizing, MountSizing, ShaftSizing};
+use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MARGIN, MechanicalSizing, MountSizing, ShaftSizing, ratio_is_off};
 use crate::quantity::{figure, machined_mm, sentence};
 
 pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
@@ -12,6 +13,9 @@ pub(super) fn drive(e: &Evidence<'_>) -> Vec<Finding> {
     let mut out = Vec::new();
     if let Some(chain) = &sizing.chain {
         out.extend(of_chain(chain));
+    }
+    if let Some(belt) = &sizing.belt {
+        out.extend(of_belt(belt));
     }
     if let Some(shaft) = &sizing.shaft {
         out.extend(of_shaft(shaft));
@@ -47,33 +51,49 @@ fn of_chain(c: &ChainSizing<'_>) -> Vec<Finding> {
         let says = sentence!("The chain is pulled with {}; it bears {} for long.", kn(c.pull_n), kn(c.working_n));
         out.push(finding(Rule::ChainOverloaded, c.pull_n / 1000.0, c.working_n / 1000.0, says));
     }
-    if c.ratio_off() {
-        let says = sentence!(
-            "{} and {} teeth give {}; {} is counted with.",
-            c.teeth[0],
-            c.teeth[1],
-            figure(c.teeth_ratio(), "", 3),
-            figure(c.ratio, "", 3)
-        );
-        out.push(finding(Rule::TeethOffRatio, c.teeth_ratio(), c.ratio, says));
-    }
+    out.extend(teeth_off_ratio(c.teeth, c.teeth_ratio(), c.ratio));
     let smaller = c.teeth[0].min(c.teeth[1]);
     if smaller < c.fewest_teeth {
         let says = sentence!("The smaller sprocket has {} teeth; {} are the fewest here.", smaller, c.fewest_teeth);
         out.push(finding(Rule::FewTeeth, f64::from(smaller), f64::from(c.fewest_teeth), says));
     }
-    let reach_mm = 0.5 * (c.diameters_mm[0] + c.diameters_mm[1]);
     match c.wrap_deg {
-        None => {
-            let says =
-                sentence!("The shafts are {} apart; the sprockets reach {}.", machined_mm(c.said.centre_mm, 0), machined_mm(reach_mm, 0));
-            out.push(finding(Rule::SprocketsCollide, c.said.centre_mm, reach_mm, says));
-        }
+        None => out.push(collide(c.said.centre_mm, c.diameters_mm)),
         Some(wrap) if wrap < LEAST_WRAP_DEG => {
             let says = sentence!("The chain wraps the smaller sprocket by {}.", figure(wrap, "°", 0));
             out.push(finding(Rule::LittleWrap, wrap, LEAST_WRAP_DEG, says));
         }
         Some(_) => {}
+    }
+    out
+}
+
+fn teeth_off_ratio(teeth: [u32; 2], gives: f64, ratio: f64) -> Option<Finding> {
+    ratio_is_off(gives, ratio).then(|| {
+        let [front, rear] = teeth;
+        let says = sentence!("{} and {} teeth give {}; {} is counted with.", front, rear, figure(gives, "", 3), figure(ratio, "", 3));
+        finding(Rule::TeethOffRatio, gives, ratio, says)
+    })
+}
+
+fn collide(centre_mm: f64, diameters_mm: [f64; 2]) -> Finding {
+    let reach_mm = 0.5 * (diameters_mm[0] + diameters_mm[1]);
+    let says = sentence!("The shafts are {} apart; the sprockets reach {}.", machined_mm(centre_mm, 0), machined_mm(reach_mm, 0));
+    finding(Rule::SprocketsCollide, centre_mm, reach_mm, says)
+}
+
+fn of_belt(b: &BeltSizing<'_>) -> Vec<Finding> {
+    let kn = |n: f64| figure(n / 1000.0, "kN", 1);
+    let mut out: Vec<Finding> = teeth_off_ratio(b.teeth, b.teeth_ratio(), b.ratio).into_iter().collect();
+    if b.length.is_none() {
+        out.push(collide(b.said.centre_mm, b.diameters_mm));
+    } else if b.in_mesh < LEAST_IN_MESH {
+        let says = sentence!("{} teeth of the belt are in mesh; {} are the fewest.", b.in_mesh, LEAST_IN_MESH);
+        out.push(finding(Rule::FewInMesh, f64::from(b.in_mesh), f64::from(LEAST_IN_MESH), says));
+    }
+    if let Some(bears_n) = b.said.bears_n.filter(|n| b.pull_n > *n) {
+        let says = sentence!("The belt is pulled with {}; it bears {}.", kn(b.pull_n), kn(bears_n));
+        out.push(finding(Rule::BeltOverloaded, b.pull_n / 1000.0, bears_n / 1000.0, says));
     }
     out
 }

@@ -1,14 +1,17 @@
 //! What turns and what holds, sized: the chain, the motor's shaft, key and coupler at the greatest torque, and the bolts of every mount.
 //! Plain figures, which findings judge and the sheet tells.
 
+pub mod belt;
 pub mod bolts;
 pub mod chain;
+pub mod place;
 pub mod plate;
 pub mod shaft;
 
 use crate::document::{Block, BoltPattern, ChainDrive, Document, Held, Holes, Mount, Placed, Shaft, StageKind, VehicleKind, each_placed};
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use belt::BeltSizing;
 use bolts::{breaks_across_n, clamps_n};
 use chain::{centre_for_mm, even_links, links, pitch_diameter_mm, wrap_deg};
 use plate::PlateSizing;
@@ -121,6 +124,8 @@ pub struct MechanicalSizing<'a> {
     pub motor_nm: f64,
     /// The chain; `None` without one chosen or without a chain stage.
     pub chain: Option<ChainSizing<'a>>,
+    /// The toothed belt; `None` without one chosen or without a belt stage.
+    pub belt: Option<BeltSizing<'a>>,
     /// The shaft; `None` where nothing is said.
     pub shaft: Option<ShaftSizing<'a>>,
     /// Torque that the coupler's bolts hold by friction, N m.
@@ -162,6 +167,7 @@ impl<'a> MechanicalSizing<'a> {
         Self {
             motor_nm,
             chain: said.chain.as_ref().and_then(|c| chain_sizing(document, c, motor_nm)),
+            belt: said.belt.as_ref().and_then(|b| BeltSizing::of(document, b, motor_nm)),
             shaft: said.shaft.as_ref().map(|s| shaft_sizing(s, motor_nm / f64::from(document.design.motor_count.max(1)))),
             coupler_nm: said.coupler.as_ref().map(|c| {
                 let clamps_n = f64::from(c.bolts) * clamps_n(c.thread, c.class);
@@ -176,13 +182,24 @@ impl<'a> MechanicalSizing<'a> {
     }
 }
 
-impl ChainSizing<'_> {
-    /// Whether whole teeth give another ratio than the one that is counted with.
-    #[must_use]
-    pub fn ratio_off(&self) -> bool {
-        (self.teeth_ratio() / self.ratio - 1.0).abs() > RATIO_OFF
+impl MechanicalSizing<'_> {
+    /// Ratio of the first stage of a kind, and the greatest torque at its driving side, N m.
+    fn at_stage(document: &Document, kind: StageKind, motor_nm: f64) -> Option<(f64, f64)> {
+        let driveline = document.driveline();
+        let at = driveline.stages.iter().position(|s| s.kind == kind)?;
+        let low_gear = driveline.gears.iter().map(|g| g.ratio).fold(1.0_f64, f64::max);
+        let before: f64 = driveline.stages[..at].iter().map(|s| s.ratio).product();
+        Some((driveline.stages[at].ratio, motor_nm * low_gear * before))
     }
+}
 
+/// Whether whole teeth give another ratio than the one that is counted with.
+#[must_use]
+pub fn ratio_is_off(of_teeth: f64, ratio: f64) -> bool {
+    (of_teeth / ratio - 1.0).abs() > RATIO_OFF
+}
+
+impl ChainSizing<'_> {
     /// Ratio that the teeth give.
     #[must_use]
     pub fn teeth_ratio(&self) -> f64 {
@@ -217,11 +234,7 @@ impl MountSizing<'_> {
 }
 
 fn chain_sizing<'a>(document: &Document, said: &'a ChainDrive, motor_nm: f64) -> Option<ChainSizing<'a>> {
-    let driveline = document.driveline();
-    let at = driveline.stages.iter().position(|s| s.kind == StageKind::Chain)?;
-    let ratio = driveline.stages[at].ratio;
-    let low_gear = driveline.gears.iter().map(|g| g.ratio).fold(1.0_f64, f64::max);
-    let torque_nm = motor_nm * low_gear * driveline.stages[..at].iter().map(|s| s.ratio).product::<f64>();
+    let (ratio, torque_nm) = MechanicalSizing::at_stage(document, StageKind::Chain, motor_nm)?;
     let driven = (f64::from(said.front_teeth) * ratio).round().max(1.0) as u32;
     let (pitch_mm, teeth) = (said.number.pitch_mm(), [said.front_teeth, driven]);
     let diameters_mm = teeth.map(|n| pitch_diameter_mm(pitch_mm, n));

@@ -3,7 +3,9 @@
 use serde::Serialize;
 
 use super::Group;
+use super::belt::{belt_lines, belt_picture};
 use super::lines::{Line, line};
+use super::motor_places::{MotorPlaceRow, place_row};
 use super::plate::{PlatePicture, plate_lines, plate_picture};
 use crate::cancel::Cancel;
 use crate::document::{Checked, Held, StageKind};
@@ -11,6 +13,7 @@ use crate::error::Result;
 use crate::estimate::estimate;
 use crate::findings::{Finding, Rule, find, held_words};
 use crate::inputs::Counted;
+use crate::mechanics::place::places;
 use crate::mechanics::{ChainSizing, MARGIN, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES};
 use crate::powertrain::Chain;
 use crate::quantity::{Piece, Sentence, figure, machined_mm, sentence};
@@ -27,8 +30,10 @@ pub struct ChainPicture {
     pub centre_mm: f64,
     /// Pitch, mm.
     pub pitch_mm: f64,
-    /// Links of the closed chain.
+    /// Links of the closed chain, or teeth of the belt.
     pub links: u32,
+    /// Whether it is a toothed belt.
+    pub belt: bool,
 }
 
 /// One block with what holds it.
@@ -69,7 +74,7 @@ pub struct MountRow {
 pub struct MechanicsSheet {
     /// Chain, shaft and coupler, line by line.
     pub groups: Vec<Group>,
-    /// The chain to scale; absent without one.
+    /// The chain to scale, or the belt where there is no chain; absent without either.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub picture: Option<ChainPicture>,
     /// The adapter plate to scale; absent without one.
@@ -77,8 +82,12 @@ pub struct MechanicsSheet {
     pub plate: Option<PlatePicture>,
     /// Whether a stage of the gearing is a chain.
     pub has_chain_stage: bool,
+    /// Whether one is a belt.
+    pub has_belt_stage: bool,
     /// Greatest torque of the motors together, N m.
     pub motor_nm: f64,
+    /// What each place of the motors would change; nothing without a motor.
+    pub motor_places: Vec<MotorPlaceRow>,
     /// Times its weight a mount must bear, along and across.
     pub retention_g: [f64; 2],
     /// Reserve that the bolts are held to.
@@ -106,6 +115,10 @@ pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> 
         let caution = "Turn it by hand first. A guard covers the chain and everything in its plane, on the bench too.";
         groups.push(Group { id: "chain", name: "Chain", caution, lines: chain_lines(c, &findings) });
     }
+    if let Some(b) = &sizing.belt {
+        let caution = "A guard covers the belt and everything in its plane; it is tensioned with the pack's plug out.";
+        groups.push(Group { id: "belt", name: "Toothed belt", caution, lines: belt_lines(b, &findings) });
+    }
     let mut turning = sizing.shaft.as_ref().map_or_else(Vec::new, |s| shaft_lines(s, &findings));
     turning.extend(sizing.coupler_nm.map(|holds_nm| coupler_line(holds_nm, &sizing, &findings)));
     if !turning.is_empty() {
@@ -119,18 +132,23 @@ pub fn mechanics(document: &Checked, cancel: &Cancel) -> Result<MechanicsSheet> 
     let mut mounts: Vec<MountRow> = sizing.mounts.iter().map(row).collect();
     mounts.sort_by(|a, b| b.kg.total_cmp(&a.kg));
     let stays = sizing.mounts.iter().filter(|m| m.reversible() == Some(false)).map(held_words).collect();
+    let chain_picture = sizing.chain.as_ref().map(|c| ChainPicture {
+        diameters_mm: c.diameters_mm,
+        teeth: c.teeth,
+        centre_mm: c.closes_mm.unwrap_or(c.said.centre_mm),
+        pitch_mm: c.said.number.pitch_mm(),
+        links: c.even_links,
+        belt: false,
+    });
+    let has_stage = |kind| document.driveline().stages.iter().any(|s| s.kind == kind);
     Ok(MechanicsSheet {
         groups,
-        picture: sizing.chain.as_ref().map(|c| ChainPicture {
-            diameters_mm: c.diameters_mm,
-            teeth: c.teeth,
-            centre_mm: c.closes_mm.unwrap_or(c.said.centre_mm),
-            pitch_mm: c.said.number.pitch_mm(),
-            links: c.even_links,
-        }),
+        picture: chain_picture.or_else(|| sizing.belt.as_ref().map(belt_picture)),
         plate: sizing.plate.as_ref().map(plate_picture),
-        has_chain_stage: document.driveline().stages.iter().any(|s| s.kind == StageKind::Chain),
+        has_chain_stage: has_stage(StageKind::Chain),
+        has_belt_stage: has_stage(StageKind::Belt),
         motor_nm: sizing.motor_nm,
+        motor_places: places(document).into_iter().map(|p| place_row(p, document.design.motor_place)).collect(),
         retention_g: sizing.retention_g,
         reserve: MARGIN,
         mounts,

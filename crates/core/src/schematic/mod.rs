@@ -2,6 +2,7 @@
 //! with its one-line drawing, and the lists of wires and parts.
 
 mod account;
+mod belt;
 mod brakes;
 pub mod circuit;
 mod drawing;
@@ -10,6 +11,7 @@ mod lists;
 mod low_voltage;
 mod mechanics;
 mod motor;
+mod motor_places;
 mod places;
 mod plans;
 mod plate;
@@ -23,6 +25,7 @@ pub use circuit::{Circuit, CircuitKind, CircuitPart, Wire};
 pub use lines::{Line, LineState};
 pub use lists::{parts_csv, wiring_csv};
 pub use mechanics::{ChainPicture, MechanicsSheet, MountRow, mechanics};
+pub use motor_places::MotorPlaceRow;
 pub use places::{Choice, Place, PlaceChoices, place_choices};
 pub use plans::{Layer, Plan, Shape, layout_plan, plate_plan};
 pub use plate::PlatePicture;

@@ -86,7 +86,7 @@ export function Teardown() {
         return (
           <Box key={String(i)} sx={{ py: 0.75 }}>
             <Row>
-              <Words at={`${at}.name`} label="Item" width={230} />
+              <Words at={`${at}.name`} label="Item" width={180} />
               <Numbers group="RemovedItem" at={at} keys={['mass_kg']} width={90} />
               <PlaceField at={`${at}.at.along`} label="It was" width={140} />
               <Choice

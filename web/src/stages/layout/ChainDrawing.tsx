@@ -9,12 +9,13 @@ const edge = 22;
 /** Radius on the drawing within which a number and an arrow have no room. */
 const roomy = 30;
 
-/** Sprockets and chain to scale, seen from the left; the arrows turn as they do when the vehicle goes forward. */
+/** Sprockets and chain, or pulleys and belt, to scale, seen from the left; the arrows turn as they do when the vehicle goes forward. */
 export function ChainDrawing({ picture }: { picture: ChainPicture }) {
   const theme = useTheme();
   const system = useUnits();
   const vars = theme.vars?.palette ?? theme.palette;
-  const { diameters_mm, teeth, centre_mm, pitch_mm, links } = picture;
+  const { diameters_mm, teeth, centre_mm, pitch_mm, links, belt } = picture;
+  const [wheels, parts] = belt ? (['Pulleys', 'teeth of the belt'] as const) : (['Sprockets', 'links'] as const);
   const [r1 = 1, r2 = 1] = diameters_mm.map((d) => d / 2);
   const [front = 0, rear = 0] = teeth;
   // A roller stands over the pitch circle by about a third of the pitch.
@@ -47,7 +48,7 @@ export function ChainDrawing({ picture }: { picture: ChainPicture }) {
     <svg
       viewBox={`0 0 ${String(wide)} ${String(tall + 20)}`}
       role="img"
-      aria-label={`Sprockets of ${String(front)} and ${String(rear)} teeth with a chain of ${String(links)} links`}
+      aria-label={`${wheels} of ${String(front)} and ${String(rear)} teeth, ${String(links)} ${parts}`}
       style={{ display: 'block', width: '100%', maxHeight: 260 }}
     >
       <defs>
@@ -80,12 +81,14 @@ export function ChainDrawing({ picture }: { picture: ChainPicture }) {
             y2={b[1]}
             stroke={vars.text.primary}
             strokeWidth={Math.max(2, pitch_mm * scale * 0.45)}
-            strokeDasharray={`${(pitch_mm * scale * 0.8).toFixed(1)} ${(pitch_mm * scale * 0.2).toFixed(1)}`}
+            strokeDasharray={
+              belt ? undefined : `${(pitch_mm * scale * 0.8).toFixed(1)} ${(pitch_mm * scale * 0.2).toFixed(1)}`
+            }
           />
         );
       })}
       <text x={wide / 2} y={tall + 14} {...words} fill={vars.text.secondary}>
-        {links} links · {showText(centre_mm, 'mm', system, 4, 'machined')} · from the left, going forward
+        {links} {parts} · {showText(centre_mm, 'mm', system, 4, 'machined')} · from the left, going forward
       </text>
     </svg>
   );

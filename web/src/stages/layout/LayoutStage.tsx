@@ -41,6 +41,7 @@ const parts = [
   'Everything else put in',
   'Cables',
   'Chain, shaft and coupler',
+  'What the motor’s place changes',
   'Mounts',
   'Bolt holes it has',
   'For the workshop',

@@ -11,6 +11,7 @@ import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChainDrawing } from './ChainDrawing';
+import { MotorPlaces } from './MotorPlaces';
 import { Mounts } from './Mounts';
 import { Plate } from './Plate';
 import { boltFields, chainNumbers } from './words';
@@ -30,6 +31,7 @@ export function Mechanical() {
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {query.isPending && !sheet && <Loading what="the mechanical sheet" />}
       {sheet && <Turning sheet={sheet} fresh={fresh} />}
+      {sheet && <MotorPlaces rows={sheet.motor_places} />}
       {sheet && <Mounts sheet={sheet} fresh={fresh} />}
     </>
   );
@@ -47,6 +49,7 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
   };
   const offers: [keyof Mechanics, string, unknown, boolean][] = [
     ['chain', 'Chain', { number: '50', front_teeth: 17, centre_mm: 500 }, sheet.has_chain_stage],
+    ['belt', 'Toothed belt', { pitch_mm: 8, front_teeth: 28, centre_mm: 500 }, sheet.has_belt_stage],
     ['shaft', 'Shaft and key', { diameter_mm: 28, key_length_mm: 40 }, true],
     ['coupler', 'Coupler', { bolts: 6, radius_mm: 40 }, true],
     [
@@ -120,7 +123,31 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
             )}
             {lines('chain')}
           </Box>
-          {sheet.picture && <ChainDrawing picture={sheet.picture} />}
+          {sheet.picture && !sheet.picture.belt && <ChainDrawing picture={sheet.picture} />}
+        </Box>
+      )}
+      {mechanics.belt && (
+        <Box
+          sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' }, gap: 3 }}
+        >
+          <Box>
+            <Row>
+              <Numbers
+                group="BeltDrive"
+                at={`${at}.belt`}
+                keys={['pitch_mm', 'front_teeth', 'centre_mm', 'bears_n']}
+                width={150}
+              />
+              {remove('belt', 'the belt')}
+            </Row>
+            {!sheet.has_belt_stage && (
+              <Typography sx={{ color: 'warning.main' }}>
+                ▲ No stage of the gearing is a belt: add one on the Chain or Donor stage.
+              </Typography>
+            )}
+            {lines('belt')}
+          </Box>
+          {sheet.picture?.belt && <ChainDrawing picture={sheet.picture} />}
         </Box>
       )}
       {(mechanics.shaft != null || mechanics.coupler != null) && (
@@ -163,10 +190,10 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
         </Box>
       )}
       {mechanics.plate && <Plate plate={mechanics.plate} picture={sheet.plate} lines={lines('plate')} />}
-      {mechanics.chain == null && mechanics.shaft == null && mechanics.coupler == null && mechanics.plate == null && (
+      {offers.every(([key]) => mechanics[key] == null) && (
         <Typography color="text.secondary">
           Sprockets, links, keys and bolt circles are checked against that torque once they are named
-          {sheet.has_chain_stage ? '' : '; a chain once a stage of the gearing is one'}.
+          {sheet.has_chain_stage || sheet.has_belt_stage ? '' : '; a chain or belt once a stage of the gearing is one'}.
         </Typography>
       )}
     </Section>

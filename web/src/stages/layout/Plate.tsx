@@ -56,7 +56,7 @@ export function Plate({
               group="HoleCircle"
               at={`${at}.motor`}
               keys={['holes', 'radius_mm', 'hole_mm', 'first_deg']}
-              width={155}
+              width={140}
             />
           </Row>
         </Box>

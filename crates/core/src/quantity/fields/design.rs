@@ -32,6 +32,7 @@ const MECHANICS: &Group = &Group {
     name: "Mechanics",
     entries: &[
         Object("chain", CHAIN_DRIVE),
+        Object("belt", BELT_DRIVE),
         Object("shaft", SHAFT),
         Object("coupler", BOLT_CIRCLE),
         Object("plate", PLATE),
@@ -51,6 +52,16 @@ const CHAIN_DRIVE: &Group = &Group {
         whole("front_teeth", "Teeth in front", 6.0, 120.0),
         need("centre_mm", "Between the shafts", "mm", 20.0, 6000.0),
         may("breaks_kn", "A strand breaks at", "kN", 0.5, 500.0, "by its number"),
+    ],
+};
+
+const BELT_DRIVE: &Group = &Group {
+    name: "BeltDrive",
+    entries: &[
+        need("pitch_mm", "Pitch of the belt", "mm", 1.0, 50.0),
+        whole("front_teeth", "Teeth of the front pulley", 6.0, 200.0),
+        need("centre_mm", "Between the shafts", "mm", 20.0, 6000.0),
+        may("bears_n", "The belt bears", "N", 10.0, 500_000.0, "not looked up"),
     ],
 };
 
