@@ -147,6 +147,31 @@ test('an adapter plate is drawn, a hole too near the next is found, and what is 
   await expect(findings).toContainText('The bore runs out by 0.08 mm; 0.05 mm is borne.');
 });
 
+test('a toothed belt in place of the chain is laid out, drawn, and held against what it bears', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  await page.getByRole('region', { name: 'Gearbox and final drive' }).getByRole('combobox').first().click();
+  await page.getByRole('option', { name: /belt/ }).click();
+  await page.getByRole('link', { name: /Layout/ }).click();
+  const turning = page.getByRole('region', { name: 'Chain, shaft and coupler' });
+  await expect(turning).toContainText('No stage of the gearing is a chain');
+  await turning.getByRole('button', { name: 'Remove the chain' }).click();
+  await turning.getByRole('button', { name: '+ Toothed belt' }).click();
+  await expect(turning.locator('[data-line=belt_length]')).toContainText('of 252 teeth, taut with the shafts 497.8 mm');
+  await turning.getByRole('button', { name: /^Take it/ }).click();
+  await expect(turning.getByLabel('Between the shafts')).toHaveValue('497.8');
+  await expect(turning.getByRole('img', { name: /Pulleys of 28 and 202 teeth/ })).toContainText(
+    '252 teeth of the belt',
+  );
+  await turning.getByLabel('The belt bears').fill('500');
+  await expect(turning.locator('[data-line=belt_pull]')).toContainText('of the 0.5 kN it bears');
+  await saved(page);
+  await page.getByRole('link', { name: /Chain/ }).click();
+  await expect(page.getByRole('main')).toContainText('The belt is pulled with 0.9 kN; it bears 0.5 kN.');
+});
+
 test('the parts of a long stage are reached by their names, and Tab goes on from there', async ({
   demo,
   watched: page,

@@ -45,7 +45,7 @@ test('from candidates to a donor, taken apart, its pack in two bays by the finde
   const pack = page.getByRole('region', { name: 'Pack', exact: true });
   await pack.getByRole('textbox', { name: 'Behind the front axle' }).fill('2.9');
   await page.getByRole('link', { name: /Donor/ }).click();
-  await page.getByRole('textbox', { name: 'Rear axle, rated' }).fill('760');
+  await page.getByRole('textbox', { name: 'Rated rear axle mass' }).fill('760');
   await saved(page);
   await page.getByRole('link', { name: /Chain/ }).click();
   const findings = page.getByRole('main');

@@ -84,7 +84,7 @@ fn the_sheet_tells_the_belt() {
     assert_eq!(rules(&belt("bears_n", json!(0.999 * pull_n))), ["drive.belt-overloaded"]);
     assert_eq!(rules(&belt("centre_mm", json!(124.0))), ["drive.sprockets-collide"]);
     assert_eq!(rules(&belted(2.53, json!({ "pitch_mm": 8, "front_teeth": 28, "centre_mm": 403 }))), none);
-    assert_eq!(rules(&belted(2.537, json!({ "pitch_mm": 8, "front_teeth": 12, "centre_mm": 403 }))), ["drive.teeth-off-ratio"]);
+    assert_eq!(rules(&belted(2.54, json!({ "pitch_mm": 8, "front_teeth": 14, "centre_mm": 403 }))), ["drive.teeth-off-ratio"]);
     // 14 teeth by 7: the wrap is 180 degrees less twice asin((98 - 14) p / (2 pi C)).
     let mesh = |centre: f64| 14.0 * (0.5 - (84.0 * 8.0 / (2.0 * std::f64::consts::PI * centre)).asin() / std::f64::consts::PI);
     let close = |centre: f64| rules(&belted(7.0, json!({ "pitch_mm": 8, "front_teeth": 14, "centre_mm": centre })));

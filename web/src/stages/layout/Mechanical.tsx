@@ -128,7 +128,12 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
       )}
       {mechanics.belt && (
         <Box
-          sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' }, gap: 3 }}
+          sx={{
+            mt: 2,
+            display: 'grid',
+            gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' },
+            gap: 3,
+          }}
         >
           <Box>
             <Row>
@@ -136,7 +141,7 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
                 group="BeltDrive"
                 at={`${at}.belt`}
                 keys={['pitch_mm', 'front_teeth', 'centre_mm', 'bears_n']}
-                width={150}
+                width={132}
               />
               {remove('belt', 'the belt')}
             </Row>
