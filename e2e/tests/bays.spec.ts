@@ -123,3 +123,32 @@ test('layers are told in words', () => {
     'layers of 3 and 1',
   ]);
 });
+
+test('two windows measure bays of one donor: both keep theirs, and one figure typed twice asks for that figure alone', async ({
+  demo,
+  watched: page,
+  context,
+}) => {
+  const id = await demo.find('Whimbrel');
+  const address = `${demo.url}/c/${id}/layout/A`;
+  await page.goto(address);
+  const other = await context.newPage();
+  await other.goto(address);
+  const [here, there] = [page.getByTestId('bay-0'), other.getByTestId('bay-1')];
+  await expect(here.getByLabel('Length')).toBeVisible();
+  await expect(there.getByLabel('Length')).toBeVisible();
+  await here.getByLabel('Bay', { exact: true }).fill('under the floor of the load');
+  await saved(page);
+  await there.getByLabel('Height').fill('0.22');
+  await saved(other);
+  await expect(other.getByTestId('bay-0').getByLabel('Bay', { exact: true })).toHaveValue(
+    'under the floor of the load',
+  );
+  await expect(there.getByLabel('Height')).toHaveValue('0.22');
+  await expect(other.getByRole('dialog')).toHaveCount(0);
+  // The other window is told of the other bay as well, and nothing is there twice.
+  await page.reload();
+  await expect(page.getByTestId('bay-1').getByLabel('Height')).toHaveValue('0.22');
+  await expect(page.getByTestId(/^bay-\d+$/)).toHaveCount(3);
+  await other.close();
+});

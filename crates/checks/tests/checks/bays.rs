@@ -427,3 +427,108 @@ fn a_bay_that_is_not_measured_is_kept() {
     assert!(sheet.bays.iter().all(|b| b.fit.is_none() && b.size_m.is_none() && b.holds == 0));
     assert_eq!(sheet.bays.iter().map(|b| b.name.as_str()).collect::<Vec<_>>(), ["boot", "tank"]);
 }
+
+/// Where one thing stands in a room and what it leaves, written again from the rule alone: at the end nearer to the motor, along or across
+/// whichever leaves more.
+fn left_by([low, size]: [[f64; 3]; 2], thing: [f64; 3], gap: f64, motor: [f64; 3]) -> Option<([f64; 3], [[f64; 3]; 2])> {
+    let mut best: Option<([f64; 3], [[f64; 3]; 2])> = None;
+    for axis in 0..2 {
+        let fits = |t: &[f64; 3]| (0..3).all(|i| t[i] <= size[i] + 1e-9);
+        let ways = [thing, [thing[1], thing[0], thing[2]]].into_iter().filter(fits);
+        let Some(own) = ways.min_by(|a, b| a[axis].total_cmp(&b[axis])) else { continue };
+        let far = motor[axis] > low[axis] + 0.5 * size[axis];
+        let rest = (size[axis] - own[axis] - gap).max(0.0);
+        let mut centre: [f64; 3] = std::array::from_fn(|i| low[i] + 0.5 * own[i]);
+        let (mut left_low, mut left_size) = (low, size);
+        left_size[axis] = rest;
+        if far {
+            centre[axis] = low[axis] + size[axis] - 0.5 * own[axis];
+        } else {
+            left_low[axis] = low[axis] + size[axis] - rest;
+        }
+        let volume = |s: &[f64; 3]| s.iter().product::<f64>();
+        if best.as_ref().is_none_or(|(_, [_, s])| volume(&left_size) >= volume(s)) {
+            best = Some((centre, [left_low, left_size]));
+        }
+    }
+    best
+}
+
+proptest! {
+    #![proptest_config(cases(40))]
+
+    /// The pack and a heater over whatever bays: every bay for the heater and every split beside it tried here, with statics of one's own;
+    /// none is better than the first way that is told.
+    #[test]
+    fn pack_and_heater_are_spread_as_by_trying_everything(
+        drawn in prop::collection::vec((0.3_f64..2.6, -0.3_f64..0.3, 0.4_f64..0.8, prop::array::uniform3(0.25_f64..0.9)), 1..4),
+        thing in prop::array::uniform3(0.1_f64..0.5), kg in 5.0_f64..60.0, rear in 650.0_f64..1000.0,
+    ) {
+        let bays: Vec<Value> = drawn.iter().enumerate().map(|(i, (x, y, z, size))| bay(&format!("bay {i}"), *x, *y, *z, *size)).collect();
+        let at = json!({ "length_m": thing[0], "width_m": thing[1], "height_m": thing[2] });
+        let mut d = with(with(van(), "/donor/bays", json!(bays)), "/design/added", json!([{ "name": "heater", "mass_kg": kg, "at": at }]));
+        // Every module is a string, so that none can be cut.
+        d = with(with(d, "/design/pack/modules_in_series", json!(1)), "/design/pack/strings_in_parallel", json!(9));
+        // Nothing else keeps room: motor, controller and charger have places but no sizes.
+        for key in ["motor", "controller", "charger"] {
+            let mut own = d["design"]["layout"][key].clone();
+            for size in ["length_m", "width_m", "height_m"] {
+                own.as_object_mut().expect("a place").remove(size);
+            }
+            d = with(d, &format!("/design/layout/{key}"), own);
+        }
+        for (key, value) in [("front_axle_limit_kg", Value::Null), ("tyre_load_index", Value::Null), ("rear_axle_limit_kg", json!(rear))] {
+            d = with(d, &format!("/donor/{key}"), value);
+        }
+        let document = read(&d);
+        let found = pack_splits(&document, None, &["design.added.0.at".to_owned()], &Cancel::new()).expect("an answer");
+        let sheet = layout(&document);
+        let block = |kind: &str| sheet.blocks.iter().find(|b| b.kind == kind).expect("a block");
+        let (motor, heater, pack) = (block("motor"), block("added"), block("pack"));
+        let (motor_m, laden) = ([motor.along_m, motor.right_m, motor.up_m], sheet.states.last().expect("laden"));
+        // All but pack and heater, about the front axle.
+        let rest = [laden.mass_kg - pack.mass_kg - heater.mass_kg,
+            laden.mass_kg * laden.along_m - pack.mass_kg * pack.along_m - heater.mass_kg * heater.along_m];
+        let (wheelbase, module) = (sheet.outline.wheelbase_m, &document.design.pack.as_ref().expect("a pack").module);
+        let rooms: Vec<[[f64; 3]; 2]> = drawn.iter().map(|(x, y, z, size)| {
+            let free = size.map(|m| m - 0.02);
+            [std::array::from_fn(|i| [*x, *y, *z][i] - 0.5 * free[i]), free]
+        }).collect();
+        let mut best = (f64::INFINITY, u32::MAX, f64::INFINITY);
+        for home in std::iter::once(None).chain((0..rooms.len()).map(Some)) {
+            let mut left = rooms.clone();
+            let mut heater_m = heater.along_m;
+            if let Some(i) = home {
+                let Some((centre, rest)) = left_by(rooms[i], thing, 0.01, motor_m) else { continue };
+                (left[i], heater_m) = (rest, centre[0]);
+            }
+            let hold: Vec<u32> = left.iter().map(|[_, size]| packed(*size, module.room().size_m, module.must_stand()).count.min(9)).collect();
+            let get = |i: usize| hold.get(i).copied().unwrap_or(0);
+            for a in 0..=get(0) {
+                for b in 0..=get(1).min(9 - a) {
+                    let split = [a, b, 9 - a - b];
+                    if split[2] > get(2) {
+                        continue;
+                    }
+                    let each = pack.mass_kg / 9.0;
+                    let modules: f64 = split.iter().zip(&left).map(|(n, [low, size])| f64::from(*n) * each * (low[0] + 0.5 * size[0])).sum();
+                    let mass = rest[0] + pack.mass_kg + kg;
+                    let behind = (rest[1] + kg * heater_m + modules) / wheelbase;
+                    let off = ((1.0 - behind / mass) - found.donor_front_share).abs();
+                    let merit = ((behind - rear).max(0.0), u32::from(home.is_none()), (off / 0.005).floor());
+                    if merit.0 < best.0 - 1e-9 || ((merit.0 - best.0).abs() <= 1e-9 && (merit.1, merit.2) < (best.1, best.2)) {
+                        best = merit;
+                    }
+                }
+            }
+        }
+        match found.splits.first() {
+            None => prop_assert!(best.0.is_infinite(), "{best:?} was not found: {:?}", found.none),
+            Some(first) => {
+                prop_assert!((first.over_kg - best.0).abs() < 1e-6 * best.0.max(1.0), "{} over, {best:?}", first.over_kg);
+                prop_assert_eq!(first.unplaced, best.1);
+                prop_assert!((first.off_donor / 0.005 - best.2 - 0.5).abs() <= 0.5 + 1e-6, "{} for {best:?}", first.off_donor);
+            }
+        }
+    }
+}

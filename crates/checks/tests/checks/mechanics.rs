@@ -155,13 +155,11 @@ fn each_place_of_the_motor_is_that_of_the_design_with_it() {
         let wheels = if donor.kind == VehicleKind::Trike { 3.0 } else { 4.0 };
         check("unsprung", rows[3].unsprung_kg, each / wheels, 1e-12);
         assert_eq!((rows[0].unsprung_kg, rows[2].unsprung_kg), (0.0, 0.0));
-        if document.design.motor_place == MotorPlace::Shaft
-            && document.design.layout.motor.along.is_some()
-            && stated_front_share(&document).is_none()
-        {
+        let stated = document.design.layout.motor.along.filter(|_| stated_front_share(&document).is_none());
+        if let (MotorPlace::Shaft, Some(along)) = (document.design.motor_place, stated) {
             // The motor alone moves: its mass times its way, by hand.
             let to = if donor.driven_axle == DrivenAxle::Front { 0.0 } else { donor.wheelbase_m };
-            let way = to - document.design.layout.motor.along.expect("stated").metres(donor.wheelbase_m);
+            let way = to - along.metres(donor.wheelbase_m);
             check("moved", rows[0].front_share - rows[1].front_share, each * way / donor.wheelbase_m / m.test_kg, 1e-9);
         }
     }

@@ -5,7 +5,7 @@ use crate::common::{cases, check, documents::demo, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::AdapterPlate;
 use joulethesis_core::layout::layout;
-use joulethesis_core::mechanics::plate::PlateSizing;
+use joulethesis_core::mechanics::plate::{OutlineArc, PlateSizing};
 use joulethesis_core::report::report;
 use joulethesis_core::schematic::{Layer, Shape, account_csv, layout_plan, mechanics, plate_plan};
 use proptest::prelude::*;
@@ -17,7 +17,7 @@ fn plate(value: Value) -> AdapterPlate {
 
 /// Whether a point lies within the outline: left of every stretch, as the outline is convex and runs counter-clockwise.
 fn within(sized: &PlateSizing<'_>, p: [f64; 2]) -> bool {
-    let ends: Vec<[[f64; 2]; 2]> = sized.outline.iter().map(|a| a.ends_mm()).collect();
+    let ends: Vec<[[f64; 2]; 2]> = sized.outline.iter().map(OutlineArc::ends_mm).collect();
     let left_of_chords = |i: usize| {
         let (a, b) = (ends[i][1], ends[(i + 1) % ends.len()][0]);
         (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) >= -1e-6
@@ -66,7 +66,7 @@ proptest! {
             // The straight line to the next arc leaves along the one and arrives along the other.
             let next = &sized.outline[(i + 1) % sized.outline.len()];
             let turn = (arc.from_to[1] - next.from_to[0]).rem_euclid(std::f64::consts::TAU);
-            prop_assert!(sized.outline.len() == 1 || turn < 1e-6 || turn > std::f64::consts::TAU - 1e-6, "{turn}");
+            prop_assert!(sized.outline.len() == 1 || !(1e-6..=std::f64::consts::TAU - 1e-6).contains(&turn), "{turn}");
         }
         let [[left, low], [right, high]] = sized.bounds_mm();
         let (n, mut inside) = (160, 0);
@@ -175,5 +175,44 @@ fn the_account_adds_up() {
             let (donor, laden) = (number(state("donor"), column), number(state("laden"), column));
             assert!((donor + blocks - laden).abs() < 0.02, "{name}: {donor} + {blocks} for {laden}");
         }
+    }
+}
+
+/// Words that a spreadsheet would run are kept from running, and numbers stay numbers, whatever their sign.
+#[test]
+fn names_in_the_account_run_nothing() {
+    let at = json!({ "along": { "behind_front_axle_m": -0.4 }, "right_m": -0.2, "up_m": 0.5 });
+    let d = with(demo("whimbrel-9-a"), "/design/added", json!([{ "name": "=HYPERLINK(\"x\")", "mass_kg": 7, "at": at }]));
+    let csv = account_csv(&read(&d));
+    let mut reader = csv::Reader::from_reader(csv.as_bytes());
+    let row = reader.records().map(|r| r.expect("a row")).find(|r| &r[2] == "'=HYPERLINK(\"x\")").expect("guarded");
+    let wheelbase = read(&d).donor.wheelbase_m;
+    assert_eq!([&row[3], &row[4], &row[5], &row[6], &row[9]], ["7", "-0.4", "-0.2", "0.5", "stated"]);
+    check("front axle", row[7].parse().expect("a number"), 7.0 * (1.0 + 0.4 / wheelbase), 1e-3);
+    check("rear axle", row[8].parse().expect("a number"), -7.0 * 0.4 / wheelbase, 1e-3);
+}
+
+proptest! {
+    #![proptest_config(cases(40))]
+
+    /// Wherever a block is put and however large, the plan holds it from above and from the side, and its SVG holds the whole plan.
+    #[test]
+    fn plans_hold_every_block(x in -2.0_f64..5.0, y in -1.5_f64..1.5, z in 0.05_f64..2.5, size in prop::array::uniform3(0.05_f64..2.0)) {
+        let at = json!({ "along": { "behind_front_axle_m": x }, "right_m": y, "up_m": z, "length_m": size[0], "width_m": size[1], "height_m": size[2] });
+        let plan = layout_plan(&read(&with(demo("pipit-a"), "/design/layout/charger", at)));
+        let [low, high] = plan.bounds_mm();
+        let (lines, wanted): (Vec<[[f64; 2]; 2]>, _) = (
+            plan.shapes.iter().filter_map(|(_, s)| if let Shape::Line(l) = s { Some(*l) } else { None }).collect(),
+            [1000.0 * (x - 0.5 * size[0]), 1000.0 * (x + 0.5 * size[0])],
+        );
+        for edge in [1000.0 * (y - 0.5 * size[1]), 1000.0 * (y + 0.5 * size[1])] {
+            let line = [[wanted[0], edge], [wanted[1], edge]];
+            prop_assert!(lines.iter().any(|l| (0..2).all(|i| (0..2).all(|k| (l[i][k] - line[i][k]).abs() < 1e-6 || (l[1 - i][k] - line[i][k]).abs() < 1e-6))));
+            let inside = |at: f64, axis: usize| at > low[axis] - 1e-6 && at < high[axis] + 1e-6;
+            prop_assert!(wanted.iter().all(|at| inside(*at, 0)) && inside(edge, 1));
+        }
+        let svg = plan.svg();
+        let view: Vec<f64> = svg.split("viewBox=\"").nth(1).expect("a view").split('"').next().expect("it ends").split(' ').map(|n| n.parse().expect("a number")).collect();
+        prop_assert!((view[2] - (high[0] - low[0] + 20.0)).abs() < 0.01 && (view[3] - (high[1] - low[1] + 20.0)).abs() < 0.01, "{view:?}");
     }
 }

@@ -125,7 +125,7 @@ impl<'a> Problem<'a> {
             if !may.iter().any(|b| b.path == *path) || asked[..i].contains(path) {
                 let paths: Vec<&str> = may.iter().map(|b| b.path.as_str()).collect();
                 let accepted = format!("each of {} is accepted, once", paths.join(", "));
-                return Err(Error::field(&format!("others[{i}]"), format!("\"{path}\""), accepted));
+                return Err(Error::field(format!("others[{i}]"), format!("\"{path}\""), accepted));
             }
         }
         let mut heaviest: Vec<_> = may.iter().filter(|b| asked.contains(&b.path)).collect();
