@@ -205,3 +205,34 @@ test('in inches and on a phone the mechanical sheet reads as well', async ({ dem
   // The drawing follows the window a frame later.
   await expect.poll(() => page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 });
+
+test('on a phone a plate is typed with one hand, the finder is asked, and the ways to the parts lead there', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto(`${demo.url}/c/${await demo.find('Dunlin')}/layout/A`);
+  const plate = page.getByRole('region', { name: 'Adapter plate' });
+  await expect(plate.getByRole('img', { name: 'Adapter plate with 12 holes, seen from the motor' })).toBeVisible();
+  await page
+    .getByRole('navigation', { name: 'Parts of this stage' })
+    .getByRole('button', { name: 'Chain, shaft and coupler' })
+    .click();
+  await expect(
+    page.getByRole('region', { name: 'Chain, shaft and coupler' }).getByRole('heading').first(),
+  ).toBeInViewport();
+  await plate.getByRole('button', { name: 'Remove hole 2' }).click();
+  await expect(plate.getByRole('img', { name: 'Adapter plate with 11 holes, seen from the motor' })).toBeVisible();
+  // Half a figure is no figure, and takes nothing away from the drawing.
+  await plate.getByLabel('Bore for the motor').fill('1x');
+  await expect(plate.getByLabel('Bore for the motor')).toHaveAttribute('aria-invalid', 'true');
+  await expect(plate.locator('[data-line=plate]')).toContainText('15 mm thick');
+  await plate.getByLabel('Bore for the motor').fill('4 in');
+  await expect(plate.locator('[data-line=web]')).toContainText('between bore and motor 1');
+  await saved(page);
+  const places = page.getByRole('region', { name: 'What the motor’s place changes' });
+  await expect(places.getByTestId('motor-shaft')).toContainText('as it is');
+  await expect(places.getByTestId('motor-every_wheel')).toContainText('all wheels');
+  const wide = () => page.evaluate(() => document.documentElement.scrollWidth);
+  await expect.poll(wide).toBeLessThanOrEqual(390);
+});

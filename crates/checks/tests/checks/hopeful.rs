@@ -243,3 +243,70 @@ fn every_view_of_a_claim_counts_it_alike() {
     let honest = report(&read(&demo("whimbrel-9-a"))).expect("complete");
     assert!(trip.range_km < honest.trips[0].range_km, "the claim is counted on at less than it says");
 }
+
+proptest! {
+    #![proptest_config(crate::common::cases(40))]
+
+    /// Once the donor's height counted whatever was put in: a pack on the floor of a rear drive gripped as well as one on the roof. Raised, a
+    /// pack gives driven rear wheels more and driven front wheels less, in the pull, on the hill and in the sprint; all wheels do not care.
+    #[test]
+    fn a_pack_that_sits_low_grips_as_low_as_it_sits(low in 0.15_f64..0.5, more in 0.1_f64..1.2, axle in prop::sample::select(vec!["front", "rear", "all"])) {
+        let mut d = with(with(plain(), "/donor/test_mass_kg", Value::Null), "/donor/driven_axle", json!(axle));
+        // Slippery, so that the tyres and not the motor set the limit.
+        d = with(d, "/donor/adhesion", json!(0.25));
+        let at = |up: f64| with(d.clone(), "/design/layout", json!({ "pack": { "along": { "behind_front_axle_m": 1.2 }, "up_m": up } }));
+        let [floor, roof] = [low, low + more].map(|up| computed(&at(up)).estimate);
+        let ordered = |figure: fn(&joulethesis_core::estimate::Estimate) -> f64| match axle {
+            "rear" => figure(&roof) > figure(&floor),
+            "front" => figure(&roof) < figure(&floor),
+            _ => (figure(&roof) - figure(&floor)).abs() < 1e-9,
+        };
+        prop_assert!(ordered(|e| e.performance.hills.start.grade_percent), "{axle}");
+        prop_assert!(ordered(|e| -e.performance.accelerations[0].time_s.expect("it gets there")), "{axle}");
+        prop_assert_eq!(floor.masses, roof.masses);
+    }
+}
+
+/// What a search lists with places that take grip away does what it was listed for once it is built: a hill that only a high or a forward
+/// pack would climb is not promised with a low one behind.
+#[test]
+fn a_search_counts_with_the_height_of_the_places() {
+    // Some of each kind, so that all of them are looked at in a moment.
+    let mut taken = [0; 4];
+    let few: Vec<Part> = builtin()
+        .iter()
+        .filter(|p| {
+            let kind = match p {
+                Part::Motor(_) => 0,
+                Part::Controller(_) => 1,
+                Part::Module(_) => 2,
+                Part::Charger(_) => 3,
+                Part::Component(_) => return false,
+            };
+            taken[kind] += 1;
+            taken[kind] % 4 == 1
+        })
+        .cloned()
+        .collect();
+    let mut met = 0;
+    for (axle, along, up) in [("rear", 0.6, 0.2), ("front", 2.2, 1.1)] {
+        let mut d = with(demo("whimbrel-9-a"), "/donor/driven_axle", json!(axle));
+        d = with(d, "/donor/adhesion", json!(0.45));
+        d = with(d, "/design/layout", json!({ "pack": { "along": { "behind_front_axle_m": along }, "up_m": up } }));
+        d = with(d, "/brief/goals", json!([{ "id": "hill", "measure": { "kind": "hill_start", "at_least_percent": 16 } }]));
+        let document = read(&d);
+        let request = MatchRequest { pack: document.brief.search.pack, ..MatchRequest::default() };
+        let answer = search(&document, &few, &request, &Cancel::new(), |_| true).expect("searched");
+        for own in answer.designs.iter().take(8) {
+            let design = joulethesis_core::matching::design_of(&document, &few, &request, &own.pick).expect("made");
+            let made = document.with(|d| d.design = design.clone()).expect("sound");
+            let report = report(&made).expect("complete");
+            assert_eq!(claim(&report.claims, "hill").verdict, Verdict::Met, "{axle}: {}", claim(&report.claims, "hill").why);
+            met += 1;
+        }
+        // With all of the weight on that axle, which no place gives, the hill would be easy: what is left out is left out for its grip.
+        let all = with(d, "/donor/driven_axle", json!("all"));
+        assert!(search(&read(&all), &few, &request, &Cancel::new(), |_| true).expect("searched").designs.len() >= answer.designs.len());
+    }
+    assert!(met > 0);
+}
