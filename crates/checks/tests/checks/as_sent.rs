@@ -64,6 +64,13 @@ fn new_records_of_a_design_come_back_as_they_were_sent() {
             json!({ "mounts": [{ "of": "pack", "bolts": 4 }, { "of": "added", "name": "x", "bolts": 2 }], "no_new_holes": true }),
         ),
         ("/mechanics", json!({ "retention": { "along_g": 10.0 } })),
+        // As the interface's buttons make them.
+        ("/mechanics", json!({ "belt": { "pitch_mm": 8.0, "front_teeth": 28, "centre_mm": 500.0 } })),
+        (
+            "/mechanics",
+            json!({ "plate": { "thickness_mm": 15.0, "bore_mm": 80.0, "motor": { "holes": 4, "radius_mm": 65.0, "hole_mm": 10.5 },
+                "gearbox": [{ "name": "1", "right_mm": 0.0, "up_mm": 120.0, "hole_mm": 10.5 }] } }),
+        ),
         (
             "/added",
             json!([{ "name": "Item", "mass_kg": 5.0, "price": 0.0 }, { "name": "Heater", "mass_kg": 5.0, "price": 0.0, "beware": "hot" }]),

@@ -68,6 +68,47 @@ fn each_slip_is_named_by_its_own_path() {
     }
 }
 
+/// What is typed of a plate or a belt is refused where it cannot be, by its place and with what is accepted; at its bounds it is taken, and
+/// the sheet and the drawing are made of it.
+#[test]
+fn plates_and_belts_are_taken_within_their_bounds_and_no_further() {
+    let plate = json!({ "thickness_mm": 15, "bore_mm": 80, "motor": { "holes": 4, "radius_mm": 65, "hole_mm": 10.5 },
+        "gearbox": [{ "name": "1", "right_mm": 0, "up_mm": 120, "hole_mm": 10.5 }] });
+    let d = with(plain(), "/design/mechanics", json!({ "plate": plate, "belt": { "pitch_mm": 8, "front_teeth": 28, "centre_mm": 500 } }));
+    assert!(Document::from_value(&d).is_ok());
+    for (place, good, bad) in [
+        ("plate/thickness_mm", vec![json!(1), json!(100)], vec![json!(0.9), json!(101), json!(null)]),
+        ("plate/bore_mm", vec![json!(1), json!(600)], vec![json!(0), json!(-80), json!("80")]),
+        ("plate/margin_mm", vec![json!(1), json!(100)], vec![json!(0), json!(1e9)]),
+        ("plate/run_out_mm", vec![json!(0), json!(10)], vec![json!(-0.01), json!(11)]),
+        ("plate/motor/holes", vec![json!(2), json!(40)], vec![json!(1), json!(41), json!(4.5)]),
+        ("plate/motor/radius_mm", vec![json!(5), json!(500)], vec![json!(4), json!(501)]),
+        ("plate/motor/first_deg", vec![json!(0), json!(360)], vec![json!(-1), json!(361)]),
+        ("plate/gearbox/0/up_mm", vec![json!(-600), json!(600)], vec![json!(601)]),
+        ("plate/gearbox/0/hole_mm", vec![json!(2), json!(60)], vec![json!(1), json!(61)]),
+        ("belt/pitch_mm", vec![json!(1), json!(50)], vec![json!(0.5), json!(51)]),
+        ("belt/front_teeth", vec![json!(6), json!(200)], vec![json!(5), json!(201), json!(17.5)]),
+        ("belt/bears_n", vec![json!(10), json!(500_000)], vec![json!(0), json!(-1)]),
+    ] {
+        let at = |value: &Value| with(d.clone(), &format!("/design/mechanics/{place}"), value.clone());
+        let dotted = format!("design.mechanics.{}", place.replace("/0", "[0]").replace('/', "."));
+        for value in &good {
+            let document = Document::from_value(&at(value)).unwrap_or_else(|e| panic!("{place} = {value}: {e}"));
+            assert!(joulethesis_core::schematic::plate_plan(&document).is_some_and(|p| p.svg().len() > 500), "{place}");
+        }
+        for value in &bad {
+            let Err(e) = Document::from_value(&at(value)) else { panic!("{place} = {value} is accepted") };
+            assert!(e.problems().iter().any(|p| p.path == dotted), "{dotted} = {value}: {e}");
+        }
+    }
+    let hole = json!({ "name": "1", "right_mm": 0, "up_mm": 120, "hole_mm": 10.5 });
+    let many = |n: usize| Document::from_value(&with(d.clone(), "/design/mechanics/plate/gearbox", json!(vec![hole.clone(); n])));
+    assert!(many(40).is_ok());
+    assert!(many(41).is_err_and(|e| e.to_string().contains("design.mechanics.plate.gearbox")));
+    let named = |name: &str| Document::from_value(&with(d.clone(), "/design/mechanics/plate/gearbox/0/name", json!(name)));
+    assert!(named("").is_err() && named("a\nb").is_err() && named("left dowel").is_ok());
+}
+
 #[test]
 fn all_wrong_numbers_are_listed_together_with_what_is_accepted() {
     let document = with(with(plain(), "/donor/adhesion", json!(9)), "/design/motor/max_speed_rpm", json!(-1));
