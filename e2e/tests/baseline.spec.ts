@@ -78,6 +78,36 @@ test('photographs are added, captioned and laid under the drawing by two wheels;
   await expect(one).toHaveCount(0);
 });
 
+test('a drawing as SVG is kept as a picture: what it would run or fetch stays behind', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/donor/A`);
+  const section = page.getByRole('region', { name: 'Photographs' });
+  const asked: string[] = [];
+  page.on('request', (request) => asked.push(request.url()));
+  const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100" viewBox="0 0 200 100">
+    <script>fetch('/ran')</script><image href="http://127.0.0.1:9/fetched.png" width="10" height="10"/>
+    <circle cx="50" cy="75" r="12"/><circle cx="150" cy="75" r="12" onload="fetch('/ran')"/></svg>`;
+  await section.locator('input[type=file]').setInputFiles([
+    { name: 'outline.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(drawing) },
+    { name: 'half.svg', mimeType: 'image/svg+xml', buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"') },
+  ]);
+  await expect(section.getByRole('alert')).toContainText('half.svg: no photograph this browser can read');
+  const one = section.getByTestId('photograph');
+  await expect(one).toHaveCount(1);
+  const kept = await page.evaluate(
+    async (source) => {
+      const answer = await fetch((source ?? '').replace('?small=true', ''));
+      const picture = await createImageBitmap(await answer.blob());
+      return [answer.headers.get('content-type'), picture.width, picture.height];
+    },
+    await one.getByRole('img').getAttribute('src'),
+  );
+  expect(kept).toEqual(['image/jpeg', 1800, 900]);
+  expect(asked.filter((url) => url.includes('ran') || url.includes('fetched'))).toEqual([]);
+});
+
 test('two points of a picture fall on two points of the drawing, from either side', () => {
   const at = (m: number[], u: number, v: number) => [
     (m[0] ?? 0) * u + (m[2] ?? 0) * v + (m[4] ?? 0),

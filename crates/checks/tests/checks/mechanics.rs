@@ -7,8 +7,9 @@ use crate::common::{cases, check, documents::demo, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{BoltClass, ChainNumber, DrivenAxle, MotorPlace, Thread, VehicleKind, front_share, stated_front_share};
 use joulethesis_core::findings::{Finding, Severity};
+use joulethesis_core::mechanics::belt::taut_mm;
 use joulethesis_core::mechanics::bolts::{breaks_across_n, clamps_n};
-use joulethesis_core::mechanics::chain::{centre_for_mm, even_links, links, pitch_diameter_mm, wrap_deg};
+use joulethesis_core::mechanics::chain::{centre_for_mm, even_links, links, pitch_diameter_mm, slot_mm, wrap_deg};
 use joulethesis_core::mechanics::place::places;
 use joulethesis_core::mechanics::shaft::{key_bearing_n_mm2, key_mm, key_shear_n_mm2, torsion_n_mm2};
 use joulethesis_core::mechanics::usual_retention_g;
@@ -132,6 +133,22 @@ fn the_sheet_tells_the_chain_and_taking_its_distance_closes_it() {
     // Without a chain stage there is no chain to tell, and it says so.
     let none = sheet(&with(trike, "/design/driveline/stages", json!([{ "kind": "belt", "ratio": 3.0 }])));
     assert_eq!((none.picture.is_none(), none.has_chain_stage), (true, false));
+}
+
+/// A chain that has grown by two hundredths is taut again where the slot lets the shafts go: held against the line around both pitch circles,
+/// which was not made from chains.
+#[test]
+fn the_slot_takes_up_what_a_chain_grows_by() {
+    for (pitch, teeth, number) in [(12.7, [10, 72], 110), (15.875, [17, 51], 96), (9.525, [19, 19], 80)] {
+        let circles = teeth.map(|n| pitch_diameter_mm(pitch, n));
+        let length = pitch * f64::from(number);
+        let [new, worn] = [length, 1.02 * length].map(|mm| taut_mm(circles, mm).expect("long enough"));
+        check("slot", slot_mm(pitch, number), worn - new, 0.06);
+    }
+    let told = sheet(&demo("pipit-a"));
+    let chain = &told.groups.iter().find(|g| g.id == "chain").expect("a chain").lines;
+    let slot = chain.iter().find(|l| l.id == "slot").expect("a line").result.to_string();
+    assert!(slot.starts_with("14 mm further apart"), "{slot}");
 }
 
 /// The row of the place in hand is what the estimate counts with; all wheels grip all of the weight (mu m g); at the wheels the motors hang

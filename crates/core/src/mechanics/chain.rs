@@ -89,6 +89,16 @@ pub fn centre_for_mm(pitch_mm: f64, teeth: [u32; 2], links: u32) -> Option<f64> 
     (straight > 0.0 && root >= 0.0).then(|| 0.25 * pitch_mm * (straight + root.sqrt()))
 }
 
+/// Share by which a chain has grown when it is replaced (common practice).
+pub const WORN: f64 = 0.02;
+
+/// How much further apart the shafts must be able to go to keep a chain taut until it is worn, mm: half of what it grows by, as two straight
+/// runs take it up.
+#[must_use]
+pub fn slot_mm(pitch_mm: f64, links: u32) -> f64 {
+    0.5 * WORN * f64::from(links) * pitch_mm
+}
+
 /// Angle that the chain wraps the smaller sprocket, degrees; `None` where the sprockets run into each other.
 #[must_use]
 pub fn wrap_deg(pitch_mm: f64, teeth: [u32; 2], centre_mm: f64) -> Option<f64> {

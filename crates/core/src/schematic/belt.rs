@@ -1,6 +1,6 @@
 //! The toothed belt on the mechanical sheet.
 
-use super::lines::{Line, line};
+use super::lines::{Line, line, teeth_line};
 use super::mechanics::ChainPicture;
 use crate::findings::{Finding, Rule};
 use crate::mechanics::belt::{BeltSizing, LEAST_IN_MESH};
@@ -21,18 +21,8 @@ pub(super) fn belt_lines(b: &BeltSizing<'_>, findings: &[Finding]) -> Vec<Line> 
     const SOURCE: &str = "ISO 13050";
     let kn = |n: f64| figure(n / 1000.0, "kN", 1);
     let [front, rear] = b.teeth;
-    let teeth = line(
-        "belt_teeth",
-        "Pulleys",
-        sentence!("{} teeth in front, {} behind", front, rear),
-        sentence!(
-            "{} teeth times the stage's ratio of {}, whole; ratio of the teeth {}",
-            front,
-            figure(b.ratio, "", 3),
-            figure(b.teeth_ratio(), "", 3)
-        ),
-        "teeth are whole",
-    );
+    let words = sentence!("{} teeth in front, {} behind", front, rear);
+    let teeth = teeth_line("belt_teeth", "Pulleys", words, front, b.ratio, b.teeth_ratio());
     let diameters = line(
         "belt_diameters",
         "Pitch diameters",

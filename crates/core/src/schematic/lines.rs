@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use crate::findings::{Finding, Rule, Severity};
-use crate::quantity::{Piece, Sentence, figure};
+use crate::quantity::{Piece, Sentence, figure, sentence};
 
 /// How a line stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -82,4 +82,11 @@ impl Line {
         self.takes = takes.iter().map(|(path, value)| Taken { path, value: *value }).collect();
         self
     }
+}
+
+/// The line of two toothed wheels, whose driven one follows from the ratio.
+pub(super) fn teeth_line(id: &'static str, name: &'static str, result: Sentence, front: u32, ratio: f64, gives: f64) -> Line {
+    let (ratio, gives) = (figure(ratio, "", 3), figure(gives, "", 3));
+    let formula = sentence!("{} teeth times the stage's ratio of {}, whole; ratio of the teeth {}", front, ratio, gives);
+    line(id, name, result, formula, "teeth are whole")
 }

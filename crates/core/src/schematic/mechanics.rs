@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::Group;
 use super::belt::{belt_lines, belt_picture};
-use super::lines::{Line, line};
+use super::lines::{Line, line, teeth_line};
 use super::motor_places::{MotorPlaceRow, place_row};
 use super::plate::{PlatePicture, plate_lines, plate_picture};
 use crate::cancel::Cancel;
@@ -13,6 +13,7 @@ use crate::error::Result;
 use crate::estimate::estimate;
 use crate::findings::{Finding, Rule, find, held_words};
 use crate::inputs::Counted;
+use crate::mechanics::chain::{WORN, slot_mm};
 use crate::mechanics::place::places;
 use crate::mechanics::{ChainSizing, MARGIN, MechanicalSizing, MountSizing, QUIET_TEETH, ShaftSizing, USUAL_PITCHES};
 use crate::powertrain::Chain;
@@ -183,18 +184,8 @@ fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
     let [front, rear] = c.teeth;
     let pitch = c.said.number.pitch_mm();
     let quiet = if front.min(rear) < QUIET_TEETH { sentence!("; below {} teeth it is heard", QUIET_TEETH) } else { Sentence::default() };
-    let teeth = line(
-        "teeth",
-        "Sprockets",
-        sentence!("{} in front, {} behind", front, rear).then(quiet),
-        sentence!(
-            "{} teeth times the stage's ratio of {}, whole; ratio of the teeth {}",
-            front,
-            figure(c.ratio, "", 3),
-            figure(c.teeth_ratio(), "", 3)
-        ),
-        "teeth are whole",
-    );
+    let words = sentence!("{} in front, {} behind", front, rear).then(quiet);
+    let teeth = teeth_line("teeth", "Sprockets", words, front, c.ratio, c.teeth_ratio());
     let diameters = line(
         "diameters",
         "Pitch diameters",
@@ -228,6 +219,13 @@ fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
         ),
         SOURCE,
     );
+    let slot = line(
+        "slot",
+        "Slot for tension",
+        sentence!("{} further apart, and as much closer as it takes to put it on", machined_mm(slot_mm(pitch, c.even_links), 0)),
+        sentence!("half of what {} links grow by until they are replaced, {} %", c.even_links, figure(100.0 * WORN, "", 0)),
+        "common practice",
+    );
     let pitches = c.said.centre_mm / pitch;
     let wrap = line(
         "wrap",
@@ -260,6 +258,7 @@ fn chain_lines(c: &ChainSizing<'_>, findings: &[Finding]) -> Vec<Line> {
         } else {
             links
         },
+        slot,
         wrap.judged(findings, &[Rule::SprocketsCollide, Rule::LittleWrap]),
         pull.judged(findings, &[Rule::ChainBreaks, Rule::ChainOverloaded]),
     ]

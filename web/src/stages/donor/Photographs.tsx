@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import { api, reach, unwrap } from '../../api/client';
 import { photographsQuery } from '../../api/queries';
 import type { Photograph } from '../../api/types';
-import { largestPhotograph, pictureOf, smallPicture } from '../../common/photographs';
+import { largestPhotograph, pictureOf, pictureTypes, smallPicture } from '../../common/photographs';
 import { Failed } from '../../common/States';
 import { Section } from '../../fields/Fields';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
@@ -64,7 +64,7 @@ export function Photographs() {
           <input
             ref={input}
             type="file"
-            accept="image/jpeg,image/png,image/webp"
+            accept={pictureTypes}
             aria-label="Add photographs"
             multiple
             hidden
