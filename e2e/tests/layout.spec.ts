@@ -182,6 +182,7 @@ const block = (path: string, more: Partial<BlockView>): BlockView => ({
   across_said: true,
   up_said: true,
   with_motor: false,
+  movable: false,
   cuts_string: false,
   sized_by: 'mass',
   ...more,

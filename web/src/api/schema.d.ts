@@ -1631,6 +1631,8 @@ export interface components {
              * @description Modules in it, of a box of the pack.
              */
             modules?: number | null;
+            /** @description Whether it may go into a bay beside the pack: the motor is where it turns something. */
+            movable: boolean;
             /** @description Name shown. */
             name: string;
             /** @description Place in the document of what is said of it: `design.layout.pack`, `donor.removed.0.at`. */

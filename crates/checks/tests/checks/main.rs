@@ -24,6 +24,7 @@ mod electrics;
 mod electrics_laws;
 mod exchange_laws;
 mod explanations;
+mod finder;
 mod findings;
 mod first_chain;
 mod fixes;

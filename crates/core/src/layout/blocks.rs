@@ -54,6 +54,8 @@ pub struct BlockView {
     /// Modules in it, of a box of the pack.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub modules: Option<u32>,
+    /// Whether it may go into a bay beside the pack: the motor is where it turns something.
+    pub movable: bool,
     /// Whether it holds a part of a string, so that the cable between boxes sits within one.
     pub cuts_string: bool,
 }
@@ -73,11 +75,6 @@ impl BlockView {
 
     pub(super) fn centre_m(&self) -> [f64; 3] {
         [self.along_m, self.right_m, self.up_m]
-    }
-
-    /// Whether it may go into a bay beside the pack: the motor is where it turns something.
-    pub(super) fn is_movable(&self) -> bool {
-        matches!(self.kind, "controller" | "charger" | "electrics" | "added")
     }
 
     /// The room it takes.
@@ -159,6 +156,7 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             across_said: p.at.right_m.is_some(),
             up_said: p.at.up_m.is_some(),
             with_motor: p.goes_with_motor(),
+            movable: matches!(p.block, Block::Controller | Block::Charger | Block::Electrics | Block::Added(_)),
             sized_by: if said { SizedBy::Said } else { SizedBy::Mass },
             modules,
             cuts_string: modules.zip(design.pack.as_ref()).is_some_and(|(n, pack)| n % pack.modules_in_series != 0),

@@ -120,7 +120,7 @@ impl<'a> Problem<'a> {
     pub(super) fn of(document: &'a Document, modules: u32, asked: &[String]) -> Result<Self> {
         let donor = &document.donor;
         let all = blocks(document);
-        let may: Vec<_> = all.iter().filter(|b| b.is_movable()).collect();
+        let may: Vec<_> = all.iter().filter(|b| b.movable).collect();
         for (i, path) in asked.iter().enumerate() {
             if !may.iter().any(|b| b.path == *path) || asked[..i].contains(path) {
                 let paths: Vec<&str> = may.iter().map(|b| b.path.as_str()).collect();
@@ -308,8 +308,12 @@ impl<'a> Problem<'a> {
 
     /// By how much moving so many modules together may move the share on the front axle.
     pub(super) fn share_moved(&self, modules: u32) -> f64 {
-        let xs = || self.document.donor.bays.iter().map(|b| b.centre_m(self.document)[0]);
-        let reach_m = xs().fold(f64::MIN, f64::max) - xs().fold(f64::MAX, f64::min);
+        // Beside what stands in a bay the modules' middle is anywhere within it.
+        let ends = |sign: f64| {
+            let bays = self.document.donor.bays.iter();
+            bays.map(move |b| sign * b.centre_m(self.document)[0] + 0.5 * b.at.length_m.unwrap_or(0.0)).fold(f64::MIN, f64::max)
+        };
+        let reach_m = ends(1.0) + ends(-1.0);
         let moved_kg = f64::from(modules) * self.module_kg * self.rooms.len() as f64;
         let all_kg = self.rest.kg + self.others.iter().map(|o| o.kg).sum::<f64>() + self.pack_kg;
         moved_kg * reach_m / (all_kg * self.stance.wheelbase_m)

@@ -14,6 +14,7 @@ import { ChainDrawing } from './ChainDrawing';
 import { MotorPlaces } from './MotorPlaces';
 import { Mounts } from './Mounts';
 import { Plate } from './Plate';
+import { WithDrawing } from './WithDrawing';
 import { boltFields, chainNumbers } from './words';
 
 /** What turns and what holds: chain, shaft, key, coupler, and the bolts of every mount. */
@@ -80,6 +81,11 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
       }}
     />
   );
+  const missing = (what: string) => (
+    <Typography sx={{ color: 'warning.main' }}>
+      ▲ No stage of the gearing is {what}: add one on the Chain or Donor stage.
+    </Typography>
+  );
   return (
     <Section
       title="Chain, shaft and coupler"
@@ -102,58 +108,35 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
       }
     >
       {mechanics.chain && (
-        <Box
-          sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' }, gap: 3 }}
-        >
-          <Box>
-            <Row>
-              <Choice at={`${at}.chain.number`} label="Chain" width={120} options={chainNumbers} />
-              <Numbers
-                group="ChainDrive"
-                at={`${at}.chain`}
-                keys={['front_teeth', 'centre_mm', 'strands', 'breaks_kn']}
-                width={140}
-              />
-              {remove('chain', 'the chain')}
-            </Row>
-            {!sheet.has_chain_stage && (
-              <Typography sx={{ color: 'warning.main' }}>
-                ▲ No stage of the gearing is a chain: add one on the Chain or Donor stage.
-              </Typography>
-            )}
-            {lines('chain')}
-          </Box>
-          {sheet.picture && !sheet.picture.belt && <ChainDrawing picture={sheet.picture} />}
-        </Box>
+        <WithDrawing drawing={sheet.picture && !sheet.picture.belt && <ChainDrawing picture={sheet.picture} />}>
+          <Row>
+            <Choice at={`${at}.chain.number`} label="Chain" width={120} options={chainNumbers} />
+            <Numbers
+              group="ChainDrive"
+              at={`${at}.chain`}
+              keys={['front_teeth', 'centre_mm', 'strands', 'breaks_kn']}
+              width={140}
+            />
+            {remove('chain', 'the chain')}
+          </Row>
+          {!sheet.has_chain_stage && missing('a chain')}
+          {lines('chain')}
+        </WithDrawing>
       )}
       {mechanics.belt && (
-        <Box
-          sx={{
-            mt: 2,
-            display: 'grid',
-            gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' },
-            gap: 3,
-          }}
-        >
-          <Box>
-            <Row>
-              <Numbers
-                group="BeltDrive"
-                at={`${at}.belt`}
-                keys={['pitch_mm', 'front_teeth', 'centre_mm', 'bears_n']}
-                width={132}
-              />
-              {remove('belt', 'the belt')}
-            </Row>
-            {!sheet.has_belt_stage && (
-              <Typography sx={{ color: 'warning.main' }}>
-                ▲ No stage of the gearing is a belt: add one on the Chain or Donor stage.
-              </Typography>
-            )}
-            {lines('belt')}
-          </Box>
-          {sheet.picture?.belt && <ChainDrawing picture={sheet.picture} />}
-        </Box>
+        <WithDrawing drawing={sheet.picture?.belt && <ChainDrawing picture={sheet.picture} />}>
+          <Row>
+            <Numbers
+              group="BeltDrive"
+              at={`${at}.belt`}
+              keys={['pitch_mm', 'front_teeth', 'centre_mm', 'bears_n']}
+              width={132}
+            />
+            {remove('belt', 'the belt')}
+          </Row>
+          {!sheet.has_belt_stage && missing('a belt')}
+          {lines('belt')}
+        </WithDrawing>
       )}
       {(mechanics.shaft != null || mechanics.coupler != null) && (
         <Box sx={{ mt: 2 }}>

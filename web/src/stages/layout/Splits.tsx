@@ -21,9 +21,6 @@ import { Said } from '../../units/Said';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { groups, useSystemWords } from './words';
 
-/** Kinds of blocks that may stand in a bay beside the pack: the motor is where it turns something. */
-const movable = new Set(['controller', 'charger', 'electrics', 'added']);
-
 /** The pack spread over the bays, and what may stand beside it: ways that come nearest to the donor's balance, and any split that is typed. */
 export function Splits({ sheet }: { sheet: LayoutSheet }) {
   const { settled, active, editAll, say } = useWorkbench();
@@ -31,7 +28,7 @@ export function Splits({ sheet }: { sheet: LayoutSheet }) {
   const [typed, setTyped] = useState<Record<number, string>>({});
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const words = useSystemWords();
-  const may = sheet.blocks.filter((b) => movable.has(b.kind));
+  const may = sheet.blocks.filter((b) => b.movable);
   const others = may.map((b) => b.path).filter((path) => ticked.has(path));
   const query = useQuery({ ...splitsQuery(settled, null, others), enabled: asked });
   const counts = sheet.bays.map((b, i) => Number(typed[i] ?? b.holds));
