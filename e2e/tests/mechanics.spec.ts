@@ -67,6 +67,7 @@ test('what else is put in weighs, and a cable that passes it is found, mended by
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
   const put = page.getByRole('region', { name: 'Everything else put in' });
   await put.getByRole('button', { name: 'Put something in' }).click();
+  await page.getByRole('menuitem', { name: 'Something else' }).click();
   const item = put.getByTestId('put-in-3');
   await item.getByLabel('What').fill('Cabin heater');
   await item.getByLabel('Mass').fill('12 lb');

@@ -1614,7 +1614,7 @@ export interface components {
              * @description Size upwards, m.
              */
             height_m: number;
-            /** @description `removed`, `motor`, `controller`, `pack`, `charger`, `electrics`, `added`, `driver`, `payload`. */
+            /** @description `removed`, `motor`, `controller`, `pack`, `charger`, `electrics`, `component`, `added`, `driver`, `payload`. */
             kind: string;
             /**
              * Format: double
@@ -1876,7 +1876,7 @@ export interface components {
          * @description What a run of cable is for.
          * @enum {string}
          */
-        CableKind: "traction" | "phase" | "charge";
+        CableKind: "traction" | "phase" | "charge" | "mains" | "station" | "converter" | "heater";
         /** @description A run of cable by the places of what it joins. */
         CableRun: {
             /** @description Corners of the run, from centre to centre along the axes: along, right, up, m. */
@@ -1889,13 +1889,14 @@ export interface components {
             kind: components["schemas"]["CableKind"];
             /**
              * Format: double
-             * @description Cable by the places, with slack; of traction and charge there and back, of the motor each phase, m.
+             * @description Cable by the places, with slack; of those from pack to controller and from charger to pack there and back, of others each conductor,
+             *     m.
              */
             length_m: number;
             /** @description Words shown. */
             name: string;
-            /** @description Place in the design of the length that counts. */
-            path: string;
+            /** @description Place in the design of the length that counts; none where that by the places always does. */
+            path?: string | null;
             /**
              * Format: double
              * @description Length that is stated in the design, m.
@@ -3820,6 +3821,34 @@ export interface components {
             /** @default null */
             traction_cable?: components["schemas"]["Component"] | null;
         };
+        /** @description Where components sit that have a place of their own; all others are in the contactor box. */
+        FittedPlaces: {
+            /**
+             * @description Vacuum pump or brake booster.
+             * @default {}
+             */
+            brake_assistance?: components["schemas"]["Placement"];
+            /**
+             * @description Inlet for mains.
+             * @default {}
+             */
+            charge_inlet?: components["schemas"]["Placement"];
+            /**
+             * @description Converter to 12 V.
+             * @default {}
+             */
+            converter?: components["schemas"]["Placement"];
+            /**
+             * @description Inlet for direct current of a station.
+             * @default {}
+             */
+            fast_inlet?: components["schemas"]["Placement"];
+            /**
+             * @description Heater fed from the pack.
+             * @default {}
+             */
+            heater?: components["schemas"]["Placement"];
+        };
         /** @description One change that meets a goal. */
         Fix: {
             /**
@@ -4122,7 +4151,7 @@ export interface components {
          * @description What a mount holds.
          * @enum {string}
          */
-        Held: "pack" | "pack_box" | "motor" | "controller" | "charger" | "electrics" | "added";
+        Held: "pack" | "pack_box" | "motor" | "controller" | "charger" | "electrics" | "component" | "added";
         /**
          * @description How long something has to be held.
          * @enum {string}
@@ -4371,10 +4400,16 @@ export interface components {
              */
             driver?: components["schemas"]["Placement"];
             /**
-             * @description Fuse, contactors, converter, cables and the like together. Where nothing is said along the vehicle: with the motor.
+             * @description The contactor box: fuses, disconnect, contactors, cables and the like together. Where nothing is said along the vehicle: with the
+             *     motor.
              * @default {}
              */
             electrics?: components["schemas"]["Placement"];
+            /**
+             * @description Components that stand outside the contactor box. Where nothing is said along the vehicle: with the motor.
+             * @default {}
+             */
+            fitted?: components["schemas"]["FittedPlaces"];
             /**
              * @description The motors.
              * @default {}
@@ -4431,6 +4466,8 @@ export interface components {
             rear_kg: number;
             /** @description From the donor as it stood to the laden vehicle. */
             states: components["schemas"]["State"][];
+            /** @description Usual things that the design does not have yet, with usual mass and size. */
+            usual_things: components["schemas"]["AddedItem"][];
         };
         /** @description The library. */
         LibraryView: {
@@ -5574,7 +5611,7 @@ export interface components {
             flange_mm?: number | null;
             /** @description Where the bolts go. */
             holes?: components["schemas"]["Holes"];
-            /** @description Its name, of a box or something added. */
+            /** @description Its name, of a box or something added; its key, of a component. */
             name?: string;
             /** @description What it holds. */
             of: components["schemas"]["Held"];

@@ -27,6 +27,7 @@ export type Weekday = S['Weekday'];
 export type Outing = S['Outing'];
 export type Stay = S['Stay'];
 export type Journey = S['Journey'];
+export type AddedItem = S['AddedItem'];
 export type LayoutSheet = S['LayoutSheet'];
 export type MechanicsSheet = S['MechanicsSheet'];
 export type ChainPicture = S['ChainPicture'];

@@ -48,7 +48,7 @@ proptest! {
         for other in find(&fixed, &[]).splits {
             let other = PackSplit { unplaced: best.unplaced, ..other };
             let rounded = (other.off_donor - best.off_donor).abs() < 1e-3;
-            prop_assert!(rounded || order(best, &other).is_le(), "{:?} before {:?}", other.modules, best.modules);
+            prop_assert!(rounded || order(best, &other).is_le(), "{:?} {other:?} before {best:?}", other.modules);
         }
     }
 }
@@ -92,27 +92,29 @@ fn what_else_goes_into_a_bay() {
     assert!(found.left_alone.contains(&"box 4".to_owned()) && !found.left_alone.contains(&"box 5".to_owned()));
 }
 
-/// Where one thing stands in a room and what it leaves, written again from the rule alone: at the end nearer to the motor, along or across
-/// whichever leaves more.
+/// Where one thing stands in a room and what it leaves, written again from the rule alone: in the corner at the end nearer to the motor, along
+/// or across, whichever leaves the larger cuboid beside or above it.
 fn left_by([low, size]: [[f64; 3]; 2], thing: [f64; 3], gap: f64, motor: [f64; 3]) -> Option<([f64; 3], [[f64; 3]; 2])> {
+    let volume = |s: &[f64; 3]| s.iter().product::<f64>();
     let mut best: Option<([f64; 3], [[f64; 3]; 2])> = None;
     for axis in 0..2 {
         let fits = |t: &[f64; 3]| (0..3).all(|i| t[i] <= size[i] + 1e-9);
         let ways = [thing, [thing[1], thing[0], thing[2]]].into_iter().filter(fits);
         let Some(own) = ways.min_by(|a, b| a[axis].total_cmp(&b[axis])) else { continue };
         let far = motor[axis] > low[axis] + 0.5 * size[axis];
-        let rest = (size[axis] - own[axis] - gap).max(0.0);
         let mut centre: [f64; 3] = std::array::from_fn(|i| low[i] + 0.5 * own[i]);
-        let (mut left_low, mut left_size) = (low, size);
-        left_size[axis] = rest;
         if far {
             centre[axis] = low[axis] + size[axis] - 0.5 * own[axis];
-        } else {
-            left_low[axis] = low[axis] + size[axis] - rest;
         }
-        let volume = |s: &[f64; 3]| s.iter().product::<f64>();
-        if best.as_ref().is_none_or(|(_, [_, s])| volume(&left_size) >= volume(s)) {
-            best = Some((centre, [left_low, left_size]));
+        for side in 0..3 {
+            let (mut left_low, mut left_size) = (low, size);
+            left_size[side] = (size[side] - own[side] - gap).max(0.0);
+            if side != axis || !far {
+                left_low[side] = low[side] + size[side] - left_size[side];
+            }
+            if best.as_ref().is_none_or(|(_, [_, s])| volume(&left_size) >= volume(s)) {
+                best = Some((centre, [left_low, left_size]));
+            }
         }
     }
     best
@@ -133,13 +135,14 @@ proptest! {
         let mut d = with(with(van(), "/donor/bays", json!(bays)), "/design/added", json!([{ "name": "heater", "mass_kg": kg, "at": at }]));
         // Every module is a string, so that none can be cut.
         d = with(with(d, "/design/pack/modules_in_series", json!(1)), "/design/pack/strings_in_parallel", json!(9));
-        // Nothing else keeps room: motor, controller and charger have places but no sizes.
-        for key in ["motor", "controller", "charger"] {
-            let mut own = d["design"]["layout"][key].clone();
+        // Nothing else keeps room: what is placed has no size.
+        for key in ["motor", "controller", "charger", "electrics", "fitted/converter", "fitted/charge_inlet"] {
+            let at = format!("/design/layout/{key}");
+            let mut own = d.pointer(&at).expect("a place").clone();
             for size in ["length_m", "width_m", "height_m"] {
                 own.as_object_mut().expect("a place").remove(size);
             }
-            d = with(d, &format!("/design/layout/{key}"), own);
+            d = with(d, &at, own);
         }
         for (key, value) in [("front_axle_limit_kg", Value::Null), ("tyre_load_index", Value::Null), ("rear_axle_limit_kg", json!(rear))] {
             d = with(d, &format!("/donor/{key}"), value);

@@ -1,6 +1,10 @@
 //! Where masses sit and what axles and wheels carry: statics against hand calculation, and laws that hold wherever things are put.
 
-use crate::common::{cases, check, documents::demo, line, plain, read, sheet, with};
+use crate::common::{
+    cases, check,
+    documents::{demo, documents},
+    line, plain, read, sheet, with,
+};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{Answers, Document, MatchRequest, VehicleKind, tyre};
 use joulethesis_core::layout::{CableKind, LayoutSheet, Rated, SizedBy, State, layout};
@@ -182,6 +186,69 @@ fn cables_are_as_long_as_the_places_are_apart() {
     let (usual, metres) = said(json!({}));
     assert!(usual.contains("of traction cable there and back;") && !usual.contains("by their places"), "{usual}");
     check("usual in a closed vehicle", metres, 6.0, 1e-12);
+}
+
+/// Converter, heater, pump and inlets stand for themselves, all else of the circuits in the contactor box: nothing is gained or lost; cables
+/// lead from the box to each, and the list of wires and the cable from pack to controller go by way of it.
+#[test]
+fn components_are_blocks_of_their_own() {
+    let at = |x: f64, y: f64, z: f64| json!({ "along": { "behind_front_axle_m": x }, "right_m": y, "up_m": z });
+    let fitted = documents().into_iter().find(|d| !d["design"]["electrics"]["fitted"]["heater"].is_null()).expect("all is fitted");
+    let blocks = json!({
+        "motor": at(0.4, 0.0, 0.4), "controller": at(0.0, 0.0, 0.8), "charger": at(-0.2, 0.4, 0.8), "pack": at(1.0, 0.2, 0.4),
+        "electrics": at(0.2, 0.2, 0.8),
+        "fitted": { "converter": at(0.2, -0.3, 0.8), "heater": at(0.7, 0.2, 0.9), "charge_inlet": at(-0.6, 0.4, 0.6), "fast_inlet": at(2.0, 0.2, 0.6) },
+    });
+    let d = with(with(fitted, "/design/layout", blocks), "/design/wiring", json!({ "resistance_ohm": 0.002, "cable_length_m": 5 }));
+    let document = read(&d);
+    let sheet = layout(&document);
+    let kg = |kind: &str| sheet.blocks.iter().filter(|b| b.kind == kind).map(|b| b.mass_kg).sum::<f64>();
+    let fitted = &document.design.electrics.fitted;
+    let all: f64 = fitted.all().map(|(slot, c)| document.design.count_of(slot) * c.mass_kg).sum();
+    check("the box and the others", kg("electrics") + kg("component"), all, 1e-12);
+    let names: Vec<&str> = sheet.blocks.iter().filter(|b| b.kind == "component").map(|b| b.name.as_str()).collect();
+    assert_eq!(names, ["Charge inlet", "Fast-charge inlet", "Converter to 12 V", "Brake assistance", "Heater"]);
+    let runs: Vec<_> = sheet.cables.iter().map(|r| (r.kind, r.length_m)).collect();
+    let each = |metres: f64| ((metres * 1.2 + 0.5) * 100.0).round() / 100.0;
+    // Controller to box 0.4, box to pack 0.8 along and 0.4 down; charger to pack 1.8.
+    let by_hand = [
+        (CableKind::Traction, 2.0 * each(1.6)),
+        (CableKind::Charge, 2.0 * each(1.8)),
+        (CableKind::Phase, each(0.8)),
+        (CableKind::Mains, each(0.6)),
+        (CableKind::Converter, each(0.5)),
+        (CableKind::Heater, each(0.6)),
+        (CableKind::Station, each(2.0)),
+    ];
+    assert_eq!(runs, by_hand);
+    let circuit = crate::common::sheet(&d).circuit;
+    for (to, metres) in [("Converter", each(0.5)), ("Heater", each(0.6)), ("Charge inlet", each(0.6)), ("Fast-charge inlet", each(2.0))] {
+        let part = circuit.parts.iter().find(|p| p.name == to).unwrap_or_else(|| panic!("no {to}"));
+        let wire = circuit.wires.iter().find(|w| w.to == part.id).expect("a wire leads there");
+        check(to, wire.length_m, metres, 1e-9);
+    }
+    // What the box is placed at moves the cable, and no mass.
+    let aside = layout(&read(&with(d, "/design/layout/electrics", at(0.2, -0.8, 0.8))));
+    check("out and back", aside.cables[0].length_m - runs[0].1, 2.0 * 1.2 * 1.6, 1e-6);
+    check("mass", state(&aside, "laden").mass_kg, state(&sheet, "laden").mass_kg, 1e-12);
+}
+
+/// Each usual thing is sound as it is put in, offered once, and the battery is that of the electrics: 0.26 kg an Ah (common practice).
+#[test]
+fn usual_things_can_be_put_in() {
+    for mut d in documents() {
+        let offered = layout(&read(&d)).usual_things;
+        let battery = offered.iter().find(|t| t.name == "12 V battery").expect("offered").mass_kg;
+        let ah = read(&d).design.electrics.auxiliary_in_use_ah(read(&d).donor.kind);
+        assert!((battery - 0.26 * ah).abs() <= 0.05 + 1e-9, "{battery} kg for {ah} Ah");
+        let before = state(&layout(&read(&d)), "converted").mass_kg;
+        d["design"]["added"].as_array_mut().expect("a list").extend(offered.iter().map(|t| json!(t)));
+        let after = layout(&read(&d));
+        let all: f64 = offered.iter().map(|t| t.mass_kg).sum();
+        check("mass", state(&after, "converted").mass_kg - before, all, 1e-9);
+        assert!(after.usual_things.is_empty());
+        assert!(after.blocks.iter().filter(|b| offered.iter().any(|t| t.name == b.name)).all(|b| b.sized_by == SizedBy::Said));
+    }
 }
 
 /// Moves of a block: which one, and by how much.

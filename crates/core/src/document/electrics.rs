@@ -197,7 +197,16 @@ fn is_usual<T: Default + PartialEq>(value: &T) -> bool {
     *value == T::default()
 }
 
+/// Auxiliary battery where none is stated, of closed vehicles and of light ones, Ah (common practice).
+const AUXILIARY_AH: (f64, f64) = (40.0, 12.0);
+
 impl Electrics {
+    /// Capacity of the auxiliary battery, stated or usual for the kind of vehicle, Ah.
+    #[must_use]
+    pub fn auxiliary_in_use_ah(&self, kind: VehicleKind) -> f64 {
+        self.auxiliary_ah.unwrap_or(if kind.is_closed() { AUXILIARY_AH.0 } else { AUXILIARY_AH.1 })
+    }
+
     pub(super) fn is_default(&self) -> bool {
         *self == Self::default()
     }

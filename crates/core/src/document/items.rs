@@ -165,6 +165,23 @@ impl Design {
         }
     }
 
+    /// Mass, kg, and price of what each block of components holds: of the contactor box, then of every component that stands by itself.
+    #[must_use]
+    pub fn component_blocks(&self) -> Vec<(Option<Slot>, f64, f64)> {
+        let mut blocks = vec![(None, 0.0, 0.0)];
+        for (slot, component) in self.electrics.fitted.all() {
+            let count = self.count_of(slot);
+            let (kg, price) = (count * component.mass_kg, count * component.price);
+            if self.layout.fitted.get(slot).is_some() {
+                blocks.push((Some(slot), kg, price));
+            } else {
+                blocks[0].1 += kg;
+                blocks[0].2 += price;
+            }
+        }
+        blocks
+    }
+
     /// Mass of the items of one kind, kg.
     #[must_use]
     pub fn mass_of(&self, kind: ItemKind) -> f64 {

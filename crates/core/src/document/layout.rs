@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::AxlePlace;
+use super::{AxlePlace, Slot};
 use crate::error::{Problem, Problems};
 use crate::quantity::{check_name, join};
 
@@ -59,15 +59,83 @@ pub struct Layout {
     /// The charger. Where nothing is said along the vehicle: with the motor.
     #[serde(skip_serializing_if = "Placement::is_unsaid")]
     pub charger: Placement,
-    /// Fuse, contactors, converter, cables and the like together. Where nothing is said along the vehicle: with the motor.
+    /// The contactor box: fuses, disconnect, contactors, cables and the like together. Where nothing is said along the vehicle: with the
+    /// motor.
     #[serde(skip_serializing_if = "Placement::is_unsaid")]
     pub electrics: Placement,
+    /// Components that stand outside the contactor box. Where nothing is said along the vehicle: with the motor.
+    #[serde(skip_serializing_if = "FittedPlaces::is_unsaid")]
+    pub fitted: FittedPlaces,
     /// The driver.
     #[serde(skip_serializing_if = "Placement::is_unsaid")]
     pub driver: Placement,
     /// The load.
     #[serde(skip_serializing_if = "Placement::is_unsaid")]
     pub payload: Placement,
+}
+
+/// Where components sit that have a place of their own; all others are in the contactor box.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct FittedPlaces {
+    /// Inlet for mains.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub charge_inlet: Placement,
+    /// Inlet for direct current of a station.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub fast_inlet: Placement,
+    /// Converter to 12 V.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub converter: Placement,
+    /// Vacuum pump or brake booster.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub brake_assistance: Placement,
+    /// Heater fed from the pack.
+    #[serde(skip_serializing_if = "Placement::is_unsaid")]
+    pub heater: Placement,
+}
+
+impl FittedPlaces {
+    fn is_unsaid(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// What is said of where a component sits; none for what is in the contactor box.
+    #[must_use]
+    pub fn get(&self, slot: Slot) -> Option<&Placement> {
+        match slot {
+            Slot::ChargeInlet => Some(&self.charge_inlet),
+            Slot::FastInlet => Some(&self.fast_inlet),
+            Slot::Converter => Some(&self.converter),
+            Slot::BrakeAssistance => Some(&self.brake_assistance),
+            Slot::Heater => Some(&self.heater),
+            Slot::PackFuse
+            | Slot::Disconnect
+            | Slot::MainContactor
+            | Slot::TractionCable
+            | Slot::ChargeFuse
+            | Slot::Throttle
+            | Slot::Monitor => None,
+        }
+    }
+
+    /// Every one of them, to be written.
+    pub fn all_mut(&mut self) -> [&mut Placement; 5] {
+        [&mut self.charge_inlet, &mut self.fast_inlet, &mut self.converter, &mut self.brake_assistance, &mut self.heater]
+    }
+
+    /// What is said of a component, to be written.
+    pub fn get_mut(&mut self, slot: Slot) -> Option<&mut Placement> {
+        match slot {
+            Slot::ChargeInlet => Some(&mut self.charge_inlet),
+            Slot::FastInlet => Some(&mut self.fast_inlet),
+            Slot::Converter => Some(&mut self.converter),
+            Slot::BrakeAssistance => Some(&mut self.brake_assistance),
+            Slot::Heater => Some(&mut self.heater),
+            _ => None,
+        }
+    }
 }
 
 /// A further box of the pack.

@@ -203,8 +203,10 @@ pub enum Held {
     Controller,
     /// The charger.
     Charger,
-    /// Components of the circuits together.
+    /// The contactor box.
     Electrics,
+    /// A component that stands by itself, by its key below `design.electrics.fitted`.
+    Component,
     /// Something else put in, by its name.
     Added,
 }
@@ -230,7 +232,7 @@ pub enum Holes {
 pub struct Mount {
     /// What it holds.
     pub of: Held,
-    /// Its name, of a box or something added.
+    /// Its name, of a box or something added; its key, of a component.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub name: String,
     /// Bolts that share the load.

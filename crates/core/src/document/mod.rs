@@ -52,7 +52,7 @@ pub use week::{Journey, Outing, Stay, Week, Weekday, Years};
 pub use weighing::{LiftedAxle, Weighing};
 pub use whole::{CONVERSION_FORMAT, ConversionFile, MOST_VARIANTS, Variant};
 
-pub use layout::{Bay, Layout, PackBox, Placement, Underlay, Underlays};
+pub use layout::{Bay, FittedPlaces, Layout, PackBox, Placement, Underlay, Underlays};
 pub use mechanics::{
     BeltDrive, BoltCircle, BoltClass, BoltPattern, BoltPoint, ChainDrive, ChainNumber, Held, Holes, Mechanics, Mount, Retention, Shaft,
     Thread,
@@ -60,7 +60,9 @@ pub use mechanics::{
 pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
 pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
 pub use passes::{TimedPasses, TimedRun};
-pub use place::{AxlePlace, Block, Placed, assumed_of_axles, cg_height_m, each_placed, front_share, pack_place, stated_front_share};
+pub use place::{
+    AxlePlace, Block, CONTACTOR_BOX, Placed, assumed_of_axles, cg_height_m, each_placed, front_share, pack_place, stated_front_share,
+};
 pub use plate::{AdapterPlate, HoleCircle, PlateHole, PlateMaterial};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 

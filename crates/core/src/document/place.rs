@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Document, DrivenAxle, ItemKind, MotorPlace, Placement, VehicleKind};
+use super::{Document, DrivenAxle, ItemKind, MotorPlace, Placement, Slot, VehicleKind};
 
 /// A place along the vehicle.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -78,6 +78,9 @@ const fn load(kind: VehicleKind) -> AxlePlace {
     }
 }
 
+/// Name of the box that holds every component that stands nowhere else.
+pub const CONTACTOR_BOX: &str = "Contactor box";
+
 /// Which mass of a document a block is; numbers count in its list.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Block {
@@ -93,8 +96,10 @@ pub enum Block {
     PackBox(usize),
     /// Charger.
     Charger,
-    /// Components of the circuits together.
+    /// The contactor box, with every component that stands nowhere else.
     Electrics,
+    /// A component that stands by itself.
+    Component(Slot),
     /// Something else put in.
     Added(usize),
     /// The driver.
@@ -128,8 +133,13 @@ impl Placed<'_> {
     /// Whether it goes wherever the motor goes: nothing is said of its own place, and it belongs to the motor.
     #[must_use]
     pub fn goes_with_motor(&self) -> bool {
-        let belongs = matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Added(_));
-        belongs && self.at.along.is_none()
+        self.is_movable() && self.at.along.is_none()
+    }
+
+    /// Whether it may stand wherever there is room: neither pack nor motor, which turns something, nor what came out or rides.
+    #[must_use]
+    pub fn is_movable(&self) -> bool {
+        matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Component(_) | Block::Added(_))
     }
 
     /// What it adds to the mass of a vehicle that stands ready to be driven: what came out takes away.
@@ -162,7 +172,6 @@ pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)
     // What belongs to the motor goes where it is, more or less.
     let beside = layout.motor.along.unwrap_or(motor);
     let mut pack_kg = 0.0;
-    let mut electrics_kg = 0.0;
     for item in design.items() {
         let kg = item.total_kg();
         match item.kind {
@@ -170,8 +179,7 @@ pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)
             ItemKind::Module | ItemKind::PackBox => pack_kg += kg,
             ItemKind::Controller => add(Block::Controller, kg, &layout.controller, beside, ""),
             ItemKind::Charger => add(Block::Charger, kg, &layout.charger, beside, ""),
-            ItemKind::Component => electrics_kg += kg,
-            ItemKind::Other => {}
+            ItemKind::Component | ItemKind::Other => {}
         }
     }
     let usual = pack_place(donor.kind);
@@ -186,7 +194,11 @@ pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)
         }
         add(Block::Pack, share(rest), &layout.pack, usual, "the pack");
     }
-    add(Block::Electrics, electrics_kg, &layout.electrics, beside, "");
+    for (slot, kg, _) in design.component_blocks() {
+        let alone = slot.and_then(|slot| Some((Block::Component(slot), layout.fitted.get(slot)?)));
+        let (block, at) = alone.unwrap_or((Block::Electrics, &layout.electrics));
+        add(block, kg, at, beside, "");
+    }
     for (i, added) in design.added.iter().enumerate() {
         add(Block::Added(i), added.mass_kg, &added.at, beside, "");
     }

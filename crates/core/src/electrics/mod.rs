@@ -13,7 +13,7 @@ pub mod vacuum;
 use crate::charge::{charger_mains_a, station_window};
 use crate::document::{BrakeAssistance, Document, Electrics, LowVoltageLoad, LowVoltageSupply, Socket, SocketKind, Wiring};
 use crate::estimate::{Estimate, TripLoad};
-use crate::layout::{CableKind, cables};
+use crate::layout::{CableKind, CableRun, cables};
 use crate::library::Controller;
 use crate::limits::{FUSE_BURST, below_station};
 use crate::powertrain::{Chain, controller_motor_amps};
@@ -31,8 +31,6 @@ const INSULATION_C: f64 = 90.0;
 const BUNDLED: u32 = 2;
 /// Traction cable there and back in a closed and in an open vehicle, m.
 const LENGTH_M: (f64, f64) = (6.0, 2.0);
-/// Auxiliary battery of a closed and of an open vehicle, Ah (common practice).
-const AUXILIARY_AH: (f64, f64) = (40.0, 12.0);
 /// Time after which a contactor closes, s (common practice).
 const CLOSES_AFTER_S: f64 = 5.0;
 /// Brake vacuum where nothing is said: reservoir and a press, l; pulled to and least that helps, kPa below the air (18 and 6 inHg); pump, l/min
@@ -107,6 +105,8 @@ pub struct Sizing<'a> {
     pub phase_m: f64,
     /// Charge cable there and back, m.
     pub charge_m: f64,
+    /// Cables by the places of what they join.
+    pub runs: Vec<CableRun>,
     /// The least fuse of the charge wiring, A; `None` without a charger or beyond what is sold.
     pub least_charge_fuse_a: Option<f64>,
     /// The one that is counted with: the one that is fitted, else the least, A.
@@ -167,8 +167,8 @@ impl<'a> Sizing<'a> {
             usual_f,
             sentence!("{} mF of capacitors on the bus", figure(1000.0 * usual_f, "", 1)),
         );
-        let usual_ah = if closed { AUXILIARY_AH.0 } else { AUXILIARY_AH.1 };
-        let auxiliary_ah = or(said.auxiliary_ah, usual_ah, sentence!("an auxiliary battery of {}", figure(usual_ah, "Ah", 0)));
+        let auxiliary_ah = said.auxiliary_in_use_ah(document.donor.kind);
+        or(said.auxiliary_ah, auxiliary_ah, sentence!("an auxiliary battery of {}", figure(auxiliary_ah, "Ah", 0)));
         let (loads, usual_loads) = design.low_voltage_loads(document.donor.kind);
         if usual_loads {
             assumed.push("12 V loads usual for the kind of vehicle".into());
@@ -219,6 +219,7 @@ impl<'a> Sizing<'a> {
             delay_s,
             phase_m: said.phase_length_m.or(placed(CableKind::Phase)).unwrap_or(PHASE_M),
             charge_m: said.charge_length_m.or(placed(CableKind::Charge)).unwrap_or_else(|| (0.5 * length_m).max(CHARGE_M)),
+            runs,
             least_charge_fuse_a,
             charge_fuse_a: said.fitted.charge_fuse.as_ref().and_then(|c| c.current_a).or(least_charge_fuse_a),
             inlet: mains_inlet(document),
@@ -316,7 +317,13 @@ impl<'a> Sizing<'a> {
         own.filter(|_| self.said.supply == LowVoltageSupply::Converter)
     }
 
-    /// The least cable for a current of hours over a length, at the drop that is usual.
+    /// Length of a run by the places of what it joins, m, as [`CableRun::length_m`]; `None` where they are not stated.
+    #[must_use]
+    pub fn placed_m(&self, kind: CableKind) -> Option<f64> {
+        self.runs.iter().find(|r| r.kind == kind).map(|r| r.length_m)
+    }
+
+    /// The least cable for a current of hours over a length there and back, at the drop that is usual.
     #[must_use]
     pub fn cable_for(&self, amps: f64, length_m: f64) -> Option<Cable> {
         least_cable(self.said.series, amps, MOST_DROP * self.chain.pack.nominal_v / (amps.max(1.0) * length_m), &self.here)

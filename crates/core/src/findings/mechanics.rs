@@ -2,7 +2,7 @@
 
 use super::rule::finding;
 use super::{Evidence, Finding, Rule};
-use crate::document::{Held, Holes, Mount};
+use crate::document::{CONTACTOR_BOX, Held, Holes, Mount, Slot};
 use crate::mechanics::belt::{BeltSizing, LEAST_IN_MESH};
 use crate::mechanics::plate::{MOST_RUN_OUT_MM, PlateSizing};
 use crate::mechanics::{ChainSizing, LEAST_WRAP_DEG, MARGIN, MechanicalSizing, MountSizing, ShaftSizing, ratio_is_off};
@@ -175,6 +175,7 @@ pub(crate) fn held_words(m: &MountSizing<'_>) -> String {
         Held::Motor => "The motor".to_owned(),
         Held::Controller => "The controller".to_owned(),
         Held::Charger => "The charger".to_owned(),
-        Held::Electrics => "The box of the electrics".to_owned(),
+        Held::Electrics => CONTACTOR_BOX.to_owned(),
+        Held::Component => Slot::ALL.into_iter().find(|s| s.key() == m.name).map_or("", Slot::word).to_owned(),
     }
 }

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::centre_m;
 use super::room::Room;
-use crate::document::{Block, Document, Placement, each_placed};
+use crate::document::{Block, CONTACTOR_BOX, Document, Placement, each_placed};
 
 /// Where the size of a block comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -23,7 +23,7 @@ pub enum SizedBy {
 pub struct BlockView {
     /// Place in the document of what is said of it: `design.layout.pack`, `donor.removed.0.at`.
     pub path: String,
-    /// `removed`, `motor`, `controller`, `pack`, `charger`, `electrics`, `added`, `driver`, `payload`.
+    /// `removed`, `motor`, `controller`, `pack`, `charger`, `electrics`, `component`, `added`, `driver`, `payload`.
     pub kind: &'static str,
     /// Name shown.
     pub name: String,
@@ -91,7 +91,7 @@ const fn usual_shape(block: Block) -> (f64, [f64; 3]) {
         Block::Motor => (3.5, [1.4, 1.0, 1.0]),
         Block::Controller => (1.2, [1.6, 1.2, 0.6]),
         Block::Pack | Block::PackBox(_) => (1.6, [1.6, 1.4, 0.6]),
-        Block::Charger | Block::Electrics => (0.9, [1.4, 1.0, 0.6]),
+        Block::Charger | Block::Electrics | Block::Component(_) => (0.9, [1.4, 1.0, 0.6]),
         Block::Driver => (0.45, [0.7, 0.6, 1.6]),
         Block::Payload => (0.25, [1.2, 1.2, 0.8]),
         Block::Removed(_) | Block::Added(_) => (1.5, [1.2, 1.0, 1.0]),
@@ -128,7 +128,8 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             Block::Pack => ("pack", "design.layout.pack".to_owned(), "Pack".to_owned()),
             Block::PackBox(i) => ("pack", format!("design.layout.boxes.{i}.at"), design.layout.boxes[i].name.clone()),
             Block::Charger => ("charger", "design.layout.charger".to_owned(), named(design.charger.as_ref().map(|c| c.name.as_str()), 1)),
-            Block::Electrics => ("electrics", "design.layout.electrics".to_owned(), "Electrics".to_owned()),
+            Block::Electrics => ("electrics", "design.layout.electrics".to_owned(), CONTACTOR_BOX.to_owned()),
+            Block::Component(slot) => ("component", format!("design.layout.fitted.{}", slot.key()), slot.word().to_owned()),
             Block::Added(i) => ("added", format!("design.added.{i}.at"), design.added[i].name.clone()),
             Block::Driver => ("driver", "design.layout.driver".to_owned(), "Driver".to_owned()),
             Block::Payload => ("payload", "design.layout.payload".to_owned(), "Load".to_owned()),
@@ -156,7 +157,7 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             across_said: p.at.right_m.is_some(),
             up_said: p.at.up_m.is_some(),
             with_motor: p.goes_with_motor(),
-            movable: matches!(p.block, Block::Controller | Block::Charger | Block::Electrics | Block::Added(_)),
+            movable: p.is_movable(),
             sized_by: if said { SizedBy::Said } else { SizedBy::Mass },
             modules,
             cuts_string: modules.zip(design.pack.as_ref()).is_some_and(|(n, pack)| n % pack.modules_in_series != 0),

@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::centre_m;
-use crate::document::{Block, Document, each_placed};
+use crate::document::{Block, Document, Slot, each_placed};
 use crate::quantity::Sentence;
 use crate::quantity::sentence;
 
@@ -25,6 +25,14 @@ pub enum CableKind {
     Phase,
     /// Between charger and pack.
     Charge,
+    /// Between charge inlet and charger.
+    Mains,
+    /// Between fast-charge inlet and contactor box, or pack.
+    Station,
+    /// Between contactor box, or controller, and converter.
+    Converter,
+    /// The same to the heater.
+    Heater,
 }
 
 /// A run of cable by the places of what it joins.
@@ -35,11 +43,13 @@ pub struct CableRun {
     pub kind: CableKind,
     /// Words shown.
     pub name: &'static str,
-    /// Place in the design of the length that counts.
-    pub path: &'static str,
+    /// Place in the design of the length that counts; none where that by the places always does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub path: Option<&'static str>,
     /// Corners of the run, from centre to centre along the axes: along, right, up, m.
     pub corners_m: Vec<[f64; 3]>,
-    /// Cable by the places, with slack; of traction and charge there and back, of the motor each phase, m.
+    /// Cable by the places, with slack; of those from pack to controller and from charger to pack there and back, of others each conductor,
+    /// m.
     pub length_m: f64,
     /// Length that is stated in the design, m.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -69,30 +79,56 @@ pub(super) fn way_m(corners: &[[f64; 3]]) -> f64 {
     corners.windows(2).map(|w| (0..3).map(|i| (w[1][i] - w[0][i]).abs()).sum::<f64>()).sum()
 }
 
+/// Places of what cables join, where they are stated along the vehicle.
+#[derive(Default)]
+struct Ends {
+    motor: Option<[f64; 3]>,
+    controller: Option<[f64; 3]>,
+    charger: Option<[f64; 3]>,
+    contactors: Option<[f64; 3]>,
+    components: Vec<(Slot, [f64; 3])>,
+    packs: Vec<[f64; 3]>,
+    /// Whether a box of the pack has no place.
+    pack_is_lost: bool,
+}
+
+impl Ends {
+    fn of(document: &Document) -> Self {
+        let mut ends = Self::default();
+        each_placed(document, |p| {
+            let at = p.at.along.is_some().then(|| centre_m(document, &p));
+            match p.block {
+                Block::Motor => ends.motor = at,
+                Block::Controller => ends.controller = at,
+                Block::Charger => ends.charger = at,
+                Block::Electrics => ends.contactors = at,
+                Block::Component(slot) => ends.components.extend(at.map(|at| (slot, at))),
+                Block::Pack | Block::PackBox(_) => match at {
+                    Some(at) => ends.packs.push(at),
+                    None => ends.pack_is_lost = true,
+                },
+                Block::Removed(_) | Block::Added(_) | Block::Driver | Block::Payload => {}
+            }
+        });
+        ends
+    }
+
+    fn component(&self, slot: Slot) -> Option<[f64; 3]> {
+        self.components.iter().find(|c| c.0 == slot).map(|c| c.1)
+    }
+}
+
 /// Runs between blocks whose places along the vehicle are stated, and no others.
 #[must_use]
 pub fn cables(document: &Document) -> Vec<CableRun> {
     let design = &document.design;
-    let (mut motor, mut controller, mut charger, mut packs) = (None, None, None, Vec::new());
-    let mut all_packs = true;
-    each_placed(document, |p| {
-        let at = p.at.along.is_some().then(|| centre_m(document, &p));
-        match p.block {
-            Block::Motor => motor = at,
-            Block::Controller => controller = at,
-            Block::Charger => charger = at,
-            Block::Pack | Block::PackBox(_) => match at {
-                Some(at) => packs.push(at),
-                None => all_packs = false,
-            },
-            _ => {}
-        }
-    });
+    let ends = Ends::of(document);
     let mut runs = Vec::new();
-    let mut run = |kind, name, path, points: Vec<[f64; 3]>, times: f64, stated_m: Option<f64>, says: &'static str| {
+    let mut run = |kind, name, path, points: Vec<[f64; 3]>, times: f64, stated_m: Option<f64>| {
         let corners_m = along_axes(&points);
         let each = way_m(&corners_m) * (1.0 + SLACK) + 2.0 * ENDS_M;
         let length_m = (times * each * 100.0).round() / 100.0;
+        let says = if times > 1.0 { "there and back" } else { "each of them" };
         runs.push(CableRun {
             kind,
             name,
@@ -104,25 +140,48 @@ pub fn cables(document: &Document) -> Vec<CableRun> {
             formula: sentence!("along the axes from centre to centre, a fifth for bends and a quarter of a metre at each end, {}", says),
         });
     };
-    if let (Some(controller), true, false) = (controller, all_packs, packs.is_empty()) {
-        let points = through(controller, packs);
-        let stated = design.wiring.cable_length_m;
-        run(CableKind::Traction, "Traction cable", "wiring.cable_length_m", points.clone(), 2.0, stated, "there and back");
-        if let Some(charger) = charger {
-            let nearest_pack = nearest(&points[1..], charger).map_or(points[1], |i| points[1 + i]);
-            let stated = design.electrics.charge_length_m;
-            run(CableKind::Charge, "Charge cable", "electrics.charge_length_m", vec![charger, nearest_pack], 2.0, stated, "there and back");
+    let packs = if ends.pack_is_lost { &[][..] } else { &ends.packs };
+    let nearest_pack = |from| nearest(packs, from).map(|i| packs[i]);
+    if let (Some(controller), false) = (ends.controller, packs.is_empty()) {
+        let points = trunk(controller, ends.contactors, packs.to_vec());
+        run(CableKind::Traction, "Traction cable", Some("wiring.cable_length_m"), points, 2.0, design.wiring.cable_length_m);
+    }
+    if let Some((charger, pack)) = ends.charger.and_then(|c| Some((c, nearest_pack(c)?))) {
+        let stated = design.electrics.charge_length_m;
+        run(CableKind::Charge, "Charge cable", Some("electrics.charge_length_m"), vec![charger, pack], 2.0, stated);
+    }
+    if let (Some(motor), Some(controller)) = (ends.motor, ends.controller) {
+        let stated = design.electrics.phase_length_m;
+        run(CableKind::Phase, "Motor cables", Some("electrics.phase_length_m"), vec![controller, motor], 1.0, stated);
+    }
+    let bus = ends.contactors.or(ends.controller);
+    let others = [
+        (CableKind::Mains, "From charge inlet to charger", Slot::ChargeInlet, ends.charger),
+        (CableKind::Converter, "To the converter", Slot::Converter, bus),
+        (CableKind::Heater, "To the heater", Slot::Heater, bus),
+    ];
+    for (kind, name, slot, other) in others {
+        if let Some((at, other)) = ends.component(slot).zip(other) {
+            run(kind, name, None, vec![other, at], 1.0, None);
         }
     }
-    if let (Some(motor), Some(controller)) = (motor, controller) {
-        let stated = design.electrics.phase_length_m;
-        run(CableKind::Phase, "Motor cables", "electrics.phase_length_m", vec![controller, motor], 1.0, stated, "each of them");
+    if let Some(inlet) = ends.component(Slot::FastInlet)
+        && let Some(other) = ends.contactors.or_else(|| nearest_pack(inlet))
+    {
+        run(CableKind::Station, "From fast-charge inlet", None, vec![inlet, other], 1.0, None);
     }
     runs
 }
 
+/// From controller by way of the contactor box, where that has a place, to box after box of the pack.
+pub(super) fn trunk(controller: [f64; 3], contactors: Option<[f64; 3]>, boxes: Vec<[f64; 3]>) -> Vec<[f64; 3]> {
+    let mut points = vec![controller];
+    points.extend(through(contactors.unwrap_or(controller), boxes).into_iter().skip(usize::from(contactors.is_none())));
+    points
+}
+
 /// From box to box, each to the nearest that is left.
-pub(super) fn through(from: [f64; 3], mut boxes: Vec<[f64; 3]>) -> Vec<[f64; 3]> {
+fn through(from: [f64; 3], mut boxes: Vec<[f64; 3]>) -> Vec<[f64; 3]> {
     let mut points = vec![from];
     while let Some(next) = nearest(&boxes, points[points.len() - 1]) {
         points.push(boxes.swap_remove(next));

@@ -12,6 +12,7 @@ mod room;
 mod routes;
 mod splits;
 mod spread;
+mod usual;
 
 use serde::Serialize;
 
@@ -26,8 +27,9 @@ pub use pack_room::{PackRoom, pack_room};
 pub use packing::{Layer, Packed, packed};
 pub use routes::{Passed, PassedBy, passed};
 pub use splits::{MovedBlock, PackSplit, PackSplits, pack_splits};
+pub use usual::usual_things;
 
-use crate::document::{Block, Document, Placed, Tyre, assumed_of_axles, each_placed, stated_front_share, tyre};
+use crate::document::{AddedItem, Block, Document, Placed, Tyre, assumed_of_axles, each_placed, stated_front_share, tyre};
 use crate::quantity::{Sentence, figure, sentence};
 use crate::vehicle::{Balance, Stance, WheelLoads, masses};
 
@@ -134,6 +136,8 @@ pub struct LayoutSheet {
     /// What a kilogram a metre further back takes from the front axle and adds to the rear one, kg: every load is a sum of such. Nothing
     /// where the share was weighed.
     pub per_kg_m: f64,
+    /// Usual things that the design does not have yet, with usual mass and size.
+    pub usual_things: Vec<AddedItem>,
     /// What was assumed because nobody said.
     pub assumed: Vec<Sentence>,
 }
@@ -165,6 +169,7 @@ pub fn layout(document: &Document) -> LayoutSheet {
         front_kg: m.front_axle_kg,
         rear_kg: m.rear_axle_kg,
         per_kg_m: per_kg_m(document, &stance),
+        usual_things: usual_things(document),
         assumed: assumed(document),
         outline,
         blocks,

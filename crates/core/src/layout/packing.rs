@@ -5,7 +5,7 @@
 //! allows is told beside it.
 
 /// Cuts looked at in one layer before the rest is filled in rows alone.
-const EFFORT: u32 = 15_000;
+const EFFORT: u32 = 6_000;
 /// Places for cuts beyond which a layer is filled in rows, with one straight cut: boxes so small leave little in any arrangement.
 const MOST_PLACES: usize = 6_000;
 /// Boxes of a layer that are laid one by one; of more the count suffices.
@@ -63,21 +63,31 @@ struct Places {
 }
 
 impl Places {
-    fn of(side: [u32; 2], room: u32, most: usize) -> Self {
+    fn of(side: [u32; 2], room: u32) -> Self {
         let columns = (0..=room / side[0]).flat_map(|i| (0..=(room - i * side[0]) / side[1]).map(move |j| i * side[0] + j * side[1]));
         let mut at: Vec<u32> = columns.take(20_000).collect();
         at.sort_unstable();
         at.dedup();
-        let less = if at.len() > most {
-            Vec::new()
-        } else {
-            at.iter()
-                .enumerate()
-                .flat_map(|(i, x)| at.iter().map(move |k| (i, x.saturating_sub(*k))))
-                .map(|(_, left)| reached(&at, left))
-                .collect()
-        };
-        Self { at, less }
+        Self { at, less: Vec::new() }
+    }
+
+    /// Makes [`Self::less`] known.
+    fn subtracted(mut self) -> Self {
+        let at = &self.at;
+        self.less = at
+            .iter()
+            .flat_map(|x| {
+                // The further the cut, the less is left.
+                let mut left = at.len() - 1;
+                at.iter().map(move |k| {
+                    while left > 0 && at[left] > x.saturating_sub(*k) {
+                        left -= 1;
+                    }
+                    left
+                })
+            })
+            .collect();
+        self
     }
 
     fn less(&self, i: usize, k: usize) -> usize {
@@ -85,16 +95,13 @@ impl Places {
     }
 }
 
-/// Which of some rising places is the last that is no more than `room`.
-fn reached(places: &[u32], room: u32) -> usize {
-    places.partition_point(|s| *s <= room) - 1
-}
-
 /// Search for the best layer of rectangles `side`; stretches are told by the places they reach along and across.
 struct Plane {
     side: [u32; 2],
     along: Places,
     across: Places,
+    /// What no arrangement of each stretch exceeds.
+    most: Vec<u32>,
     /// Boxes found and how, of each stretch that was looked at.
     known: Vec<Option<(u32, Cut)>>,
     effort: u32,
@@ -102,11 +109,13 @@ struct Plane {
 
 impl Plane {
     fn of(room: [u32; 2], side: [u32; 2]) -> Self {
-        let axis = |room: u32| Places::of(side, room, MOST_PLACES / 8);
-        let (along, across) = (axis(room[0]), axis(room[1]));
+        let (along, across) = (Places::of(side, room[0]), Places::of(side, room[1]));
         let stretches = along.at.len() * across.at.len();
-        let searched = stretches <= MOST_PLACES && !along.less.is_empty() && !across.less.is_empty();
-        Self { side, along, across, known: vec![None; if searched { stretches } else { 0 }], effort: EFFORT }
+        if stretches > MOST_PLACES || along.at.len().max(across.at.len()) > MOST_PLACES / 8 {
+            return Self { side, along, across, most: Vec::new(), known: Vec::new(), effort: 0 };
+        }
+        let most = along.at.iter().flat_map(|x| across.at.iter().map(|y| at_most([*x, *y], side))).collect();
+        Self { side, along: along.subtracted(), across: across.subtracted(), most, known: vec![None; stretches], effort: EFFORT }
     }
 
     fn size(&self, [i, j]: [usize; 2]) -> [u32; 2] {
@@ -120,9 +129,8 @@ impl Plane {
         if turned > straight { (turned, Cut::Rows(true)) } else { (straight, Cut::Rows(false)) }
     }
 
-    fn area_allows(&self, at: [usize; 2]) -> u32 {
-        let [x, y] = self.size(at).map(u64::from);
-        u32::try_from(x * y / (u64::from(self.side[0]) * u64::from(self.side[1]))).unwrap_or(u32::MAX)
+    fn key(&self, [i, j]: [usize; 2]) -> usize {
+        i * self.across.at.len() + j
     }
 
     /// Stretches a cut leaves.
@@ -141,12 +149,12 @@ impl Plane {
 
     /// Most boxes found in a stretch.
     fn best(&mut self, at: [usize; 2]) -> u32 {
-        let key = at[0] * self.across.at.len() + at[1];
+        let key = self.key(at);
         if let Some((count, _)) = self.known[key] {
             return count;
         }
         let mut best = self.rows(self.size(at));
-        let most = self.area_allows(at);
+        let most = self.most[key];
         if best.0 < most && self.effort > 0 {
             let [x, y] = self.size(at);
             let halves = (1..at[0]).take_while(|c| 2 * self.along.at[*c] <= x).count();
@@ -180,15 +188,15 @@ impl Plane {
         }
         self.effort = self.effort.saturating_sub(1);
         let (parts, of) = self.parts(at, cut);
-        // What the areas of the parts do not allow is not looked at.
-        let mut allows: u32 = parts[..of].iter().map(|p| self.area_allows(*p)).sum();
+        // What the parts do not allow is not looked at.
+        let mut allows: u32 = parts[..of].iter().map(|p| self.most[self.key(*p)]).sum();
         let mut count = 0;
         for part in &parts[..of] {
             if allows <= best.0 {
                 return;
             }
             let found = self.best(*part);
-            allows -= self.area_allows(*part) - found;
+            allows -= self.most[self.key(*part)] - found;
             count += found;
         }
         if count > best.0 {
@@ -198,7 +206,7 @@ impl Plane {
 
     /// Lays the boxes of a stretch.
     fn lay(&self, [left, top]: [u32; 2], at: [usize; 2], pieces: &mut Vec<Piece>) {
-        let known = self.known.get(at[0] * self.across.at.len() + at[1]).copied().flatten();
+        let known = self.known.get(self.key(at)).copied().flatten();
         let (count, cut) = known.unwrap_or_else(|| self.rows(self.size(at)));
         if count == 0 {
             return;
@@ -243,11 +251,19 @@ impl Plane {
     }
 }
 
+/// What no arrangement of rectangles `side` in a stretch exceeds: the area, less what even bars as long as one of their sides and as thin as one
+/// likes must leave (Barnes 1979, from memory).
+fn at_most(stretch: [u32; 2], side: [u32; 2]) -> u32 {
+    let ([x, y], area) = (stretch.map(u64::from), u64::from(side[0]) * u64::from(side[1]));
+    let lost = side.map(u64::from).map(|n| ((x % n) * (y % n)).min((n - x % n) * (n - y % n)));
+    u32::try_from((x * y - lost[0].max(lost[1])) / area).unwrap_or(u32::MAX)
+}
+
 /// The best layer of equal rectangles, turned a quarter wherever that helps.
 fn layer(room: [u32; 2], side: [u32; 2], height: u32) -> Layer {
     let mut plane = Plane::of(room, side);
     let whole = [plane.along.at.len() - 1, plane.across.at.len() - 1];
-    let at_most = plane.area_allows(whole);
+    let at_most = at_most(plane.size(whole), side);
     if plane.known.is_empty() {
         let (count, pieces) = plane.coarse(room);
         return Layer { pieces, count, at_most, height };

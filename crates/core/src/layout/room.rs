@@ -5,6 +5,9 @@ use crate::document::{Bay, Document};
 /// Less than this is how boxes are measured, m.
 pub(super) const TOLERANCE_M: f64 = 0.005;
 
+/// Cuboids looked at in the search for the largest.
+const MOST_TRIED: u32 = 4_000;
+
 /// A cuboid of the vehicle, m.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct Room {
@@ -57,32 +60,57 @@ impl Room {
         (0..3).all(|i| self.high_m(i).min(other.high_m(i)) - self.low_m[i].max(other.low_m[i]) > TOLERANCE_M)
     }
 
-    /// The largest cuboid of it that something in its way leaves.
-    pub(super) fn without(&self, other: &Self) -> Self {
-        if !self.meets(other) {
-            return *self;
-        }
-        let mut best = Self { size_m: [0.0; 3], ..*self };
-        for axis in 0..3 {
-            for (from, to) in [(self.low_m[axis], other.low_m[axis]), (other.high_m(axis), self.high_m(axis))] {
-                let mut part = *self;
-                (part.low_m[axis], part.size_m[axis]) = (from, (to - from).max(0.0));
-                if part.litres() > best.litres() {
-                    best = part;
-                }
-            }
-        }
+    /// Grown by a gap on every side.
+    pub(super) fn grown(&self, gap_m: f64) -> Self {
+        Self { low_m: self.low_m.map(|low| low - gap_m), size_m: self.size_m.map(|size| size + 2.0 * gap_m) }
+    }
+
+    /// The largest cuboid of it that things in its way leave. Whatever avoids a thing lies wholly on one of its six sides, so that trying each
+    /// in turn misses none; of very many things the largest that was found by then.
+    pub(super) fn beside(&self, things: &[Self]) -> Self {
+        let (mut best, mut effort) = (Self { size_m: [0.0; 3], ..*self }, MOST_TRIED);
+        self.search(things, &mut best, &mut effort);
         best
     }
 
-    /// Things in rows on the floor at the end that is nearer to a point, and the room that is left; none where they do not fit so.
-    pub(super) fn standing(&self, things: &[Thing], gap_m: f64, near_m: [f64; 3]) -> Option<(Vec<Stood>, Self)> {
+    fn search(&self, things: &[Self], best: &mut Self, effort: &mut u32) {
+        if *effort == 0 || self.litres() <= best.litres() {
+            return;
+        }
+        *effort -= 1;
+        let Some(i) = things.iter().position(|t| self.meets(t)) else {
+            *best = *self;
+            return;
+        };
+        let thing = &things[i];
+        let mut sides: Vec<Self> = Vec::with_capacity(6);
+        for axis in 0..3 {
+            for (from, to) in [(self.low_m[axis], thing.low_m[axis]), (thing.high_m(axis), self.high_m(axis))] {
+                let mut part = *self;
+                (part.low_m[axis], part.size_m[axis]) = (from, (to - from).max(0.0));
+                sides.push(part);
+            }
+        }
+        sides.sort_by(|a, b| b.litres().total_cmp(&a.litres()));
+        for side in sides {
+            side.search(&things[i + 1..], best, effort);
+        }
+    }
+
+    /// Things in rows on the floor at the end that is nearer to a point, and what is then left; none where they do not fit so.
+    pub(super) fn standing(
+        &self,
+        things: &[Thing],
+        gap_m: f64,
+        near_m: [f64; 3],
+        left: impl Fn(&[Stood]) -> Self,
+    ) -> Option<(Vec<Stood>, Self)> {
         let ways = [0, 1].into_iter().filter_map(|axis| self.in_rows(axis, things, gap_m, near_m[axis] > self.centre_m()[axis]));
-        ways.max_by(|a, b| a.1.litres().total_cmp(&b.1.litres()))
+        ways.map(|stood| (left(&stood), stood)).max_by(|a, b| a.0.litres().total_cmp(&b.0.litres())).map(|(left, stood)| (stood, left))
     }
 
     /// Rows across one axis, counted from its lower or its higher end; the deepest things first.
-    fn in_rows(&self, axis: usize, things: &[Thing], gap_m: f64, from_high: bool) -> Option<(Vec<Stood>, Self)> {
+    fn in_rows(&self, axis: usize, things: &[Thing], gap_m: f64, from_high: bool) -> Option<Vec<Stood>> {
         let across = 1 - axis;
         let turned = |t: &Thing| Thing { size_m: [t.size_m[1], t.size_m[0], t.size_m[2]], ..*t };
         let fits = |t: &Thing| (0..3).all(|i| t.size_m[i] <= self.size_m[i] + 1e-9);
@@ -111,11 +139,6 @@ impl Room {
             }
             used_m += depth_m + gap_m;
         }
-        let mut rest = *self;
-        rest.size_m[axis] = (rest.size_m[axis] - used_m).max(0.0);
-        if !from_high {
-            rest.low_m[axis] = self.high_m(axis) - rest.size_m[axis];
-        }
-        Some((stood, rest))
+        Some(stood)
     }
 }

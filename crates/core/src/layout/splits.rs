@@ -86,6 +86,10 @@ fn place(document: &mut Document, block: Block, at: Placement) {
         Block::Controller => &mut layout.controller,
         Block::Charger => &mut layout.charger,
         Block::Electrics => &mut layout.electrics,
+        Block::Component(slot) => match layout.fitted.get_mut(slot) {
+            Some(own) => own,
+            None => return,
+        },
         Block::Added(i) => &mut document.design.added[i].at,
         _ => return,
     };

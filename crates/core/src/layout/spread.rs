@@ -5,7 +5,7 @@ use std::rc::Rc;
 
 use super::bays::{bay_at, capacity, placement};
 use super::blocks::blocks;
-use super::cables::{through, way_m};
+use super::cables::{trunk, way_m};
 use super::room::{Room, Stood, Thing};
 use super::{BlockView, SizedBy, as_it_stood, centre_m, tyre_rating_kg, wheels_of};
 use crate::document::{AxlePlace, Block, Document, Layout, PackBox, Placement, each_placed};
@@ -56,6 +56,7 @@ pub(super) struct Standing {
     /// All but the pack, laden.
     rest: Balance,
     controller_m: [f64; 3],
+    contactors_m: Option<[f64; 3]>,
     motor_m: [f64; 3],
 }
 
@@ -68,12 +69,15 @@ pub(super) struct Problem<'a> {
     pack_kg: f64,
     module_kg: f64,
     in_series: u32,
-    /// Each bay without what stays in it; none without its size.
-    rooms: Vec<Option<Room>>,
+    /// Each bay; none without its size.
+    whole: Vec<Option<Room>>,
+    /// What stays where it is.
+    in_the_way: Vec<Room>,
     /// What stays in each bay, kg.
     stays_kg: Vec<f64>,
     pub others: Vec<Other>,
     controller_m: [f64; 3],
+    contactors_m: Option<[f64; 3]>,
     motor_m: [f64; 3],
     axle_limits_kg: [Option<f64>; 2],
     tyre_kg: Option<f64>,
@@ -134,7 +138,7 @@ impl<'a> Problem<'a> {
         let left_alone = left_alone.into_iter().map(|b| b.name.clone()).collect();
         let moves = |view: &BlockView| heaviest.iter().any(|b| b.path == view.path);
         let (mut rest, mut riders, mut pack_kg) = (Balance::default(), Balance::default(), 0.0);
-        let (mut motor_m, mut controller_m) = (None, None);
+        let (mut motor_m, mut controller_m, mut contactors_m) = (None, None, None);
         let whole: Vec<Option<Room>> = donor.bays.iter().map(|bay| Room::of(document, bay)).collect();
         let in_a_bay = |view: &BlockView| {
             let inside = view.placed && bay_at(document, view.centre_m()).is_some();
@@ -148,6 +152,7 @@ impl<'a> Problem<'a> {
             match p.block {
                 Block::Motor => motor_m = Some(at),
                 Block::Controller => controller_m = Some(at),
+                Block::Electrics => contactors_m = p.at.along.is_some().then_some(at),
                 _ => {}
             }
             if let Some(view) = view.filter(|v| moves(v)) {
@@ -175,7 +180,6 @@ impl<'a> Problem<'a> {
         });
         let stays = |b: &&BlockView| b.is_firm() && b.kind != "pack" && !moves(b);
         let in_the_way: Vec<Room> = all.iter().filter(stays).map(BlockView::room).collect();
-        let room = |bay: &Option<Room>| Some(in_the_way.iter().fold((*bay)?, |room, other| room.without(other)));
         let mut stays_kg = vec![0.0; donor.bays.len()];
         for view in all.iter().filter(|b| b.placed && b.is_put_in() && b.kind != "pack" && !moves(b)) {
             if let Some(own) = bay_at(document, view.centre_m()).and_then(|i| stays_kg.get_mut(i)) {
@@ -192,10 +196,12 @@ impl<'a> Problem<'a> {
             pack_kg,
             module_kg: pack_kg / f64::from(modules.max(1)),
             in_series: document.design.pack.as_ref().map_or(1, |p| p.modules_in_series.max(1)),
-            rooms: whole.iter().map(room).collect(),
+            whole,
+            in_the_way,
             stays_kg,
             others,
             controller_m: controller_m.unwrap_or(motor_m),
+            contactors_m,
             motor_m,
             axle_limits_kg: [donor.front_axle_limit_kg, donor.rear_axle_limit_kg],
             tyre_kg: tyre_rating_kg(document),
@@ -224,11 +230,20 @@ impl<'a> Problem<'a> {
         if limit_kg.is_some_and(|left| left < -1e-9) && !inside.is_empty() {
             return None;
         }
-        let (mut stood, mut room) = (Vec::new(), self.rooms[bay]);
-        if !inside.is_empty() {
+        // Modules keep their clearance from what is beside them, too.
+        let gap_m = own.clearance_m;
+        let stays: Vec<Room> = self.in_the_way.iter().map(|r| r.grown(gap_m)).collect();
+        let left = |whole: &Room, stood: &[Stood]| {
+            let beside: Vec<Room> = stays.iter().copied().chain(stood.iter().map(|s| s.room.grown(gap_m))).collect();
+            whole.beside(&beside)
+        };
+        let (mut stood, mut room) = (Vec::new(), self.whole[bay].map(|whole| left(&whole, &[])));
+        if let (Some(whole), false) = (self.whole[bay], inside.is_empty()) {
             let things: Vec<Thing> = inside.iter().map(|o| o.thing).collect();
-            let (standing, left) = room?.standing(&things, own.clearance_m, self.motor_m)?;
-            (stood, room) = (standing, Some(left));
+            let (standing, rest) = room?.standing(&things, gap_m, self.motor_m, |stood| left(&whole, stood))?;
+            (stood, room) = (standing, Some(rest));
+        } else if !inside.is_empty() {
+            return None;
         }
         let free_m = room.map(|r| r.size_m);
         let module = self.document.design.pack.as_ref().map(|p| &p.module);
@@ -245,8 +260,8 @@ impl<'a> Problem<'a> {
         if self.others.iter().zip(homes).any(|(o, home)| home.is_none() && !o.may_stay) {
             return None;
         }
-        let mut filled = Vec::with_capacity(self.rooms.len());
-        for bay in 0..self.rooms.len() {
+        let mut filled = Vec::with_capacity(self.whole.len());
+        for bay in 0..self.whole.len() {
             let inside = homes.iter().enumerate().filter(|(_, home)| **home == Some(bay));
             filled.push(self.filled(bay, inside.fold(0, |mask, (i, _)| mask | 1 << i))?);
         }
@@ -255,14 +270,16 @@ impl<'a> Problem<'a> {
             at_m[stood.of] = stood.room.centre_m();
         }
         let rest = self.others.iter().zip(&at_m).fold(self.rest, |sum, (o, at)| sum.with(Balance::of(o.kg, *at)));
-        let controller = self.others.iter().position(|o| o.block == Block::Controller);
+        let at = |block: Block| self.others.iter().position(|o| o.block == block);
+        let contactors = at(Block::Electrics).filter(|i| self.others[*i].placed || homes.get(*i).is_some_and(Option::is_some));
         let lost = self.others.iter().zip(homes).filter(|(o, home)| home.is_none() && !o.placed).count();
         Some(Standing {
             room: filled.iter().map(|f| f.modules).collect(),
             filled,
             unplaced: u32::try_from(lost).unwrap_or(u32::MAX),
             rest,
-            controller_m: controller.map_or(self.controller_m, |i| at_m[i]),
+            controller_m: at(Block::Controller).map_or(self.controller_m, |i| at_m[i]),
+            contactors_m: contactors.map_or(self.contactors_m, |i| Some(at_m[i])),
             motor_m: self.motor_m,
         })
     }
@@ -276,7 +293,7 @@ impl<'a> Problem<'a> {
         let over_kg = (0..2).map(|i| over(loads.axles_kg[i], self.axle_limits_kg[i]) + over(wheels[i], self.tyre_kg)).sum();
         let front_share = share(&self.stance, &all);
         let several = used().count() > 1;
-        let boxes = through(standing.controller_m, used().map(|(_, bay)| bay.centre_m).collect());
+        let boxes = trunk(standing.controller_m, standing.contactors_m, used().map(|(_, bay)| bay.centre_m).collect());
         Merit {
             over_kg,
             unplaced: standing.unplaced,
@@ -303,7 +320,7 @@ impl<'a> Problem<'a> {
 
     /// Modules that each bay holds beside what stays.
     pub(super) fn bare_room(&mut self) -> Vec<u32> {
-        (0..self.rooms.len()).map(|bay| self.filled(bay, 0).map_or(0, |f| f.modules)).collect()
+        (0..self.whole.len()).map(|bay| self.filled(bay, 0).map_or(0, |f| f.modules)).collect()
     }
 
     /// By how much moving so many modules together may move the share on the front axle.
@@ -314,7 +331,7 @@ impl<'a> Problem<'a> {
             bays.map(move |b| sign * b.centre_m(self.document)[0] + 0.5 * b.at.length_m.unwrap_or(0.0)).fold(f64::MIN, f64::max)
         };
         let reach_m = ends(1.0) + ends(-1.0);
-        let moved_kg = f64::from(modules) * self.module_kg * self.rooms.len() as f64;
+        let moved_kg = f64::from(modules) * self.module_kg * self.whole.len() as f64;
         let all_kg = self.rest.kg + self.others.iter().map(|o| o.kg).sum::<f64>() + self.pack_kg;
         moved_kg * reach_m / (all_kg * self.stance.wheelbase_m)
     }

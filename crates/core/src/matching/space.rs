@@ -9,8 +9,8 @@ use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
 use crate::document::{
-    AddedItem, CellApproach, Checked, CurrentApproach, Design, Document, Electrics, FittedComponents, Item, ItemKind, MatchRequest,
-    MotorPlace, Trip, TripPath, Wiring,
+    AddedItem, CONTACTOR_BOX, CellApproach, Checked, CurrentApproach, Design, Document, Electrics, FittedComponents, ItemKind,
+    MatchRequest, MotorPlace, Slot, Trip, TripPath, Wiring,
 };
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -111,16 +111,20 @@ pub(super) enum Unfit {
 }
 
 fn template(design: &Design) -> Design {
-    // What is fitted was sized for the chain at hand: its mass and money are kept as a lump, so that no other chain looks lighter without.
-    let fitted: Vec<Item<'_>> = design.items().into_iter().filter(|i| i.kind == ItemKind::Component).collect();
-    let (mass_kg, price): (f64, f64) = (fitted.iter().map(Item::total_kg).sum(), fitted.iter().map(Item::total_price).sum());
-    let lump = (mass_kg > 0.0).then(|| AddedItem::of("Electrics, sized for the chain before".to_owned(), mass_kg, price));
+    // What is fitted was sized for the chain at hand: its mass and money are kept where it stands, so that no other chain looks lighter
+    // without.
+    let fitted = design.component_blocks().into_iter().filter(|(_, mass_kg, price)| *mass_kg > 0.0 || *price > 0.0);
+    let lumps = fitted.map(|(slot, mass_kg, price)| {
+        let name = format!("{}, sized for the chain before", slot.map_or(CONTACTOR_BOX, Slot::word));
+        let at = slot.and_then(|slot| design.layout.fitted.get(slot)).unwrap_or(&design.layout.electrics);
+        AddedItem { at: at.clone(), ..AddedItem::of(name, mass_kg, price) }
+    });
     Design {
         wiring: Wiring { fuse_a: None, fuse_voltage_v: None, cable_current_a: None, ..design.wiring_in_use() },
         electrics: Electrics { fitted: FittedComponents::default(), ..design.electrics.clone() },
         regeneration: design.regeneration.clone(),
         low_voltage: design.low_voltage.clone(),
-        added: design.added.iter().cloned().chain(lump).collect(),
+        added: design.added.iter().cloned().chain(lumps).collect(),
         front_axle_share: design.front_axle_share,
         layout: design.layout.clone(),
         sources: design.sources.clone(),

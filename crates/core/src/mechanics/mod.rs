@@ -294,6 +294,7 @@ fn mount<'a>(document: &'a Document, placed: &Placed<'a>, retention_g: [f64; 2])
         Block::Controller => (Held::Controller, ""),
         Block::Charger => (Held::Charger, ""),
         Block::Electrics => (Held::Electrics, ""),
+        Block::Component(slot) => (Held::Component, slot.key()),
         Block::Added(i) => (Held::Added, &design.added[i].name),
         Block::Removed(_) | Block::Driver | Block::Payload => return None,
     };

@@ -68,7 +68,8 @@ pub fn places(document: &Document) -> Vec<PlaceEffect> {
 
 fn keep(document: &mut Document, along: AxlePlace) {
     let layout = &mut document.design.layout;
-    for own in [&mut layout.controller, &mut layout.charger, &mut layout.electrics] {
+    let blocks = [&mut layout.controller, &mut layout.charger, &mut layout.electrics];
+    for own in blocks.into_iter().chain(layout.fitted.all_mut()) {
         own.along.get_or_insert(along);
     }
     for added in &mut document.design.added {

@@ -45,11 +45,11 @@ export function Cables({ sheet }: { sheet: LayoutSheet }) {
                   <Said of={c.formula} />
                 </TableCell>
                 <TableCell align="right">
-                  {c.differs && (
+                  {c.differs && c.path && (
                     <Button
                       aria-label={`Use this value: ${c.name}`}
                       onClick={() => {
-                        editDesign(c.path, c.length_m);
+                        if (c.path) editDesign(c.path, c.length_m);
                       }}
                     >
                       Use this value

@@ -82,7 +82,7 @@ export default function LayoutStage() {
       {sheet && <Blocks sheet={sheet} chosen={chosen} onChoose={setChosen} />}
       {sheet && <Bays sheet={sheet} />}
       {sheet && <Boxes sheet={sheet} />}
-      <PutIn />
+      <PutIn usual={sheet?.usual_things ?? []} />
       {sheet && <Cables sheet={sheet} />}
       <Mechanical />
       <BoltHoles />

@@ -36,6 +36,7 @@ export const groups: Record<string, string> = {
   pack: 'pack',
   charger: 'charger',
   electrics: 'electrics',
+  component: 'electrics',
   added: 'put in',
   driver: 'rides',
   payload: 'rides',

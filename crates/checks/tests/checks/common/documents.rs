@@ -122,7 +122,11 @@ fn fitted() -> Value {
         c
     };
     let wide = |watts: f64| json!({ "min_voltage_v": 100, "max_voltage_v": 180, "rated_w": watts });
-    v["design"]["layout"] = json!({ "electrics": { "along": { "behind_front_axle_m": 0.4 }, "right_m": 0.2, "up_m": 0.6, "length_m": 0.3, "width_m": 0.2, "height_m": 0.2 } });
+    let at = |along: f64, right: f64| json!({ "along": { "behind_front_axle_m": along }, "right_m": right, "up_m": 0.6, "length_m": 0.3, "width_m": 0.2, "height_m": 0.2 });
+    v["design"]["layout"] = json!({ "electrics": at(0.4, 0.2), "fitted": {
+        "charge_inlet": at(2.1, -0.7), "fast_inlet": at(2.4, -0.7), "converter": at(0.1, -0.3), "brake_assistance": at(-0.2, 0.5),
+        "heater": at(0.6, 0.1),
+    } });
     v["design"]["wiring"] = json!({ "resistance_ohm": 0.005, "cable_length_m": 6 });
     v["design"]["electrics"] = json!({
         "brakes": "vacuum", "heating_w": 2000, "shaft_end": "right", "meshes": 2,

@@ -136,8 +136,20 @@ const LAYOUT: &Group = &Group {
         List("boxes", PACK_BOX, 12),
         Object("charger", PLACEMENT),
         Object("electrics", PLACEMENT),
+        Object("fitted", FITTED_PLACES),
         Object("driver", PLACEMENT),
         Object("payload", PLACEMENT),
+    ],
+};
+
+const FITTED_PLACES: &Group = &Group {
+    name: "FittedPlaces",
+    entries: &[
+        Object("charge_inlet", PLACEMENT),
+        Object("fast_inlet", PLACEMENT),
+        Object("converter", PLACEMENT),
+        Object("brake_assistance", PLACEMENT),
+        Object("heater", PLACEMENT),
     ],
 };
 

@@ -7,6 +7,7 @@ use crate::electrics::FOR_HOURS;
 use crate::electrics::cable::Cable;
 use crate::electrics::fuse::least_fuse_a;
 use crate::electrics::precharge::bleeder_ohm;
+use crate::layout::CableKind;
 use crate::limits::{FUSE_BURST, FUSE_MARGIN};
 use crate::quantity::{Sentence, electric_kw, figure, load_w, sentence};
 use crate::schematic::lines::amps;
@@ -16,9 +17,10 @@ const STRETCH: f64 = 0.1;
 /// Signal wires, m (a guess until places are known).
 const SIGNAL_M: f64 = 2.0;
 
-/// From the bus to a fuse beside it, and from the charger to its inlet, m (guesses until places are known).
+/// From the bus to a fuse beside it, from the charger to its inlet and from the bus to the converter, m (guesses until places are known).
 const TAP_M: f64 = 0.2;
 const INLET_M: f64 = 2.0;
+const CONVERTER_M: f64 = 1.0;
 
 /// The bus, and the fuse before it.
 pub(super) struct Bus {
@@ -123,12 +125,13 @@ pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
     let s = b.s;
     let full_v = s.full_v();
     if let Some(watts) = s.said.heating_w {
-        let fuse = fuse_for(b, s.drawn_a(watts), bus, "Heater fuse");
+        let length_m = s.placed_m(CableKind::Heater).unwrap_or(0.5 * s.length_m);
+        let fuse = fuse_for(b, s.drawn_a(watts), length_m, bus, "Heater fuse");
         let heater =
             New::of(Symbol::Heater, "Heater", sentence!("{}", electric_kw(watts / 1000.0, 1)), CircuitKind::Traction).sized_by("heater");
         let heater = b.place(heater, Slot::Heater);
         let heater = b.add("E", heater);
-        b.wire(&fuse.0, &heater, run(CircuitKind::Traction, fuse.1, 0.5 * s.length_m, Some(&fuse.0)));
+        b.wire(&fuse.0, &heater, run(CircuitKind::Traction, fuse.1, length_m, Some(&fuse.0)));
     }
     if let Some(ohm) = bleeder_ohm(full_v, s.capacitance_f) {
         let rating = sentence!("{} Ω, when open", figure(ohm, "", 0));
@@ -139,22 +142,24 @@ pub(super) fn branches(b: &mut Builder<'_>, bus: &Bus) -> Option<String> {
         return None;
     }
     let watts = s.converter_w().unwrap_or_else(|| s.converter_needed_w());
-    let fuse = fuse_for(b, s.drawn_a(watts / s.document.design.low_voltage.converter_efficiency), bus, "Converter fuse");
+    let length_m = s.placed_m(CableKind::Converter).unwrap_or(CONVERTER_M);
+    let drawn_a = s.drawn_a(watts / s.document.design.low_voltage.converter_efficiency);
+    let fuse = fuse_for(b, drawn_a, length_m, bus, "Converter fuse");
     let converter =
         New::of(Symbol::Chopper, "Converter", sentence!("{}, 12 V", load_w(watts, 0)), CircuitKind::Traction).sized_by("converter");
     let converter = b.place(converter, Slot::Converter);
     let converter = b.add("T", converter);
-    b.wire(&fuse.0, &converter, run(CircuitKind::Traction, fuse.1, 1.0, Some(&fuse.0)));
+    b.wire(&fuse.0, &converter, run(CircuitKind::Traction, fuse.1, length_m, Some(&fuse.0)));
     Some(converter)
 }
 
-/// A fuse on the bus for a current of hours, and the cable behind it.
-fn fuse_for(b: &mut Builder<'_>, current_a: f64, bus: &Bus, name: &str) -> (String, Option<Cable>) {
+/// A fuse on the bus for a current of hours, and the cable of some metres behind it.
+fn fuse_for(b: &mut Builder<'_>, current_a: f64, length_m: f64, bus: &Bus, name: &str) -> (String, Option<Cable>) {
     let rating_a = least_fuse_a(current_a, 0.0, FUSE_BURST).unwrap_or(FUSE_MARGIN * current_a);
     let rating = sentence!("{}, {} DC", amps(rating_a), figure(b.s.full_v(), "V", 0));
     let fuse = b.add("F", New::of(Symbol::Fuse, name, rating, CircuitKind::Traction));
     b.wire(&bus.id, &fuse, run(CircuitKind::Traction, b.s.tap_for(rating_a, TAP_M), TAP_M, Some(&bus.fuse)));
-    (fuse, b.s.cable_for(rating_a, 1.0))
+    (fuse, b.s.cable_for(rating_a, 2.0 * length_m))
 }
 
 fn drives(b: &mut Builder<'_>, bus: &Bus) {
@@ -225,18 +230,20 @@ fn charging(b: &mut Builder<'_>, bus: &Bus) {
             let inlet = b.add("X", inlet);
             // What guards it is the socket's own circuit: it bears that, and what the charger draws for hours with a quarter more.
             let circuits = s.document.brief.sockets.iter().filter(|x| x.kind == SocketKind::Ac).map(|x| x.current_a);
-            let cable = s.cable_for(circuits.fold(FOR_HOURS * amps_a, f64::max), INLET_M);
-            b.wire(&unit, &inlet, Run { cores: 3, ..run(C, cable, INLET_M, None) });
+            let length_m = s.placed_m(CableKind::Mains).unwrap_or(INLET_M);
+            let cable = s.cable_for(circuits.fold(FOR_HOURS * amps_a, f64::max), 2.0 * length_m);
+            b.wire(&unit, &inlet, Run { cores: 3, ..run(C, cable, length_m, None) });
         }
     }
     if let Some((amps_a, volts)) = s.fast_inlet {
         let rating = sentence!("{}, {}", amps(amps_a), figure(volts, "V", 0));
         let contactors = New::of(Symbol::Contactor, "Station contactors", rating.clone(), C).times(2.0).sized_by("fast_inlet");
         let contactors = b.add("K", contactors);
-        let cable = s.tap_for(amps_a, s.charge_m);
+        let length_m = s.placed_m(CableKind::Station).unwrap_or(0.5 * s.charge_m);
+        let cable = s.tap_for(amps_a, 2.0 * length_m);
         b.wire(&bus.id, &contactors, run(C, cable.clone(), TAP_M, Some(&bus.fuse)));
         let inlet = b.place(New::of(Symbol::Inlet, "Fast-charge inlet", rating, C).sized_by("fast_inlet"), Slot::FastInlet);
         let inlet = b.add("X", inlet);
-        b.wire(&contactors, &inlet, run(C, cable, 0.5 * s.charge_m, Some(&bus.fuse)));
+        b.wire(&contactors, &inlet, run(C, cable, length_m, Some(&bus.fuse)));
     }
 }
