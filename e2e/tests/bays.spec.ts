@@ -67,14 +67,17 @@ test('other blocks find a place in the bays beside the pack, and what is taken i
   await expect(spread).toContainText('All 18 ways were tried');
   const may = spread.getByLabel('What may move too');
   for (const name of await may.getByRole('checkbox').all()) await name.check();
-  await expect(spread).toContainText('All 3701 ways were tried');
+  await expect(spread).toContainText('All 18918 ways were tried');
   const row = spread.getByRole('row', { name: /\+ / }).first();
   await expect(row.getByRole('cell').nth(4)).toHaveText('none');
   const told = Number.parseFloat((await row.getByRole('cell').nth(3).textContent()) ?? '');
   await row.getByRole('button', { name: /^Take / }).click();
   await saved(page);
   const front = page.getByTestId('state-laden').getByRole('cell').filter({ hasText: '%' }).first();
-  await expect.poll(async () => Number.parseFloat((await front.textContent()) ?? '')).toBeCloseTo(told, 0);
+  // Told to a tenth of a percent, shown as a whole one.
+  await expect
+    .poll(async () => Math.abs(Number.parseFloat((await front.textContent()) ?? '') - told))
+    .toBeLessThanOrEqual(0.55);
   // Nothing lies in anything else, and the way back is one step.
   await page.getByRole('link', { name: /Chain/ }).click();
   await expect(page.getByRole('main')).not.toContainText('share the same room');

@@ -155,7 +155,7 @@ test('on a phone the drawing stays within its frame, and a place is typed with o
   const wide = await page.evaluate(() => document.documentElement.scrollWidth);
   expect(wide, 'nothing makes the page scroll sideways').toBeLessThanOrEqual(390);
   // Three wheels: a single one in front, a pair behind.
-  await expect(page.getByText(/front \d+(\.\d)? kg left, \d+(\.\d)? kg right/)).toBeVisible();
+  await expect(page.getByText(/front \d+(\.\d)? kg; rear \d+(\.\d)? kg left, \d+(\.\d)? kg right/)).toBeVisible();
   await page.getByRole('button', { name: /^Pack, \d+ modules/ }).click();
   await page.getByRole('region', { name: 'Pack', exact: true }).getByLabel('Along the vehicle').click();
   await page.getByRole('option', { name: 'over the front axle' }).click();

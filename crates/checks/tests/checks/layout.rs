@@ -233,6 +233,21 @@ fn components_are_blocks_of_their_own() {
     check("mass", state(&aside, "laden").mass_kg, state(&sheet, "laden").mass_kg, 1e-12);
 }
 
+/// Whoever sits low sits flat: a size that was guessed from a mass never reaches into the ground and keeps its litres.
+#[test]
+fn a_guessed_size_stays_above_the_ground() {
+    let d = with(placed(), "/brief/driver_kg", json!(80));
+    let driver = |up_m: f64| {
+        let blocks = layout(&read(&with(d.clone(), "/design/layout/driver", json!({ "up_m": up_m })))).blocks;
+        let b = blocks.into_iter().find(|b| b.kind == "driver").expect("a driver");
+        assert!(b.up_m - 0.5 * b.height_m >= -1e-9 || b.height_m <= 0.05 + 1e-9, "{b:?}");
+        b.length_m * b.width_m * b.height_m
+    };
+    for up_m in [0.2, 0.45, 0.9] {
+        check("litres", driver(up_m), 80.0 / 0.45e3, 1e-9);
+    }
+}
+
 /// Each usual thing is sound as it is put in, offered once, and the battery is that of the electrics: 0.26 kg an Ah (common practice).
 #[test]
 fn usual_things_can_be_put_in() {

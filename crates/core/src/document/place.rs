@@ -133,13 +133,19 @@ impl Placed<'_> {
     /// Whether it goes wherever the motor goes: nothing is said of its own place, and it belongs to the motor.
     #[must_use]
     pub fn goes_with_motor(&self) -> bool {
-        self.is_movable() && self.at.along.is_none()
+        let belongs = matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Component(_) | Block::Added(_));
+        belongs && self.at.along.is_none()
     }
 
-    /// Whether it may stand wherever there is room: neither pack nor motor, which turns something, nor what came out or rides.
+    /// Whether it may stand wherever there is room: neither pack nor motor, which turns something, nor an inlet, which the plug must reach, nor
+    /// what came out or rides.
     #[must_use]
     pub fn is_movable(&self) -> bool {
-        matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Component(_) | Block::Added(_))
+        match self.block {
+            Block::Controller | Block::Charger | Block::Electrics | Block::Added(_) => true,
+            Block::Component(slot) => !matches!(slot, Slot::ChargeInlet | Slot::FastInlet),
+            Block::Removed(_) | Block::Motor | Block::Pack | Block::PackBox(_) | Block::Driver | Block::Payload => false,
+        }
     }
 
     /// What it adds to the mass of a vehicle that stands ready to be driven: what came out takes away.

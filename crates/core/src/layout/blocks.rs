@@ -98,10 +98,15 @@ const fn usual_shape(block: Block) -> (f64, [f64; 3]) {
     }
 }
 
-fn size_m(block: Block, kg: f64, at: &Placement) -> [f64; 3] {
+/// Size of a block whose centre is `up_m` above the ground: what is not said by its mass, and no lower than the ground.
+fn size_m(block: Block, kg: f64, at: &Placement, up_m: f64) -> [f64; 3] {
     let (kg_l, shape) = usual_shape(block);
     let scale = (kg / kg_l * 1e-3 / (shape[0] * shape[1] * shape[2])).cbrt().max(0.05);
-    [at.length_m.unwrap_or(scale * shape[0]), at.width_m.unwrap_or(scale * shape[1]), at.height_m.unwrap_or(scale * shape[2])]
+    let [length, width, tall] = shape.map(|share| scale * share);
+    // As many litres: what is flatter is wider.
+    let low = tall.min((2.0 * up_m).max(0.05));
+    let (height, wider) = at.height_m.map_or_else(|| (low, (tall / low).sqrt()), |said| (said, 1.0));
+    [at.length_m.unwrap_or(wider * length), at.width_m.unwrap_or(wider * width), height]
 }
 
 /// Every block of a document.
@@ -140,7 +145,7 @@ pub(super) fn blocks(document: &Document) -> Vec<BlockView> {
             _ => None,
         };
         let [along_m, right_m, up_m] = centre_m(document, &p);
-        let [length_m, width_m, height_m] = size_m(p.block, p.kg, p.at);
+        let [length_m, width_m, height_m] = size_m(p.block, p.kg, p.at, up_m);
         let said = p.at.length_m.is_some() && p.at.width_m.is_some() && p.at.height_m.is_some();
         all.push(BlockView {
             path,

@@ -47,6 +47,9 @@ function Limit({ name, kg, rated }: { name: string; kg: number; rated: number })
 export function Loads({ sheet, move }: { sheet: LayoutSheet; move: Move | null }) {
   const system = useUnits();
   const kg = (x: number) => showText(x, 'kg', system, 3);
+  // A single wheel, or a pair that has no track, is one load.
+  const wheels = (end: string, [left = 0, right = 0]: number[], track: number) =>
+    track > 0 ? `${end} ${kg(left)} left, ${kg(right)} right` : `${end} ${kg(left + right)}`;
   const now = laden(sheet, move);
   const last = sheet.states.at(-1);
   const known = now.limits.length > 0;
@@ -110,8 +113,8 @@ export function Loads({ sheet, move }: { sheet: LayoutSheet; move: Move | null }
             Wheels laden
           </Typography>
           <Typography component="dd" variant="body2" className="figures">
-            front {kg(last.corners_kg[0] ?? 0)} left, {kg(last.corners_kg[1] ?? 0)} right; rear{' '}
-            {kg(last.corners_kg[2] ?? 0)} left, {kg(last.corners_kg[3] ?? 0)} right
+            {wheels('front', last.corners_kg.slice(0, 2), sheet.outline.track_front_m)};{' '}
+            {wheels('rear', last.corners_kg.slice(2), sheet.outline.track_rear_m)}
           </Typography>
           <Typography component="dt" variant="body2" color="text.secondary">
             Tips over

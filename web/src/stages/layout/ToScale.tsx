@@ -59,11 +59,7 @@ export function ToScale({
     return own && !waiting ? snapped(sheet, own, to) : to;
   };
   return (
-    <Section
-      title="To scale"
-      note={`drag a block, or choose it and use the arrow keys: ${showText(nudge(system), 'm', system)} a step, with Shift ten times as far; dragged, it jumps to edges it comes near, but not with Alt`}
-      action={<Toggle label="What came out" on={ghosts} onChange={setGhosts} />}
-    >
+    <Section title="To scale" action={<Toggle label="What came out" on={ghosts} onChange={setGhosts} />}>
       <Box
         sx={{
           display: 'grid',
@@ -88,6 +84,11 @@ export function ToScale({
           <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0.5 }}>
             Centre of gravity: D donor, S stripped, C converted, L laden. Dotted edges: size guessed from the mass.
             Thick line: traction cable.
+            <span className="unprinted">
+              {' '}
+              Drag a block, or choose it and use the arrow keys: {showText(nudge(system), 'm', system)} a step, with
+              Shift ten times as far; dragged, it jumps to edges it comes near, but not with Alt.
+            </span>
           </Typography>
         </Box>
         <Loads sheet={sheet} move={move} />
