@@ -1,4 +1,5 @@
 import { useTheme } from '@mui/material/styles';
+import { ticks } from 'd3-array';
 import { type PointerEvent, useRef, useState } from 'react';
 import { mono } from '../theme';
 import { figures } from '../units/units';
@@ -52,15 +53,6 @@ const bottom = 26;
 /** A drag shorter than this is a click, in units of the drawing. */
 const LEAST_DRAG = 6;
 
-/** Round values across a range. */
-function ticks(low: number, high: number): number[] {
-  const raw = (high - low) / 5;
-  const size = 10 ** Math.floor(Math.log10(raw));
-  const step = [1, 2, 5, 10].map((k) => k * size).find((k) => k >= raw) ?? raw;
-  const first = Math.ceil(low / step) * step;
-  return Array.from({ length: 12 }, (_, i) => first + i * step).filter((v) => v <= high + step * 1e-6);
-}
-
 /** Points on a plane with what is asked on each axis dotted; dragging draws a frame. */
 export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props) {
   const theme = useTheme();
@@ -111,7 +103,7 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
       }}
       onPointerUp={release}
     >
-      {ticks(y.shown(y.extent[0]), y.shown(y.extent[1])).map((t) => {
+      {ticks(y.shown(y.extent[0]), y.shown(y.extent[1]), 5).map((t) => {
         const at = py(y.stored(t));
         return (
           <g key={`y${String(t)}`}>
@@ -122,7 +114,7 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
           </g>
         );
       })}
-      {ticks(x.shown(x.extent[0]), x.shown(x.extent[1])).map((t) => {
+      {ticks(x.shown(x.extent[0]), x.shown(x.extent[1]), 6).map((t) => {
         const at = px(x.stored(t));
         return (
           <g key={`x${String(t)}`}>

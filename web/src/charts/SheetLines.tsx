@@ -1,8 +1,12 @@
-import { LineChart } from '@mui/x-charts/LineChart';
-import { useDrawingArea, useXScale, useYScale } from '@mui/x-charts/hooks';
-import { type ReactNode, useId } from 'react';
+import { Box, Paper } from '@mui/material';
+import { useTheme } from '@mui/material/styles';
+import { leastIndex, max, nice, ticks } from 'd3-array';
+import { line as path } from 'd3-shape';
+import { type PointerEvent, type ReactNode, useId, useState } from 'react';
 import { mono } from '../theme';
 import { figures } from '../units/units';
+import { type Plot, PlotLabels, PlotMark } from './PlotLabels';
+import { useWidth } from './useWidth';
 
 export interface Line {
   id: string;
@@ -15,9 +19,9 @@ export interface Line {
   labelAt?: number;
   /** Points instead of a line. */
   marks?: boolean;
-  /** Shown in the tooltip only when false. */
+  /** Told beside the pointer only when false. */
   labelled?: boolean;
-  /** What the tooltip says of each point, where that is not its value. */
+  /** What is told of each point beside the pointer, where that is not its value. */
   told?: string[];
 }
 
@@ -39,70 +43,11 @@ interface Props {
   height: number;
 }
 
-function Labels({ lines, x, yMax }: { lines: Line[]; x: number[]; yMax: number | undefined }) {
-  const xScale = useXScale<'linear'>();
-  const yScale = useYScale<'linear'>();
-  const area = useDrawingArea();
-  const taken: number[] = [];
-  return (
-    <g aria-hidden>
-      {lines
-        .filter((l) => l.labelled !== false)
-        .map((l) => {
-          const drawn = l.data.findLastIndex((v) => v !== null && (yMax === undefined || v <= yMax));
-          const at = l.labelAt ?? drawn;
-          const value = l.data[at];
-          const place = x[at];
-          if (value == null || place === undefined) return null;
-          const px = xScale(place);
-          let py = yScale(value);
-          // Labels at the right edge must not lie on each other.
-          if (l.labelAt === undefined) {
-            while (taken.some((t) => Math.abs(t - py) < 11)) py -= 3;
-            taken.push(py);
-          }
-          const right = px > area.left + area.width - 6;
-          return (
-            <text
-              key={l.id}
-              x={px + (right ? 5 : 4)}
-              y={py + (right ? 4 : -5)}
-              fontSize={11}
-              fill={l.color}
-              fontWeight={600}
-            >
-              {l.label}
-            </text>
-          );
-        })}
-    </g>
-  );
-}
-
-/** A hairline at one place of the horizontal axis. */
-function Mark({ at, word }: { at: number; word: string }) {
-  const xScale = useXScale<'linear'>();
-  const area = useDrawingArea();
-  const x = xScale(at);
-  // Words that would leave the drawing stand before the line.
-  const late = x > area.left + 0.7 * area.width;
-  return (
-    <g aria-hidden opacity={0.7}>
-      <line x1={x} x2={x} y1={area.top} y2={area.top + area.height} stroke="currentColor" strokeDasharray="2 3" />
-      <text
-        x={late ? x - 4 : x + 4}
-        y={area.top + area.height - 4}
-        textAnchor={late ? 'end' : 'start'}
-        fontSize={11}
-        fill="currentColor"
-      >
-        {word}
-      </text>
-    </g>
-  );
-}
-
 const axis = { fontSize: 11, opacity: 0.75 } as const;
+const left = 44;
+const besideRight = 44;
+const top = 14;
+const below = 26;
 
 /** What is counted along the horizontal axis, by its unit. */
 const quantities: Record<string, string> = {
@@ -118,7 +63,7 @@ const quantities: Record<string, string> = {
   ': 1': 'Overall ratio in first gear',
 };
 
-/** Lines over a common x, with hairline axes and each line named where it lies. */
+/** Lines over a common x, with hairline axes and each line named where it lies; what lies under the pointer is told beside it. */
 export function SheetLines({
   title,
   summary,
@@ -134,8 +79,35 @@ export function SheetLines({
   height,
 }: Props) {
   const id = useId();
-  const byId = new Map(lines.map((l) => [l.id, l]));
-  const tick = { fontFamily: mono, fontSize: 11 };
+  const vars = useTheme().vars?.palette;
+  const [frame, width] = useWidth<HTMLDivElement>(560);
+  const [under, setUnder] = useState<number | null>(null);
+
+  const highest = yMax ?? max(lines, (l) => max(l.data, (v) => v ?? undefined)) ?? 1;
+  // A line that is level at the bottom still has a height above it.
+  const [low, high] = yMax === undefined ? nice(yMin, highest > yMin ? highest : yMin + 1, 5) : [yMin, yMax];
+  const xLast = x.at(-1) ?? 1;
+  const xSpan = xLast > xMin ? xLast - xMin : 1;
+  const plot: Plot = {
+    left,
+    right: Math.max(width - besideRight, left + 1),
+    top,
+    bottom: height - below,
+    px: (v) => left + ((v - xMin) / xSpan) * (Math.max(width - besideRight, left + 1) - left),
+    py: (v) => height - below - ((v - low) / (high - low)) * (height - below - top),
+  };
+  const tick = { fontFamily: mono, fontSize: 11, fill: vars?.text.primary };
+  const drawn = (l: Line) =>
+    path<number | null>()
+      .defined((v) => v !== null)
+      .x((_, i) => plot.px(x[i] ?? 0))
+      .y((v) => plot.py(v ?? 0))(l.data) ?? '';
+  const point = (e: PointerEvent<SVGSVGElement>) => {
+    const at = e.clientX - e.currentTarget.getBoundingClientRect().left;
+    const nearest = leastIndex(x, (a, b) => Math.abs(plot.px(a) - at) - Math.abs(plot.px(b) - at));
+    setUnder(nearest === undefined || nearest < 0 ? null : nearest);
+  };
+  const at = under === null ? undefined : x[under];
   return (
     <figure aria-labelledby={id} style={{ margin: 0 }}>
       <figcaption id={id}>{title}</figcaption>
@@ -143,61 +115,107 @@ export function SheetLines({
       <div style={axis}>
         {yWord}, {yUnit}
       </div>
-      <LineChart
-        height={height}
-        margin={{ left: 0, right: 44, top: 14, bottom: 0 }}
-        hideLegend
-        skipAnimation
-        grid={{ horizontal: true }}
-        xAxis={[
-          {
-            data: x,
-            min: xMin,
-            max: x.at(-1) ?? 1,
-            tickLabelStyle: tick,
-            height: 26,
-            disableLine: true,
-            valueFormatter: (v: number) => figures(v),
-            label: undefined,
-          },
-        ]}
-        yAxis={[
-          {
-            min: yMin,
-            max: yMax,
-            tickLabelStyle: tick,
-            width: 44,
-            disableLine: true,
-            disableTicks: true,
-            valueFormatter: (v: number) => figures(v, 4),
-          },
-        ]}
-        series={lines.map((l) => ({
-          id: l.id,
-          label: l.label,
-          data: l.data,
-          color: l.color,
-          showMark: l.marks ?? false,
-          ...(l.marks ? { shape: 'circle' as const } : {}),
-          curve: 'linear' as const,
-          valueFormatter: (v: number | null, { dataIndex }: { dataIndex: number }) =>
-            l.told?.[dataIndex] ?? (v === null ? '–' : `${figures(v)} ${yUnit}`),
-        }))}
-        slotProps={{
-          line: (owner) => {
-            const line = byId.get(String(owner.seriesId));
-            return {
-              strokeWidth: line?.marks ? 0 : (line?.width ?? 1.75),
-              ...(line?.dashed ? { strokeDasharray: '5 4' } : {}),
-            };
-          },
-          tooltip: { trigger: 'axis' },
-        }}
-      >
-        <Labels lines={lines} x={x} yMax={yMax} />
-        {mark && <Mark {...mark} />}
-      </LineChart>
-      <div style={{ ...axis, textAlign: 'center', paddingLeft: 44, paddingRight: 44 }}>
+      <Box ref={frame} sx={{ position: 'relative' }}>
+        <svg
+          width={width}
+          height={height}
+          aria-hidden
+          style={{ display: 'block', maxWidth: '100%', touchAction: 'pan-y' }}
+          onPointerMove={point}
+          onPointerDown={point}
+          onPointerLeave={() => {
+            setUnder(null);
+          }}
+        >
+          <clipPath id={`${id}-frame`}>
+            <rect x={plot.left} y={0} width={plot.right - plot.left + 1} height={plot.bottom + 1} />
+          </clipPath>
+          {ticks(low, high, Math.max(2, Math.round(height / 55))).map((v) => (
+            <g key={`y${String(v)}`}>
+              <line x1={plot.left} x2={plot.right} y1={plot.py(v)} y2={plot.py(v)} stroke={vars?.divider} />
+              <text x={plot.left - 8} y={plot.py(v) + 4} textAnchor="end" {...tick}>
+                {figures(v, 4)}
+              </text>
+            </g>
+          ))}
+          {ticks(xMin, xLast, Math.max(2, Math.round(width / 90))).map((v) => (
+            <g key={`x${String(v)}`}>
+              <line
+                x1={plot.px(v)}
+                x2={plot.px(v)}
+                y1={plot.bottom}
+                y2={plot.bottom + 5}
+                stroke={vars?.text.secondary}
+              />
+              <text x={plot.px(v)} y={plot.bottom + 18} textAnchor="middle" {...tick}>
+                {figures(v)}
+              </text>
+            </g>
+          ))}
+          <g clipPath={`url(#${id}-frame)`} fill="none">
+            {lines.map((l) =>
+              l.marks ? (
+                l.data.map((v, i) =>
+                  v === null ? null : (
+                    <circle key={`${l.id}${String(i)}`} cx={plot.px(x[i] ?? 0)} cy={plot.py(v)} r={3} fill={l.color} />
+                  ),
+                )
+              ) : (
+                <path
+                  key={l.id}
+                  d={drawn(l)}
+                  stroke={l.color}
+                  strokeWidth={l.width ?? 1.75}
+                  strokeLinejoin="round"
+                  {...(l.dashed ? { strokeDasharray: '5 4' } : {})}
+                />
+              ),
+            )}
+          </g>
+          <PlotLabels lines={lines} x={x} yMax={high} plot={plot} />
+          {mark && <PlotMark {...mark} plot={plot} />}
+          {at !== undefined && (
+            <line
+              x1={plot.px(at)}
+              x2={plot.px(at)}
+              y1={plot.top}
+              y2={plot.bottom}
+              stroke={vars?.text.primary}
+              opacity={0.6}
+            />
+          )}
+        </svg>
+        {at !== undefined && under !== null && (
+          <Paper
+            elevation={3}
+            sx={{
+              position: 'absolute',
+              top: plot.top,
+              ...(plot.px(at) > width / 2 ? { right: width - plot.px(at) + 10 } : { left: plot.px(at) + 10 }),
+              px: 1,
+              py: 0.5,
+              fontSize: 12,
+              pointerEvents: 'none',
+              zIndex: 1,
+              whiteSpace: 'nowrap',
+            }}
+          >
+            <div style={{ fontFamily: mono }}>
+              {figures(at)} {xUnit}
+            </div>
+            {lines.map((l) => {
+              const value = l.data[under];
+              return value == null ? null : (
+                <div key={l.id}>
+                  <span style={{ color: l.color, fontWeight: 700 }}>{l.dashed ? '╌' : '―'}</span> {l.label}{' '}
+                  <span style={{ fontFamily: mono }}>{l.told?.[under] ?? `${figures(value)} ${yUnit}`}</span>
+                </div>
+              );
+            })}
+          </Paper>
+        )}
+      </Box>
+      <div style={{ ...axis, textAlign: 'center', paddingLeft: left, paddingRight: besideRight }}>
         {quantities[xUnit] ?? ''}, {xUnit}
       </div>
     </figure>
