@@ -2,7 +2,7 @@ import { CssBaseline, ThemeProvider } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { Redirect, Route, Switch } from 'wouter';
 import { Refusal } from './api/client';
 import { Boundary } from './common/Boundary';
 import { Loading } from './common/States';
@@ -30,20 +30,23 @@ const workbench = (
   </Suspense>
 );
 
-const router = createBrowserRouter([
-  { path: '/', element: <ConversionList /> },
-  {
-    path: '/library',
-    element: (
+const routes = (
+  <Switch>
+    <Route path="/">
+      <ConversionList />
+    </Route>
+    <Route path="/library">
       <Suspense fallback={<Loading what="the library" />}>
         <LibraryPage />
       </Suspense>
-    ),
-  },
-  { path: '/c/:id', element: <Navigate to="brief" replace /> },
-  { path: '/c/:id/:stage/:label?', element: workbench },
-  { path: '*', element: <Navigate to="/" replace /> },
-]);
+    </Route>
+    <Route path="/c/:id">{({ id }) => <Redirect to={`/c/${id}/brief`} replace />}</Route>
+    <Route path="/c/:id/:stage/:label?">{workbench}</Route>
+    <Route>
+      <Redirect to="/" replace />
+    </Route>
+  </Switch>
+);
 
 const root = document.getElementById('root');
 if (root) {
@@ -54,9 +57,7 @@ if (root) {
       <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline />
         <QueryClientProvider client={client}>
-          <Boundary what="The page">
-            <RouterProvider router={router} />
-          </Boundary>
+          <Boundary what="The page">{routes}</Boundary>
         </QueryClientProvider>
       </ThemeProvider>
     </StrictMode>,

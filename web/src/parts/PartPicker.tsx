@@ -27,21 +27,15 @@ const titles: Record<PartKind, string> = {
 const mostTried = 300;
 
 /** Lists the library's parts for one link with what each would do, before it is chosen. */
-export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: () => void }) {
+export default function PartPicker({ kind, onClose }: { kind: PartKind; onClose: () => void }) {
   const { document, editAll, editDesign, active, computed, say } = useWorkbench();
   const client = useQueryClient();
   // Alternatives are judged by their central figures, so they are held against those.
   const central = computed.estimate?.claims ?? [];
   const system = useUnits();
   const [filter, setFilter] = useState<Filter>({ words: '', kind: '' });
-  const [reset, setReset] = useState(kind);
-  if (reset !== kind) {
-    // Another link asks for other parts.
-    setReset(kind);
-    setFilter({ words: '', kind: '' });
-  }
   const [own, setOwn] = useState(false);
-  const library = useQuery({ ...libraryQuery(), enabled: kind !== null });
+  const library = useQuery(libraryQuery());
   const complete = computed.estimate !== undefined;
   const parts: PartView[] = (library.data?.parts ?? []).filter((p) => !p.retired && p.record.part === kind);
   const passing = parts.filter((p) => passes(p.record, filter, `${p.record.name} ${summary(p.record, system)}`));
@@ -57,8 +51,8 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
     300,
   );
   const alternatives = useQuery({
-    ...alternativesQuery(document, kind ?? 'motor', names === '' ? undefined : names.split('\n')),
-    enabled: kind !== null && complete,
+    ...alternativesQuery(document, kind, names === '' ? undefined : names.split('\n')),
+    enabled: complete,
   });
   const byName = new Map((alternatives.isPlaceholderData ? [] : (alternatives.data ?? [])).map((a) => [a.name, a]));
   const rank = (p: PartView) => {
@@ -75,9 +69,9 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
       (byName.get(a.record.name)?.outcome?.cost ?? 0) - (byName.get(b.record.name)?.outcome?.cost ?? 0),
   );
   const kinds = kindsAmong(parts.map((p) => p.record));
-  const { shown, mark } = useGrowing<HTMLDivElement>(listed.length, `${kind ?? ''} ${JSON.stringify(filter)}`);
+  const { shown, mark } = useGrowing<HTMLDivElement>(listed.length, `${kind} ${JSON.stringify(filter)}`);
   const design = document.design;
-  const current = kind === 'module' ? design.pack?.module.name : kind === null ? undefined : design[kind]?.name;
+  const current = kind === 'module' ? design.pack?.module.name : design[kind]?.name;
 
   const pick = async (part: Part) => {
     const { part: what, ...record } = part;
@@ -118,7 +112,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
   return (
     <Drawer
       anchor="right"
-      open={kind !== null}
+      open
       onClose={onClose}
       slotProps={{
         paper: { sx: { width: { xs: '100%', sm: 560 } }, 'aria-labelledby': 'picker-title', role: 'dialog' },
@@ -126,7 +120,7 @@ export function PartPicker({ kind, onClose }: { kind: PartKind | null; onClose: 
     >
       <Box sx={{ display: 'flex', alignItems: 'center', px: 2.5, pt: 2, pb: 1, gap: 2 }}>
         <Typography variant="h2" id="picker-title">
-          {kind ? titles[kind] : ''}
+          {titles[kind]}
         </Typography>
         <TextField
           autoFocus

@@ -1,6 +1,6 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
-import { useNavigate } from 'react-router';
+import { useLocation } from 'wouter';
 import type { Fixes } from '../api/types';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { mono } from '../theme';
@@ -214,7 +214,7 @@ function Waiting() {
 function Stops() {
   const { computed } = useResults();
   const { id, active } = useWorkbench();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const said = useSaid();
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop');
   const first = stops[0];
@@ -222,9 +222,7 @@ function Stops() {
   const stage = { electrics: 'electrics', charger: 'charge', layout: 'layout' }[first.part] ?? 'chain';
   return (
     <ButtonBase
-      onClick={() =>
-        void navigate(`/c/${id}/${stage}/${active.label}${first.slot == null ? '' : `?place=${first.slot}`}`)
-      }
+      onClick={() => navigate(`/c/${id}/${stage}/${active.label}${first.slot == null ? '' : `?place=${first.slot}`}`)}
       aria-label={`Not ready: ${stops.length === 1 ? '1 stop' : `${String(stops.length)} stops`}. ${said(first.message)}`}
       sx={{
         display: 'block',

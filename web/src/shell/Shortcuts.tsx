@@ -10,7 +10,7 @@ import {
   TableRow,
 } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useLocation } from 'wouter';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { meaning, setSingleKeys, singleKeys } from './shortcuts';
 import { stages } from './StageRail';
@@ -35,7 +35,7 @@ const textOf = (target: EventTarget | null) =>
 /** Listens for the shortcuts and lists them. */
 export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: boolean) => void }) {
   const bench = useWorkbench();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const [singles, setSingles] = useState(singleKeys);
   /** What stood in the text that has the focus when it got it. */
   const before = useRef('');
@@ -72,13 +72,13 @@ export function Shortcuts({ open, onOpen }: { open: boolean; onOpen: (open: bool
       const step = (n: number) => {
         const next = bench.variants[at + n];
         const here = location.pathname.split('/')[3] ?? 'chain';
-        if (next) void navigate(`/c/${bench.id}/${here}/${next.label}`);
+        if (next) navigate(`/c/${bench.id}/${here}/${next.label}`);
       };
-      if (stage) void navigate(`/c/${bench.id}/${stage.key}/${bench.active.label}`);
+      if (stage) navigate(`/c/${bench.id}/${stage.key}/${bench.active.label}`);
       else if (e.key === '[') step(-1);
       else if (e.key === ']') step(1);
       else if (e.key === 'c') bench.addVariant();
-      else if (e.key === 'x') void navigate(`/c/${bench.id}/compare/${bench.active.label}`);
+      else if (e.key === 'x') navigate(`/c/${bench.id}/compare/${bench.active.label}`);
       else if (e.key === 'u') {
         const order = ['metric', 'imperial', 'mix'] as const;
         bench.setUnits(order[(order.indexOf(bench.draft.units) + 1) % order.length] ?? 'metric');

@@ -1,5 +1,5 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { Link, useParams } from 'react-router';
+import { Link, useParams } from 'wouter';
 import { searchOf, useSearch } from '../workbench/searches';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 

@@ -11,7 +11,7 @@ import {
   Typography,
 } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useParams } from 'wouter';
 import type { UnitSystem } from '../api/types';
 import { SchemeButton } from '../common/SchemeButton';
 import { unitWords } from '../common/kinds';
@@ -95,7 +95,7 @@ function SaveWord() {
 
 export function TopBar({ onHelp }: { onHelp: () => void }) {
   const bench = useWorkbench();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const { stage = 'brief' } = useParams();
   const nameOf = (id: string) => {
     const name = bench.draft.designs[id]?.name ?? '';
@@ -126,7 +126,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
   actions.push({
     word: 'variants',
     title: 'Variants side by side: names, remarks, removal',
-    act: () => void navigate(`/c/${bench.id}/compare/${bench.active.label}`),
+    act: () => navigate(`/c/${bench.id}/compare/${bench.active.label}`),
   });
   return (
     <Box

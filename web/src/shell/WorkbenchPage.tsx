@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { useParams } from 'react-router';
+import { useParams } from 'wouter';
 import { conversionQuery } from '../api/queries';
 import { WorkbenchProvider } from '../workbench/WorkbenchProvider';
 import { ClaimsStrip } from './ClaimsStrip';

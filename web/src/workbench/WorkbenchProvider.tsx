@@ -1,7 +1,7 @@
 import { Button, Snackbar } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useCallback, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useParams } from 'wouter';
 import { api, reach, unwrap } from '../api/client';
 import type { Conversion, Design, UnitSystem } from '../api/types';
 import { CurrencyContext, UnitsContext } from '../units/UnitsContext';
@@ -54,7 +54,7 @@ function firstDraft(conversion: Conversion): { history: History; clashes: Clash[
 
 export function WorkbenchProvider({ conversion, children }: { conversion: Conversion; children: ReactNode }) {
   const { stage = 'brief', label } = useParams();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const client = useQueryClient();
   const [first] = useState(() => firstDraft(conversion));
   const [history, setHistory] = useState(first.history);
@@ -112,7 +112,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
           next = await action();
         });
         setMessage(done);
-        if (next !== null) await navigate(`/c/${conversion.id}/${to}/${next as string}`);
+        if (next !== null) navigate(`/c/${conversion.id}/${to}/${next as string}`);
       } catch (error) {
         say(error instanceof Error ? error.message : 'That did not work.');
       }

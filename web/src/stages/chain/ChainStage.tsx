@@ -1,6 +1,6 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { lazy, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useLocation } from 'wouter';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { Title } from '../../charts/Title';
 import { Loading } from '../../common/States';
@@ -13,12 +13,12 @@ import { HeadlineBands } from './HeadlineBands';
 import { Findings } from '../../parts/Findings';
 import { LinkSheet } from './LinkSheet';
 import { NewerRecords } from './NewerRecords';
-import { PartPicker } from '../../parts/PartPicker';
 import { ProposedChain } from '../../parts/ProposedChain';
 import { partsOf, useProposal } from '../../parts/useProposal';
 import { linkWords, PowerPath } from './PowerPath';
 
 const ChainCharts = lazy(() => import('./ChainCharts'));
+const PartPicker = lazy(() => import('../../parts/PartPicker'));
 
 function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
   const { document, computed } = useWorkbench();
@@ -104,7 +104,7 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
 
 export default function ChainStage() {
   const { computed, document, id, active } = useWorkbench();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const system = useUnits();
   const [link, setLink] = useState<LinkKind | null>(null);
   const [part, setPart] = useState<PartKind | null>(null);
@@ -134,15 +134,14 @@ export default function ChainStage() {
       if (part === 'electrics')
         return {
           word: 'Go to the electrics',
-          open: () => void navigate(`/c/${id}/electrics/${active.label}${slot == null ? '' : `?place=${slot}`}`),
+          open: () => navigate(`/c/${id}/electrics/${active.label}${slot == null ? '' : `?place=${slot}`}`),
         };
       if (part === 'charger')
-        return { word: 'Go to the charger', open: () => void navigate(`/c/${id}/charge/${active.label}`) };
+        return { word: 'Go to the charger', open: () => navigate(`/c/${id}/charge/${active.label}`) };
       if (part === 'layout')
-        return { word: 'Go to the layout', open: () => void navigate(`/c/${id}/layout/${active.label}`) };
+        return { word: 'Go to the layout', open: () => navigate(`/c/${id}/layout/${active.label}`) };
       // What concerns a whole trip is mended where trips are.
-      if (part === 'chain')
-        return { word: 'Go to the trips', open: () => void navigate(`/c/${id}/brief/${active.label}`) };
+      if (part === 'chain') return { word: 'Go to the trips', open: () => navigate(`/c/${id}/brief/${active.label}`) };
       if (!(part in linkWords)) return undefined;
       const kind = part as LinkKind;
       const open = () => {
@@ -158,13 +157,16 @@ export default function ChainStage() {
     },
     [active.label, id, navigate],
   );
-  const picker = (
-    <PartPicker
-      kind={part}
-      onClose={() => {
-        setPart(null);
-      }}
-    />
+  const picker = part && (
+    <Suspense>
+      <PartPicker
+        key={part}
+        kind={part}
+        onClose={() => {
+          setPart(null);
+        }}
+      />
+    </Suspense>
   );
   const sheet = link && (
     <LinkSheet

@@ -1,14 +1,15 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Section } from '../../fields/Fields';
 import { Ratings } from '../../parts/Ratings';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { PartPicker } from '../../parts/PartPicker';
 import { SocketsSection } from './SocketsSection';
 import { WeekSection } from './WeekSection';
 import { YearsSection } from './YearsSection';
+
+const PartPicker = lazy(() => import('../../parts/PartPicker'));
 
 export default function ChargeStage() {
   const { computed, document } = useWorkbench();
@@ -55,12 +56,16 @@ export default function ChargeStage() {
         Never leave a new pack charging unattended until it has proved itself. A permanent charging point is the work of
         a licensed electrician.
       </Typography>
-      <PartPicker
-        kind={picking ? 'charger' : null}
-        onClose={() => {
-          setPicking(false);
-        }}
-      />
+      {picking && (
+        <Suspense>
+          <PartPicker
+            kind="charger"
+            onClose={() => {
+              setPicking(false);
+            }}
+          />
+        </Suspense>
+      )}
     </Box>
   );
 }

@@ -1,7 +1,7 @@
 import { Box, Link as MuiLink, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { useQueries } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { bandsQuery, estimateQuery } from '../../api/queries';
 import type { Document, Estimate } from '../../api/types';
 import { WideTable } from '../../common/WideTable';

@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, memo, Suspense, useCallback, useDeferredValue, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { useSearchParams } from 'wouter';
 import { Refusal, refusalLines } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
 import type { CircuitPlace, ElectricsGroup, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';

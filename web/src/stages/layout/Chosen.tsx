@@ -20,7 +20,7 @@ const sides: [Side, string][] = [
 ];
 
 /** Place and size of one block, typed, or lined up with something beside it. */
-export function Chosen({ block, sheet, at }: { block: BlockView; sheet: LayoutSheet; at: string }) {
+export default function Chosen({ block, sheet, at }: { block: BlockView; sheet: LayoutSheet; at: string }) {
   const { draft, edit } = useWorkbench();
   const [beside, setBeside] = useState('');
   const right = (get(draft, `${at}.right_m`) as number | undefined) ?? 0;

@@ -1,6 +1,6 @@
 import { Box, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { layoutQuery } from '../../api/queries';
 import { Jumps } from '../../common/Jumps';
 import { Failed, Loading } from '../../common/States';
@@ -12,7 +12,6 @@ import { Blocks } from './Blocks';
 import { Boxes } from './Boxes';
 import { BoltHoles } from './BoltHoles';
 import { Cables } from './Cables';
-import { Chosen } from './Chosen';
 import { PutIn } from './PutIn';
 import { Mechanical } from './Mechanical';
 import { ToScale } from './ToScale';
@@ -49,6 +48,8 @@ const parts = [
   'The vehicle',
 ];
 
+const Chosen = lazy(() => import('./Chosen'));
+
 /** Where every mass sits, to scale, and what axles and wheels carry while it moves. */
 export default function LayoutStage() {
   const { document, active, editAll } = useWorkbench();
@@ -78,7 +79,11 @@ export default function LayoutStage() {
           }}
         />
       )}
-      {block && sheet && <Chosen key={block.path} block={block} sheet={sheet} at={placeOf(block.path)} />}
+      {block && sheet && (
+        <Suspense>
+          <Chosen key={block.path} block={block} sheet={sheet} at={placeOf(block.path)} />
+        </Suspense>
+      )}
       {sheet && <Blocks sheet={sheet} chosen={chosen} onChoose={setChosen} />}
       {sheet && <Bays sheet={sheet} />}
       {sheet && <Boxes sheet={sheet} />}

@@ -3,7 +3,7 @@ import { Box, Button, MenuItem, Select, Table, TableBody, TextField, Typography 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Toggle } from '../../fields/Toggle';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { libraryQuery } from '../../api/queries';
 import type { LibraryKind, UnitSystem } from '../../api/types';

@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useRef, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation } from 'wouter';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
 import { conversionsQuery, glanceQuery } from '../../api/queries';
 import type { ConversionSummary } from '../../api/types';
@@ -16,7 +16,7 @@ import { ConversionRow } from './ConversionRow';
 export function ConversionList() {
   const list = useQuery(conversionsQuery());
   const client = useQueryClient();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const [adding, setAdding] = useState(false);
   const [removing, setRemoving] = useState<ConversionSummary | null>(null);
   const [failure, setFailure] = useState<string[]>([]);
@@ -40,7 +40,7 @@ export function ConversionList() {
       const body = JSON.parse(await chosen.text()) as Record<string, never>;
       const added = unwrap(await reach(() => api.POST('/api/v1/conversions/import', { body })));
       await client.invalidateQueries({ queryKey: ['conversions'] });
-      await navigate(`/c/${added.id}/chain`);
+      navigate(`/c/${added.id}/chain`);
     } catch (error) {
       const lines = error instanceof SyntaxError ? [`not a JSON document: ${error.message}`] : refusalLines(error);
       setFailure([`${chosen.name} was not opened.`, ...lines.slice(0, 8)]);

@@ -1,5 +1,5 @@
 import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import type { ConversionSummary } from '../../api/types';
 import { kindWords } from '../../common/kinds';
 import { VariantsAtAGlance } from './VariantsAtAGlance';

@@ -12,7 +12,7 @@ import {
 } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useLocation } from 'wouter';
 import { api, reach, unwrap } from '../../api/client';
 import type { Answers, UnitSystem, VehicleKind } from '../../api/types';
 import { FirstQuestions } from '../../common/FirstQuestions';
@@ -26,7 +26,7 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
   const [units, setUnits] = useState<UnitSystem>('metric');
   const [answers, setAnswers] = useState<Answers>({});
   const client = useQueryClient();
-  const navigate = useNavigate();
+  const [, navigate] = useLocation();
   const [unnamed, setUnnamed] = useState(false);
   const begin = (proposed: boolean) => {
     setUnnamed(name.trim() === '');
@@ -44,7 +44,7 @@ export function NewConversion({ open, onClose }: { open: boolean; onClose: () =>
       setName('');
       setAnswers({});
       onClose();
-      await navigate(`/c/${added.id}/${proposed ? 'chain' : 'brief'}/A`);
+      navigate(`/c/${added.id}/${proposed ? 'chain' : 'brief'}/A`);
     },
   });
   return (

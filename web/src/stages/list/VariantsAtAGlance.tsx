@@ -1,6 +1,6 @@
 import { Box, Link as MuiLink, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Link } from 'wouter';
 import { glanceQuery } from '../../api/queries';
 import type { ConversionSummary } from '../../api/types';
 import { verdicts } from '../../common/claims';

@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import type { AxisInfo, Match, ApproachBest } from '../../api/types';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { keyOf } from './TradeOff';
+import { keyOf } from './plane';
 import { figure, motorWords, packWords, valueOf } from './words';
 import { useSaid } from '../../units/UnitsContext';
 

@@ -2,7 +2,7 @@ import { Box, Button, Table, TableBody, TableCell, TableHead, TableRow } from '@
 import type { AxisInfo, Match } from '../../api/types';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { keyOf } from './TradeOff';
+import { keyOf } from './plane';
 import { figure, motorWords, packWords, valueOf } from './words';
 import { Said } from '../../units/Said';
 import { useSaid } from '../../units/UnitsContext';

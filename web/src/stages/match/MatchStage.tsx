@@ -1,6 +1,6 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Refusal } from '../../api/client';
 import { needsQuery } from '../../api/queries';
 import type { Match, MatchRequest } from '../../api/types';
@@ -9,18 +9,19 @@ import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useSaid, useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
-import { CompareMatches } from './CompareMatches';
 import { Conditions } from './Conditions';
-import { MatchTable } from './MatchTable';
 import { NeedsView } from './NeedsView';
-import { RelaxView } from './RelaxView';
 import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
 import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch } from '../../workbench/searches';
-import { keyOf, type Plane, TradeOff, within } from './TradeOff';
-import { WhyNotView } from './WhyNotView';
+import type { Plane } from './plane';
 import { conditionWords, count, whole } from './words';
 import { Said } from '../../units/Said';
+
+// What a search brings comes with its answer.
+const Found = lazy(() => import('./Found'));
+const RelaxView = lazy(() => import('./RelaxView'));
+const WhyNotView = lazy(() => import('./WhyNotView'));
 
 export default function MatchStage() {
   const { id, document, draft, edit, addVariant, say } = useWorkbench();
@@ -46,8 +47,6 @@ export default function MatchStage() {
   const axes = answer?.axes ?? search.progress?.axes ?? [];
   const report = answer?.report ?? search.progress?.report;
   const changed = search.asked !== '' && !search.running && search.asked !== askedFor(document, request);
-  const kept = designs.filter((m) => within(m, plane));
-  const marked = new Set(chosen.map(keyOf));
   const goals = (draft.brief.goals ?? []).filter((g) => (g.level ?? 'required') === 'required').length;
   const needsOpen = showNeeds ?? (designs.length === 0 && !search.running && answer === null);
   const n = needs.data?.needs;
@@ -251,7 +250,11 @@ export default function MatchStage() {
       </Section>
       {answer && answer.designs.length === 0 && (
         <Section title="Nothing meets the brief">
-          {search.relaxations && <RelaxView relaxations={search.relaxations} onVariant={onVariant} />}
+          {search.relaxations && (
+            <Suspense fallback={<Loading what="the ways out" />}>
+              <RelaxView relaxations={search.relaxations} onVariant={onVariant} />
+            </Suspense>
+          )}
           {!search.relaxations && search.running && <Typography variant="body2">Looking for a way out …</Typography>}
         </Section>
       )}
@@ -260,67 +263,49 @@ export default function MatchStage() {
           title="What meets the brief"
           note={answer ? 'ranked by the weights of the brief' : 'so far; the search goes on'}
         >
-          <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '6fr 5fr' }, gap: 3, mb: 2 }}>
-            <TradeOff
+          <Suspense fallback={<Loading what="the list" />}>
+            <Found
               designs={designs}
               axes={axes}
               plane={plane}
               onPlane={setPlane}
-              marked={marked}
-              onPick={(m) => {
-                setOpened(keyOf(m));
+              chosen={chosen}
+              onChosen={setChosen}
+              opened={opened}
+              onOpened={setOpened}
+              onVariant={onVariant}
+              onWhyNot={(m) => {
+                setBeside(m);
+                window.document.getElementById('why-not')?.scrollIntoView({ block: 'center' });
               }}
+              schools={
+                answer && (
+                  <Approaches
+                    approaches={answer.approaches}
+                    packs={packs}
+                    axes={axes}
+                    onVariant={onVariant}
+                    onOther={() => void startSearch(`${id}/other-pack`, document, otherRequest)}
+                    other={other.running ? 'running' : other.answer ? 'done' : 'idle'}
+                  />
+                )
+              }
             />
-            {answer && (
-              <Approaches
-                approaches={answer.approaches}
-                packs={packs}
-                axes={axes}
-                onVariant={onVariant}
-                onOther={() => void startSearch(`${id}/other-pack`, document, otherRequest)}
-                other={other.running ? 'running' : other.answer ? 'done' : 'idle'}
-              />
-            )}
-          </Box>
-          {chosen.length > 0 && (
-            <Box sx={{ mb: 2 }}>
-              <CompareMatches
-                chosen={chosen}
-                axes={axes}
-                onVariant={onVariant}
-                onRemove={(m) => {
-                  setChosen(chosen.filter((c) => keyOf(c) !== keyOf(m)));
-                }}
-              />
-            </Box>
-          )}
-          <MatchTable
-            designs={kept}
-            axes={axes}
-            chosen={chosen}
-            onChosen={(m) => {
-              setChosen(marked.has(keyOf(m)) ? chosen.filter((c) => keyOf(c) !== keyOf(m)) : [...chosen, m]);
-            }}
-            onVariant={onVariant}
-            onWhyNot={(m) => {
-              setBeside(m);
-              window.document.getElementById('why-not')?.scrollIntoView({ block: 'center' });
-            }}
-            opened={opened}
-            onOpened={setOpened}
-          />
+          </Suspense>
         </Section>
       )}
       {answer && (
         <Box id="why-not">
           <Section title="Why not this?" note="rules and figures that speak against a part or a combination">
-            <WhyNotView
-              request={request}
-              beside={beside ?? answer.designs[0] ?? null}
-              against={answer.designs}
-              gearings={needs.data?.gearings ?? []}
-              axes={axes}
-            />
+            <Suspense fallback={<Loading what="the reasons" />}>
+              <WhyNotView
+                request={request}
+                beside={beside ?? answer.designs[0] ?? null}
+                against={answer.designs}
+                gearings={needs.data?.gearings ?? []}
+                axes={axes}
+              />
+            </Suspense>
           </Section>
         </Box>
       )}

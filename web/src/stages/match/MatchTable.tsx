@@ -20,7 +20,7 @@ import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Details, Held } from './MatchDetails';
-import { keyOf } from './TradeOff';
+import { keyOf } from './plane';
 import { type Axis, count, figure, motorWords, valueOf } from './words';
 import { useSaid } from '../../units/UnitsContext';
 

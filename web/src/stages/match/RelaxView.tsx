@@ -21,7 +21,13 @@ const targets: Record<Goal['measure']['kind'], string> = {
 };
 
 /** When nothing meets the brief: the goals that stand against each other, and the least that would have to give. */
-export function RelaxView({ relaxations, onVariant }: { relaxations: Relaxations; onVariant: (m: Match) => void }) {
+export default function RelaxView({
+  relaxations,
+  onVariant,
+}: {
+  relaxations: Relaxations;
+  onVariant: (m: Match) => void;
+}) {
   const system = useUnits();
   const said = useSaid();
   const { draft, edit, say } = useWorkbench();

@@ -5,22 +5,10 @@ import { type Frame, Scatter } from '../../charts/Scatter';
 import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { keyOf, type Plane, within } from './plane';
 import { type Axis, valueOf } from './words';
 import { Said } from '../../units/Said';
 import { useSaid } from '../../units/UnitsContext';
-
-export interface Plane {
-  x: Axis;
-  y: Axis;
-  brush: Frame | null;
-}
-
-export const within = (m: Match, plane: Plane) => {
-  if (!plane.brush) return true;
-  const [x, y] = [valueOf(m, plane.x), valueOf(m, plane.y)];
-  const { brush } = plane;
-  return x !== null && y !== null && x >= brush.x[0] && x <= brush.x[1] && y >= brush.y[0] && y <= brush.y[1];
-};
 
 /** Designs on two of the figures they are judged by; dragging keeps those inside the frame. */
 export function TradeOff({
@@ -174,5 +162,3 @@ export function TradeOff({
     </Box>
   );
 }
-
-export const keyOf = (m: Match) => JSON.stringify(m.pick);

@@ -86,7 +86,7 @@ const plainCount = {
 };
 
 /** "Why not this?": any part or way of gearing asked about, with the rules and figures that speak against it. */
-export function WhyNotView({
+export default function WhyNotView({
   request,
   beside,
   against,
