@@ -187,7 +187,7 @@ test('a long list is shortened by what nobody asked about, which is said and und
   await most.fill('10');
   await page.getByRole('button', { name: 'search the library' }).click();
   const said = page.getByTestId('widened');
-  await expect(said).toContainText(/count as the same within \d+ % of Hill at/);
+  await expect(said).toContainText(/count as the same (within \d+ % of|up to \d+\.\d times the) Hill at/);
   const rows = page.getByRole('table', { name: 'Designs that meet the brief' }).getByRole('row');
   const few = await rows.count();
   await said.getByRole('button', { name: 'List them all' }).click();
@@ -267,7 +267,7 @@ test('own parts: copied, doubted, changed, offered to a design, retired; files i
   // The design keeps its own copy; the newer record is offered with what it would change.
   await page.goto(`${demo.url}/c/${conversion}/chain/B`);
   const offer = page.getByRole('region', { name: 'Newer records' });
-  await expect(offer).toContainText(/battery_current_a: \d+(\.\d+)? → 20/);
+  await expect(offer).toContainText(/Battery current, peak: \d+(\.\d+)? A → 20 A/);
   await expect(offer).toContainText('0 to 25 km/h');
   await offer.getByRole('button', { name: 'Use this record' }).click();
   await expect(offer).toHaveCount(0);

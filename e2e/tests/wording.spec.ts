@@ -9,6 +9,7 @@ import { Refusal, Unreachable, reach, refusalLines, unwrap } from '../../web/src
 import type { Band, Brief, Match, MatchRequest, Measure, Part, ProblemDocument } from '../../web/src/api/types';
 import { absentWord, bandWords, verdicts } from '../../web/src/common/claims';
 import { blank, copyOf, groups, modelKeys, models, motorKinds, chemistries } from '../../web/src/parts/records';
+import { changeWords } from '../../web/src/parts/changes';
 import { curvePoints, rows } from '../../web/src/parts/rows';
 import { summary } from '../../web/src/parts/summary';
 import {
@@ -22,7 +23,16 @@ import {
 import { newOuting, newStay } from '../../web/src/stages/charge/plan';
 import { clock, dayAndClock, duration, hourOf, weekdays } from '../../web/src/units/week';
 import { freshId } from '../../web/src/workbench/ids';
-import { conditionWords, count, figure, motorWords, packWords, valueOf, whole } from '../../web/src/stages/match/words';
+import {
+  conditionWords,
+  count,
+  figure,
+  motorWords,
+  packWords,
+  stepWords,
+  valueOf,
+  whole,
+} from '../../web/src/stages/match/words';
 import { field, keysOf, inputText, parse } from '../../web/src/units/units';
 
 const schema = JSON.parse(readFileSync(new URL('../../web/src/api/openapi.json', import.meta.url), 'utf8')) as {
@@ -326,4 +336,15 @@ test('a trip or a socket that the brief speaks of is kept, and says why', () => 
     expect(usesOfTrip(b, 'nowhere')).toBe('');
     expect(usesOfSocket(b, 'nowhere')).toBe('');
   }
+});
+
+test('what differs of a record is told by the labels and units of its fields, never by its keys', () => {
+  const change = (key: string, was: string, is: string) => changeWords({ key, was, is }, 'imperial');
+  assert.equal(change('mass_kg', '10', ''), 'Mass: 22.05 lb → not said');
+  assert.equal(change('price', '120', '95.5'), 'Price: 120 → 95.5');
+  assert.equal(change('sources.mass_kg.from', '', 'datasheet'), 'Mass, source: not said → datasheet');
+  assert.equal(change('kind', 'series_dc', 'induction'), 'kind: series_dc → induction');
+  // A step beyond the figure itself is told as how many times.
+  assert.equal(stepWords(25, 'Cost'), 'within 25 % of Cost');
+  assert.equal(stepWords(376, 'Cost'), 'up to 4.8 times the Cost');
 });

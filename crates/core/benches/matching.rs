@@ -54,13 +54,24 @@ fn peak_mb() -> f64 {
     line.and_then(|l| l.split_whitespace().next()).and_then(|kb| kb.parse::<f64>().ok()).unwrap_or(f64::NAN) / 1024.0
 }
 
+/// Seconds of a loop that no compiler shortens, so that searches of different hours and machines can be compared: 100 million steps of the
+/// logistic map, each of which needs the one before.
+fn yardstick_s() -> f64 {
+    let start = Instant::now();
+    let end = (0..100_000_000).fold(std::hint::black_box(0.3_f64), |x, _| 3.9 * x * (1.0 - x));
+    std::hint::black_box(end);
+    start.elapsed().as_secs_f64()
+}
+
 /// Longest a search is measured; one that is stopped says so.
 const LONGEST: std::time::Duration = std::time::Duration::from_secs(150);
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|a| !a.starts_with("--")).collect();
-    println!("| brief | library | raw | bounded | simulated | driven | answers | first answers | complete | peak memory |");
-    println!("|---|---|---|---|---|---|---|---|---|---|");
+    println!(
+        "| brief | library | raw | bounded | simulated | driven | answers | first answers | complete | over the yardstick | peak memory |"
+    );
+    println!("|---|---|---|---|---|---|---|---|---|---|---|");
     for (name, text) in [
         ("trike", include_str!("../../../demo/pipit-b.json")),
         ("hauler", include_str!("../../../demo/wren-a.json")),
@@ -76,6 +87,7 @@ fn main() {
         for (certainty, times) in times.iter().map(|t| (Certainty::P50, *t)).chain(cautious) {
             let library = grown(times);
             let request = MatchRequest { certainty, ..MatchRequest::default() };
+            let yardstick_s = yardstick_s();
             let start = Instant::now();
             let mut first = None;
             let answer = search(&document, &library, &request, &Cancel::new(), |progress| {
@@ -89,7 +101,7 @@ fn main() {
                 Ok(answer) => {
                     let r = &answer.report;
                     println!(
-                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.0} MB |",
+                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.1} | {:.0} MB |",
                         if certainty == Certainty::P10 { ", P10" } else { "" },
                         r.raw as f64,
                         r.bounded,
@@ -99,6 +111,7 @@ fn main() {
                         first.map_or(f64::NAN, |f| f.as_secs_f64()),
                         took.as_secs_f64(),
                         if answer.complete { "" } else { ", stopped" },
+                        took.as_secs_f64() / yardstick_s,
                         peak_mb()
                     );
                     if std::env::var_os("CUTS").is_some() {

@@ -28,6 +28,7 @@ export type Outing = S['Outing'];
 export type Stay = S['Stay'];
 export type Journey = S['Journey'];
 export type AddedItem = S['AddedItem'];
+export type RatingChange = S['RatingChange'];
 export type LayoutSheet = S['LayoutSheet'];
 export type MechanicsSheet = S['MechanicsSheet'];
 export type ChainPicture = S['ChainPicture'];

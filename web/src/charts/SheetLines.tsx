@@ -206,8 +206,10 @@ export function SheetLines({
             {lines.map((l) => {
               const value = l.data[under];
               return value == null ? null : (
-                <div key={l.id}>
-                  <span style={{ color: l.color, fontWeight: 700 }}>{l.dashed ? '╌' : '―'}</span> {l.label}{' '}
+                <div key={l.id} style={{ display: 'flex', gap: 8, justifyContent: 'space-between' }}>
+                  <span>
+                    <span style={{ color: l.color, fontWeight: 700 }}>{l.dashed ? '╌' : '―'}</span> {l.label}
+                  </span>
                   <span style={{ fontFamily: mono }}>{l.told?.[under] ?? `${figures(value)} ${yUnit}`}</span>
                 </div>
               );

@@ -57,15 +57,20 @@ export const assumed = (kind: VehicleKind): Answers => catalogue.assumed[kind];
 /** What counts of a donor of a kind where nobody knows: the handbook's value, or none for what the handbook does not tell. */
 export const typicalDonor = (kind: VehicleKind): Partial<Record<string, number>> => catalogue.donors[kind];
 
-/** What the field at the end of a path is called, where the catalogue has one of its key; empty else. */
-export function labelOf(path: string): string {
-  const key =
-    path
-      .split(/[.[\]]+/)
-      .filter((k) => k !== '')
-      .at(-1) ?? '';
-  return Object.values(fields).find((group) => key in group)?.[key]?.label ?? '';
+const lastKey = (path: string) =>
+  path
+    .split(/[.[\]]+/)
+    .filter((k) => k !== '')
+    .at(-1) ?? '';
+
+/** The catalogue's entry of the number at the end of a path, wherever it has one of its key. */
+export function fieldAt(path: string): Field | undefined {
+  const key = lastKey(path);
+  return Object.values(fields).find((group) => key in group)?.[key];
 }
+
+/** What the field at the end of a path is called, where the catalogue has one of its key; empty else. */
+export const labelOf = (path: string): string => fieldAt(path)?.label ?? '';
 
 /** Whether a number must be given, always or in the record it stands in. */
 export const isNeeded = (of: Field) => of.required || of.default.startsWith('required');

@@ -33,6 +33,8 @@ export interface Workbench {
   claims: JudgedClaim[];
   /** Bands of the active variant; those of the edit before while new ones are on their way. */
   bands: Bands | undefined;
+  /** Whether they are of the document as it stands. */
+  bandsFresh: boolean;
   /** The headline figure looked at closely, if any. */
   figure: string | null;
   setFigure: (figure: string | null) => void;
@@ -60,7 +62,10 @@ export const SavingContext = createContext<Saving>({ save: { kind: 'saved', at: 
 export const useSaving = () => useContext(SavingContext);
 
 /** What is computed of the active variant; apart from the draft, so that a keystroke does not repaint what it has not changed yet. */
-export type Results = Pick<Workbench, 'settled' | 'computed' | 'claims' | 'bands' | 'figure' | 'setFigure'>;
+export type Results = Pick<
+  Workbench,
+  'settled' | 'computed' | 'claims' | 'bands' | 'bandsFresh' | 'figure' | 'setFigure'
+>;
 
 export const ResultsContext = createContext<Results | null>(null);
 

@@ -164,7 +164,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [addVariant, changeVariants, conversion.id, variants],
   );
 
-  const { document, settled, computed, claims, bands } = useComputed(draft, active);
+  const { document, settled, computed, claims, bands, bandsFresh } = useComputed(draft, active);
   const [figure, setFigure] = useState<string | null>(null);
   const setUnits = useCallback(
     (units: UnitSystem) => {
@@ -180,8 +180,8 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   }, []);
 
   const results = useMemo<Results>(
-    () => ({ settled, computed, claims, bands, figure, setFigure }),
-    [bands, claims, computed, figure, settled],
+    () => ({ settled, computed, claims, bands, bandsFresh, figure, setFigure }),
+    [bands, bandsFresh, claims, computed, figure, settled],
   );
   const saving = useMemo<Saving>(
     () => ({
@@ -209,6 +209,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       computed,
       claims,
       bands,
+      bandsFresh,
       figure,
       setFigure,
       canUndo,
@@ -233,6 +234,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       computed,
       claims,
       bands,
+      bandsFresh,
       figure,
       canUndo,
       canRedo,

@@ -72,5 +72,5 @@ export function useComputed(draft: Draft, active: Variant) {
   const estimate = problem ? undefined : query.data;
   const stale = query.isPlaceholderData || away || problem !== null;
   const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
-  return { document, settled, computed, claims, bands };
+  return { document, settled, computed, claims, bands, bandsFresh: fresh };
 }

@@ -8,21 +8,30 @@ import { Said } from '../../units/Said';
 
 /** Every headline figure with its band; each opens to its main influences. */
 export const HeadlineBands = memo(function HeadlineBands() {
-  const { bands, setFigure } = useResults();
+  const { bands, bandsFresh, setFigure } = useResults();
   const figure = useClaimFigure();
   const theme = useTheme();
   if (!bands) return null;
   const text = (band: Band, v: number | null | undefined) =>
     v == null ? absentWord(band.id) : figure(v, band.unit).text;
   return (
-    <Box component="section" aria-label="Headline figures" sx={{ mt: 2 }}>
+    <Box component="section" aria-label="Headline figures" aria-busy={!bandsFresh} sx={{ mt: 2 }}>
       <Typography variant="h2" component="h3">
         Headline figures{' '}
         <Typography component="span" variant="caption" color="text.secondary">
-          and where each lies four times in five; open one to see its main influences
+          {bandsFresh
+            ? 'and where each lies four times in five; open one to see its main influences'
+            : 'before the last change; new ones are being worked out …'}
         </Typography>
       </Typography>
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' }, columnGap: 4 }}>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' },
+          columnGap: 4,
+          opacity: bandsFresh ? 1 : 0.55,
+        }}
+      >
         {bands.bands.map((b) => {
           const most = (b.p90 ?? b.p50 ?? 0) * 1.1 || 1;
           const worst = b.more_is_better ? 0 : most;

@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { newerQuery } from '../../api/queries';
 import type { Claim, Newer } from '../../api/types';
 import { absentWord, useClaimFigure, verdicts } from '../../common/claims';
-import { useSaid } from '../../units/UnitsContext';
+import { changeWords } from '../../parts/changes';
+import { useSaid, useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Figures of the goals that the newer record moves. */
@@ -30,6 +31,7 @@ function Moves({ newer }: { newer: Newer }) {
 /** Records of the library that have changed since this variant was made with them, offered with what they would change. */
 export function NewerRecords() {
   const { settled, editDesign } = useWorkbench();
+  const system = useUnits();
   const query = useQuery(newerQuery(settled));
   const newer = query.isPlaceholderData ? [] : (query.data ?? []);
   if (newer.length === 0) return null;
@@ -55,7 +57,7 @@ export function NewerRecords() {
             <Typography variant="caption" color="text.secondary" component="p">
               {n.changes
                 .slice(0, 6)
-                .map((c) => `${c.key}: ${c.was === '' ? 'not said' : c.was} → ${c.is === '' ? 'not said' : c.is}`)
+                .map((c) => changeWords(c, system))
                 .join('; ')}
               {n.changes.length > 6 ? `; and ${String(n.changes.length - 6)} more` : ''}. <Moves newer={n} />
             </Typography>

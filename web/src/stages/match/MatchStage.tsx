@@ -15,7 +15,7 @@ import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
 import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch } from '../../workbench/searches';
 import type { Plane } from './plane';
-import { conditionWords, count, whole } from './words';
+import { conditionWords, count, stepWords, whole } from './words';
 import { Said } from '../../units/Said';
 
 // What a search brings comes with its answer.
@@ -214,10 +214,10 @@ export default function MatchStage() {
         )}
         {answer && answer.widened > 1 && (
           <Typography variant="body2" sx={{ mt: 1 }} data-testid="widened">
-            Too many differ only in what no goal asks about, so they count as the same within{' '}
+            Too many differ only in what no goal asks about, so they count as the same{' '}
             {answer.axes
               .filter((a) => a.active && a.target == null)
-              .map((a) => `${a.step_percent.toFixed(0)} % of ${said(a.name)}`)
+              .map((a) => stepWords(a.step_percent, said(a.name)))
               .join(', ')}
             .{' '}
             <Button

@@ -68,3 +68,9 @@ export function conditionWords(r: MatchRequest, currency: string): string {
   ].filter((s) => s !== '');
   return said.length === 0 ? 'every part in the library, every way of gearing' : said.join('; ');
 }
+
+/** How far apart two designs may be on a figure and count as the same. */
+export const stepWords = (percent: number, name: string) =>
+  percent < 100
+    ? `within ${percent.toFixed(0)} % of ${name}`
+    : `up to ${(1 + percent / 100).toFixed(1)} times the ${name}`;
