@@ -92,6 +92,19 @@ fn what_else_goes_into_a_bay() {
     assert!(found.left_alone.contains(&"box 4".to_owned()) && !found.left_alone.contains(&"box 5".to_owned()));
 }
 
+/// The same with nothing that keeps room: what is placed has no size.
+fn sizeless(mut d: Value) -> Value {
+    for key in ["motor", "controller", "charger", "electrics", "fitted/converter", "fitted/charge_inlet"] {
+        let at = format!("/design/layout/{key}");
+        let mut own = d.pointer(&at).expect("a place").clone();
+        for size in ["length_m", "width_m", "height_m"] {
+            own.as_object_mut().expect("a place").remove(size);
+        }
+        d = with(d, &at, own);
+    }
+    d
+}
+
 /// Where one thing stands in a room and what it leaves, written again from the rule alone: in the corner at the end nearer to the motor, along
 /// or across, whichever leaves the larger cuboid beside or above it.
 fn left_by([low, size]: [[f64; 3]; 2], thing: [f64; 3], gap: f64, motor: [f64; 3]) -> Option<([f64; 3], [[f64; 3]; 2])> {
@@ -135,15 +148,7 @@ proptest! {
         let mut d = with(with(van(), "/donor/bays", json!(bays)), "/design/added", json!([{ "name": "heater", "mass_kg": kg, "at": at }]));
         // Every module is a string, so that none can be cut.
         d = with(with(d, "/design/pack/modules_in_series", json!(1)), "/design/pack/strings_in_parallel", json!(9));
-        // Nothing else keeps room: what is placed has no size.
-        for key in ["motor", "controller", "charger", "electrics", "fitted/converter", "fitted/charge_inlet"] {
-            let at = format!("/design/layout/{key}");
-            let mut own = d.pointer(&at).expect("a place").clone();
-            for size in ["length_m", "width_m", "height_m"] {
-                own.as_object_mut().expect("a place").remove(size);
-            }
-            d = with(d, &at, own);
-        }
+        d = sizeless(d);
         for (key, value) in [("front_axle_limit_kg", Value::Null), ("tyre_load_index", Value::Null), ("rear_axle_limit_kg", json!(rear))] {
             d = with(d, &format!("/donor/{key}"), value);
         }
@@ -197,5 +202,56 @@ proptest! {
                 prop_assert!((first.off_donor / 0.005 - best.2 - 0.5).abs() <= 0.5 + 1e-6, "{} for {best:?}", first.off_donor);
             }
         }
+    }
+}
+
+proptest! {
+    #![proptest_config(cases(40))]
+
+    /// What stands in a bay leaves the room of the largest cuboid beside it: every cuboid between edges of things and walls tried here, and of
+    /// equally large ones any.
+    #[test]
+    fn what_stands_in_a_bay_leaves_the_largest_cuboid(
+        things in prop::collection::vec((prop::array::uniform3(0_u32..6), prop::array::uniform3(1_u32..4)), 1..5),
+    ) {
+        const CELL_M: f64 = 0.2;
+        let cells = [6_u32, 6, 4];
+        let (centre, size) = ([1.4, 0.0, 0.9], cells.map(|n| f64::from(n) * CELL_M));
+        let mut room = bay("hold", centre[0], centre[1], centre[2], size);
+        room["clearance_m"] = json!(0);
+        let inside: Vec<[[u32; 2]; 3]> = things.iter().map(|(low, long)| {
+            std::array::from_fn(|i| { let low = low[i].min(cells[i] - 1); [low, (low + long[i]).min(cells[i])] })
+        }).collect();
+        let added: Vec<Value> = inside.iter().enumerate().map(|(i, edges)| {
+            let at = |axis: usize| centre[axis] - 0.5 * size[axis] + 0.5 * CELL_M * f64::from(edges[axis][0] + edges[axis][1]);
+            let long = |axis: usize| CELL_M * f64::from(edges[axis][1] - edges[axis][0]);
+            json!({ "name": format!("thing {i}"), "mass_kg": 1, "at": { "along": { "behind_front_axle_m": at(0) }, "right_m": at(1), "up_m": at(2),
+                "length_m": long(0), "width_m": long(1), "height_m": long(2) } })
+        }).collect();
+        let d = sizeless(with(with(van(), "/donor/bays", json!([room])), "/design/added", json!(added)));
+        let document = read(&d);
+        let told = pack_splits(&document, None, &[], &Cancel::new()).expect("an answer").room[0];
+        let spans = |most: u32| (0..most).flat_map(move |a| (a + 1..=most).map(move |b| [a, b]));
+        let mut largest: (u32, Vec<[u32; 3]>) = (0, Vec::new());
+        for x in spans(cells[0]) {
+            for y in spans(cells[1]) {
+                for z in spans(cells[2]) {
+                    let own = [x, y, z];
+                    let free = inside.iter().all(|thing| (0..3).any(|i| own[i][1] <= thing[i][0] || thing[i][1] <= own[i][0]));
+                    let long = own.map(|[a, b]| b - a);
+                    let volume = long.iter().product();
+                    if free && volume >= largest.0 {
+                        if volume > largest.0 {
+                            largest = (volume, Vec::new());
+                        }
+                        largest.1.push(long);
+                    }
+                }
+            }
+        }
+        let module = &document.design.pack.as_ref().expect("a pack").module;
+        let hold = |long: &[u32; 3]| packed(long.map(|n| f64::from(n) * CELL_M), module.room().size_m, module.must_stand()).count;
+        let may: Vec<u32> = largest.1.iter().map(hold).collect();
+        prop_assert!(may.contains(&told) || may.is_empty() && told == 0, "{told}, not one of {may:?}");
     }
 }

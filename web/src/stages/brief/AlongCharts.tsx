@@ -43,7 +43,7 @@ export default function AlongCharts({ along, name }: { along: TripAlong; name: s
       />
       <SheetLines
         {...chart}
-        title={<Title word="Height" note={flat ? 'level' : 'above the start, after cleaning'} />}
+        title={<Title level="h3" word="Height" note={flat ? 'level' : 'above the start, after cleaning'} />}
         summary={`Between ${figures(Math.min(...heights))} and ${figures(Math.max(...heights))} ${metre}.`}
         yWord="Height"
         yUnit={metre}
