@@ -72,6 +72,27 @@ test('a recorded track becomes a trip, with its spike named; nonsense is refused
   await saved(page);
 });
 
+test('a dialog that is opened again while it closes gives the page back', async ({ demo: service, watched: page }) => {
+  await page.goto(`${service.url}/c/${await service.find('Whimbrel')}/brief/A`);
+  const file = page.getByLabel('Import a track (GPX, CSV)');
+  const close = page.getByRole('button', { name: 'Close' });
+  const nonsense = {
+    name: 'back.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('time_s,speed_kmh\n0,0\n9,20\n4,30\n'),
+  };
+  for (const pause of [0, 90, 150, 170, 180, 190, 200, 220]) {
+    await file.setInputFiles(nonsense);
+    await close.click();
+    await page.waitForTimeout(pause);
+    await file.setInputFiles(nonsense);
+    await expect(page.getByRole('alert')).toBeVisible();
+    await close.click();
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+    await expect(page.locator('#root')).not.toHaveAttribute('aria-hidden');
+  }
+});
+
 test('a coast-down is fitted, drawn and taken over', async ({ demo: service, watched: page }) => {
   await page.goto(`${service.url}/c/${await service.find('Pipit')}/donor/A`);
   const file = page.getByLabel('Import a coast-down (CSV)');

@@ -161,6 +161,10 @@ export const theme = createTheme({
     MuiInputLabel: { styleOverrides: { root: { fontSize: '0.875rem' } } },
     MuiTooltip: { defaultProps: { arrow: true, enterDelay: 300 } },
     MuiTableCell: { styleOverrides: { root: { borderColor: 'var(--mui-palette-divider)', paddingLeft: 0 } } },
-    MuiDialog: { styleOverrides: { paper: { border: '1px solid var(--mui-palette-divider)' } } },
+    // Given back to screen readers as soon as it closes: one that is opened again while it fades away would otherwise keep the page from them.
+    MuiDialog: {
+      defaultProps: { closeAfterTransition: false },
+      styleOverrides: { paper: { border: '1px solid var(--mui-palette-divider)' } },
+    },
   },
 });
