@@ -6,7 +6,7 @@ use crate::document::{Bay, Document};
 pub(super) const TOLERANCE_M: f64 = 0.005;
 
 /// Cuboids looked at in the search for the largest.
-const MOST_TRIED: u32 = 4_000;
+const MOST_TRIED: u32 = 1_000;
 
 /// A cuboid of the vehicle, m.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -69,7 +69,8 @@ impl Room {
     /// in turn misses none; of very many things the largest that was found by then.
     pub(super) fn beside(&self, things: &[Self]) -> Self {
         let (mut best, mut effort) = (Self { size_m: [0.0; 3], ..*self }, MOST_TRIED);
-        self.search(things, &mut best, &mut effort);
+        let here: Vec<Self> = things.iter().copied().filter(|t| self.meets(t)).collect();
+        self.search(&here, &mut best, &mut effort);
         best
     }
 
