@@ -211,10 +211,10 @@ test('an axle over its plate is a warning that says what it assumes, until the p
   await page.getByRole('link', { name: /Chain/ }).click();
   await expect(findings).toContainText(/The rear axle comes to \d+ kg laden; it is rated for 500 kg\./);
   await page.getByRole('button', { name: /^Motor/ }).click();
-  await page.getByLabel('Along the vehicle').click();
+  await page.getByRole('combobox', { name: 'Along the vehicle' }).click();
   await page.getByRole('option', { name: 'usual for the kind' }).click();
   await expect(findings).toContainText(/The rear axle comes to \d+ kg laden; .*Assumed: .*the motor in front/);
-  await page.getByLabel('Along the vehicle').click();
+  await page.getByRole('combobox', { name: 'Along the vehicle' }).click();
   await page.getByRole('option', { name: 'by its distance' }).click();
   await page.getByLabel('Behind the front axle').fill('0.3');
   await expect(findings).not.toContainText('the motor in front');

@@ -43,6 +43,25 @@ test('what one side left alone is taken from the other', () => {
   );
 });
 
+test('a record that nothing is left of and one that is gone are the same, and nobody is asked', () => {
+  const laid = { donor: { name: 'Pipit', underlays: { side: { photograph: 'p' }, plan: { photograph: 'q' } } } };
+  const emptied = { donor: { name: 'Pipit', underlays: {} } };
+  const gone = { donor: { name: 'Pipit' } };
+  for (const [mine, theirs] of [
+    [emptied, gone],
+    [gone, emptied],
+    [{ donor: { name: 'Pipit', underlays: { side: {}, plan: {} } } }, gone],
+  ] as [Json, Json][]) {
+    assert.deepEqual(merge(laid, mine, theirs), { merged: gone, clashes: [] });
+  }
+  // What the other side wrote into it meanwhile still stands.
+  const turned = { donor: { name: 'Pipit', underlays: { plan: { photograph: 'r' } } } };
+  assert.deepEqual(
+    merge(laid, emptied, turned).clashes.map((c) => c.path),
+    ['donor.underlays.plan'],
+  );
+});
+
 test('every place holds what one of the two wrote there, and is listed where both wrote', () => {
   fc.assert(
     fc.property(record, record, record, (base, mine, theirs) => {

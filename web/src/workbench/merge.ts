@@ -30,6 +30,10 @@ export function same(a: unknown, b: unknown): boolean {
   return keys.length === held(other).length && keys.every((k) => other[k] !== undefined && same(one[k], other[k]));
 }
 
+/** Whether nothing is said: the service stores no record of which nothing is left, where a page that took its last value out holds an empty one. */
+const isBlank = (value: Json | undefined): boolean =>
+  value === undefined || (isRecord(value) && Object.values(value).every((v) => isBlank(v as Json | undefined)));
+
 /** What an item of a list is known by. */
 type KnownBy = 'id' | 'name';
 
@@ -91,6 +95,7 @@ export function merge(base: Json, mine: Json, theirs: Json): { merged: Json; cla
       const entries = keys.map((k) => [k, walk(from[k], m[k], t[k], [...place, k])] as const);
       return Object.fromEntries(entries.filter((e): e is [string, Json] => e[1] !== undefined));
     }
+    if (isBlank(m) && isBlank(t)) return undefined;
     const list = mergedList(b ?? [], m, t, place);
     if (list) return list;
     clashes.push({ path: place.join('.'), place, mine: m, theirs: t });
