@@ -3,7 +3,7 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 if [ "${1:-}" != interface ]; then cargo build --quiet --locked -p joulethesis; fi
-if [ ! -e web/dist/index.html ] || [ -n "$(find web/src web/index.html web/package-lock.json web/vite.config.ts web/compress.mjs -newer web/dist/index.html -print -quit)" ]; then
+if [ ! -e web/dist/index.html ] || [ -n "$(find web/src web/index.html web/package.json web/package-lock.json web/vite.config.ts web/compress.mjs web/subset-fonts.mjs -newer web/dist/index.html -print -quit)" ]; then
     echo "Building the interface"
-    (cd web && npx vite build --logLevel warn && node compress.mjs)
+    (cd web && npm run --silent build)
 fi
