@@ -119,6 +119,8 @@ export function SheetLines({
         <svg
           width={width}
           height={height}
+          // On paper the page is narrower than the screen it was measured on: drawn smaller, not cut off.
+          viewBox={`0 0 ${String(width)} ${String(height)}`}
           aria-hidden
           style={{ display: 'block', maxWidth: '100%', touchAction: 'pan-y' }}
           onPointerMove={point}

@@ -16,7 +16,7 @@ export function PickerFilter({
   filter,
   onChange: setFilter,
 }: {
-  kind: PartKind | null;
+  kind: PartKind;
   kinds: [string, string][];
   filter: Filter;
   onChange: (filter: Filter) => void;
