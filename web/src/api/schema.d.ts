@@ -4787,6 +4787,11 @@ export interface components {
             designs: components["schemas"]["Match"][];
             /** @description Where every combination went. */
             report: components["schemas"]["SearchReport"];
+            /**
+             * Format: int32
+             * @description How many of the designs, the first of the list, are final: nothing that was not looked at can beat them or stand above them.
+             */
+            settled: number;
             /** @description Parts left out because nobody said what their currency is worth. */
             unpriced: string[];
             /**
@@ -7038,7 +7043,10 @@ export interface components {
             axes: components["schemas"]["AxisInfo"][];
             /** @description The best so far, without reasons. */
             leading: components["schemas"]["Match"][];
-            /** @description Packs still to look at. */
+            /**
+             * Format: int64
+             * @description Combinations still undecided.
+             */
             left: number;
             /** @description Counts so far. */
             report: components["schemas"]["SearchReport"];
@@ -7047,10 +7055,18 @@ export interface components {
              * @description Since it began, s.
              */
             seconds: number;
-            /** @description Packs there are; none before the first look is over. */
+            /**
+             * Format: int32
+             * @description How many of the leading designs are final.
+             */
+            settled: number;
+            /**
+             * Format: int64
+             * @description Combinations that were undecided once every pack had been laid out; none before.
+             */
             total: number;
         };
-        /** @description Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated` and `kept`. */
+        /** @description Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated`, `kept` and `undecided`. */
         SearchReport: {
             /**
              * Format: int64
@@ -7094,6 +7110,11 @@ export interface components {
              * @description Chains built and run.
              */
             simulated: number;
+            /**
+             * Format: int64
+             * @description Not looked at yet; none in a complete answer.
+             */
+            undecided: number;
         };
         /** @description What to search for. */
         SearchRequest: {

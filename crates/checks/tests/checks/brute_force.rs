@@ -303,6 +303,18 @@ fn same(p: &Problem) -> Result<(usize, u32), TestCaseError> {
     let alone = pool.install(|| search(&p.document, &shuffled, &p.request, &Cancel::new(), |_| true)).expect("sound");
     prop_assert_eq!(&alone.designs, &answer.designs);
     prop_assert_eq!(alone.widened, answer.widened);
+    // Steps are no wider than the number of designs that was asked for makes them.
+    let most = p.request.most_designs as usize;
+    let most = most + most / 3;
+    if answer.widened > 1 && 2 * answer.designs.len() <= most {
+        let finer = by_brute_force(p, &picks, answer.widened / 2).len();
+        prop_assert!(
+            finer > most,
+            "{} designs in steps {} times as wide, and no more than {finer} in half of those",
+            got.len(),
+            answer.widened
+        );
+    }
     Ok((got.len(), answer.widened))
 }
 

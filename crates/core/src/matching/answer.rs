@@ -145,6 +145,8 @@ pub struct ApproachBest {
 pub struct MatchAnswer {
     /// Whether the whole library was searched; false when it was stopped.
     pub complete: bool,
+    /// How many of the designs, the first of the list, are final: nothing that was not looked at can beat them or stand above them.
+    pub settled: u32,
     /// The figures it is judged by.
     pub axes: Vec<AxisInfo>,
     /// How many times as wide as usual the steps became by which figures that no goal asks about are told apart; 1 where they stayed.
@@ -173,10 +175,16 @@ impl Progress<'_> {
         self.search.report()
     }
 
-    /// Packs still to look at, and how many there are; none before the first look is over.
+    /// Combinations still undecided, and how many of them there were once all packs had been laid out; none before.
     #[must_use]
-    pub fn left(&self) -> (usize, usize) {
-        (self.search.left, self.search.total)
+    pub fn left(&self) -> (u64, u64) {
+        (self.search.left.min(self.search.total), self.search.total)
+    }
+
+    /// How many of the best so far are final: nothing undecided can beat them or stand above them.
+    #[must_use]
+    pub fn settled(&self) -> u32 {
+        self.search.settled() as u32
     }
 
     /// The figures it is judged by.
@@ -212,8 +220,7 @@ pub fn search(
 ) -> Result<MatchAnswer> {
     let problem = SearchProblem::of(document, library, request)?;
     let most = request.most_designs as usize;
-    let mut search = Search::new(&problem, cancel)?;
-    search.most_kept = most + most / 3;
+    let mut search = Search::new(&problem, most + most / 3, cancel)?;
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
     let mut designs = rows(&problem, &found);
@@ -229,6 +236,7 @@ pub fn search(
         .collect();
     Ok(MatchAnswer {
         complete: search.complete,
+        settled: search.settled() as u32,
         axes: problem.objectives.told(search.front.widening.times()),
         widened: search.front.widening.times(),
         designs,

@@ -3,19 +3,22 @@
 use std::cell::Cell;
 
 use super::constraint::Constraint;
-use super::objectives::{Axis, Bins, Figures6, HAIR, Objectives, SHORTFALL};
+use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
 use super::trip_energy::TripEnergy;
 use crate::figures::{Duty, FigureKind};
+use crate::powertrain::Source;
 use crate::quantity::crossing;
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::climb_and_grip;
+use crate::simulate::{ACCELERATION_STEP_M_S, climb_and_grip};
 use crate::vehicle::{Road, Traction};
 
-/// Steps of speed in a bound of an acceleration.
-const ACCELERATION_STEPS: usize = 24;
+/// Steps of speed in a coarse bound of an acceleration.
+const COARSE_STEPS: f64 = 16.0;
+/// Surplus of force over that of the cell before, below which the model may look at a cell more closely: some room beyond its own measure.
+const FALLS_AWAY: f64 = 0.9;
 
 /// Everything a bound of one configuration looks at.
 pub(super) struct Bound<'a> {
@@ -29,7 +32,7 @@ pub(super) struct Bound<'a> {
     pub(super) mass_kg: f64,
     /// What a bound of several configurations at once reads from their other end.
     pub(super) worst: OtherEnd,
-    /// Whether motor losses and sag are counted, which costs more.
+    /// Whether accelerations are followed in steps as fine as the model's, which costs more.
     pub(super) close: bool,
     /// What goals and answer both ask for is worked out once.
     pub(super) known: Known,
@@ -51,6 +54,8 @@ pub(super) struct PackLook {
     /// Open-circuit voltage of runs, V.
     pub(super) run_v: f64,
     pub(super) resistance_ohm: f64,
+    /// Voltage below which it gives out, V.
+    pub(super) cutoff_v: f64,
     pub(super) peak_a: f64,
     pub(super) continuous_a: f64,
     /// On the day of the trip that counts.
@@ -71,6 +76,7 @@ impl PackLook {
         Self {
             run_v: pack.run_v,
             resistance_ohm: pack.model.resistance_ohm,
+            cutoff_v: pack.model.cutoff_v,
             peak_a: pack.model.peak_a,
             continuous_a: pack.model.continuous_a,
             on_trip: pack.on_trip,
@@ -109,13 +115,15 @@ impl Bound<'_> {
             Duty::Continuous => (drive.continuous_nm, drive.continuous_w, drive.continuous_loss_w, drive.continuous_a),
         };
         let Some(pack) = self.pack else { return Power { torque_nm, shaft_w: own_w, motor_w: f64::INFINITY, loss_w } };
-        let (v, r) = (pack.run_v, pack.resistance_ohm);
         let cells_a = if duty == Duty::Peak { pack.peak_a } else { pack.continuous_a };
-        // Past half of the open-circuit voltage power falls again.
-        let cells_a = if r > 0.0 { cells_a.min(v / (2.0 * r)) } else { cells_a };
-        let bus_w = (cells_a * (v - cells_a * r)).min(controller_a * v);
-        let motor_w = bus_w.min(drive.max_power_w) * drive.efficiency;
-        Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(v)).min(own_w), motor_w, loss_w }
+        let source = Source {
+            ocv_v: pack.run_v,
+            resistance_ohm: pack.resistance_ohm,
+            cutoff_v: pack.cutoff_v.max(drive.min_v),
+            aux_w: self.vehicle.low_voltage_w,
+        };
+        let motor_w = source.most_w(cells_a, controller_a, drive.max_power_w).0 * drive.efficiency;
+        Power { torque_nm, shaft_w: motor_w.min(self.drivetrain.power_w(pack.run_v)).min(own_w), motor_w, loss_w }
     }
 
     /// Tractive force at the wheels in a gear, N.
@@ -128,16 +136,16 @@ impl Bound<'_> {
                 torque_nm.min(map.torque_for_loss_nm((v_m_s * gear.rad_per_m).min(map.max_speed_rad_s), power.loss_w) * (1.0 + 1e-9));
         }
         let simply = (torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
-        match self.pack {
-            Some(pack) if self.close => {
-                let speed = (v_m_s * gear.rad_per_m).min(self.drivetrain.map.max_speed_rad_s);
-                let map = &self.drivetrain.map;
-                let ceiling = torque_nm.min(map.torque_for_power_nm(speed, power.motor_w)).min(simply / gear.pull_n_per_nm);
-                let (r, aux_w) = (pack.resistance_ohm, self.vehicle.low_voltage_w);
-                map.sagged_nm(ceiling.max(0.0), speed, pack.run_v, r, self.drive.efficiency, aux_w) * gear.pull_n_per_nm * (1.0 + 1e-9)
-            }
-            _ => simply,
-        }
+        let Some(pack) = self.pack else { return simply };
+        let (map, speed) = (&self.drivetrain.map, (v_m_s * gear.rad_per_m).min(self.drivetrain.map.max_speed_rad_s));
+        let ceiling_nm = torque_nm.min(simply / gear.pull_n_per_nm);
+        let sagged_nm = map.sagged_at_most_nm(
+            (ceiling_nm, power.motor_w),
+            speed,
+            (pack.run_v, pack.resistance_ohm),
+            (self.drive.efficiency, self.vehicle.low_voltage_w),
+        );
+        sagged_nm * gear.pull_n_per_nm * (1.0 + 1e-9)
     }
 
     fn road(&self) -> Road {
@@ -160,38 +168,57 @@ impl Bound<'_> {
         percent.min(grip).min(100.0)
     }
 
-    /// Least time between two speeds, s.
+    /// Least time between two speeds, s: over cells of speed, the least with which each gear can have been reached.
     ///
-    /// Between two steps of speed the pull is no greater than at the slower and the resistance no less than there. A run in one gear
-    /// takes at least its own sum; a run through several at least the sum of the best gear at each speed, and one change.
+    /// A change up costs what it costs in the model, wherever it happens. Looked at closely, the cells and the speeds at which they are looked
+    /// at are those of the model's own run, but where the surplus of force falls away; else the pull within a cell is no greater than at its
+    /// slower end and the resistance no less than there.
     fn acceleration_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
         let road = self.road();
         let (grip_n, power) = (self.grip_n(), self.power(Duty::Peak));
         let gears = &self.drivetrain.gears;
-        let steps = if self.close { 2 * ACCELERATION_STEPS } else { ACCELERATION_STEPS };
-        let width = (to_m_s - from_m_s) / steps as f64;
-        let mut any_s = 0.0;
-        let mut alone = [0.0_f64; 12];
-        let counted = gears.len().min(alone.len());
-        for i in 0..steps {
-            let v = from_m_s + i as f64 * width;
-            let resistance_n = road.resistance_n(v, (0.0, 1.0));
-            let mut best = 0.0_f64;
+        let shift_s = if gears.len() > 1 { self.shift_s() } else { 0.0 };
+        let width = if self.close { ACCELERATION_STEP_M_S } else { (to_m_s - from_m_s) / COARSE_STEPS };
+        let surplus_n = |gear: &GearSide, v: f64| {
+            let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
+            let tractive_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
+            tractive_n - road.resistance_n(v, (0.0, 1.0))
+        };
+        let mut least_s = vec![0.0_f64; gears.len()];
+        let mut ahead_n: Vec<f64> = Vec::new();
+        let mut cell = if self.close { (from_m_s / width + 1e-9).floor() } else { 0.0 };
+        let mut v = from_m_s;
+        while v < to_m_s * (1.0 - 1e-12) {
+            let (end, middle) = if self.close {
+                (((cell + 1.0) * width).min(to_m_s), (cell + 0.5) * width)
+            } else {
+                ((from_m_s + (cell + 1.0) * width).min(to_m_s), v)
+            };
+            // The least with which a lower gear of the range reached the cell, and the least inverse of an acceleration of those so far.
+            let (mut lower_s, mut quickest) = (f64::INFINITY, f64::INFINITY);
             for (k, gear) in gears.iter().enumerate() {
-                let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
-                let tractive_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
-                let accel = ((tractive_n - resistance_n) / gear.inert(self.mass_kg)).max(0.0);
-                best = best.max(accel);
-                if k < counted {
-                    alone[k] += width / accel;
+                if k > 0 && gears[k - 1].range != gear.range {
+                    (lower_s, quickest) = (f64::INFINITY, f64::INFINITY);
                 }
+                let mut surplus = ahead_n.get(k).copied().unwrap_or_else(|| surplus_n(gear, middle));
+                if self.close {
+                    let next = surplus_n(gear, middle + width);
+                    if next <= FALLS_AWAY * surplus {
+                        surplus = surplus.max(surplus_n(gear, v));
+                    }
+                    if ahead_n.len() > k { ahead_n[k] = next } else { ahead_n.push(next) }
+                }
+                let inverse = if surplus > 0.0 { gear.inert(self.mass_kg) / surplus } else { f64::INFINITY };
+                quickest = quickest.min(inverse);
+                // Held through the cell, or changed into somewhere in it.
+                let changed_s = lower_s + shift_s + (end - v) * quickest;
+                lower_s = lower_s.min(least_s[k]);
+                least_s[k] = changed_s.min(least_s[k] + (end - v) * inverse);
             }
-            any_s += width / best;
+            (v, cell) = (end, cell + 1.0);
         }
-        let single = if gears.len() > counted { any_s } else { alone[..counted].iter().copied().fold(f64::INFINITY, f64::min) };
-        let changing = if gears.len() > 1 { any_s + self.shift_s() } else { any_s };
         // A pull that only just falls short in the model may still reach: the model stops at a share of the resistance.
-        single.min(changing) * (1.0 - 1e-6)
+        least_s.iter().copied().fold(f64::INFINITY, f64::min) * if self.close { 1.0 - 1e-3 } else { 1.0 - 1e-6 }
     }
 
     fn shift_s(&self) -> f64 {
@@ -267,13 +294,29 @@ impl Bound<'_> {
         }
     }
 
-    /// A goal that must be met and cannot be, the bounds that cost the least first.
-    pub(super) fn misses(&self) -> Option<usize> {
-        let dear = |kind: FigureKind| match kind {
-            FigureKind::Acceleration(..) => 2,
-            kind => i32::from(kind.is_of_trip()),
-        };
-        (0..3).find_map(|turn| self.problem.constraints.iter().position(|m| dear(m.kind) == turn && !self.may_meet(m)))
+    /// What closed forms tell, those that cost the least first: a goal out of reach, or steps that are no worse than its own, as far as they
+    /// had to be known. `known` holds what is told already, and the steps of cost, mass and hours.
+    pub(super) fn told(&self, known: &Bins, (cost, added_kg, charging): (f64, f64, f64), is_out: impl Fn(&Bins) -> bool) -> Told {
+        let (problem, objectives) = (self.problem, &self.problem.objectives);
+        let mut bins = *known;
+        for turn in 0..3 {
+            if let Some(i) = problem.constraints.iter().position(|m| dearness(m.kind) == turn && !self.may_meet(m)) {
+                return Told::Missed(i);
+            }
+            let before = bins;
+            for (i, kind) in objectives.kinds.iter().enumerate() {
+                if let Some(kind) = kind.filter(|k| dearness(*k) == turn && !k.is_known_at_once()) {
+                    bins[i] = bins[i].max(objectives.bin(i, self.best(kind)));
+                }
+            }
+            if turn == 2 && !objectives.relaxed.is_empty() {
+                bins[SHORTFALL] = bins[SHORTFALL].max(Objectives::shortfall_grade(self.shortfall(cost, added_kg, charging)));
+            }
+            if bins != before && is_out(&bins) {
+                return Told::Beaten(bins);
+            }
+        }
+        Told::Open(bins)
     }
 
     /// The least that goals which may be missed are missed by, sum of shares; cost, mass and what the charger leaves are given.
@@ -300,26 +343,22 @@ impl Bound<'_> {
         let held = if surplus_n(target) >= 0.0 { target } else { crossing(0.0, target, surplus_n).unwrap_or(0.0) };
         held * KMH_PER_M_S * (1.0 + 1e-9)
     }
+}
 
-    /// Steps of the best it can be.
-    pub(super) fn bins(&self, cost: f64, added_kg: f64, hours: f64, charging: f64) -> Bins {
-        let objectives = &self.problem.objectives;
-        let mut bins = objectives.bins(&self.six(cost, added_kg, hours));
-        if !objectives.relaxed.is_empty() {
-            bins[SHORTFALL] = Objectives::shortfall_grade(self.shortfall(cost, added_kg, charging));
-        }
-        bins
-    }
+/// What closed forms tell of one or several configurations.
+pub(super) enum Told {
+    /// A goal, by its place, is out of reach.
+    Missed(usize),
+    /// These steps, no worse than its own, are beaten.
+    Beaten(Bins),
+    /// It may be in the answer; its steps are no better than these.
+    Open(Bins),
+}
 
-    /// The best of the six figures with the exact ones given.
-    fn six(&self, cost: f64, added_kg: f64, hours: f64) -> Figures6 {
-        let kinds = &self.problem.objectives.kinds;
-        std::array::from_fn(|i| match (Axis::ALL[i], kinds[i]) {
-            (_, None) => 0.0,
-            (Axis::Cost, _) => cost - HAIR,
-            (Axis::AddedMass, _) => added_kg - HAIR,
-            (Axis::Charge, _) => hours,
-            (_, Some(kind)) => self.best(kind),
-        })
+/// Turn in which a bound is worked out: accelerations cost the most.
+fn dearness(kind: FigureKind) -> i32 {
+    match kind {
+        FigureKind::Acceleration(..) => 2,
+        kind => i32::from(kind.is_of_trip()),
     }
 }

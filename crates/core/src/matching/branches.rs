@@ -20,7 +20,7 @@ pub(super) struct Branch<T> {
     pub(super) from: usize,
     pub(super) to: usize,
     /// Its two halves, by their places; none of a single member.
-    pub(super) halves: Option<(usize, usize)>,
+    pub(super) halves: Option<(u32, u32)>,
     pub(super) best: T,
 }
 
@@ -40,17 +40,23 @@ impl<T: Member> Tree<T> {
         Self { order: members.into_iter().map(|m| m.0).collect(), branches }
     }
 
-    pub(super) fn at(&self, place: usize) -> &Branch<T> {
-        &self.branches[place]
+    pub(super) fn at(&self, place: u32) -> &Branch<T> {
+        &self.branches[place as usize]
+    }
+
+    /// Place of the branch that holds all.
+    pub(super) fn root_place(&self) -> u32 {
+        self.branches.len() as u32 - 1
     }
 
     /// All of them.
+    #[cfg(test)]
     pub(super) fn root(&self) -> &Branch<T> {
-        &self.branches[self.branches.len() - 1]
+        self.at(self.root_place())
     }
 }
 
-fn grow<T: Member>(members: &mut [(u32, T)], from: usize, branches: &mut Vec<Branch<T>>) -> usize {
+fn grow<T: Member>(members: &mut [(u32, T)], from: usize, branches: &mut Vec<Branch<T>>) -> u32 {
     let to = from + members.len();
     let branch = if let [only] = members {
         Branch { from, to, halves: None, best: only.1 }
@@ -65,10 +71,10 @@ fn grow<T: Member>(members: &mut [(u32, T)], from: usize, branches: &mut Vec<Bra
         members.select_nth_unstable_by(middle, |a, b| a.1.keys()[widest].total_cmp(&b.1.keys()[widest]).then(a.0.cmp(&b.0)));
         let (left, right) = members.split_at_mut(middle);
         let halves = (grow(left, from, branches), grow(right, from + middle, branches));
-        Branch { from, to, halves: Some(halves), best: branches[halves.0].best.with(&branches[halves.1].best) }
+        Branch { from, to, halves: Some(halves), best: branches[halves.0 as usize].best.with(&branches[halves.1 as usize].best) }
     };
     branches.push(branch);
-    branches.len() - 1
+    branches.len() as u32 - 1
 }
 
 /// The best of several packs with their chargers.
@@ -79,9 +85,8 @@ pub(super) struct PackBest {
     /// With the cheapest and the dearest charger, the lightest and the heaviest.
     pub(super) price: (f64, f64),
     pub(super) kg: (f64, f64),
-    /// Greatest open-circuit voltage at the bottom of the window and least cut-off, V.
+    /// Greatest open-circuit voltage at the bottom of the window, V.
     pub(super) bottom_v: f64,
-    pub(super) cutoff_v: f64,
     pub(super) hours: f64,
     pub(super) shortfall: f64,
     /// Whether new and salvaged cells are among them.
@@ -108,7 +113,6 @@ impl PackBest {
             price: (pack.price + price.0, pack.price + price.1),
             kg: (pack.mass_kg + kg.0, pack.mass_kg + kg.1),
             bottom_v: m.ocv_v(m.soc_min),
-            cutoff_v: m.cutoff_v,
             hours: ends(|c| c.hours).0,
             shortfall: ends(|c| c.shortfall).0,
             new: !salvaged,
@@ -136,6 +140,7 @@ impl Member for PackBest {
             look: PackLook {
                 run_v: a.run_v.max(b.run_v),
                 resistance_ohm: a.resistance_ohm.min(b.resistance_ohm),
+                cutoff_v: a.cutoff_v.min(b.cutoff_v),
                 peak_a: a.peak_a.max(b.peak_a),
                 continuous_a: a.continuous_a.max(b.continuous_a),
                 on_trip: OnTrip {
@@ -151,7 +156,6 @@ impl Member for PackBest {
             price: hull(self.price, o.price),
             kg: hull(self.kg, o.kg),
             bottom_v: self.bottom_v.max(o.bottom_v),
-            cutoff_v: self.cutoff_v.min(o.cutoff_v),
             hours: self.hours.min(o.hours),
             shortfall: self.shortfall.min(o.shortfall),
             new: self.new || o.new,

@@ -1,11 +1,12 @@
 //! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
 
-use super::blocks::Answered;
-use super::bounds::{Bound, Known, OtherEnd, PackLook};
+use super::blocks::{Answered, Opened};
+use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::configuration::Configuration;
-use super::count::{Counts, Why, goal, rule};
+use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
+use super::open::Open;
 use super::packs::PackSide;
 use super::space::SearchProblem;
 use super::subsystems::Drive;
@@ -25,6 +26,10 @@ pub(super) struct Candidate {
     pub(super) rank: f64,
     pub(super) cost: f64,
     pub(super) added_kg: f64,
+    /// Whether its bounds are as close as they get.
+    pub(super) close: bool,
+    /// Whether more than bounds has been asked of it.
+    pub(super) simulated: bool,
 }
 
 /// What is told of a candidate before its trip is driven.
@@ -33,16 +38,6 @@ pub(super) enum Ahead {
     FallsBehind,
     /// It goes no further, km.
     Reaches(f64),
-}
-
-/// What a closer look at a candidate comes to.
-pub(super) enum Closer {
-    /// A goal is out of reach.
-    Missed(Why),
-    /// It cannot be in the answer.
-    Out,
-    /// The best it can be.
-    Open(Bins),
 }
 
 /// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
@@ -55,10 +50,9 @@ impl SearchSpace {
         problem: &SearchProblem,
         (at, number): (usize, u32),
         (above, answered): (&Bins, &dyn Answered),
-        counts: &mut Counts,
-        out: &mut Vec<Candidate>,
+        found: &mut Opened,
     ) {
-        let pack = &self.packs[at];
+        let (pack, counts) = (&self.packs[at], &mut found.counts);
         let drive = &self.drives[number as usize];
         let each = pack.chargers.len() as u64;
         // Money is the cheapest to tell.
@@ -82,33 +76,28 @@ impl SearchSpace {
         }
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            let known =
-                || problem.is_known_too_cheap(self.vehicle.bare_cost + price).then(|| problem.cost_constraint().map(goal)).flatten();
-            if let Some(why) = self.too_much(problem, price, kg).or_else(known) {
+            if let Some(why) = self.too_much(problem, price, kg) {
                 counts.cut(why, 1);
                 continue;
             }
             let (cost, added_kg) = (self.vehicle.bare_cost + price, self.vehicle.bare_change_kg + kg);
             let at_best = |bins: Bins| {
                 let rank = problem.objectives.rank(&bins);
-                Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg }
+                Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg, close: false, simulated: false }
             };
-            if answered.is_out(&at_best(problem.objectives.with_exact(above, cost, added_kg, charger.hours))) {
-                counts.dominated_by_bound += 1;
+            let exactly = at_best(problem.objectives.with_exact(above, cost, added_kg, charger.hours));
+            if answered.is_out(&exactly) {
+                found.beaten.push(Open::Candidate(exactly));
                 continue;
             }
             let mass_kg = self.vehicle.test_kg(kg);
             let look = self.look(problem, drive, pack, mass_kg, false);
             counts.bounded += 1;
-            if let Some(constraint) = look.misses() {
-                counts.cut(goal(constraint), 1);
-                continue;
-            }
-            let candidate = at_best(look.bins(cost, added_kg, charger.hours, charger.shortfall));
-            if answered.is_out(&candidate) {
-                counts.dominated_by_bound += 1;
-            } else {
-                out.push(candidate);
+            let told = look.told(&exactly.bins, (cost, added_kg, charger.shortfall), |bins| answered.is_out(&at_best(*bins)));
+            match told {
+                Told::Missed(constraint) => counts.cut(goal(constraint), 1),
+                Told::Beaten(bins) => found.beaten.push(Open::Candidate(at_best(bins))),
+                Told::Open(bins) => found.open.push(Open::Candidate(at_best(bins))),
             }
         }
     }
@@ -127,14 +116,11 @@ impl SearchSpace {
         Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
     }
 
-    /// The goal on money, where drive and pack are too dear with every charger, or so cheap with every one that they are known not to do.
+    /// The goal on money, where drive and pack are too dear with every charger.
     fn out_of_money(&self, problem: &SearchProblem, price: f64, pack: &PackSide) -> Option<Why> {
         let constraint = problem.cost_constraint()?;
-        let prices = || pack.chargers.iter().map(|c| c.price);
-        let with = |charger: f64| self.vehicle.bare_cost + price + charger;
-        let (least, most) = (prices().fold(f64::INFINITY, f64::min), prices().fold(f64::NEG_INFINITY, f64::max));
-        let too_dear = !problem.constraints[constraint].may_be_met(with(least));
-        (too_dear || problem.is_known_too_cheap(with(most))).then(|| goal(constraint))
+        let least = pack.chargers.iter().map(|c| c.price).fold(f64::INFINITY, f64::min);
+        (!problem.constraints[constraint].may_be_met(self.vehicle.bare_cost + price + least)).then(|| goal(constraint))
     }
 
     /// The goal on the range that counts, if it must be met.
@@ -143,39 +129,14 @@ impl SearchSpace {
         problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
     }
 
-    /// What closer bounds of a candidate show, the cheapest first.
-    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate, is_out: impl Fn(&Bins) -> bool) -> Closer {
+    /// What closer bounds of a candidate show.
+    pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate, is_out: impl Fn(&Bins) -> bool) -> Told {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
         let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
         let look = self.look(problem, drive, pack, mass_kg, true);
-        let objectives = &problem.objectives;
-        let mut bins = candidate.bins;
-        if objectives.relaxed.is_empty() {
-            // Accelerations cost the most; what a trip takes at least is no closer than it was.
-            let dear = |kind: FigureKind| matches!(kind, FigureKind::Acceleration(..));
-            let near = |kind: FigureKind| !dear(kind) && !kind.is_of_trip();
-            for turn in [&near as &dyn Fn(FigureKind) -> bool, &dear] {
-                if let Some(i) = problem.constraints.iter().position(|m| turn(m.kind) && !look.may_meet(m)) {
-                    return Closer::Missed(goal(i));
-                }
-                for (i, kind) in objectives.kinds.iter().enumerate() {
-                    if let Some(kind) = kind.filter(|k| turn(*k) && !k.is_known_at_once()) {
-                        bins[i] = bins[i].max(objectives.bin(i, look.best(kind)));
-                    }
-                }
-                if is_out(&bins) {
-                    return Closer::Out;
-                }
-            }
-            return Closer::Open(bins);
-        }
-        if let Some(i) = look.misses() {
-            return Closer::Missed(goal(i));
-        }
-        bins = look.bins(candidate.cost, candidate.added_kg, charger.hours, charger.shortfall);
-        if is_out(&bins) { Closer::Out } else { Closer::Open(bins) }
+        look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
     }
 
     /// What is told of a candidate on the very trace of the trip that counts before it is driven; none where it may fall behind.

@@ -20,7 +20,7 @@ pub struct Cut {
     pub simulated: u64,
 }
 
-/// Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated` and `kept`.
+/// Counts of a search. `raw` is the sum of all cuts, of `dominated_by_bound`, `dominated`, `kept` and `undecided`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SearchReport {
@@ -34,6 +34,8 @@ pub struct SearchReport {
     pub dominated: u64,
     /// In the answer.
     pub kept: u64,
+    /// Not looked at yet; none in a complete answer.
+    pub undecided: u64,
     /// Combinations looked at by closed forms one by one.
     pub bounded: u64,
     /// Blocks of combinations looked at by closed forms at once.
@@ -66,7 +68,6 @@ pub(super) const OUTCLASSED: Why = RULES.len();
 pub(super) struct Counts {
     /// By rule, then by goal.
     pub(super) cuts: Vec<(u64, u64)>,
-    pub(super) dominated_by_bound: u64,
     pub(super) bounded: u64,
     /// Blocks of combinations looked at at once.
     pub(super) blocks: u64,
@@ -103,16 +104,17 @@ pub(super) fn id(why: Why, problem: &SearchProblem) -> String {
 
 impl Counts {
     pub(super) fn new(problem: &SearchProblem) -> Self {
-        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], dominated_by_bound: 0, bounded: 0, blocks: 0, simulated: 0, driven: 0 }
+        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], bounded: 0, blocks: 0, simulated: 0, driven: 0 }
     }
 
     pub(super) fn cut(&mut self, why: Why, combinations: u64) {
         self.cuts[why].0 += combinations;
     }
 
-    pub(super) fn cut_simulated(&mut self, why: Why) {
+    /// Cuts one candidate, known by bounds or simulated.
+    pub(super) fn cut_one(&mut self, why: Why, simulated: bool) {
         self.cuts[why].0 += 1;
-        self.cuts[why].1 += 1;
+        self.cuts[why].1 += u64::from(simulated);
     }
 
     pub(super) fn add(&mut self, other: &Self) {
@@ -120,14 +122,13 @@ impl Counts {
             own.0 += more.0;
             own.1 += more.1;
         }
-        self.dominated_by_bound += other.dominated_by_bound;
         self.bounded += other.bounded;
         self.blocks += other.blocks;
         self.simulated += other.simulated;
         self.driven += other.driven;
     }
 
-    pub(super) fn report(&self, problem: &SearchProblem, raw: u64, kept: u64) -> SearchReport {
+    pub(super) fn report(&self, problem: &SearchProblem, raw: u64, (kept, beaten, undecided): (u64, u64, u64)) -> SearchReport {
         let name = |why: Why| match goal_of(why) {
             Some(i) => problem.constraints[i].name.clone(),
             None => RULES.get(why).map_or("another charger fills the pack as fast, costs and weighs no more", |r| r.short()).into(),
@@ -142,9 +143,10 @@ impl Counts {
         let cut: u64 = cuts.iter().map(|c| c.combinations).sum();
         SearchReport {
             raw,
-            dominated_by_bound: self.dominated_by_bound,
-            dominated: raw.saturating_sub(cut + self.dominated_by_bound + kept),
+            dominated_by_bound: beaten,
+            dominated: raw.saturating_sub(cut + beaten + kept).saturating_sub(undecided),
             kept,
+            undecided: undecided.min(raw.saturating_sub(cut + beaten + kept)),
             bounded: self.bounded,
             blocks: self.blocks,
             simulated: self.simulated,

@@ -118,9 +118,13 @@ impl SearchSpace {
         Ok(())
     }
 
-    /// Pairs of a pack with a drive it may feed.
-    pub(super) fn pairs(&self) -> u64 {
-        self.feeds.iter().flatten().map(|group| self.groups[*group].drives.len() as u64).sum()
+    /// Leaves some of the packs, evenly among them.
+    pub(super) fn thin_packs(&mut self, some: usize) {
+        let every = (self.packs.len() / some).max(1);
+        let mut at = 0..;
+        self.packs.retain(|_| at.next().is_some_and(|i: usize| i.is_multiple_of(every)));
+        let mut at = 0..;
+        self.feeds.retain(|_| at.next().is_some_and(|i: usize| i.is_multiple_of(every)));
     }
 
     /// Groups that take the full-charge voltage of so many modules in series.

@@ -258,6 +258,12 @@ impl Objectives {
         if x.is_finite() { (x.ln() / scale.step).floor() as i32 } else { NEVER }
     }
 
+    /// Steps of something that nothing is known of; zero where nothing is counted.
+    pub(super) fn anything(&self) -> Bins {
+        let counts = |i: usize| if i == SHORTFALL { !self.relaxed.is_empty() } else { self.axes.get(i).is_some_and(|a| a.active) };
+        std::array::from_fn(|i| if counts(i) { i32::MIN } else { 0 })
+    }
+
     /// Steps with those of what is known exactly in place of what was known before.
     pub(super) fn with_exact(&self, bins: &Bins, cost: f64, added_kg: f64, hours: f64) -> Bins {
         let mut bins = *bins;
@@ -278,14 +284,13 @@ impl Objectives {
             if !info.active {
                 return 0.0;
             }
+            let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
             let x = f64::from((*grade).min(NEVER)) * scale.step;
-            // Never reached is worse than ten times over.
-            let x = if *grade >= NEVER { scale.ln_target.map_or(6.0, |t| t + 2.3) } else { x };
+            // Never reached is ten times over, and nothing is worse than that.
+            let never = scale.ln_target.map_or(6.0, |t| t + 2.3);
+            let x = if *grade >= NEVER || !always && x > never { never } else { x };
             match scale.ln_target {
-                Some(ln_target) => {
-                    let always = matches!(info.axis, Axis::Cost | Axis::AddedMass);
-                    -info.weight * regret(x - ln_target, always)
-                }
+                Some(ln_target) => -info.weight * regret(x - ln_target, always),
                 None => -info.weight * SURPLUS * x,
             }
         };

@@ -1,4 +1,4 @@
-//! The candidates that none beats, in whole steps; the same whatever the order they come in, and however often steps were widened on the way.
+//! The candidates that none beats, in whole steps; the same whatever the order they come in, and in however wide steps they were held before.
 
 use super::objectives::{Bins, NEVER, covers};
 
@@ -19,7 +19,7 @@ impl Tie {
     }
 }
 
-/// How many times the steps of some figures have been doubled.
+/// How many times the steps of some figures are doubled.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Widening {
     /// Which figures are widened.
@@ -31,8 +31,19 @@ pub(super) struct Widening {
 const MOST_DOUBLED: u32 = 5;
 
 impl Widening {
+    /// Steps as they are.
     pub(super) fn none(of: [bool; 8]) -> Self {
         Self { of, doubled: 0 }
+    }
+
+    /// The widest, of what may be widened.
+    pub(super) fn widest(of: [bool; 8]) -> Self {
+        Self { of, doubled: if of.contains(&true) { MOST_DOUBLED } else { 0 } }
+    }
+
+    /// Steps half as wide; none where they are as narrow as they get.
+    pub(super) fn finer(&self) -> Option<Self> {
+        Some(Self { of: self.of, doubled: self.doubled.checked_sub(1)? })
     }
 
     /// How many times as wide as at first.
@@ -46,6 +57,12 @@ impl Widening {
             return *bins;
         }
         std::array::from_fn(|i| if self.of[i] && bins[i] < NEVER { bins[i] >> doubled } else { bins[i] })
+    }
+
+    /// The best narrow steps that a wide one holds: what beats another has those of no lower rank.
+    pub(super) fn floor(&self, bins: &Bins) -> Bins {
+        let wide = self.wide(bins, self.doubled);
+        std::array::from_fn(|i| if self.of[i] && bins[i] < NEVER { wide[i] << self.doubled } else { wide[i] })
     }
 
     /// Whether one candidate stands for another of equal steps. Whatever beat another in narrower steps comes before it here, so that
@@ -84,26 +101,25 @@ impl<T> ParetoFront<T> {
         self.kept.iter().find(|k| covers(&k.bins, &bins) && (k.bins != bins || !self.widening.before(tie, &k.tie)))
     }
 
-    /// Takes a candidate in unless a member beats it; members that it beats leave.
-    pub(super) fn offer(&mut self, tie: Tie, what: T) -> bool {
+    /// Takes a candidate in unless a member beats it. What is beaten, be it the candidate or members, is `aside`.
+    pub(super) fn offer(&mut self, tie: Tie, what: T, aside: &mut Vec<(Tie, T)>) {
         if self.dominated_by(&tie).is_some() {
-            return false;
+            return aside.push((tie, what));
         }
         let bins = self.widening.wide(&tie.bins, self.widening.doubled);
-        self.kept.retain(|k| !covers(&bins, &k.bins));
+        aside.extend(self.kept.extract_if(.., |k| covers(&bins, &k.bins)).map(|k| (k.tie, k.what)));
         self.kept.push(Kept { bins, tie, what });
-        true
     }
+}
 
-    /// Doubles the steps of what may be widened, and keeps what none beats in those; false where nothing may be, or it has been often enough.
-    pub(super) fn widen(&mut self) -> bool {
-        if !self.widening.of.contains(&true) || self.widening.doubled == MOST_DOUBLED {
-            return false;
+impl<T: Clone> ParetoFront<T> {
+    /// What none beats in other steps, among the members and what was set aside; `aside` holds what is beaten then.
+    pub(super) fn told_by(&self, widening: Widening, aside: &mut Vec<(Tie, T)>) -> Self {
+        let mut other = Self::new(widening);
+        let before = std::mem::take(aside);
+        for (tie, what) in self.kept.iter().map(|k| (k.tie, k.what.clone())).chain(before) {
+            other.offer(tie, what, aside);
         }
-        self.widening.doubled += 1;
-        for k in std::mem::take(&mut self.kept) {
-            self.offer(k.tie, k.what);
-        }
-        true
+        other
     }
 }

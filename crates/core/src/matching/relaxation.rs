@@ -94,7 +94,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
         self.progress.goal = (relaxed.len() == 1).then(|| self.plain.constraints[relaxed[0]].name.clone());
         for most in MOST {
             let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, most);
-            let mut search = Search::new(&problem, self.cancel)?;
+            let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
             search.run(|_| (self.go_on)(&self.progress))?;
             self.out.complete &= search.complete;
             self.out.report = search.report();

@@ -1,33 +1,20 @@
-//! The search itself: the most promising candidates first, each simulated unless something simulated before beats it at its best.
-
-use std::collections::VecDeque;
-use std::sync::atomic::AtomicUsize;
+//! The search itself: the most promising first, each simulated unless something simulated before beats it at its best.
 
 use rayon::prelude::*;
 
-use super::blocks::{Answered, BlockBest};
-use super::candidates::{Ahead, Candidate, Closer};
+use super::blocks::{Answered, BlockBest, Blocks, Opened, PackTree};
+use super::candidates::Candidate;
 use super::configuration::Configuration;
-use super::constraint::Constraint;
-use super::count::{Counts, SearchReport, Why, goal, rule};
+use super::count::{Counts, SearchReport};
 use super::enumerate::SearchSpace;
-use super::objectives::{Figures6, Objectives, SHORTFALL};
+use super::objectives::Figures6;
+use super::open::{Open, OpenList};
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
-use super::screening::{over_a_plate, unsure};
-use super::size::{MOST_CANDIDATES, too_many};
+use super::simulate::{Outcome, Work, bound_tie};
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
-use crate::document::{Certainty, Trip};
 use crate::error::Result;
-use crate::figures::{Evaluator, FigureKind, OperatingPoint};
-use crate::findings::Rule;
-use crate::trip::Trace;
-
-/// Candidates simulated side by side before they are held against each other.
-const BATCH: usize = 192;
-/// Fewer at first, so that the first answers come soon.
-const FIRST_BATCH: usize = 24;
 
 /// A simulated configuration.
 #[derive(Debug, Clone)]
@@ -41,30 +28,46 @@ pub(super) struct Found {
 pub(super) const APPROACHES: [&str; 4] = ["direct", "alternating", "new", "salvaged"];
 
 /// State of a running search.
+///
+/// It begins with the widest steps and is done over in steps half as wide while the answer is short: what beats a design in narrow steps does
+/// so in wide ones, so nothing is looked at in wide steps that narrower ones would not need, and what is beaten is set aside for them.
 pub(super) struct Search<'a> {
     pub(super) problem: &'a SearchProblem,
     pub(super) space: SearchSpace,
     pub(super) counts: Counts,
     pub(super) front: ParetoFront<Found>,
     pub(super) bests: [Option<(Tie, Found)>; 4],
-    /// Packs still to look at, and how many there are; none before the first look is over.
-    pub(super) left: usize,
-    pub(super) total: usize,
+    /// Combinations that are open; all of them before every pack has been laid out.
+    pub(super) left: u64,
+    /// How many were open when all packs had been laid out; none before.
+    pub(super) total: u64,
     pub(super) complete: bool,
+    /// Members ranked above this are final: nothing that is open is ranked as high.
+    pub(super) settled_above: f64,
     /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
     pub(super) most_kept: usize,
-    /// Pairs of pack and drive beyond which it is given up, incomplete, before they are looked at.
-    most_pairs: u64,
-    cancel: Cancel,
+    aside: Aside,
+    pub(super) cancel: Cancel,
 }
 
-/// What simulating a candidate came to.
-enum Outcome {
-    /// Cut by closer bounds: a goal out of reach, or dominated at its best.
-    Bounded(Option<Why>),
-    Cut(Why),
-    Dominated,
-    Qualified(Tie, Found),
+/// What is beaten in steps as wide as they are.
+#[derive(Default)]
+struct Aside {
+    open: Vec<Open>,
+    found: Vec<(Tie, Found)>,
+    /// Combinations among them that were not simulated.
+    combinations: u64,
+}
+
+/// Why looking ends.
+#[derive(PartialEq, Eq)]
+enum End {
+    /// Nothing is open.
+    Exhausted,
+    /// There are more members than wanted.
+    TooMany,
+    /// It was told to stop.
+    Stopped,
 }
 
 fn approaches(problem: &SearchProblem, configuration: &Configuration) -> [bool; 4] {
@@ -74,38 +77,43 @@ fn approaches(problem: &SearchProblem, configuration: &Configuration) -> [bool; 
 }
 
 impl<'a> Search<'a> {
+    /// A search for at most about `most_kept` members, told apart less closely by what nobody asked about where there are more.
+    ///
     /// # Errors
     /// Where the library is too large to be held in memory, or [`crate::error::Error::Cancelled`].
-    pub(super) fn new(problem: &'a SearchProblem, cancel: &Cancel) -> Result<Self> {
+    pub(super) fn new(problem: &'a SearchProblem, most_kept: usize, cancel: &Cancel) -> Result<Self> {
         let mut counts = Counts::new(problem);
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
-        let front = ParetoFront::new(Widening::none(problem.objectives.unasked()));
+        let unasked = problem.objectives.unasked();
+        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::widest(unasked) };
         Ok(Self {
             problem,
             space,
             counts,
-            front,
+            front: ParetoFront::new(widening),
             bests: [const { None }; 4],
-            left: 0,
+            left: u64::MAX,
             total: 0,
             complete: true,
-            most_kept: usize::MAX,
-            most_pairs: u64::MAX,
+            settled_above: f64::INFINITY,
+            most_kept,
+            aside: Aside::default(),
             cancel: cancel.clone(),
         })
     }
 
-    /// The same, given up where there are more pairs of pack and drive to look at.
-    pub(super) fn within(self, most_pairs: u64) -> Self {
-        Self { most_pairs, ..self }
-    }
-
     pub(super) fn report(&self) -> SearchReport {
-        self.counts.report(self.problem, self.space.raw, self.front.kept.len() as u64)
+        let kept = self.front.kept.len() as u64;
+        self.counts.report(self.problem, self.space.raw, (kept, self.aside.combinations, self.left))
     }
 
-    fn is_dominated(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
+    /// How many members, the best ranked first, are final.
+    pub(super) fn settled(&self) -> usize {
+        self.front.kept.iter().filter(|k| k.what.rank > self.settled_above).count()
+    }
+
+    pub(super) fn is_dominated(&self, rank: f64, tie: &Tie, configuration: &Configuration) -> bool {
         self.front.dominated_by(tie).is_some() && (self.problem.objectives.single || self.is_no_approach_best(rank, tie, configuration))
     }
 
@@ -121,121 +129,143 @@ impl<'a> Search<'a> {
     /// Runs to the end, or until `go_on` says no; it is asked between batches.
     pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
         if !self.first_look(&mut go_on)? {
+            self.complete = false;
             return Ok(());
         }
         let mut counts = Counts::new(self.problem);
         self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
         self.counts.add(&counts);
-        if self.space.pairs() > self.most_pairs {
-            self.complete = false;
+        let Some(packs) = PackTree::of(&self.space, self.problem) else {
+            self.left = 0;
+            self.front = ParetoFront::new(Widening::none(self.problem.objectives.unasked()));
             return Ok(());
-        }
-        // Each part is a cross-section of the whole: a small one that makes the answer strong, then the rest in pieces that memory bears.
-        let packs = self.space.packs.len();
-        (self.left, self.total) = (packs, packs);
-        // However many packs there are, no part is larger than memory bears.
-        let every = STRONG.max(packs.div_ceil(PIECE));
-        let strong = |at: &usize| at.is_multiple_of(every);
-        let pieces = packs.div_ceil(PIECE).max(1);
-        let first: Vec<usize> = (0..packs).filter(strong).collect();
-        let rest = (0..pieces).map(|piece| (0..packs).filter(|at| !strong(at) && at % pieces == piece).collect());
-        let mut parts: VecDeque<Vec<usize>> = std::iter::once(first).chain(rest).collect();
-        while let Some(mut part) = parts.pop_front() {
-            let mut counts = Counts::new(self.problem);
-            let Some(candidates) = self.enumerate(&part, &mut counts)? else {
-                // More than memory bears: half of it first, when the answer may have grown strong enough to cut the other half.
-                if part.len() == 1 {
-                    return Err(too_many(MOST_CANDIDATES, "candidates with one pack"));
-                }
-                parts.push_front(part.split_off(part.len() / 2));
-                parts.push_front(part);
-                continue;
-            };
-            self.counts.add(&counts);
-            if !self.work(candidates, &mut go_on)? {
-                return Ok(());
+        };
+        let mut open = self.everything(&packs);
+        (self.left, self.total) = (open.combinations(), open.combinations());
+        let mut wider: Option<ParetoFront<Found>> = None;
+        loop {
+            let end = self.look(&packs, &mut open, wider.is_some(), &mut go_on)?;
+            let too_many = wider.is_some() && self.front.kept.len() > self.most_kept;
+            if end != End::Exhausted || too_many {
+                // What was complete in wider steps still is.
+                self.complete = wider.is_some();
+                self.front = wider.unwrap_or_else(|| self.front.clone());
+                break;
             }
-            self.left -= part.len();
+            let few = self.front.kept.len() <= self.most_kept / 2;
+            let Some(finer) = self.front.widening.finer().filter(|_| few) else { break };
+            wider = Some(self.front.clone());
+            self.front = self.front.told_by(finer, &mut self.aside.found);
+            self.aside.combinations = 0;
+            for beaten in std::mem::take(&mut self.aside.open) {
+                self.push(beaten, &mut open);
+            }
+        }
+        if self.complete {
+            self.aside.combinations += std::mem::take(&mut self.left);
+            self.settled_above = f64::NEG_INFINITY;
         }
         Ok(())
     }
 
-    /// Looks at a thin selection, which finds strong members early; they cut most of the rest while it is enumerated. False when it was told
-    /// to stop.
+    /// Looks at a thin selection, so that the first answers come while the rest is made ready. False when it was told to stop.
     fn first_look(&mut self, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
-        let scratch = &mut Counts::new(self.problem);
-        self.space.lay_packs(self.problem, THIN, scratch, &self.cancel)?;
-        let packs = self.space.packs.len();
-        let thin: Vec<usize> = (0..packs).step_by((packs / THIN_PACKS).max(1)).collect();
-        let first = self.enumerate(&thin, scratch)?.unwrap_or_default();
         let before = self.counts.clone();
-        let went_on = self.work(first.into_iter().take(FIRST).collect(), go_on)?;
-        // Its candidates come again: only the work is counted, not what became of them.
-        let (bounded, blocks) = (before.bounded + scratch.bounded, before.blocks + scratch.blocks);
-        self.counts = Counts { simulated: self.counts.simulated, driven: self.counts.driven, bounded, blocks, ..before };
+        self.space.lay_packs(self.problem, THIN, &mut Counts::new(self.problem), &self.cancel)?;
+        self.space.thin_packs(THIN_PACKS);
+        let mut went_on = true;
+        if let Some(packs) = PackTree::of(&self.space, self.problem) {
+            let mut open = self.everything(&packs);
+            self.look(&packs, &mut open, false, &mut |search| {
+                went_on = go_on(search);
+                went_on && search.counts.simulated - before.simulated < FIRST
+            })?;
+        }
+        // Its combinations come again: only the work is counted, not what became of them.
+        let Counts { simulated, driven, bounded, blocks, .. } = self.counts;
+        self.counts = Counts { simulated, driven, bounded, blocks, ..before };
+        self.aside = Aside::default();
+        self.left = u64::MAX;
         Ok(went_on)
     }
 
-    /// Candidates of some packs, the most promising first; `None` when there are more than memory bears.
-    fn enumerate(&self, packs: &[usize], counts: &mut Counts) -> Result<Option<Vec<Candidate>>> {
-        let held = AtomicUsize::new(0);
-        let found = self.space.candidates(self.problem, packs, self, (&held, &self.cancel));
-        self.cancel.check()?;
-        if held.into_inner() > MOST_CANDIDATES {
-            return Ok(None);
-        }
-        let mut all = Vec::with_capacity(found.iter().map(|f| f.0.len()).sum());
-        for (candidates, own) in found {
-            all.extend(candidates);
-            counts.add(&own);
-        }
-        all.par_sort_by(|a, b| {
-            b.rank.total_cmp(&a.rank).then_with(|| self.space.configuration(a).key().cmp(&self.space.configuration(b).key()))
-        });
-        Ok(Some(all))
+    /// Every drive with every pack that is laid out.
+    fn everything(&mut self, packs: &PackTree) -> OpenList {
+        let mut open = OpenList::new();
+        let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).collect();
+        let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
+        let whole: Vec<Opened> = drivetrains.par_chunks(4).map(|some| blocks.whole(some)).collect();
+        self.opened(whole, &mut open);
+        open
     }
 
-    /// Simulates candidates batch by batch; false when it was told to stop.
-    fn work(&mut self, candidates: Vec<Candidate>, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
-        let mut rest = candidates.into_iter();
-        let mut size = FIRST_BATCH;
+    /// Looks at all that is open, the most promising first.
+    fn look(&mut self, packs: &PackTree, open: &mut OpenList, narrows: bool, go_on: &mut impl FnMut(&Self) -> bool) -> Result<End> {
         loop {
-            let mut batch = Vec::with_capacity(size);
-            for (i, candidate) in rest.by_ref().enumerate() {
-                if i % 256 == 0 {
-                    self.cancel.check()?;
-                }
-                if self.is_out(&candidate) {
-                    self.counts.dominated_by_bound += 1;
-                } else {
-                    batch.push(candidate);
-                    if batch.len() == size {
-                        break;
-                    }
-                }
+            self.cancel.check()?;
+            let mut beaten = Vec::new();
+            let (blocks, candidates) = open.next(|candidate| self.is_out(candidate), &mut beaten);
+            beaten.into_iter().for_each(|open| self.set_aside(open));
+            if blocks.is_empty() && candidates.is_empty() {
+                self.left = 0;
+                return Ok(End::Exhausted);
             }
-            if batch.is_empty() {
-                return Ok(true);
+            let on = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
+            let (split, simulated) = rayon::join(
+                || blocks.par_chunks(16).map(|some| on.split(some)).collect::<Vec<Opened>>(),
+                || candidates.par_iter().map(|c| self.try_out(c)).collect::<Vec<_>>(),
+            );
+            self.opened(split, open);
+            for (candidate, came_to) in candidates.into_iter().zip(simulated) {
+                let (outcome, work) = came_to?;
+                self.count(candidate, outcome, work, open);
             }
-            let outcomes: Vec<Result<(Outcome, bool)>> = batch.par_iter().map(|c| self.simulate(c)).collect();
-            for outcome in outcomes {
-                let (outcome, drove) = outcome?;
-                self.counts.simulated += u64::from(!matches!(outcome, Outcome::Bounded(_)));
-                self.counts.driven += u64::from(drove);
-                match outcome {
-                    Outcome::Bounded(None) => self.counts.dominated_by_bound += 1,
-                    Outcome::Bounded(Some(why)) => self.counts.cut(why, 1),
-                    Outcome::Cut(why) => self.counts.cut_simulated(why),
-                    Outcome::Dominated => {}
-                    Outcome::Qualified(tie, found) => self.take(tie, found),
-                }
+            // A thin selection tells nothing of the rest.
+            if self.total > 0 {
+                (self.left, self.settled_above) = (open.combinations(), open.best_rank().unwrap_or(f64::NEG_INFINITY));
             }
-            size = BATCH;
-            while self.front.kept.len() > self.most_kept && self.front.widen() {}
+            // Members come before what they beat but for the room in their bounds: so many are too many in the end.
+            if narrows && self.front.kept.len() > 2 * self.most_kept {
+                return Ok(End::TooMany);
+            }
             if !go_on(self) {
-                self.complete = false;
-                return Ok(false);
+                return Ok(End::Stopped);
             }
+        }
+    }
+
+    fn opened(&mut self, found: Vec<Opened>, open: &mut OpenList) {
+        for some in found {
+            self.counts.add(&some.counts);
+            some.open.into_iter().for_each(|o| self.push(o, open));
+            some.beaten.into_iter().for_each(|o| self.set_aside(o));
+        }
+    }
+
+    fn push(&self, what: Open, open: &mut OpenList) {
+        open.push(self.problem.objectives.rank(&self.front.widening.floor(what.bins())), what);
+    }
+
+    fn set_aside(&mut self, open: Open) {
+        self.aside.combinations += open.combinations();
+        self.aside.open.push(open);
+    }
+
+    fn count(&mut self, candidate: Candidate, outcome: Outcome, work: Work, open: &mut OpenList) {
+        self.counts.simulated += u64::from(work != Work::Bounded);
+        self.counts.driven += u64::from(work == Work::Driven);
+        match outcome {
+            Outcome::Cut(why) => self.counts.cut_one(why, work != Work::Bounded),
+            Outcome::Beaten(bins) => {
+                let rank = self.problem.objectives.rank(&bins);
+                let simulated = candidate.simulated || work != Work::Bounded;
+                self.set_aside(Open::Candidate(Candidate { bins, rank, simulated, close: true, ..candidate }));
+            }
+            Outcome::Bounded(bins) => {
+                let rank = self.problem.objectives.rank(&bins);
+                self.push(Open::Candidate(Candidate { bins, rank, close: true, ..candidate }), open);
+            }
+            Outcome::Qualified(tie, found) => self.take(tie, found),
         }
     }
 
@@ -246,124 +276,7 @@ impl<'a> Search<'a> {
                 *best = Some((tie, found.clone()));
             }
         }
-        // The thin first look meets its candidates again later: the same one is not taken twice.
-        if !self.front.kept.iter().any(|k| k.what.configuration == found.configuration) {
-            self.front.offer(tie, found);
-        }
-    }
-
-    /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
-    /// Also says whether the trip had to be driven.
-    fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, bool)> {
-        self.cancel.check()?;
-        let problem = self.problem;
-        let objectives = &problem.objectives;
-        let configuration = self.space.configuration(candidate);
-        let own = bound_tie(candidate, &self.space);
-        let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
-        let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
-            Closer::Missed(why) => return Ok((Outcome::Bounded(Some(why)), false)),
-            Closer::Out => return Ok((Outcome::Bounded(None), false)),
-            Closer::Open(bins) => bins,
-        };
-        let mut tie = Tie { bins, ..own };
-        let document = problem.document(&configuration);
-        let point = OperatingPoint::of(&document)?;
-        if let Some(why) = over_a_plate(problem, &point) {
-            return Ok((Outcome::Cut(why), false));
-        }
-        let mut evaluator = Evaluator::new(&document, &point, &problem.trips, &self.cancel);
-        let mut figures: Figures6 = [0.0; 6];
-        for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
-            let value = evaluator.value(*kind)?;
-            if let Some(i) = problem.constraints.iter().position(|m| m.kind == *kind && !m.met(value)) {
-                return Ok((Outcome::Cut(goal(i)), false));
-            }
-            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
-                figures[i] = value;
-                let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
-                // With one more figure known it may be dominated.
-                if tie.bins[i] != bound && dominated(&tie) {
-                    return Ok((Outcome::Dominated, false));
-                }
-            }
-        }
-        let mut shortfall = 0.0;
-        for constraint in objectives.relaxed.iter().filter(|m| !m.kind.is_of_trip()) {
-            shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
-        }
-        if !objectives.relaxed.is_empty() {
-            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
-        }
-        let [cost, .., added_kg, _, _] = figures;
-        (tie.cost, tie.added_kg) = (cost, added_kg);
-        if dominated(&tie) {
-            return Ok((Outcome::Dominated, false));
-        }
-        let own_trips = problem.traced(&document)?;
-        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
-        if let Some(outcome) = self.told_before(candidate, trips, &mut tie, &dominated) {
-            return Ok((outcome, false));
-        }
-        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
-        for trip in &problem.followed {
-            let driven = evaluator.trip(*trip)?;
-            if !driven.followed && problem.keeps(Rule::NotFollowed) {
-                return Ok((Outcome::Cut(rule(Rule::NotFollowed)), true));
-            }
-            if driven.derated && problem.keeps(Rule::Heat) {
-                return Ok((Outcome::Cut(rule(Rule::Heat)), true));
-            }
-        }
-        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
-            if !constraint.met(evaluator.value(constraint.kind)?) {
-                return Ok((Outcome::Cut(goal(i)), true));
-            }
-        }
-        if let Some(kind) = objectives.kinds[1] {
-            figures[1] = evaluator.value(kind)?;
-            tie.bins[1] = objectives.bin(1, figures[1]);
-        }
-        if !objectives.relaxed.is_empty() {
-            for constraint in objectives.relaxed.iter().filter(|m| m.kind.is_of_trip()) {
-                shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
-            }
-            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
-        }
-        if dominated(&tie) {
-            return Ok((Outcome::Dominated, true));
-        }
-        if problem.request.certainty == Certainty::P10
-            && let Some(constraint) = unsure(problem, &configuration, &self.cancel)?
-        {
-            return Ok((Outcome::Cut(goal(constraint)), true));
-        }
-        let rank = objectives.rank(&tie.bins);
-        Ok((Outcome::Qualified(tie, Found { configuration, figures, rank }), true))
-    }
-
-    /// What force and energy on the very trace at the very mass say, before anything is driven.
-    fn told_before(
-        &self,
-        candidate: &Candidate,
-        trips: &[(Trip, Trace)],
-        tie: &mut Tie,
-        dominated: &impl Fn(&Tie) -> bool,
-    ) -> Option<Outcome> {
-        let problem = self.problem;
-        let trip = problem.trip?;
-        let furthest_km = match self.space.before_driving(problem, candidate, (trip, &trips[trip].1))? {
-            Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
-            Ahead::Reaches(km) => km,
-        };
-        let missed = |m: &Constraint| m.kind == FigureKind::Range(trip) && !m.may_be_met(furthest_km);
-        if let Some(constraint) = problem.constraints.iter().position(missed) {
-            return Some(Outcome::Cut(goal(constraint)));
-        }
-        // Where goals may be missed, what counts is by how much.
-        problem.objectives.kinds[1]?;
-        tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
-        dominated(tie).then_some(Outcome::Dominated)
+        self.front.offer(tie, found, &mut self.aside.found);
     }
 }
 
@@ -380,16 +293,7 @@ impl Answered for Search<'_> {
     }
 }
 
-/// Every so many-th string is looked at first, so many of its packs, and so many candidates simulated.
+/// Every so many-th string is looked at first, so many packs of those, and so many candidates simulated.
 const THIN: usize = 9;
 const THIN_PACKS: usize = 16;
-const FIRST: usize = 300;
-/// Every so many-th pack is looked at before the others, of which so many at once.
-const STRONG: usize = 12;
-const PIECE: usize = 400;
-
-/// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
-fn bound_tie(candidate: &Candidate, space: &SearchSpace) -> Tie {
-    let place = space.configuration(candidate).key();
-    Tie { bins: candidate.bins, cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place }
-}
+const FIRST: u64 = 96;

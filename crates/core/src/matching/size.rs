@@ -3,14 +3,13 @@
 use super::space::SearchProblem;
 use crate::error::{Error, Result};
 
-/// Most motors on gearings, those with controllers, packs, and candidates held at once: under a gigabyte in all, whatever the library.
+/// Most motors on gearings, those with controllers, and packs: under a gigabyte in all, whatever the library.
 pub(super) const MOST_TRAINS: usize = 30_000;
 pub(super) const MOST_DRIVES: usize = 2_000_000;
 pub(super) const MOST_PACKS: usize = 400_000;
-pub(super) const MOST_CANDIDATES: usize = 2_000_000;
 
 /// The refusal of a library that would not fit into memory.
-pub(super) fn too_many(most: usize, what: &str) -> Error {
+fn too_many(most: usize, what: &str) -> Error {
     Error::field(
         "library",
         format!("more than {most} {what}"),

@@ -100,7 +100,7 @@ impl Held {
 const VOLT_STEP: f64 = 4.0;
 const VOLT_STEPS: usize = 130;
 /// Steps of mass: each this much heavier than the one before.
-const MASS_RATIO: f64 = 1.01;
+const MASS_RATIO: f64 = 1.02;
 const MASS_STEPS: usize = 120;
 /// Runs of steps double until one holds them all.
 const MASS_LEVELS: usize = 8;

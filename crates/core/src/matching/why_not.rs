@@ -225,8 +225,9 @@ pub fn why_not(
     let narrow = narrowed(request, library, question);
     let aside = set_aside(document, request, library, question).map_or_else(Sentence::default, |s| (s + " ").into());
     let problem = SearchProblem::of(document, library, &narrow)?;
-    let mut search = Search::new(&problem, cancel)?;
-    search.run(|_| go_on())?;
+    let mut search = Search::new(&problem, usize::MAX, cancel)?;
+    // Once its best is final the rest does not matter.
+    search.run(|search| search.settled() == 0 && go_on())?;
     let report = search.report();
     let best = search.front.kept.iter().max_by(|a, b| {
         let tie = if a.tie.before(&b.tie) { std::cmp::Ordering::Greater } else { std::cmp::Ordering::Less };
@@ -299,7 +300,7 @@ fn nearest(
     let relaxed: Vec<usize> = (0..plain.constraints.len()).collect();
     for most in [0.15, MOST_MISSED] {
         let problem = SearchProblem::of(document, library, narrow)?.relaxed_by(&relaxed, most);
-        let mut search = Search::new(&problem, cancel)?;
+        let mut search = Search::new(&problem, usize::MAX, cancel)?;
         search.run(|_| go_on())?;
         if let Some(found) = search.front.kept.first() {
             return Ok(Some(examine(all, document, &super::answer::pick(&problem, &found.what.configuration), cancel)?));

@@ -111,17 +111,24 @@ pub struct Supply {
     pub(super) feedback_w: f64,
 }
 
-impl Chain {
-    /// Limits at a state of charge with `aux_w` drawn beside the controller.
-    #[must_use]
-    pub fn limits(&self, soc: f64, aux_w: f64, rating: Rating) -> Limits {
-        let ocv_v = self.pack.ocv_v(soc);
-        let r = self.pack.resistance_ohm;
-        let (cells_a, controller_a, amps_nm) = match rating {
-            Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm),
-            Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm),
-            Rating::Held { .. } => (self.pack.continuous_a, self.battery_peak_a, self.motor_amps_peak_nm),
-        };
+/// What feeds a controller: cells behind their resistance, and what else they feed.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Source {
+    /// Open-circuit voltage, V.
+    pub(crate) ocv_v: f64,
+    /// Of the pack, Ohm.
+    pub(crate) resistance_ohm: f64,
+    /// Bus voltage below which pack or controller give out, V.
+    pub(crate) cutoff_v: f64,
+    /// Power drawn beside the controller, W.
+    pub(crate) aux_w: f64,
+}
+
+impl Source {
+    /// Most power that a controller can take, W, and what sets it, with so many amps allowed by the cells and by the controller. No less with
+    /// a higher voltage, less resistance, a lower cut-off or more of what is allowed.
+    pub(crate) fn most_w(&self, cells_a: f64, controller_a: f64, max_power_w: f64) -> (f64, Cause) {
+        let Self { ocv_v, resistance_ohm: r, cutoff_v, aux_w } = *self;
         // Each in W at the controller's input.
         // Cells without resistance never sag, whatever the amps; endless amps times nothing would be no number.
         let from_current = |amps: f64| if r > 0.0 { amps * (ocv_v - amps * r) } else { amps * ocv_v } - aux_w;
@@ -129,22 +136,47 @@ impl Chain {
         let mut best = (cells_w, Cause::PackAmps);
         if r > 0.0 {
             // The bus may fall to the cut-off, but never past half of the open-circuit voltage, where power peaks.
-            let sag_a = ((ocv_v - self.cutoff_v) / r).min(ocv_v / (2.0 * r)).max(0.0);
+            let sag_a = ((ocv_v - cutoff_v) / r).min(ocv_v / (2.0 * r)).max(0.0);
             let sag_w = from_current(sag_a);
             if sag_w < best.0 {
                 best = (sag_w, Cause::Sag);
             }
-        } else if ocv_v < self.cutoff_v {
+        } else if ocv_v < cutoff_v {
             best = (0.0, Cause::Sag);
         }
-        let controller_w = self.watts_of_controller_amps(controller_a, ocv_v, aux_w);
+        let controller_w = self.watts_of_amps(controller_a);
         if controller_w < best.0 {
             best = (controller_w, Cause::BatteryAmps);
         }
-        if self.max_power_w < best.0 {
-            best = (self.max_power_w, Cause::ControllerPower);
+        if max_power_w < best.0 {
+            best = (max_power_w, Cause::ControllerPower);
         }
-        let (bus_w, bus_cause) = (best.0.max(0.0), best.1);
+        (best.0.max(0.0), best.1)
+    }
+
+    /// Power that a controller's amps pass: `V = ocv - R (I + aux / V)`, W; infinite where they would pull the bus below half of the
+    /// open-circuit voltage, which is never reached: power falls again beyond it.
+    fn watts_of_amps(&self, amps: f64) -> f64 {
+        let Self { ocv_v, resistance_ohm: r, aux_w, .. } = *self;
+        let b = ocv_v - r * amps;
+        let root = b * b - 4.0 * r * aux_w;
+        let volts_v = if root >= 0.0 && b > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.0 };
+        if volts_v >= 0.5 * ocv_v { amps * volts_v } else { f64::INFINITY }
+    }
+}
+
+impl Chain {
+    /// Limits at a state of charge with `aux_w` drawn beside the controller.
+    #[must_use]
+    pub fn limits(&self, soc: f64, aux_w: f64, rating: Rating) -> Limits {
+        let ocv_v = self.pack.ocv_v(soc);
+        let (cells_a, controller_a, amps_nm) = match rating {
+            Rating::Peak => (self.pack.peak_a, self.battery_peak_a, self.motor_amps_peak_nm),
+            Rating::Continuous => (self.pack.continuous_a, self.battery_continuous_a, self.motor_amps_continuous_nm),
+            Rating::Held { .. } => (self.pack.continuous_a, self.battery_peak_a, self.motor_amps_peak_nm),
+        };
+        let source = Source { ocv_v, resistance_ohm: self.pack.resistance_ohm, cutoff_v: self.cutoff_v, aux_w };
+        let (bus_w, bus_cause) = source.most_w(cells_a, controller_a, self.max_power_w);
         let limits = Limits { rating, ocv_v, aux_w, bus_w, bus_cause, amps_nm, motor_loss_w: f64::INFINITY, controller_nm: f64::INFINITY };
         match rating {
             Rating::Peak => limits,
@@ -156,14 +188,9 @@ impl Chain {
         }
     }
 
-    /// Power that the controller's own amps pass: `V = ocv - R (I + aux / V)`, W; infinite where they would pull the bus below half of the
-    /// open-circuit voltage, which is never reached: power falls again beyond it.
+    /// Power that the controller's own amps pass, W: as [`Source::watts_of_amps`].
     pub(super) fn watts_of_controller_amps(&self, amps: f64, ocv_v: f64, aux_w: f64) -> f64 {
-        let r = self.pack.resistance_ohm;
-        let b = ocv_v - r * amps;
-        let root = b * b - 4.0 * r * aux_w;
-        let volts_v = if root >= 0.0 && b > 0.0 { 0.5 * (b + root.sqrt()) } else { 0.0 };
-        if volts_v >= 0.5 * ocv_v { amps * volts_v } else { f64::INFINITY }
+        Source { ocv_v, resistance_ohm: self.pack.resistance_ohm, cutoff_v: self.cutoff_v, aux_w }.watts_of_amps(amps)
     }
 
     /// Limits narrowed to a loss of the motor, W, and one of the controller, over that at its continuous current.

@@ -18,6 +18,7 @@ pub(crate) use fade::Fade;
 pub(crate) use flow::GearCost;
 pub use flow::{MotorPoint, PowerFlow};
 pub(crate) use ideal::ROTATING;
+pub(crate) use limits::Source;
 pub use limits::{Cause, Limits, Rating, Supply};
 pub use motor::{MotorMap, best_point, loss_coefficients, rated_point};
 pub(crate) use rise::HeatStep;

@@ -114,10 +114,12 @@ pub(crate) struct Demands {
 pub(crate) struct SearchProgress {
     /// Counts so far.
     report: SearchReport,
-    /// Packs still to look at.
-    left: usize,
-    /// Packs there are; none before the first look is over.
-    total: usize,
+    /// Combinations still undecided.
+    left: u64,
+    /// Combinations that were undecided once every pack had been laid out; none before.
+    total: u64,
+    /// How many of the leading designs are final.
+    settled: u32,
     /// The figures it is judged by.
     axes: Vec<AxisInfo>,
     /// The best so far, without reasons.
@@ -171,6 +173,7 @@ fn look(progress: &Progress<'_>, start: Instant) -> SearchProgress {
         report: progress.report(),
         left,
         total,
+        settled: progress.settled(),
         axes: progress.axes(),
         leading: progress.leading(LEADING),
         seconds: start.elapsed().as_secs_f64(),

@@ -18,6 +18,7 @@ pub(super) struct CurvePoints {
     speed_rad_s: Vec<f64>,
     torque_nm: Vec<f64>,
     slope: Vec<f64>,
+    rises: bool,
     /// Torque and power that lie within the curve at every speed up to its last, N m and W.
     within: (f64, f64),
 }
@@ -25,7 +26,9 @@ pub(super) struct CurvePoints {
 impl CurvePoints {
     fn of(points: impl Iterator<Item = (f64, f64)>) -> Self {
         let (speed_rad_s, torque_nm): (Vec<f64>, Vec<f64>) = points.unzip();
-        let slope = (1..speed_rad_s.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
+        let slope: Vec<f64> =
+            (1..speed_rad_s.len()).map(|i| (torque_nm[i] - torque_nm[i - 1]) / (speed_rad_s[i] - speed_rad_s[i - 1])).collect();
+        let rises = slope.iter().any(|s| *s > 0.0);
         // Constant torque up to a point and constant power from there on, convex, lie below the chords between points they lie below.
         let least = |values: &mut dyn Iterator<Item = f64>| values.fold(f64::INFINITY, f64::min);
         let powers: Vec<f64> = speed_rad_s.iter().zip(&torque_nm).map(|(w, t)| w * t).collect();
@@ -34,7 +37,7 @@ impl CurvePoints {
             (torque, least(&mut powers[i..].iter().copied()).min(torque * speed_rad_s[i]))
         };
         let within = (0..powers.len()).map(corner_at).max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or_default();
-        Self { speed_rad_s, torque_nm, slope, within }
+        Self { speed_rad_s, torque_nm, slope, rises, within }
     }
 
     fn torque_nm(&self, speed_rad_s: f64) -> f64 {
@@ -148,6 +151,27 @@ impl SeriesWound {
         self.saturated * amps * (amps + 2.0 * self.half_a) / (sum * sum)
     }
 
+    /// Electrical power of one motor at a current and a speed, friction not counted, W; convex and rising in the current.
+    #[inline]
+    pub(super) fn electric_w(&self, amps: f64, speed_rad_s: f64) -> f64 {
+        self.gross_nm(amps) * speed_rad_s + amps * (amps * self.resistance_ohm + self.brush_v)
+    }
+
+    /// Growth of [`Self::electric_w`] with the current, W/A.
+    #[inline]
+    pub(super) fn electric_slope(&self, amps: f64, speed_rad_s: f64) -> f64 {
+        self.gross_slope(amps) * speed_rad_s + 2.0 * amps * self.resistance_ohm + self.brush_v
+    }
+
+    /// A current that takes no less than `each_w` at a speed, A: neither copper alone nor the field alone takes more than all of it.
+    #[inline]
+    pub(super) fn amps_at_most(&self, speed_rad_s: f64, each_w: f64) -> f64 {
+        let field = 2.0 * self.saturated * speed_rad_s;
+        let by_field = (each_w + (each_w * (each_w + 2.0 * field * self.half_a)).sqrt()) / field;
+        let by_copper = (each_w / self.resistance_ohm).sqrt();
+        if by_field < by_copper { by_field } else { by_copper }
+    }
+
     fn torque_nm(&self, speed_rad_s: f64, motor_v: f64) -> f64 {
         self.torque_and_gain(speed_rad_s, motor_v).0
     }
@@ -212,6 +236,12 @@ impl Curve {
     /// Whether the curve is in volts itself, so that it needs no reference voltage to move with the bus.
     pub(super) fn is_in_volts(&self) -> bool {
         matches!(self, Self::Constants(_) | Self::Series(_))
+    }
+
+    /// Whether it gives more anywhere at a higher speed, and so less at a higher voltage.
+    #[inline]
+    pub(super) fn rises(&self) -> bool {
+        matches!(self, Self::Points(points) if points.rises)
     }
 
     /// Greatest torque at a speed, N m; `bus_v` is the sagged bus and `reference_v` what the record's curve holds at.

@@ -128,14 +128,25 @@ impl Losses {
         if each_w <= 0.0 {
             return -m.motors * m.drag_nm;
         }
-        let f = |amps: f64| m.gross_nm(amps) * speed_rad_s + amps * (amps * m.resistance_ohm + m.brush_v) - each_w;
-        let slope = |amps: f64| m.gross_slope(amps) * speed_rad_s + 2.0 * amps * m.resistance_ohm + m.brush_v;
-        // Neither copper alone nor the field alone takes more than all of it.
-        let field = 2.0 * m.saturated * speed_rad_s;
-        let by_field = (each_w + (each_w * (each_w + 2.0 * field * m.half_a)).sqrt()) / field;
-        let start = (each_w / m.resistance_ohm).sqrt();
-        let amps = newton(if by_field < start { by_field } else { start }, 1e-12, f, slope);
+        let start = m.amps_at_most(speed_rad_s, each_w);
+        let amps = newton(start, 1e-12, |a| m.electric_w(a, speed_rad_s) - each_w, |a| m.electric_slope(a, speed_rad_s));
         m.motors * (m.gross_nm(amps) - m.drag_nm)
+    }
+
+    /// A torque that [`Self::torque_for_power_nm`] does not exceed, N m: itself where it is closed, else after two steps of Newton's method, which
+    /// comes from above.
+    #[inline]
+    pub(super) fn most_torque_for_power_nm(&self, speed_rad_s: f64, electric_w: f64) -> f64 {
+        let Self::Series(m) = self else { return self.torque_for_power_nm(speed_rad_s, electric_w) };
+        let each_w = electric_w / m.motors;
+        if each_w <= 0.0 || !each_w.is_finite() {
+            return if each_w > 0.0 { f64::INFINITY } else { 0.0 };
+        }
+        let mut amps = m.amps_at_most(speed_rad_s, each_w);
+        for _ in 0..2 {
+            amps -= (m.electric_w(amps, speed_rad_s) - each_w) / m.electric_slope(amps, speed_rad_s);
+        }
+        m.motors * (m.gross_nm(amps) - m.drag_nm) * (1.0 + 1e-12)
     }
 
     /// Driving torque at which the loss is `loss_w`, N m: the positive root of it; 0 where turning alone loses more.

@@ -280,6 +280,42 @@ impl MotorMap {
         self.torque_for_power_nm(speed_rad_s, efficiency * (given_w(volts) - aux_w)).clamp(0.0, top)
     }
 
+    /// A torque that [`Self::sagged_nm`] up to the torque for `electric_w` does not exceed, N m, at a fraction of its work.
+    ///
+    /// At the bus that the curve's torque without sag would leave, the curve gives no more than at the bus in question; at the bus that this
+    /// torque leaves it gives no less.
+    #[inline]
+    pub(crate) fn sagged_at_most_nm(
+        &self,
+        (ceiling_nm, electric_w): (f64, f64),
+        speed_rad_s: f64,
+        (ocv_v, resistance_ohm): (f64, f64),
+        (efficiency, aux_w): (f64, f64),
+    ) -> f64 {
+        if speed_rad_s > self.max_speed_rad_s {
+            return 0.0;
+        }
+        let top =
+            self.curve_nm(speed_rad_s, ocv_v).min(ceiling_nm).min(self.losses.most_torque_for_power_nm(speed_rad_s, electric_w)).max(0.0);
+        if !self.follows_voltage() || resistance_ohm <= 0.0 {
+            return top;
+        }
+        if self.curve.rises() {
+            return self.sagged_nm(top, speed_rad_s, ocv_v, resistance_ohm, efficiency, aux_w);
+        }
+        let root = |torque: f64| {
+            let power_w = (torque * speed_rad_s + self.loss_w(torque, speed_rad_s)) / efficiency + aux_w;
+            ocv_v * ocv_v - 4.0 * resistance_ohm * power_w
+        };
+        let bus_v = |root: f64| 0.5 * (ocv_v + root.max(0.0).sqrt());
+        let least = self.curve_nm(speed_rad_s, bus_v(root(top))).min(top);
+        let root_at_least = root(least);
+        if least >= top || root_at_least < 0.0 {
+            return top;
+        }
+        self.curve_nm(speed_rad_s, bus_v(root_at_least)).min(top)
+    }
+
     /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a
     /// quadratic in that voltage. `None` where that does not apply.
     fn sagged_in_constant_power(&self, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> Option<f64> {

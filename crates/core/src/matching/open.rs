@@ -1,0 +1,155 @@
+//! What a search has still to look at, the most promising first.
+//!
+//! Whatever beats a design is ranked no lower, and nothing in a block is ranked higher than the block at its best: looked at in this order,
+//! no block is split that a member of the answer would have made needless, and every member ranked above all that is open is final.
+
+use std::cmp::{Ordering, Reverse};
+use std::collections::BinaryHeap;
+
+use super::candidates::Candidate;
+use super::objectives::Bins;
+
+/// Some controllers of one drivetrain times some packs, by their places in their trees.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Block {
+    pub(super) drivetrain: u32,
+    pub(super) drives: u32,
+    pub(super) packs: u32,
+    /// How many combinations it holds.
+    pub(super) combinations: u64,
+    /// The best that any of it can be.
+    pub(super) bins: Bins,
+    pub(super) rank: f64,
+}
+
+/// Something to look at.
+#[derive(Debug, Clone, Copy)]
+pub(super) enum Open {
+    /// To be split.
+    Block(Block),
+    /// To be simulated.
+    Candidate(Candidate),
+}
+
+impl Open {
+    /// The best steps that any of it can have.
+    pub(super) fn bins(&self) -> &Bins {
+        match self {
+            Self::Block(block) => &block.bins,
+            Self::Candidate(candidate) => &candidate.bins,
+        }
+    }
+
+    /// Combinations that were not simulated.
+    pub(super) fn combinations(&self) -> u64 {
+        match self {
+            Self::Block(block) => block.combinations,
+            Self::Candidate(candidate) => u64::from(!candidate.simulated),
+        }
+    }
+
+    /// Told apart where ranked alike: candidates before blocks, then by their places.
+    fn place(&self) -> (bool, [u32; 3]) {
+        match self {
+            Self::Candidate(c) => (false, [c.drive, c.pack, c.charger]),
+            Self::Block(b) => (true, [b.drivetrain, b.drives, b.packs]),
+        }
+    }
+}
+
+/// One of them with the rank that nothing in it exceeds, in steps as wide as they are.
+#[derive(Debug, Clone, Copy)]
+struct Ranked {
+    rank: f64,
+    open: Open,
+}
+
+impl Ord for Ranked {
+    fn cmp(&self, other: &Self) -> Ordering {
+        self.rank.total_cmp(&other.rank).then_with(|| Reverse(self.open.place()).cmp(&Reverse(other.open.place())))
+    }
+}
+
+impl PartialOrd for Ranked {
+    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+impl PartialEq for Ranked {
+    fn eq(&self, other: &Self) -> bool {
+        self.cmp(other).is_eq()
+    }
+}
+
+impl Eq for Ranked {}
+
+/// Everything that is open.
+#[derive(Debug)]
+pub(super) struct OpenList {
+    most_held: usize,
+    heap: BinaryHeap<Ranked>,
+    /// What came once the heap was full: finished before anything else, so that it stays small.
+    urgent: Vec<Ranked>,
+    combinations: u64,
+}
+
+/// Blocks split and candidates simulated side by side before they are held against each other.
+const BLOCKS: usize = 512;
+const CANDIDATES: usize = 48;
+/// Most that is held in order: a third of a gigabyte. Beyond it what is begun is finished first.
+const MOST_HELD: usize = 3_000_000;
+
+impl OpenList {
+    pub(super) fn new() -> Self {
+        Self::holding(MOST_HELD)
+    }
+
+    /// An empty one that holds so many in order.
+    pub(super) fn holding(most_held: usize) -> Self {
+        Self { most_held, heap: BinaryHeap::new(), urgent: Vec::new(), combinations: 0 }
+    }
+
+    /// Adds something by the rank that nothing in it exceeds.
+    pub(super) fn push(&mut self, rank: f64, open: Open) {
+        self.combinations += open.combinations();
+        let ranked = Ranked { rank, open };
+        if self.heap.len() < self.most_held {
+            self.heap.push(ranked);
+        } else {
+            self.urgent.push(ranked);
+        }
+    }
+
+    fn pop(&mut self) -> Option<Open> {
+        let open = self.urgent.pop().or_else(|| self.heap.pop())?.open;
+        self.combinations -= open.combinations();
+        Some(open)
+    }
+
+    /// Combinations in all of it that were not simulated.
+    pub(super) fn combinations(&self) -> u64 {
+        self.combinations
+    }
+
+    /// Rank that nothing open exceeds; none where nothing is.
+    pub(super) fn best_rank(&self) -> Option<f64> {
+        self.heap.peek().into_iter().chain(&self.urgent).map(|r| r.rank).max_by(f64::total_cmp)
+    }
+
+    /// The most promising blocks and candidates; what `is_out` of the candidates is set aside. Nothing at all where nothing is left.
+    pub(super) fn next(&mut self, is_out: impl Fn(&Candidate) -> bool, aside: &mut Vec<Open>) -> (Vec<Block>, Vec<Candidate>) {
+        let (mut blocks, mut candidates) = (Vec::new(), Vec::new());
+        while blocks.len() < BLOCKS
+            && candidates.len() < CANDIDATES
+            && let Some(open) = self.pop()
+        {
+            match open {
+                Open::Block(block) => blocks.push(block),
+                Open::Candidate(candidate) if is_out(&candidate) => aside.push(open),
+                Open::Candidate(candidate) => candidates.push(candidate),
+            }
+        }
+        (blocks, candidates)
+    }
+}

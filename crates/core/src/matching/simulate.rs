@@ -1,0 +1,179 @@
+//! One candidate held against goals, rules and the answer: what costs least to know first, up to the drive of its trips.
+
+use super::bounds::Told;
+use super::candidates::{Ahead, Candidate};
+use super::constraint::Constraint;
+use super::count::{Why, goal, rule};
+use super::enumerate::SearchSpace;
+use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
+use super::pareto::Tie;
+use super::screening::{over_a_plate, unsure};
+use super::search::{Found, Search};
+use crate::document::{Certainty, Trip};
+use crate::error::Result;
+use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::findings::Rule;
+use crate::trip::Trace;
+
+/// What simulating a candidate came to.
+pub(super) enum Outcome {
+    /// A rule or a goal is against it.
+    Cut(Why),
+    /// A member of the answer beats these steps, which are no worse than its own.
+    Beaten(Bins),
+    /// Its steps are no better than these; it may be less promising now than others.
+    Bounded(Bins),
+    /// Meets everything, and nothing in the answer beats it yet.
+    Qualified(Tie, Found),
+}
+
+/// How much had to be done to know.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Work {
+    Bounded,
+    Simulated,
+    Driven,
+}
+
+impl Search<'_> {
+    /// Looks at a candidate more closely than before: by closer bounds first, then by building and running its chain.
+    pub(super) fn try_out(&self, candidate: &Candidate) -> Result<(Outcome, Work)> {
+        self.cancel.check()?;
+        if candidate.close {
+            return self.simulate(candidate);
+        }
+        let (problem, configuration) = (self.problem, self.space.configuration(candidate));
+        let own = bound_tie(candidate, &self.space);
+        let dominated = |tie: &Tie| self.is_dominated(problem.objectives.rank(&tie.bins), tie, &configuration);
+        let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
+            Told::Missed(constraint) => return Ok((Outcome::Cut(goal(constraint)), Work::Bounded)),
+            Told::Beaten(bins) => return Ok((Outcome::Beaten(bins), Work::Bounded)),
+            Told::Open(bins) => bins,
+        };
+        let mut tie = Tie { bins, ..own };
+        // Where the chain sets the pace of the trip, its trace is not known before the chain is built.
+        let told = if self.is_paced_by_chain() { None } else { self.told_before(candidate, &problem.trips, &mut tie, &dominated) };
+        let outcome = told.unwrap_or(Outcome::Bounded(tie.bins));
+        Ok((outcome, Work::Bounded))
+    }
+
+    /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
+    /// Also says how far it went.
+    fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, Work)> {
+        let problem = self.problem;
+        let objectives = &problem.objectives;
+        let configuration = self.space.configuration(candidate);
+        let mut tie = bound_tie(candidate, &self.space);
+        let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
+        let document = problem.document(&configuration);
+        let point = OperatingPoint::of(&document)?;
+        if let Some(why) = over_a_plate(problem, &point) {
+            return Ok((Outcome::Cut(why), Work::Simulated));
+        }
+        let mut evaluator = Evaluator::new(&document, &point, &problem.trips, &self.cancel);
+        let mut figures: Figures6 = [0.0; 6];
+        for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
+            let value = evaluator.value(*kind)?;
+            if let Some(i) = problem.constraints.iter().position(|m| m.kind == *kind && !m.met(value)) {
+                return Ok((Outcome::Cut(goal(i)), Work::Simulated));
+            }
+            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
+                figures[i] = value;
+                let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
+                // With one more figure known it may be dominated.
+                if tie.bins[i] != bound && dominated(&tie) {
+                    return Ok((Outcome::Beaten(tie.bins), Work::Simulated));
+                }
+            }
+        }
+        let mut shortfall = 0.0;
+        for constraint in objectives.relaxed.iter().filter(|m| !m.kind.is_of_trip()) {
+            shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
+        }
+        if !objectives.relaxed.is_empty() {
+            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
+        }
+        let [cost, .., added_kg, _, _] = figures;
+        (tie.cost, tie.added_kg) = (cost, added_kg);
+        if dominated(&tie) {
+            return Ok((Outcome::Beaten(tie.bins), Work::Simulated));
+        }
+        let own_trips = problem.traced(&document)?;
+        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
+        if self.is_paced_by_chain()
+            && let Some(outcome) = self.told_before(candidate, trips, &mut tie, &dominated)
+        {
+            return Ok((outcome, Work::Simulated));
+        }
+        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
+        for trip in &problem.followed {
+            let driven = evaluator.trip(*trip)?;
+            if !driven.followed && problem.keeps(Rule::NotFollowed) {
+                return Ok((Outcome::Cut(rule(Rule::NotFollowed)), Work::Driven));
+            }
+            if driven.derated && problem.keeps(Rule::Heat) {
+                return Ok((Outcome::Cut(rule(Rule::Heat)), Work::Driven));
+            }
+        }
+        for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
+            if !constraint.met(evaluator.value(constraint.kind)?) {
+                return Ok((Outcome::Cut(goal(i)), Work::Driven));
+            }
+        }
+        if let Some(kind) = objectives.kinds[1] {
+            figures[1] = evaluator.value(kind)?;
+            tie.bins[1] = objectives.bin(1, figures[1]);
+        }
+        if !objectives.relaxed.is_empty() {
+            for constraint in objectives.relaxed.iter().filter(|m| m.kind.is_of_trip()) {
+                shortfall += constraint.shortfall(evaluator.value(constraint.kind)?);
+            }
+            tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
+        }
+        if dominated(&tie) {
+            return Ok((Outcome::Beaten(tie.bins), Work::Driven));
+        }
+        if problem.request.certainty == Certainty::P10
+            && let Some(constraint) = unsure(problem, &configuration, &self.cancel)?
+        {
+            return Ok((Outcome::Cut(goal(constraint)), Work::Driven));
+        }
+        let rank = objectives.rank(&tie.bins);
+        Ok((Outcome::Qualified(tie, Found { configuration, figures, rank }), Work::Driven))
+    }
+
+    /// Whether the trace of the trip that counts depends on the chain.
+    fn is_paced_by_chain(&self) -> bool {
+        self.problem.trip.is_some_and(|trip| self.problem.trips[trip].1.points.is_empty())
+    }
+
+    /// What force and energy on the very trace at the very mass say, before anything is driven.
+    fn told_before(
+        &self,
+        candidate: &Candidate,
+        trips: &[(Trip, Trace)],
+        tie: &mut Tie,
+        dominated: &impl Fn(&Tie) -> bool,
+    ) -> Option<Outcome> {
+        let problem = self.problem;
+        let trip = problem.trip?;
+        let furthest_km = match self.space.before_driving(problem, candidate, (trip, &trips[trip].1))? {
+            Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
+            Ahead::Reaches(km) => km,
+        };
+        let missed = |m: &Constraint| m.kind == FigureKind::Range(trip) && !m.may_be_met(furthest_km);
+        if let Some(constraint) = problem.constraints.iter().position(missed) {
+            return Some(Outcome::Cut(goal(constraint)));
+        }
+        // Where goals may be missed, what counts is by how much.
+        problem.objectives.kinds[1]?;
+        tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
+        dominated(tie).then_some(Outcome::Beaten(tie.bins))
+    }
+}
+
+/// Equal steps are told apart by exact cost and mass; a bound's sums are a hair off, so it gets the benefit of it.
+pub(super) fn bound_tie(candidate: &Candidate, space: &SearchSpace) -> Tie {
+    let place = space.configuration(candidate).key();
+    Tie { bins: candidate.bins, cost: candidate.cost - 1e-6, added_kg: candidate.added_kg - 1e-6, place }
+}
