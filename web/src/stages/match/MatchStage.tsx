@@ -15,7 +15,7 @@ import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
 import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch } from '../../workbench/searches';
 import type { Plane } from './plane';
-import { conditionWords, count, stepWords, whole } from './words';
+import { conditionWords, count, finalWords, stepWords, whole } from './words';
 import { Said } from '../../units/Said';
 
 // What a search brings comes with its answer.
@@ -174,7 +174,7 @@ export default function MatchStage() {
               {search.relaxing
                 ? `Nothing meets the brief. Looking for the least that would have to give: ${said(search.relaxing.goal ?? ['all goals together'])} …`
                 : progress
-                  ? `${whole(progress.report.raw)} combinations, ${whole(progress.report.simulated)} simulated, ${whole(progress.report.kept)} kept so far, ${progress.seconds.toFixed(1)} s`
+                  ? `${whole(progress.report.raw)} combinations, ${whole(progress.report.simulated)} simulated, ${whole(progress.report.kept)} kept so far${progress.settled > 0 ? `, the first ${whole(progress.settled)} of them final` : ''}, ${progress.seconds.toFixed(1)} s`
                   : 'Setting up …'}
             </Typography>
           </Box>
@@ -204,12 +204,12 @@ export default function MatchStage() {
         )}
         {!search.running && search.stopped && !answer && (
           <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
-            ▲ Stopped. What was found until then is below; better ones may be missing.
+            ▲ Stopped. {finalWords(Math.min(progress?.settled ?? 0, progress?.leading.length ?? 0))}
           </Typography>
         )}
         {answer && !answer.complete && (
           <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
-            ▲ Stopped after two minutes; better ones may be missing.
+            ▲ Stopped after two minutes. {finalWords(answer.settled)}
           </Typography>
         )}
         {answer && answer.widened > 1 && (

@@ -16,6 +16,7 @@ export function ReportView({ report }: { report: SearchReport }) {
     { name: 'cannot beat the list even at their best', id: 'bound', n: report.dominated_by_bound, note: '' },
     { name: 'simulated, and dominated', id: 'dominated', n: report.dominated, note: '' },
     { name: 'in the list', id: 'kept', n: report.kept, note: '' },
+    { name: 'not looked at', id: 'undecided', n: report.undecided, note: '' },
   ].filter((l) => l.n > 0);
   const log = (n: number) => Math.log10(Math.max(1, n));
   return (

@@ -33,6 +33,16 @@ export function figure(
   return show(value, unit, system);
 }
 
+/** What is proven of the list of a search that was stopped, its first so many being final. */
+export function finalWords(settled: number): string {
+  if (settled === 0) return 'Better ones may be missing.';
+  const first =
+    settled === 1
+      ? 'The first is final: nothing beats it'
+      : `The first ${whole(settled)} are final: nothing beats them`;
+  return `${first} or stands above. Further down better ones may be missing.`;
+}
+
 export const count = (n: number, one: string, many = `${one}s`) => `${whole(n)} ${n === 1 ? one : many}`;
 
 /** A large count, in words where figures would not be read. */
