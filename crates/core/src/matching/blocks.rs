@@ -193,7 +193,9 @@ impl Blocks<'_> {
         if sags_below(bottom_v, packs.look.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
             return Fate::Cut(rule(Rule::SagBelowCutoff));
         }
-        if let Some(why) = space.too_much(problem, drive.price + packs.price.0, drive.mass_kg + packs.kg.0) {
+        let too_cheap = problem.is_known_too_cheap(space.vehicle.bare_cost + drives.dearest + packs.price.1);
+        let known = || too_cheap.then(|| problem.cost_constraint().map(goal)).flatten();
+        if let Some(why) = space.too_much(problem, drive.price + packs.price.0, drive.mass_kg + packs.kg.0).or_else(known) {
             return Fate::Cut(why);
         }
         counts.blocks += 1;

@@ -76,7 +76,9 @@ impl SearchSpace {
         }
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            if let Some(why) = self.too_much(problem, price, kg) {
+            let known =
+                || problem.is_known_too_cheap(self.vehicle.bare_cost + price).then(|| problem.cost_constraint().map(goal)).flatten();
+            if let Some(why) = self.too_much(problem, price, kg).or_else(known) {
                 counts.cut(why, 1);
                 continue;
             }

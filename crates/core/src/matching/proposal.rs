@@ -42,6 +42,10 @@ const SHARE: f64 = 0.6;
 const LEAST_SHARE: f64 = 0.25;
 /// No stretch of a trip is made slower than this, km/h.
 const SLOWEST_KMH: f64 = 10.0;
+/// A budget is raised by so much while nothing within it does: dear packs then cost no work before cheap ones have failed.
+const DEARER: f64 = 1.5;
+/// Budgets tried; the last is 2200 times the first.
+const BUDGETS: i32 = 20;
 /// Blocks of combinations looked at, and seconds of trips simulated, beyond which the cheapest is no longer looked for.
 const MOST_BLOCKS: u64 = 300_000;
 const MOST_SECONDS: f64 = 4e6;
@@ -124,13 +128,36 @@ pub fn around(document: &Checked, keeps: impl Fn(&Part) -> bool, mut library: Ve
 fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Cancel) -> Result<Option<Design>> {
     let some_new = library.iter().any(|p| matches!(p, Part::Module(m) if !is_salvaged(m)));
     let asked = asked(document, attempt, some_new);
-    let mut problem = SearchProblem::of(&asked, library, &asked.brief.search)?;
-    problem.objectives = problem.objectives.cheapest();
-    let mut search = Search::new(&problem, usize::MAX, cancel)?;
-    let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
-    search.run(|s| s.counts.blocks < MOST_BLOCKS && s.counts.simulated as f64 * trip_s < MOST_SECONDS)?;
-    let found = search.front.kept.first();
-    Ok(found.map(|found| Design { proposed: true, ..problem.design(&found.what.configuration, false) }))
+    let mut request = asked.brief.search.clone();
+    let most = request.budget.unwrap_or(f64::INFINITY);
+    let first = least_cost(library).max(1.0);
+    let (mut blocks, mut seconds, mut failed) = (MOST_BLOCKS, MOST_SECONDS, f64::NEG_INFINITY);
+    for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
+        request.budget = Some(budget.min(most));
+        let mut problem = SearchProblem::of(&asked, library, &request)?;
+        problem.objectives = problem.objectives.cheapest();
+        problem.known_too_cheap = failed;
+        let mut search = Search::new(&problem, usize::MAX, cancel)?;
+        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
+        search.run(|s| s.counts.blocks < blocks && (s.counts.simulated as f64) * trip_s < seconds)?;
+        blocks = blocks.saturating_sub(search.counts.blocks);
+        seconds -= search.counts.simulated as f64 * trip_s;
+        if let Some(found) = search.front.kept.first() {
+            return Ok(Some(Design { proposed: true, ..problem.design(&found.what.configuration, false) }));
+        }
+        // More money helps neither where no drive can do it nor beyond what is bounded.
+        if budget >= most || search.space.drives.is_empty() || !search.complete {
+            break;
+        }
+        failed = budget;
+    }
+    Ok(None)
+}
+
+/// The cheapest of each kind together.
+fn least_cost(library: &[Part]) -> f64 {
+    let least = |kind: &str| library.iter().filter(|p| p.kind() == kind).map(Part::price).reduce(f64::min).unwrap_or(0.0);
+    ["motor", "controller", "module", "charger"].map(least).iter().sum()
 }
 
 /// The document with its goals as binding as an attempt takes them.

@@ -65,6 +65,8 @@ pub(super) struct SearchProblem {
     /// Mass and price of box, straps and monitoring for a kilogram of modules.
     pub(super) box_mass_share: f64,
     pub(super) box_price_per_kg: f64,
+    /// Cost below which it is known that nothing does what is asked.
+    pub(super) known_too_cheap: f64,
 }
 
 /// Masses and prices of a box when the design at hand has none: kg for a kg of modules, money for a kg of modules (guesses).
@@ -266,6 +268,7 @@ impl SearchProblem {
             chargers,
             box_mass_share,
             box_price_per_kg,
+            known_too_cheap: f64::NEG_INFINITY,
         })
     }
 
@@ -285,6 +288,11 @@ impl SearchProblem {
     /// The first constraint on money.
     pub(super) fn cost_constraint(&self) -> Option<usize> {
         self.constraints.iter().position(|m| m.kind == FigureKind::Cost)
+    }
+
+    /// Whether a cost is one at which nothing does; a hair below stays open, for sums made in another order.
+    pub(super) fn is_known_too_cheap(&self, cost: f64) -> bool {
+        cost < self.known_too_cheap - 1e-6
     }
 
     /// Modules in series that are tried.
