@@ -261,7 +261,13 @@ export default function MatchStage() {
       {designs.length > 0 && (
         <Section
           title="What meets the brief"
-          note={answer ? 'ranked by the weights of the brief' : 'so far; the search goes on'}
+          note={
+            answer
+              ? 'ranked by the weights of the brief'
+              : search.running
+                ? 'so far; the search goes on'
+                : 'as far as it went'
+          }
         >
           <Suspense fallback={<Loading what="the list" />}>
             <Found
