@@ -57,7 +57,12 @@ struct Aside {
     found: Vec<(Tie, Found)>,
     /// Combinations among them that were not simulated.
     combinations: u64,
+    /// Whether more was beaten than is held: then narrower steps cannot follow.
+    overflowed: bool,
 }
+
+/// Most blocks and candidates that are held for narrower steps: a third of a gigabyte.
+const MOST_ASIDE: usize = 3_000_000;
 
 /// Why looking ends.
 #[derive(PartialEq, Eq)]
@@ -152,7 +157,7 @@ impl<'a> Search<'a> {
                 self.front = wider.unwrap_or_else(|| self.front.clone());
                 break;
             }
-            let few = self.front.kept.len() <= self.most_kept / 2;
+            let few = self.front.kept.len() <= self.most_kept / 2 && !self.aside.overflowed;
             let Some(finer) = self.front.widening.finer().filter(|_| few) else { break };
             wider = Some(self.front.clone());
             self.front = self.front.told_by(finer, &mut self.aside.found);
@@ -248,7 +253,14 @@ impl<'a> Search<'a> {
 
     fn set_aside(&mut self, open: Open) {
         self.aside.combinations += open.combinations();
-        self.aside.open.push(open);
+        if self.front.widening.finer().is_none() {
+            return;
+        }
+        if self.aside.open.len() < MOST_ASIDE {
+            self.aside.open.push(open);
+        } else {
+            self.aside.overflowed = true;
+        }
     }
 
     fn count(&mut self, candidate: Candidate, outcome: Outcome, work: Work, open: &mut OpenList) {
