@@ -201,17 +201,16 @@ impl Blocks<'_> {
         counts.blocks += 1;
         let best = |bins: Bins| self.at_best(sides, bins, problem.objectives.rank(&bins));
         // Money, mass and hours are told at once; with what is known of the block above they are often enough.
-        let exact = best(*above);
-        let exact = best(problem.objectives.with_exact(above, exact.cost, exact.added_kg, packs.hours));
+        let BlockBest { cost, added_kg, .. } = self.at_best(sides, *above, f64::INFINITY);
+        let exact = best(problem.objectives.with_exact(above, cost, added_kg, packs.hours));
         if self.answered.is_block_out(&exact) {
             return Fate::Beaten(exact.bins, exact.rank);
         }
         let look = space.look_at_block(problem, drives, packs);
-        let rank = |bins: &Bins| problem.objectives.rank(bins);
-        match look.told(&exact.bins, (exact.cost, exact.added_kg, packs.shortfall), |bins| self.answered.is_block_out(&best(*bins))) {
+        match look.told(&exact.bins, (cost, added_kg, packs.shortfall), |bins| self.answered.is_block_out(&best(*bins))) {
             Told::Missed(constraint) => Fate::Cut(goal(constraint)),
-            Told::Beaten(bins) => Fate::Beaten(bins, rank(&bins)),
-            Told::Open(bins) => Fate::Open(bins, rank(&bins)),
+            Told::Beaten(bins) => Fate::Beaten(bins, problem.objectives.rank(&bins)),
+            Told::Open(bins) => Fate::Open(bins, problem.objectives.rank(&bins)),
         }
     }
 }

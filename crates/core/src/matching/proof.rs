@@ -14,7 +14,8 @@ use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{Checked, Document, MatchRequest};
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
-use crate::library::builtin;
+use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
+use crate::powertrain::MotorMap;
 
 fn demo(name: &str) -> Checked {
     let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
@@ -173,6 +174,41 @@ fn nothing_does_better_than_it_was_told_to() {
         }
         assert!(keeping_up >= 10, "{name}: only {keeping_up} keep up, nothing was compared");
     }
+}
+
+/// No motor pulls harder under sag than it was told to, here or where any of what a block holds is worse; curves that rise by a reading error
+/// from point to point, as data sheets do, included.
+#[test]
+fn no_torque_under_sag_exceeds_its_bound() {
+    let rising = |record: &Motor| {
+        let points = (0..12)
+            .map(|i| TorquePoint { speed_rpm: 400.0 * f64::from(i), torque_nm: 60.0 * 1.015_f64.powi(i), efficiency: None })
+            .collect();
+        Motor { model: MotorModel::Points { points }, reference_voltage_v: Some(96.0), max_speed_rpm: 4400.0, ..record.clone() }
+    };
+    let built_in: Vec<&Motor> = builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None }).collect();
+    let records = built_in.iter().map(|m| (*m).clone()).chain([rising(built_in[0])]);
+    let (mut drawn, mut sagging) = (0, 0);
+    for motor in records {
+        let map = MotorMap::of(&motor, 1);
+        for i in 0..160 {
+            let share = |salt: f64| spread(i + 1, salt, 10_000) as f64 / 10_000.0;
+            let ocv_v = motor.reference_voltage_v.unwrap_or(200.0) * (0.4 + share(0.137));
+            let (ohm, speed) = (0.001 + 0.4 * share(0.219), 0.95 * map.max_speed_rad_s * share(0.311));
+            let (efficiency, aux_w, ceiling_nm) =
+                (0.8 + 0.19 * share(0.411), 300.0 * share(0.531), map.greatest_nm() * (0.2 + share(0.617)));
+            let electric_w = ocv_v * ocv_v / (4.0 * ohm) * share(0.719) * efficiency;
+            let told = map.sagged_at_most_nm((ceiling_nm, electric_w), speed, (ocv_v, ohm), (efficiency, aux_w));
+            for (volts_v, more_ohm, faster) in [(ocv_v, ohm, speed), (0.9 * ocv_v, 1.2 * ohm, speed), (ocv_v, ohm, 1.04 * speed)] {
+                let powered_nm = ceiling_nm.min(map.torque_for_power_nm(faster, electric_w)).max(0.0);
+                let torque_nm = map.sagged_nm(powered_nm, faster, volts_v, more_ohm, efficiency, aux_w);
+                assert!(torque_nm <= told * (1.0 + 1e-9) + 1e-9, "{}: {torque_nm} N m, at most {told}, draw {i}", motor.name);
+                sagging += u32::from(torque_nm < powered_nm);
+            }
+            drawn += 1;
+        }
+    }
+    assert!(sagging > drawn / 2, "only {sagging} of {drawn} were held back by the voltage");
 }
 
 /// Candidates with steps as they may come: near each other, some never reaching a figure.

@@ -154,7 +154,9 @@ impl<'a> Search<'a> {
             if end != End::Exhausted || too_many {
                 // What was complete in wider steps still is.
                 self.complete = wider.is_some();
-                self.front = wider.unwrap_or_else(|| self.front.clone());
+                if let Some(wider) = wider {
+                    self.front = wider;
+                }
                 break;
             }
             let few = self.front.kept.len() <= self.most_kept / 2 && !self.aside.overflowed;

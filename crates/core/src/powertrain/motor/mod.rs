@@ -280,10 +280,11 @@ impl MotorMap {
         self.torque_for_power_nm(speed_rad_s, efficiency * (given_w(volts) - aux_w)).clamp(0.0, top)
     }
 
-    /// A torque that [`Self::sagged_nm`] up to the torque for `electric_w` does not exceed, N m, at a fraction of its work.
+    /// A torque that [`Self::sagged_nm`] up to the torque for `electric_w` exceeds neither here nor at a higher speed, a lower voltage, more
+    /// resistance or less efficiency, N m, at a fraction of its work.
     ///
     /// At the bus that the curve's torque without sag would leave, the curve gives no more than at the bus in question; at the bus that this
-    /// torque leaves it gives no less.
+    /// torque leaves it gives no less. A curve that rises somewhere with speed tells neither: there only its ceiling holds.
     #[inline]
     pub(crate) fn sagged_at_most_nm(
         &self,
@@ -295,13 +296,13 @@ impl MotorMap {
         if speed_rad_s > self.max_speed_rad_s {
             return 0.0;
         }
-        let top =
-            self.curve_nm(speed_rad_s, ocv_v).min(ceiling_nm).min(self.losses.most_torque_for_power_nm(speed_rad_s, electric_w)).max(0.0);
+        let powered_nm = ceiling_nm.min(self.losses.most_torque_for_power_nm(speed_rad_s, electric_w)).max(0.0);
+        if self.curve.rises() {
+            return powered_nm;
+        }
+        let top = self.curve_nm(speed_rad_s, ocv_v).min(powered_nm);
         if !self.follows_voltage() || resistance_ohm <= 0.0 {
             return top;
-        }
-        if self.curve.rises() {
-            return self.sagged_nm(top, speed_rad_s, ocv_v, resistance_ohm, efficiency, aux_w);
         }
         let root = |torque: f64| {
             let power_w = (torque * speed_rad_s + self.loss_w(torque, speed_rad_s)) / efficiency + aux_w;
