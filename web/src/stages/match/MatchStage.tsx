@@ -204,7 +204,10 @@ export default function MatchStage() {
         )}
         {!search.running && search.stopped && !answer && (
           <Typography variant="body2" sx={{ color: 'warning.main', mt: 1 }}>
-            ▲ Stopped. {finalWords(Math.min(progress?.settled ?? 0, progress?.leading.length ?? 0))}
+            ▲{' '}
+            {designs.length === 0
+              ? 'Stopped before anything was found.'
+              : `Stopped. ${finalWords(Math.min(progress?.settled ?? 0, designs.length))}`}
           </Typography>
         )}
         {answer && !answer.complete && (

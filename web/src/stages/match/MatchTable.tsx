@@ -220,7 +220,8 @@ export function MatchTable({
     <Box>
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 0.5 }}>
         <Typography variant="caption" color="text.secondary">
-          {groups.size} drives, {designs.length} designs; none is dominated in every figure by another. Rows open.
+          {count(groups.size, 'drive')}, {count(designs.length, 'design')}; none is dominated in every figure by
+          another. Rows open.
         </Typography>
         <Box sx={{ flex: 1 }} />
         <Select

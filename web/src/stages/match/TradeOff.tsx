@@ -6,7 +6,7 @@ import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { keyOf, type Plane, within } from './plane';
-import { type Axis, valueOf } from './words';
+import { type Axis, count, valueOf } from './words';
 import { Said } from '../../units/Said';
 import { useSaid } from '../../units/UnitsContext';
 
@@ -156,7 +156,7 @@ export function TradeOff({
         <Typography variant="caption" color="text.secondary" role="status">
           {plane.brush
             ? `${String(kept)} of ${String(designs.length)} inside`
-            : `${String(designs.length)} designs; dotted: what the brief asks`}
+            : `${count(designs.length, 'design')}; dotted: what the brief asks`}
         </Typography>
       </Box>
     </Box>
