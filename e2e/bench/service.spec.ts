@@ -7,11 +7,17 @@ interface Conversion {
   version: number;
   brief: { trips: Record<string, unknown>[] };
   donor: unknown;
+  shortlist: unknown;
   designs: { id: string; version: number; design: unknown }[];
 }
 
 const post = (url: string, body: string, client = 'bench', signal?: AbortSignal) =>
-  fetch(url, { method: 'POST', headers: { 'content-type': 'application/json', 'x-joulethesis-client': client }, body, signal: signal ?? null });
+  fetch(url, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', 'x-joulethesis-client': client },
+    body,
+    signal: signal ?? null,
+  });
 
 /** One keep-alive connection each, bodies and answers as text, so that the service is measured and not the client. */
 const agents = Array.from({ length: 50 }, () => new Agent({ keepAlive: true, maxSockets: 1 }));
@@ -58,7 +64,12 @@ test('estimates beside long work, and what those who leave keep busy', async ({ 
   report('estimate, nothing else to do', await estimates(45));
   const leave = new AbortController();
   const others = Array.from({ length: 18 }, (_, i) =>
-    post(i % 3 === 0 ? `${demo.url}/api/v1/match` : `${demo.url}/api/v1/bands`, i % 3 === 0 ? search : long, `client-${String(i % 4)}`, leave.signal)
+    post(
+      i % 3 === 0 ? `${demo.url}/api/v1/match` : `${demo.url}/api/v1/bands`,
+      i % 3 === 0 ? search : long,
+      `client-${String(i % 4)}`,
+      leave.signal,
+    )
       .then((a) => a.arrayBuffer())
       .catch(() => null),
   );
@@ -71,14 +82,19 @@ test('estimates beside long work, and what those who leave keep busy', async ({ 
   await Promise.all(others);
   const again = performance.now();
   await (await post(`${demo.url}/api/v1/bands`, trike)).arrayBuffer();
-  console.log(`bands as soon as all of these have left: ${ms(first)}; with nothing before it: ${ms(performance.now() - again)}`);
+  console.log(
+    `bands as soon as all of these have left: ${ms(first)}; with nothing before it: ${ms(performance.now() - again)}`,
+  );
 });
 
 test('edits', async ({ demo }) => {
-  const sample = (await (await fetch(`${demo.url}/api/v1/conversions/${await demo.find('Whimbrel')}`)).json()) as Conversion;
+  const sample = (await (
+    await fetch(`${demo.url}/api/v1/conversions/${await demo.find('Whimbrel')}`)
+  ).json()) as Conversion;
   const file = await (await fetch(`${demo.url}/api/v1/conversions/${sample.id}/file`)).text();
   const added: Conversion[] = [];
-  for (let i = 0; i < 16; i += 1) added.push((await (await post(`${demo.url}/api/v1/conversions/import`, file)).json()) as Conversion);
+  for (let i = 0; i < 16; i += 1)
+    added.push((await (await post(`${demo.url}/api/v1/conversions/import`, file)).json()) as Conversion);
   const times: number[] = [];
   const begin = performance.now();
   await Promise.all(
@@ -89,7 +105,11 @@ test('edits', async ({ demo }) => {
       const body = `"design":${JSON.stringify(design.design)}}`;
       while (performance.now() - begin < 6000) {
         const start = performance.now();
-        const answer = await put(`${demo.url}/api/v1/designs/${design.id}`, client, `{"version":${String(version)},${body}`);
+        const answer = await put(
+          `${demo.url}/api/v1/designs/${design.id}`,
+          client,
+          `{"version":${String(version)},${body}`,
+        );
         if (answer.status !== 200) throw new Error(String(answer.status));
         version = answer.version;
         times.push(performance.now() - start);
@@ -97,10 +117,18 @@ test('edits', async ({ demo }) => {
     }),
   );
   const seconds = (performance.now() - begin) / 1000;
-  console.log(`edits of 16 designs at once: ${(times.length / seconds).toFixed(0)} each second, 99th percentile ${ms(quantile(times, 0.99))}`);
+  console.log(
+    `edits of 16 designs at once: ${(times.length / seconds).toFixed(0)} each second, 99th percentile ${ms(quantile(times, 0.99))}`,
+  );
 
   let refused = 0;
-  const rest = JSON.stringify({ name: 'Whimbrel', units: 'metric', brief: sample.brief, donor: sample.donor }).slice(1);
+  const rest = JSON.stringify({
+    name: 'Whimbrel',
+    units: 'metric',
+    brief: sample.brief,
+    donor: sample.donor,
+    shortlist: sample.shortlist,
+  }).slice(1);
   const start = performance.now();
   const waits = await Promise.all(
     Array.from({ length: 50 }, async (_, i) => {
@@ -115,5 +143,7 @@ test('edits', async ({ demo }) => {
       }
     }),
   );
-  console.log(`fifty clients saving one brief: all saved after ${ms(Math.max(...waits))}, ${String(refused)} told that they came late`);
+  console.log(
+    `fifty clients saving one brief: all saved after ${ms(Math.max(...waits))}, ${String(refused)} told that they came late`,
+  );
 });

@@ -193,7 +193,9 @@ test('what is missing for safety stops the design until it is there, on a phone 
   // The stage stays, also for who comes back to it: what was typed is mended where it was typed.
   await expect(page.locator('[data-part="G1"]')).toBeVisible();
   await page.reload();
-  await expect(page.getByRole('alert').filter({ hasText: 'Not sized' })).toContainText('side_with_resistor_v');
+  await expect(page.getByRole('alert').filter({ hasText: 'Not sized' })).toContainText(
+    'the same with the resistor across it is',
+  );
   await page.getByRole('button', { name: 'Leave it out' }).click();
   await expect(notReady).toHaveCount(0);
   await saved(page);

@@ -147,7 +147,7 @@ test('an unknown motor goes over the bench into the library and the design', asy
   await curve.fill('0 60\n1500 40 0.85\n3000 70 80');
   await page.getByRole('button', { name: 'Use this curve' }).click();
   await expect(page.getByRole('main').getByRole('alert')).toContainText(
-    'points[2].torque_nm is 70; torque cannot rise with speed',
+    'Row 3: Torque is 70; torque cannot rise with speed',
   );
 });
 

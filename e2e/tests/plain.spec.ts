@@ -5,13 +5,14 @@ import {
   field,
   figures,
   inputText,
-  labelOf,
   nearestGauge,
   parse,
   rangeText,
   showText,
   shownUnit,
 } from '../../web/src/units/units';
+import { refusalOf } from '../../web/src/units/refusal';
+import { Watched } from '../../web/src/workbench/watched';
 import { readNumber } from '../../web/src/units/number';
 import { said } from '../../web/src/units/sentence';
 import type { Sentence } from '../../web/src/api/types';
@@ -221,8 +222,28 @@ test('undo joins the keystrokes of one field and keeps those of another apart', 
   expect(redo(h)).toBe(h);
 });
 
-test('a refusal names its field by the label beside it', () => {
-  expect(labelOf('donor.curb_mass_kg')).toBe('Kerb mass');
-  expect(labelOf('design.motor.model.points[2].torque_nm')).toBe('Torque');
-  expect(labelOf('brief.trips[0].path')).toBe('');
+test('a refusal names the field by its label, never by its place; what has no label by its key in words', () => {
+  const of = (path: string, given: string, accepted: string) =>
+    refusalOf({ path, given, accepted, message: `${path} is ${given}; ${accepted}` });
+  expect(of('design.pack.modules_in_series', '0', 'a whole number is accepted')).toBe(
+    'Modules in series is 0; a whole number is accepted',
+  );
+  expect(of('design.motor', 'missing', 'choose a motor')).toBe('Motor is missing; choose a motor');
+  expect(of('amps_a', 'nothing', 'it is needed')).toBe('Amps is nothing; it is needed');
+  expect(of('points[2].torque_nm', '70', 'it cannot rise')).toBe('Row 3: Torque is 70; it cannot rise');
+  expect(of('brief.trips[2].path.recorded', 'x', 'a name is accepted')).toBe(
+    'Row 3: Recorded is x; a name is accepted',
+  );
+});
+
+test('who watches a value is told of every change until they leave', () => {
+  const value = new Watched(1);
+  const told: number[] = [];
+  const leave = value.subscribe(() => told.push(value.get()));
+  value.change((v) => v + 1);
+  value.change((v) => v * 5);
+  leave();
+  value.change(() => 0);
+  expect(told).toEqual([2, 10]);
+  expect(value.get()).toBe(0);
 });

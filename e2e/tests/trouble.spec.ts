@@ -172,3 +172,54 @@ test('what takes both cores for one edit is given up with the next', async ({ de
   await expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
   await saved(page);
 });
+
+test('an edit asks for its figures once and at once; those before stand as they were judged until the new ones are there', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/chain/A`);
+  await page.getByRole('button', { name: /^Pack/ }).click();
+  const range = page.getByTestId('claim-range');
+  await expect(range).toContainText(/\d to \d/);
+  const before = await range.textContent();
+  let asked = 0;
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/api/v1/estimate', async (route) => {
+    asked += 1;
+    await held;
+    await route.continue();
+  });
+  await page.getByRole('button', { name: 'One more: strings in parallel' }).click();
+  // Before the next frame is drawn.
+  await expect.poll(() => asked).toBe(1);
+  const strip = page.getByRole('region', { name: 'Claims' });
+  await expect(strip.locator('.claims')).toHaveCSS('opacity', '0.6');
+  expect(await range.textContent()).toBe(before);
+  release();
+  await expect(range).not.toHaveText(before ?? '');
+  await expect(strip.locator('.claims')).toHaveCSS('opacity', '1');
+  await expect(range).toContainText(/\d to \d/);
+  await saved(page);
+  expect(asked).toBe(1);
+});
+
+test('a key that changes nothing takes nothing away from what is under way', async ({ demo, watched: page }) => {
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  const given: string[] = [];
+  page.on('requestfailed', (r) => given.push(new URL(r.url()).pathname));
+  const asked = page.waitForRequest('**/api/v1/bands');
+  await page.route('**/api/v1/bands', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(`${demo.url}/c/${await demo.find('Pipit')}/chain/B`);
+  await asked;
+  // There is nothing to undo or redo.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+Shift+z');
+  release();
+  await expect(page.getByTestId('claim-range')).toContainText(/[\d.]+ to [\d.]+/);
+  expect(given).toEqual([]);
+});

@@ -138,7 +138,7 @@ export const theme = createTheme({
             display: 'block !important',
             overflow: 'visible !important',
           },
-          'section[aria-label="Claims"]': { flexWrap: 'wrap', overflow: 'visible !important' },
+          'section[aria-label="Claims"], .claims': { flexWrap: 'wrap', overflow: 'visible !important' },
           'section, tr, li, figure': { breakInside: 'avoid' },
           '*': { transition: 'none !important' },
         },

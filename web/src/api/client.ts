@@ -27,11 +27,13 @@ export function unwrap<T>(result: { data?: T; error?: unknown; response: Respons
   throw new Refusal({ problems: [], ...problem } as ProblemDocument);
 }
 
-/** What a refusal says, a line each: the fields it names, else its sentence. */
+/** The fields that a refusal names; none of anything else. */
+export const refusals = (error: unknown) => (error instanceof Refusal ? error.problem.problems : []);
+
+/** What a refusal of a file says, a line each: the places it names, as the file has them, else its sentence. */
 export function refusalLines(error: unknown): string[] {
-  if (error instanceof Refusal && error.problem.problems.length > 0)
-    return error.problem.problems.map((p) => p.message);
-  return [error instanceof Error ? error.message : 'refused'];
+  const problems = refusals(error);
+  return problems.length > 0 ? problems.map((p) => p.message) : [error instanceof Error ? error.message : 'refused'];
 }
 
 /** Runs a call and turns a failed connection into `Unreachable`. */

@@ -4,6 +4,24 @@ import type { Design, Document, Donor, MatchRequest, PartKind, Pick, Question, S
 
 const continuous = Number.POSITIVE_INFINITY;
 
+const texts = new WeakMap<object, string>();
+
+/** A document as text, by which answers about it are kept; written once however many ask. */
+function textOf(document: object): string {
+  const text = texts.get(document) ?? JSON.stringify(document);
+  texts.set(document, text);
+  return text;
+}
+
+/** Answers that every edit asks for anew. Their keys, long texts, are not written out a second time to tell them apart. */
+const everyEdit = {
+  staleTime: continuous,
+  queryKeyHashFn: (key: readonly unknown[]) => key.join('\n'),
+};
+
+/** Parts of an answer that are as they were before keep their identity through an edit, so that what shows them is not drawn anew. */
+const shared = <T>(answer: T): T => answer;
+
 export const conversionsQuery = () =>
   queryOptions({
     queryKey: ['conversions'],
@@ -39,27 +57,29 @@ export const libraryQuery = () =>
 /** The estimate is a pure function of the document, so its text is its key and it never grows stale. */
 export const estimateQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['estimate', JSON.stringify(document)],
+    queryKey: ['estimate', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/estimate', { body: document, signal }))),
-    staleTime: continuous,
+    ...everyEdit,
     gcTime: 60_000,
     placeholderData: keepPreviousData,
+    select: shared,
   });
 
 /** What the Chain stage draws; the estimate goes without, since no other stage needs it. */
 export const curvesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['curves', JSON.stringify(document)],
+    queryKey: ['curves', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/curves', { body: document, signal }))),
-    staleTime: continuous,
+    ...everyEdit,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
+    select: shared,
   });
 
 /** What parts of a kind would do, all of them or those named. */
 export const alternativesQuery = (document: Document, part: PartKind, names?: string[]) =>
   queryOptions({
-    queryKey: ['alternatives', part, JSON.stringify(document), names?.join('\n') ?? ''],
+    queryKey: ['alternatives', part, textOf(document), names?.join('\n') ?? ''],
     queryFn: ({ signal }) =>
       reach(async () =>
         unwrap(
@@ -77,10 +97,10 @@ export const dear = { bands: 'bands', fixes: 'fixes' };
 /** The cheapest single change for every goal that a design misses; asked for once the edits have come to rest. */
 export const fixesQuery = (document: Document) =>
   queryOptions({
-    queryKey: [dear.fixes, JSON.stringify(document)],
+    queryKey: [dear.fixes, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/match/fixes', { body: document, signal }))),
-    staleTime: continuous,
+    ...everyEdit,
     gcTime: 60_000,
     retry: false,
   });
@@ -88,16 +108,17 @@ export const fixesQuery = (document: Document) =>
 /** Bands of every headline figure; asked for once the central figures are there. */
 export const bandsQuery = (document: Document) =>
   queryOptions({
-    queryKey: [dear.bands, JSON.stringify(document)],
+    queryKey: [dear.bands, textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/bands', { body: document, signal }))),
-    staleTime: continuous,
+    ...everyEdit,
     gcTime: 60_000,
     placeholderData: keepPreviousData,
+    select: shared,
   });
 
 export const tornadoQuery = (document: Document, figure: string) =>
   queryOptions({
-    queryKey: ['tornado', figure, JSON.stringify(document)],
+    queryKey: ['tornado', figure, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/tornado', { body: { document, figure }, signal }))),
     staleTime: continuous,
@@ -107,7 +128,7 @@ export const tornadoQuery = (document: Document, figure: string) =>
 
 export const reasonQuery = (document: Document, figure: string) =>
   queryOptions({
-    queryKey: ['reason', figure, JSON.stringify(document)],
+    queryKey: ['reason', figure, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/explanation', { body: { document, figure }, signal }))),
     staleTime: continuous,
@@ -117,7 +138,7 @@ export const reasonQuery = (document: Document, figure: string) =>
 
 export const tripStudyQuery = (document: Document, trip: string) =>
   queryOptions({
-    queryKey: ['trip-study', trip, JSON.stringify(document)],
+    queryKey: ['trip-study', trip, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/trip-study', { body: { document, trip }, signal }))),
     staleTime: continuous,
@@ -128,7 +149,7 @@ export const tripStudyQuery = (document: Document, trip: string) =>
 /** Every measured drive of a trip, held against what is predicted for it. */
 export const drivesQuery = (document: Document, trip: string) =>
   queryOptions({
-    queryKey: ['drives', trip, JSON.stringify(document)],
+    queryKey: ['drives', trip, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/drives', { body: { document, trip }, signal }))),
     staleTime: continuous,
@@ -139,7 +160,7 @@ export const drivesQuery = (document: Document, trip: string) =>
 /** Charging at each socket between two states of charge. */
 export const socketsQuery = (document: Document, from_soc: number | null, to_soc: number | null) =>
   queryOptions({
-    queryKey: ['sockets', from_soc, to_soc, JSON.stringify(document)],
+    queryKey: ['sockets', from_soc, to_soc, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/sockets', { body: { document, from_soc, to_soc }, signal }))),
     staleTime: continuous,
@@ -150,7 +171,7 @@ export const socketsQuery = (document: Document, from_soc: number | null, to_soc
 /** The usual week hour by hour, and what would make it hold. */
 export const weekQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['week', JSON.stringify(document)],
+    queryKey: ['week', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
@@ -160,7 +181,7 @@ export const weekQuery = (document: Document) =>
 /** How sure the usual week is. */
 export const weekOddsQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['week odds', JSON.stringify(document)],
+    queryKey: ['week odds', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week/odds', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
@@ -170,11 +191,10 @@ export const weekOddsQuery = (document: Document) =>
 /** Everything between pack, motor, charger and the 12 V side, sized. */
 export const electricsQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['electrics', JSON.stringify(document)],
+    queryKey: ['electrics', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/electrics', { body: document, signal }))),
-    // What an edit did not change stays the very same object, so that its row is not painted anew.
-    select: (sheet) => sheet,
-    staleTime: continuous,
+    select: shared,
+    ...everyEdit,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
   });
@@ -182,7 +202,7 @@ export const electricsQuery = (document: Document) =>
 /** Where every mass sits, and what axles and wheels carry. */
 export const layoutQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['layout', JSON.stringify(document)],
+    queryKey: ['layout', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/layout', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
@@ -219,7 +239,7 @@ export const chainForQuery = (document: Document, donor: Donor) => {
 /** Chain, shaft and coupler at the greatest torque, and the bolts of every mount. */
 export const mechanicsQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['mechanics', JSON.stringify(document)],
+    queryKey: ['mechanics', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/mechanics', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
@@ -229,7 +249,7 @@ export const mechanicsQuery = (document: Document) =>
 /** The layout as files for the workshop. */
 export const layoutFilesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['layout-files', JSON.stringify(document)],
+    queryKey: ['layout-files', textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/layout/files', { body: document, signal }))),
     staleTime: continuous,
@@ -261,7 +281,7 @@ export const photographsQuery = (id: string) =>
 /** What the timed passes tell, beside those of the conversion. */
 export const passesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['passes', JSON.stringify(document)],
+    queryKey: ['passes', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/passes', { body: document, signal }))),
     staleTime: continuous,
     gcTime: 10_000,
@@ -271,7 +291,7 @@ export const passesQuery = (document: Document) =>
 /** What of the library's modules fits into a bay of the donor. */
 export const bayQuery = (document: Document, bay: number) =>
   queryOptions({
-    queryKey: ['bay', bay, JSON.stringify(document)],
+    queryKey: ['bay', bay, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/layout/bay', { body: { document, bay }, signal }))),
     staleTime: continuous,
@@ -282,7 +302,7 @@ export const bayQuery = (document: Document, bay: number) =>
 /** Ways to spread the pack over the bays, or what one split does. */
 export const splitsQuery = (document: Document, modules: number[] | null, others: string[] = []) =>
   queryOptions({
-    queryKey: ['splits', modules, others, JSON.stringify(document)],
+    queryKey: ['splits', modules, others, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () =>
         unwrap(await api.POST('/api/v1/layout/splits', { body: { document, modules, others }, signal })),
@@ -295,7 +315,7 @@ export const splitsQuery = (document: Document, modules: number[] | null, others
 /** What each record of the library would do in a place of the circuits. */
 export const placeChoicesQuery = (document: Document, slot: Slot) =>
   queryOptions({
-    queryKey: ['place-choices', slot, JSON.stringify(document)],
+    queryKey: ['place-choices', slot, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/electrics/choices', { body: { document, slot }, signal }))),
     staleTime: continuous,
@@ -316,17 +336,18 @@ export const yearsQuery = (document: Document, others: { name: string; design: D
 
 export const choicesQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['choices', JSON.stringify(document)],
+    queryKey: ['choices', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/choices', { body: document, signal }))),
-    staleTime: continuous,
+    ...everyEdit,
     gcTime: 10_000,
     placeholderData: keepPreviousData,
+    select: shared,
   });
 
 /** What the brief demands of the donor before any part is chosen, and the ways it can be geared. */
 export const needsQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['needs', JSON.stringify(document)],
+    queryKey: ['needs', textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/match/needs', { body: document, signal }))),
     staleTime: continuous,
@@ -356,7 +377,7 @@ export const whyNotQuery = (
 /** Parts of the design whose record in the library has changed since. */
 export const newerQuery = (document: Document) =>
   queryOptions({
-    queryKey: ['newer', JSON.stringify(document)],
+    queryKey: ['newer', textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/library/newer', { body: document, signal }))),
     gcTime: 10_000,

@@ -2,7 +2,7 @@ import { Box, MenuItem, TextField, Typography } from '@mui/material';
 import { memo, type ReactNode } from 'react';
 import type { Source, VehicleKind } from '../api/types';
 import { field, type Field as FieldOf, typicalDonor } from '../units/units';
-import { get } from '../workbench/merge';
+import { get, same } from '../workbench/merge';
 import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 import { QuantityField } from './QuantityField';
 
@@ -154,15 +154,7 @@ const OneText = memo(function OneText({
   );
 });
 
-/** A choice of the draft. */
-export function Choice({
-  at,
-  label,
-  options,
-  width = 160,
-  fallback,
-  onChange,
-}: {
+interface ChoiceProps {
   at: string;
   label: string;
   options: [string, string][];
@@ -170,13 +162,29 @@ export function Choice({
   fallback?: string;
   /** Writes the choice where more follows from it than the place itself. */
   onChange?: (value: string) => void;
-}) {
+}
+
+/** A choice of the draft. */
+export function Choice(props: ChoiceProps) {
   const { draft, edit } = useWorkbench();
+  const value = (get(draft, props.at) as string | undefined) ?? props.fallback ?? '';
+  return <OneChoice {...props} value={value} edit={edit} />;
+}
+
+const OneChoice = memo(function OneChoice({
+  at,
+  label,
+  options,
+  width = 160,
+  onChange,
+  value,
+  edit,
+}: ChoiceProps & Pick<Edits, 'edit'> & { value: string }) {
   return (
     <TextField
       select
       label={label}
-      value={(get(draft, at) as string | undefined) ?? fallback ?? ''}
+      value={value}
       onChange={(e) => {
         if (onChange) onChange(e.target.value);
         else edit(at, e.target.value);
@@ -191,7 +199,7 @@ export function Choice({
       ))}
     </TextField>
   );
-}
+}, same);
 
 /** A headed part of a stage, divided by a hairline. */
 export function Section({

@@ -1,6 +1,7 @@
 import { MenuItem, TextField } from '@mui/material';
+import { memo } from 'react';
 import { get } from '../workbench/merge';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 import { Numbers } from './Fields';
 
 type Place = 'front' | 'middle' | 'rear' | { behind_front_axle_m: number };
@@ -13,10 +14,25 @@ const words: [string, string][] = [
   ['metres', 'by its distance'],
 ];
 
+interface PlaceProps {
+  at: string;
+  label: string;
+  width?: number;
+}
+
 /** Where along the vehicle a part sits, as axle loads count it: in a word, or by its distance behind the front axle. */
-export function PlaceField({ at, label, width = 170 }: { at: string; label: string; width?: number }) {
+export function PlaceField(props: PlaceProps) {
   const { draft, edit } = useWorkbench();
-  const place = get(draft, at) as Place | null | undefined;
+  return <OnePlace {...props} place={get(draft, props.at) as Place | null | undefined} edit={edit} />;
+}
+
+const OnePlace = memo(function OnePlace({
+  at,
+  label,
+  width = 170,
+  place,
+  edit,
+}: PlaceProps & { place: Place | null | undefined; edit: Workbench['edit'] }) {
   const byDistance = typeof place === 'object' && place !== null;
   return (
     <>
@@ -41,4 +57,4 @@ export function PlaceField({ at, label, width = 170 }: { at: string; label: stri
       {byDistance && <Numbers group="AxlePlace" at={at} keys={['behind_front_axle_m']} width={150} />}
     </>
   );
-}
+});

@@ -1,7 +1,16 @@
 import { FormControlLabel, Switch } from '@mui/material';
+import { memo } from 'react';
 
 /** A switch with its words beside it. */
-export function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+export const Toggle = memo(function Toggle({
+  label,
+  on,
+  onChange,
+}: {
+  label: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
   return (
     <FormControlLabel
       control={
@@ -16,4 +25,4 @@ export function Toggle({ label, on, onChange }: { label: string; on: boolean; on
       label={label}
     />
   );
-}
+});

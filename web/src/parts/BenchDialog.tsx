@@ -11,12 +11,13 @@ import {
 } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, Refusal, unwrap } from '../api/client';
+import { api, reach, unwrap } from '../api/client';
 import type { BenchResult, BenchSheet } from '../api/types';
 import { QuantityField } from '../fields/QuantityField';
 import { field, figures, neededWords } from '../units/units';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { rows } from './rows';
+import { typedLines } from '../units/refusal';
 
 const numbers = ['max_speed_rpm', 'peak_current_a', 'continuous_power_w', 'mass_kg'] as const;
 
@@ -75,16 +76,7 @@ export function BenchDialog({
       onKept?.();
     },
   });
-  const problems =
-    fit.error instanceof Refusal && fit.error.problem.problems.length > 0
-      ? fit.error.problem.problems.map((p) => p.message)
-      : fit.error
-        ? [fit.error.message]
-        : keep.error
-          ? [keep.error.message]
-          : slip === ''
-            ? []
-            : [slip];
+  const problems = fit.error || keep.error ? typedLines(fit.error ?? keep.error) : slip === '' ? [] : [slip];
   const compute = () => {
     const free = rows(noLoad, [3]);
     const held = rows(locked, [2]);

@@ -1,11 +1,13 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
 import { curvePoints, rows } from './rows';
+import { refusalOf } from '../units/refusal';
 
 /** The torque curve of a data sheet, pasted; with efficiencies the losses are fitted to it. */
 export function CurvePaste() {
-  const { document, editDesign, computed } = useWorkbench();
+  const { document, editDesign } = useWorkbench();
+  const { computed } = useResults();
   const model = document.design.motor?.model;
   const points = model?.kind === 'points' ? model.points : [];
   const kept = points
@@ -47,7 +49,7 @@ export function CurvePaste() {
           Use this curve
         </Button>
       )}
-      {[slip, ...refused.map((p) => p.message)]
+      {[slip, ...refused.map(refusalOf)]
         .filter((m) => m !== '')
         .map((m) => (
           <Typography key={m} role="alert" color="error">

@@ -11,11 +11,12 @@ import {
 } from '@mui/material';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, refusalLines, unwrap } from '../api/client';
+import { api, reach, unwrap } from '../api/client';
 import type { Part, PartKind, Plate } from '../api/types';
 import { Row } from '../fields/Fields';
 import { QuantityField } from '../fields/QuantityField';
-import { field } from '../units/units';
+import { typedLines } from '../units/refusal';
+import { field, neededWords } from '../units/units';
 import { useWorkbench } from '../workbench/WorkbenchContext';
 import { chemistries, motorKinds, one } from './records';
 
@@ -53,12 +54,15 @@ export function OwnPartDialog({
   const client = useQueryClient();
   const [name, setName] = useState('');
   const [of, setOf] = useState('');
+  /** It was sent off before all that is needed was there. */
+  const [incomplete, setIncomplete] = useState(false);
   const [known, setKnown] = useState<Record<string, number | undefined>>({});
   const choices = kind === 'module' ? chemistries : motorKinds;
   const chosen = choices.some(([value]) => value === of) ? of : kind === 'module' ? 'lfp' : 'pm_synchronous';
   const close = () => {
     setName('');
     setKnown({});
+    setIncomplete(false);
     make.reset();
     onClose();
   };
@@ -86,12 +90,17 @@ export function OwnPartDialog({
     },
   });
   const asked = kind ? figures[kind] : undefined;
+  const missing = neededWords(
+    (asked?.needed ?? []).filter((key) => known[key] === undefined).map((key) => field('Plate', key).label),
+  );
+  const problems = incomplete && missing !== '' ? [missing] : typedLines(make.error);
   return (
     <Dialog open={kind !== null} onClose={close} fullWidth maxWidth="sm" aria-labelledby="own-part-title">
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          make.mutate();
+          setIncomplete(missing !== '');
+          if (missing === '') make.mutate();
         }}
       >
         <DialogTitle id="own-part-title">Own {kind ? one[kind] : 'part'}, half known</DialogTitle>
@@ -147,9 +156,9 @@ export function OwnPartDialog({
               );
             })}
           </Row>
-          {make.isError && (
+          {problems.length > 0 && (
             <Alert severity="error" sx={{ mt: 2 }}>
-              {refusalLines(make.error).map((line) => (
+              {problems.map((line) => (
                 <div key={line}>{line}</div>
               ))}
             </Alert>

@@ -8,7 +8,7 @@ import { useGrowing } from '../common/useGrowing';
 import { showText } from '../units/units';
 import { useUnits } from '../units/UnitsContext';
 import { useSettled } from '../workbench/useSettled';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
 import { BenchDialog } from './BenchDialog';
 import { type Filter, kindsAmong, passes } from './filters';
 import { OwnPartDialog } from './OwnPartDialog';
@@ -28,7 +28,8 @@ const mostTried = 300;
 
 /** Lists the library's parts for one link with what each would do, before it is chosen. */
 export default function PartPicker({ kind, onClose }: { kind: PartKind; onClose: () => void }) {
-  const { document, editAll, editDesign, active, computed, say } = useWorkbench();
+  const { document, editAll, editDesign, active, say } = useWorkbench();
+  const { computed } = useResults();
   const client = useQueryClient();
   // Alternatives are judged by their central figures, so they are held against those.
   const central = computed.estimate?.claims ?? [];

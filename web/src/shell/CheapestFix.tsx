@@ -1,10 +1,11 @@
 import { Box, ButtonBase, Tooltip, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { fixesQuery } from '../api/queries';
+import { memo } from 'react';
 import type { Fix } from '../api/types';
 import { useClaimFigure } from '../common/claims';
 import { useSaid } from '../units/UnitsContext';
-import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
+import { useResults, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
 /** The cheapest single change for each goal that is missed, once the edits have come to rest. */
 export function useFixes() {
@@ -20,9 +21,21 @@ export function useFixes() {
 /** Height of two lines of a change, so that the strip is as tall before it is known. */
 const twoLines = 38;
 
+interface FixProps {
+  fix: Fix | undefined;
+  /** No single change meets the goal. */
+  none: boolean;
+  /** Keeps its place free for an answer. */
+  room: boolean;
+}
+
 /** What meets a missed goal for the least money, as a change to try beside the design at hand. */
-export function CheapestFix({ fix, none, room }: { fix: Fix | undefined; none: boolean; room: boolean }) {
+export function CheapestFix(props: FixProps) {
   const { addVariant } = useWorkbench();
+  return <OneFix {...props} addVariant={addVariant} />;
+}
+
+const OneFix = memo(function OneFix({ fix, none, room, addVariant }: FixProps & Pick<Workbench, 'addVariant'>) {
   const said = useSaid();
   const figure = useClaimFigure();
   if (!fix) {
@@ -86,4 +99,4 @@ export function CheapestFix({ fix, none, room }: { fix: Fix | undefined; none: b
       </ButtonBase>
     </Tooltip>
   );
-}
+});

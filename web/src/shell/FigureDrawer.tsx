@@ -2,7 +2,7 @@ import { Box, Drawer, IconButton, Tab, Tabs, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { reasonQuery, tornadoQuery } from '../api/queries';
-import { useWorkbench } from '../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
 import { Failed, Loading } from '../common/States';
 import { Said } from '../units/Said';
 
@@ -10,7 +10,8 @@ const TornadoView = lazy(() => import('./TornadoView'));
 const ReasonTree = lazy(() => import('./ReasonTree'));
 
 function Looked({ figure }: { figure: string }) {
-  const { document, setFigure, bands } = useWorkbench();
+  const { document } = useWorkbench();
+  const { setFigure, bands } = useResults();
   const [tab, setTab] = useState<'hangs' | 'why'>('hangs');
   const tornado = useQuery({ ...tornadoQuery(document, figure), enabled: tab === 'hangs' });
   const reason = useQuery({ ...reasonQuery(document, figure), enabled: tab === 'why' });
@@ -68,7 +69,7 @@ function Looked({ figure }: { figure: string }) {
 
 /** One headline figure looked at closely: its band, what sways it, what would narrow it, and what it is made of. */
 export function FigureDrawer() {
-  const { figure, setFigure } = useWorkbench();
+  const { figure, setFigure } = useResults();
   return (
     <Drawer
       anchor="right"

@@ -1,7 +1,8 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
+import { memo } from 'react';
 import { Link, useParams } from 'wouter';
 import { searchOf, useSearch } from '../workbench/searches';
-import { useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
+import { type Results, useResults, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
 interface StageState {
   word: string;
@@ -12,7 +13,7 @@ interface StageState {
 export interface StageEntry {
   key: string;
   title: string;
-  state: (w: Workbench) => StageState;
+  state: (w: Workbench & Results) => StageState;
 }
 
 const counted = (n: number, one: string, many: string) => `${String(n)} ${n === 1 ? one : many}`;
@@ -108,8 +109,68 @@ export const stages: StageEntry[] = [
   },
 ];
 
+interface StageLinkProps extends StageState {
+  to: string;
+  number: number;
+  title: string;
+  here: boolean;
+}
+
+/** A stage's name and how it stands; painted anew only where that changes. */
+const StageLink = memo(function StageLink({ to, number, title, word, open, here }: StageLinkProps) {
+  return (
+    <ButtonBase
+      component={Link}
+      to={to}
+      aria-current={here ? 'page' : undefined}
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: 'auto', sm: '18px 1fr' },
+        flexShrink: 0,
+        textAlign: 'left',
+        px: { xs: 0.75, sm: 1.5 },
+        py: { xs: 0.25, sm: 1 },
+        minHeight: { xs: 33, sm: 24 },
+        borderLeft: { sm: '3px solid' },
+        borderColor: { sm: here ? 'text.primary' : 'transparent' },
+        bgcolor: here ? 'background.paper' : 'transparent',
+        minWidth: { xs: 0, sm: 110 },
+      }}
+    >
+      <Typography
+        variant="caption"
+        color={open ? 'error.main' : 'text.secondary'}
+        className="figures"
+        sx={{ display: { xs: 'none', sm: 'block' } }}
+      >
+        {number}
+      </Typography>
+      <Typography sx={{ fontWeight: here ? 700 : 500 }}>
+        {title}
+        {open && (
+          <Box component="span" aria-hidden sx={{ display: { sm: 'none' }, color: 'error.main' }}>
+            {' •'}
+          </Box>
+        )}
+      </Typography>
+      <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }} />
+      <Typography
+        variant="caption"
+        sx={{
+          display: { xs: 'none', sm: 'block' },
+          color: open ? 'error.main' : 'text.secondary',
+          lineHeight: 1.2,
+        }}
+      >
+        {word}
+      </Typography>
+    </ButtonBase>
+  );
+});
+
 export function StageRail() {
   const bench = useWorkbench();
+  const results = useResults();
   // The state of a search is shown here too.
   useSearch(bench.id);
   const { stage } = useParams();
@@ -130,56 +191,17 @@ export function StageRail() {
       }}
     >
       {stages.map((s, i) => {
-        const state = s.state(bench);
-        const here = s.key === stage;
+        const state = s.state({ ...bench, ...results });
         return (
-          <ButtonBase
+          <StageLink
             key={s.key}
-            component={Link}
             to={`/c/${bench.id}/${s.key}/${bench.active.label}`}
-            aria-current={here ? 'page' : undefined}
-            sx={{
-              display: 'grid',
-              gridTemplateColumns: { xs: 'auto', sm: '18px 1fr' },
-              flexShrink: 0,
-              textAlign: 'left',
-              px: { xs: 0.75, sm: 1.5 },
-              py: { xs: 0.25, sm: 1 },
-              minHeight: { xs: 33, sm: 24 },
-              borderLeft: { sm: '3px solid' },
-              borderColor: { sm: here ? 'text.primary' : 'transparent' },
-              bgcolor: here ? 'background.paper' : 'transparent',
-              minWidth: { xs: 0, sm: 110 },
-            }}
-          >
-            <Typography
-              variant="caption"
-              color={state.open ? 'error.main' : 'text.secondary'}
-              className="figures"
-              sx={{ display: { xs: 'none', sm: 'block' } }}
-            >
-              {i + 1}
-            </Typography>
-            <Typography sx={{ fontWeight: here ? 700 : 500 }}>
-              {s.title}
-              {state.open && (
-                <Box component="span" aria-hidden sx={{ display: { sm: 'none' }, color: 'error.main' }}>
-                  {' •'}
-                </Box>
-              )}
-            </Typography>
-            <Box component="span" sx={{ display: { xs: 'none', sm: 'block' } }} />
-            <Typography
-              variant="caption"
-              sx={{
-                display: { xs: 'none', sm: 'block' },
-                color: state.open ? 'error.main' : 'text.secondary',
-                lineHeight: 1.2,
-              }}
-            >
-              {state.word}
-            </Typography>
-          </ButtonBase>
+            number={i + 1}
+            title={s.title}
+            word={state.word}
+            open={state.open}
+            here={s.key === stage}
+          />
         );
       })}
       <Box sx={{ flex: 1 }} />

@@ -10,12 +10,13 @@ import {
   Tooltip,
   Typography,
 } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { Link, useLocation, useParams } from 'wouter';
 import type { UnitSystem } from '../api/types';
 import { SchemeButton } from '../common/SchemeButton';
 import { unitWords } from '../common/kinds';
-import { useSaving, useWorkbench } from '../workbench/WorkbenchContext';
+import { useSaving, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
+import { useShared } from '../workbench/useShared';
 import type { SaveState } from '../workbench/saver';
 
 function saveWords(save: SaveState): { word: string; title: string; alarm: boolean } {
@@ -93,20 +94,38 @@ function SaveWord() {
   );
 }
 
+type Bench = Pick<
+  Workbench,
+  'id' | 'variants' | 'active' | 'canUndo' | 'canRedo' | 'undo' | 'redo' | 'addVariant' | 'setUnits'
+>;
+
+/** The conversion's name, its variants, and what concerns all of the page. */
 export function TopBar({ onHelp }: { onHelp: () => void }) {
-  const bench = useWorkbench();
+  const { draft, id, variants, active, canUndo, canRedo, undo, redo, addVariant, setUnits } = useWorkbench();
+  const names = useShared(variants.map((v) => draft.designs[v.id]?.name ?? ''));
+  const bench = useShared({ id, variants, active, canUndo, canRedo, undo, redo, addVariant, setUnits });
+  return <Bar bench={bench} name={draft.name} names={names} units={draft.units} onHelp={onHelp} />;
+}
+
+interface BarProps {
+  bench: Bench;
+  name: string;
+  /** What the variants are called, in their order. */
+  names: string[];
+  units: UnitSystem;
+  onHelp: () => void;
+}
+
+/** Painted anew only where something it shows has changed: most edits touch nothing of it. */
+const Bar = memo(function Bar({ bench, name, names, units, onHelp }: BarProps) {
   const [, navigate] = useLocation();
   const { stage = 'brief' } = useParams();
-  const nameOf = (id: string) => {
-    const name = bench.draft.designs[id]?.name ?? '';
-    return name === '' ? '' : `, ${name}`;
-  };
   useEffect(() => {
-    document.title = `${bench.draft.name} ${bench.active.label}, ${stage} · Joulethesis`;
+    document.title = `${name} ${bench.active.label}, ${stage} · Joulethesis`;
     return () => {
       document.title = 'Joulethesis';
     };
-  }, [bench.active.label, bench.draft.name, stage]);
+  }, [bench.active.label, name, stage]);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const actions: ActionOf[] = [
     {
@@ -120,7 +139,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       word: 'export',
       title: 'Save this variant as a design file',
       href: `/api/v1/designs/${bench.active.id}/document`,
-      download: `${bench.draft.name} ${bench.active.label}.json`,
+      download: `${name} ${bench.active.label}.json`,
     },
   ];
   actions.push({
@@ -158,17 +177,17 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       </Typography>
       <Divider orientation="vertical" flexItem sx={{ my: 1.5, display: { xs: 'none', sm: 'block' } }} />
       <Typography component="h1" noWrap sx={{ fontWeight: 500, fontSize: '0.9rem', minWidth: 60 }}>
-        {bench.draft.name}
+        {name}
       </Typography>
       <Box component="nav" aria-label="Variants" sx={{ display: 'flex', gap: 0.5, ml: 1 }}>
-        {bench.variants.map((v) => (
+        {bench.variants.map((v, i) => (
           <ButtonBase
             key={v.id}
             component={Link}
             to={`/c/${bench.id}/${stage}/${v.label}`}
             aria-current={v.id === bench.active.id ? 'true' : undefined}
-            aria-label={`Variant ${v.label}${nameOf(v.id)}`}
-            title={nameOf(v.id).slice(2)}
+            aria-label={[`Variant ${v.label}`, names[i]].filter(Boolean).join(', ')}
+            title={names[i]}
             sx={{
               width: 26,
               height: 26,
@@ -205,7 +224,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         <Select
           variant="standard"
           disableUnderline
-          value={bench.draft.units}
+          value={units}
           onChange={(e) => {
             bench.setUnits(e.target.value);
           }}
@@ -259,7 +278,7 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
         {Object.entries(unitWords).map(([system, words]) => (
           <MenuItem
             key={system}
-            selected={system === bench.draft.units}
+            selected={system === units}
             onClick={() => {
               setMenu(null);
               bench.setUnits(system as UnitSystem);
@@ -283,4 +302,4 @@ export function TopBar({ onHelp }: { onHelp: () => void }) {
       </Menu>
     </Box>
   );
-}
+});

@@ -72,6 +72,12 @@ export function fieldAt(path: string): Field | undefined {
 /** What the field at the end of a path is called, where the catalogue has one of its key; empty else. */
 export const labelOf = (path: string): string => fieldAt(path)?.label ?? '';
 
+/** What a field is called in a message: by its label, else by its key in words. */
+export const nameOf = (path: string): string => {
+  const words = lastKey(path).replaceAll('_', ' ');
+  return labelOf(path) || words.charAt(0).toUpperCase() + words.slice(1);
+};
+
 /** Whether a number must be given, always or in the record it stands in. */
 export const isNeeded = (of: Field) => of.required || of.default.startsWith('required');
 
@@ -113,9 +119,15 @@ export function digits(value: number, significant = 3): number {
   return Math.min(6, Math.max(0, significant - 1 - Math.floor(Math.log10(size))));
 }
 
+/** One writer for each number of digits after the point: making one takes a hundred times as long as using it. */
+const writers = Array.from(
+  { length: 7 },
+  (_, maximumFractionDigits) => new Intl.NumberFormat('en', { maximumFractionDigits, useGrouping: true }),
+);
+
 /** Figures only, grouped by thin spaces, with a true minus. */
 export function figures(value: number, significant = 3): string {
-  const text = value.toLocaleString('en', { maximumFractionDigits: digits(value, significant), useGrouping: true });
+  const text = writers[digits(value, significant)]?.format(value) ?? String(value);
   return text.replaceAll(',', ' ').replace('-', '−');
 }
 

@@ -1,8 +1,9 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { Bands, Design, Document, Estimate, ProblemDocument, UnitSystem } from '../api/types';
 import type { Draft, Variant } from './draft';
 import type { JudgedClaim } from './judge';
 import type { SaveState } from './saver';
+import { Watched } from './watched';
 
 /** The estimate of the active variant, and how fresh it is. */
 export interface Computed {
@@ -27,17 +28,6 @@ export interface Workbench {
   variants: Variant[];
   active: Variant;
   document: Document;
-  /** The document once it has stood still for a moment: what costs more than an estimate waits for it. */
-  settled: Document;
-  computed: Computed;
-  claims: JudgedClaim[];
-  /** Bands of the active variant; those of the edit before while new ones are on their way. */
-  bands: Bands | undefined;
-  /** Whether they are of the document as it stands. */
-  bandsFresh: boolean;
-  /** The headline figure looked at closely, if any. */
-  figure: string | null;
-  setFigure: (figure: string | null) => void;
   canUndo: boolean;
   canRedo: boolean;
   undo: () => void;
@@ -51,21 +41,36 @@ export interface Workbench {
   say: (message: string) => void;
 }
 
-/** Whether everything is stored; apart from the rest, so that it repaints a word and not a stage. */
+/** Whether everything is stored, for those who listen: it repaints a word and not a stage. */
 export interface Saving {
-  save: SaveState;
+  state: Watched<SaveState>;
   retry: () => void;
 }
 
-export const SavingContext = createContext<Saving>({ save: { kind: 'saved', at: null }, retry: () => undefined });
+export const SavingContext = createContext<Saving>({
+  state: new Watched<SaveState>({ kind: 'saved', at: null }),
+  retry: () => undefined,
+});
 
-export const useSaving = () => useContext(SavingContext);
+export function useSaving() {
+  const { state, retry } = useContext(SavingContext);
+  return { save: useSyncExternalStore(state.subscribe, state.get), retry };
+}
 
 /** What is computed of the active variant; apart from the draft, so that a keystroke does not repaint what it has not changed yet. */
-export type Results = Pick<
-  Workbench,
-  'settled' | 'computed' | 'claims' | 'bands' | 'bandsFresh' | 'figure' | 'setFigure'
->;
+export interface Results {
+  /** The document once it has stood still for a moment: what costs more than an estimate waits for it. */
+  settled: Document;
+  computed: Computed;
+  claims: JudgedClaim[];
+  /** Bands of the active variant; those of the edit before while new ones are on their way. */
+  bands: Bands | undefined;
+  /** Whether they are of the document as it stands. */
+  bandsFresh: boolean;
+  /** The headline figure looked at closely, if any. */
+  figure: string | null;
+  setFigure: (figure: string | null) => void;
+}
 
 export const ResultsContext = createContext<Results | null>(null);
 

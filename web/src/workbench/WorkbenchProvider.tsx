@@ -1,6 +1,6 @@
 import { Button, Snackbar } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { type ReactNode, useCallback, useMemo, useState } from 'react';
+import { type ReactNode, useCallback, useMemo, useRef, useState } from 'react';
 import { useLocation, useParams } from 'wouter';
 import { api, reach, unwrap } from '../api/client';
 import type { Conversion, Design, UnitSystem } from '../api/types';
@@ -72,19 +72,38 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [label, variants],
   );
 
-  const edit = useCallback((path: string, value: unknown) => {
-    setHistory((h) => editHistory(h, own(put(h.present, path, value), path), path, Date.now()));
-  }, []);
-  const editAll = useCallback((places: [string, unknown][]) => {
-    setHistory((h) =>
-      editHistory(
-        h,
-        places.reduce((d, [path, value]) => put(d, path, value), h.present),
-        places.map((p) => p[0]).join(' '),
-        Date.now(),
-      ),
-    );
-  }, []);
+  const { document, settled, computed, claims, bands, bandsFresh, ahead } = useComputed(draft, active);
+
+  // The history as the last edit left it, drawn or not: an edit's figures are asked for at once, not when the page has been drawn.
+  const latest = useRef(first.history);
+  const change = useCallback(
+    (next: (h: History) => History) => {
+      const before = latest.current;
+      latest.current = next(before);
+      setHistory(latest.current);
+      if (latest.current.present !== before.present) ahead(latest.current.present);
+    },
+    [ahead],
+  );
+  const edit = useCallback(
+    (path: string, value: unknown) => {
+      change((h) => editHistory(h, own(put(h.present, path, value), path), path, Date.now()));
+    },
+    [change],
+  );
+  const editAll = useCallback(
+    (places: [string, unknown][]) => {
+      change((h) =>
+        editHistory(
+          h,
+          places.reduce((d, [path, value]) => put(d, path, value), h.present),
+          places.map((p) => p[0]).join(' '),
+          Date.now(),
+        ),
+      );
+    },
+    [change],
+  );
   const editDesign = useCallback(
     (path: string, value: unknown) => {
       edit(`designs.${active.id}.${path}`, value);
@@ -94,15 +113,14 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
 
   const onMerged = useCallback(
     (mine: Draft, merged: Draft, found: Clash[], newer: Conversion, news: boolean) => {
-      setHistory((h) => rebase(h, mine, merged));
+      change((h) => rebase(h, mine, merged));
       setVariants(variantsOf(newer));
       setClashes(found);
       if (news && found.length === 0) say('Changes made in another window were taken over.');
     },
-    [say],
+    [change, say],
   );
-  const autosave = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
-  const { saver } = autosave;
+  const { state: saveState, saver } = useAutosave({ id: conversion.id, draft, initial: conversion, onMerged });
 
   const changeVariants = useCallback(
     async (action: () => Promise<string | null>, done: Message, to: string = stage) => {
@@ -164,7 +182,6 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [addVariant, changeVariants, conversion.id, variants],
   );
 
-  const { document, settled, computed, claims, bands, bandsFresh } = useComputed(draft, active);
   const [figure, setFigure] = useState<string | null>(null);
   const setUnits = useCallback(
     (units: UnitSystem) => {
@@ -173,11 +190,11 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [edit],
   );
   const undo = useCallback(() => {
-    setHistory(undoHistory);
-  }, []);
+    change(undoHistory);
+  }, [change]);
   const redo = useCallback(() => {
-    setHistory(redoHistory);
-  }, []);
+    change(redoHistory);
+  }, [change]);
 
   const results = useMemo<Results>(
     () => ({ settled, computed, claims, bands, bandsFresh, figure, setFigure }),
@@ -185,12 +202,12 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
   );
   const saving = useMemo<Saving>(
     () => ({
-      save: autosave.state,
+      state: saveState,
       retry: () => {
         saver.retry();
       },
     }),
-    [autosave.state, saver],
+    [saveState, saver],
   );
   const [canUndo, canRedo] = [history.past.length > 0, history.future.length > 0];
   const { id } = conversion;
@@ -205,13 +222,6 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       variants,
       active,
       document,
-      settled,
-      computed,
-      claims,
-      bands,
-      bandsFresh,
-      figure,
-      setFigure,
       canUndo,
       canRedo,
       undo,
@@ -230,12 +240,6 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       variants,
       active,
       document,
-      settled,
-      computed,
-      claims,
-      bands,
-      bandsFresh,
-      figure,
       canUndo,
       canRedo,
       undo,
@@ -259,7 +263,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       <ClashDialog
         clashes={clashes}
         onChoose={(chosen) => {
-          setHistory((h) => settle(h, clashes, chosen));
+          change((h) => settle(h, clashes, chosen));
           setClashes([]);
           void client.invalidateQueries({ queryKey: ['conversions'] });
         }}

@@ -5,6 +5,7 @@ import type { Draft } from './draft';
 import type { Clash } from './merge';
 import { keptEdits } from './kept';
 import { Saver, type SaveState, type Stored } from './saver';
+import { Watched } from './watched';
 
 /** Windows of one browser tell each other what they have stored. */
 const windows = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('joulethesis-stored');
@@ -46,8 +47,8 @@ interface Options {
 
 /** A `Saver` for as long as the page shows the conversion. */
 export function useAutosave({ id, draft, initial, onMerged }: Options) {
-  const [state, setState] = useState<SaveState>({ kind: 'saved', at: null });
-  const [saver] = useState(() => new Saver(id, initial, storedAt(id), setState, later, keptEdits()));
+  const [state] = useState(() => new Watched<SaveState>({ kind: 'saved', at: null }));
+  const [saver] = useState(() => new Saver(id, initial, storedAt(id), state.change, later, keptEdits()));
   useEffect(() => {
     saver.listen(onMerged);
   }, [onMerged, saver]);

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, dear, estimateQuery } from '../api/queries';
 import type { Claim, Trip } from '../api/types';
@@ -7,6 +7,7 @@ import { type Draft, documentOf, type Variant } from './draft';
 import { judge } from './judge';
 import { isForgotten, Recordings } from './recordings';
 import { useSettled } from './useSettled';
+import { useShared } from './useShared';
 
 /** Pause after the last edit before 256 samples are asked for; both cores then work for a moment. */
 const bandsAfterMs = 200;
@@ -22,7 +23,10 @@ const keepRecording = async (path: Extract<Trip['path'], { trace: unknown }>) =>
 
 const nothing: Claim[] = [];
 
-/** What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. */
+/**
+ * What is computed of a variant: its estimate at once, its bands when that is there and the edits have come to rest. `ahead` asks for the
+ * figures of a draft before it is drawn.
+ */
 export function useComputed(draft: Draft, active: Variant) {
   // Recordings travel once; `named` counts the names that have become known.
   const [named, setNamed] = useState(0);
@@ -53,12 +57,26 @@ export function useComputed(draft: Draft, active: Variant) {
   // The central figures come first; the bands, dearer, follow when those are there.
   const settled = useSettled(document, bandsAfterMs);
   const current = settled === document && !query.isPlaceholderData;
-  // What takes both cores for the design before an edit is given up with it, so that the edit's own figures need not wait.
   const client = useQueryClient();
-  useEffect(() => {
-    if (settled === document) return;
+  // What takes both cores for the design before an edit is given up with it, so that the edit's own figures need not wait.
+  const giveUp = useCallback(() => {
     for (const key of Object.values(dear)) void client.cancelQueries({ queryKey: [key] });
-  }, [client, document, settled]);
+  }, [client]);
+  useEffect(() => {
+    if (settled !== document) giveUp();
+  }, [document, giveUp, settled]);
+  const ahead = useCallback(
+    (next: Draft) => {
+      const query = estimateQuery(recordings.lean(documentOf(next, active)));
+      // A service that is away is asked again only for what is still wanted by then.
+      const wanted = () => (client.getQueryCache().find(query)?.getObserversCount() ?? 0) > 0;
+      // An edit of what is not computed with asks for nothing, and what is under way goes on.
+      if (wanted()) return;
+      giveUp();
+      void client.prefetchQuery({ ...query, ...untilBack, retry: (n, e) => untilBack.retry(n, e) && wanted() });
+    },
+    [active, client, giveUp, recordings],
+  );
   const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
   const fresh = current && !bandsQueried.isPlaceholderData;
@@ -67,10 +85,14 @@ export function useComputed(draft: Draft, active: Variant) {
   const now = problem || query.isPlaceholderData ? undefined : query.data?.claims;
   if (now !== undefined && good[active.id] !== now) setGood({ ...good, [active.id]: now });
   const known = (problem ? good[active.id] : query.data?.claims) ?? nothing;
-  const claims = useMemo(() => judge(known, bands, fresh), [bands, fresh, known]);
+  // Until the figures of an edit are there, those before it stand as they were judged.
+  const claims = useShared(
+    useMemo(() => judge(known, bands, fresh), [bands, fresh, known]),
+    query.isPlaceholderData && problem === null,
+  );
 
   const estimate = problem ? undefined : query.data;
   const stale = query.isPlaceholderData || away || problem !== null;
   const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
-  return { document, settled, computed, claims, bands, bandsFresh: fresh };
+  return { document, settled, computed, claims, bands, bandsFresh: fresh, ahead };
 }

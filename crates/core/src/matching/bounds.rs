@@ -7,7 +7,7 @@ use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
-use super::trip_energy::TripEnergy;
+use super::trip_energy::{Along, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;
@@ -237,11 +237,11 @@ impl Bound<'_> {
             return f64::INFINITY;
         }
         let masses_kg = (self.mass_kg, self.worst.heaviest_kg);
-        self.drivetrain.energies(self.problem, self.vehicle, trip, masses_kg).map(|e| self.reach_km(e)).fold(0.0, f64::max)
+        self.drivetrain.energies(self.problem, self.vehicle, trip, masses_kg).map(|e| self.reach_km(e, &[])).fold(0.0, f64::max)
     }
 
     /// Range that nothing exceeds on a trip that takes at least an energy, km.
-    pub(super) fn reach_km(&self, energy: &TripEnergy) -> f64 {
+    pub(super) fn reach_km(&self, energy: &TripEnergy, along: &[Along]) -> f64 {
         let Some(pack) = self.pack else { return f64::INFINITY };
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
         let on = &pack.on_trip;
@@ -250,7 +250,7 @@ impl Bound<'_> {
         let feedback_w = at(own_a).min(at(cells_a) + self.vehicle.low_voltage_w + energy.hvac_w);
         let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.worst.least_efficiency } else { 0.0 };
         let (volts, efficiency) = ((on.start_v, on.mean_v, on.resistance_ohm), (self.drive.efficiency, taken_w));
-        energy.furthest_m(on.usable_j, volts, efficiency, self.vehicle.low_voltage_w) / 1000.0
+        energy.furthest_m(on.usable_j, volts, efficiency, self.vehicle.low_voltage_w, along) / 1000.0
     }
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.

@@ -155,8 +155,8 @@ impl SearchSpace {
         if on_road.falls_behind(&look, trace) {
             return Some(Ahead::FallsBehind);
         }
-        let energy = on_road.energy((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
-        Some(Ahead::Reaches(look.reach_km(&energy)))
+        let (energy, along) = on_road.energy_along((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
+        Some(Ahead::Reaches(look.reach_km(&energy, &along)))
     }
 
     /// The configuration a candidate stands for.

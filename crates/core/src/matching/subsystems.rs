@@ -8,8 +8,7 @@ use super::trip_energy::TripEnergy;
 use crate::document::{Document, MotorPlace};
 use crate::figures::cost;
 use crate::findings::Rule;
-use crate::powertrain::{Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
-use crate::vehicle::cold::REFERENCE_C;
+use crate::powertrain::{GearPath, Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
 use crate::vehicle::{Conditions, Road, Traction, masses, most_grip_n_per_kg, radius_m};
 
 /// One gear as a bound sees it.
@@ -40,7 +39,10 @@ impl GearSide {
 pub(super) struct Drivetrain {
     pub(super) configuration: Configuration,
     pub(super) map: MotorMap,
+    /// Gears on the usual day.
     pub(super) gears: Vec<GearSide>,
+    /// Gears on the day of the trip that counts.
+    trip_gears: Vec<GearSide>,
     pub(super) mass_kg: f64,
     pub(super) price: f64,
     pub(super) motor_max_v: f64,
@@ -182,6 +184,8 @@ impl FixedVehicle {
 /// Every drivetrain: motors by mounts by gearings.
 pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Vec<Drivetrain> {
     let mut all = Vec::new();
+    let day_c = Conditions::of(&problem.base).temperature_c;
+    let trip_day_c = problem.trip.map_or(day_c, |trip| Conditions::of_trip(&problem.base, &problem.trips[trip].0).temperature_c);
     for (m, motor) in (0u16..).zip(&problem.motors) {
         for (place, count) in problem.mounts(&motor.written) {
             let map = MotorMap::of(&motor.counted, count);
@@ -209,31 +213,11 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     d.design.motor_place = place;
                     d.design.driveline.clone_from(&gearing.driveline);
                 });
-                // Mass times rotating factor is linear in mass: two points give it.
-                // With warm oil: no trip's own day bears better.
-                let at = |kg: f64| gear_paths(&geared, kg, vehicle.radius_m, REFERENCE_C);
-                let (light, heavy) = (at(1000.0), at(2000.0));
-                let gears = light
-                    .iter()
-                    .zip(&heavy)
-                    .map(|(a, b)| {
-                        let share = (2000.0 * b.rotating_factor - 1000.0 * a.rotating_factor) / 1000.0;
-                        GearSide {
-                            efficiency: a.efficiency,
-                            rad_per_m: a.rad_per_m,
-                            pull_n_per_nm: a.ratio * a.efficiency / vehicle.radius_m,
-                            range: a.range,
-                            gear: a.gear,
-                            fastest_m_s: map.max_speed_rad_s / a.rad_per_m,
-                            inert_kg: 1000.0 * (a.rotating_factor - share),
-                            inert_share: share,
-                        }
-                    })
-                    .collect();
                 let added = gearing.added.as_ref();
                 all.push(Drivetrain {
                     configuration,
-                    gears,
+                    gears: gear_sides(&geared, vehicle.radius_m, &map, day_c),
+                    trip_gears: gear_sides(&geared, vehicle.radius_m, &map, trip_day_c),
                     mass_kg: motor.counted.mass_kg * f64::from(count) + added.map_or(0.0, |a| a.mass_kg),
                     price: motor.counted.price * f64::from(count) + added.map_or(0.0, |a| a.price),
                     motor_max_v: motor.written.max_voltage_v.unwrap_or(f64::INFINITY),
@@ -246,6 +230,26 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
         }
     }
     all
+}
+
+/// Gears of a document's driveline with oil at a temperature.
+fn gear_sides(geared: &Document, radius_m: f64, map: &MotorMap, celsius: f64) -> Vec<GearSide> {
+    // Mass times rotating factor is linear in mass: two points give it.
+    let at = |kg: f64| gear_paths(geared, kg, radius_m, celsius);
+    let side = |(a, b): (GearPath, GearPath)| {
+        let share = (2000.0 * b.rotating_factor - 1000.0 * a.rotating_factor) / 1000.0;
+        GearSide {
+            efficiency: a.efficiency,
+            rad_per_m: a.rad_per_m,
+            pull_n_per_nm: 1.0 / a.drive_nm_per_n,
+            range: a.range,
+            gear: a.gear,
+            fastest_m_s: map.max_speed_rad_s / a.rad_per_m,
+            inert_kg: 1000.0 * (a.rotating_factor - share),
+            inert_share: share,
+        }
+    };
+    at(1000.0).into_iter().zip(at(2000.0)).map(side).collect()
 }
 
 /// Shaft power that no speed exceeds at a bus voltage, W: over narrow cells of speed, the torque at the slow end (a fiftieth more,
@@ -284,11 +288,11 @@ impl Drivetrain {
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
     pub(super) fn gears_of(&self, gear: Option<u32>, range: Option<u32>) -> impl Iterator<Item = &GearSide> {
-        let per_range = self.gears.iter().filter(|g| g.range == 1).count().max(1);
+        let per_range = self.trip_gears.iter().filter(|g| g.range == 1).count().max(1);
         let smallest =
-            self.gears.chunks(per_range).min_by(|a, b| a[0].rad_per_m.total_cmp(&b[0].rad_per_m)).map_or(1, |gears| gears[0].range);
+            self.trip_gears.chunks(per_range).min_by(|a, b| a[0].rad_per_m.total_cmp(&b[0].rad_per_m)).map_or(1, |gears| gears[0].range);
         let wanted = range.unwrap_or(smallest);
-        self.gears.iter().filter(move |g| g.range == wanted && gear.is_none_or(|n| g.gear == n))
+        self.trip_gears.iter().filter(move |g| g.range == wanted && gear.is_none_or(|n| g.gear == n))
     }
 }
 

@@ -7,6 +7,7 @@ use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
 use crate::powertrain::{Fade, MotorMap};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
+use crate::simulate::BRIDGE_RUNS;
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
 
@@ -21,12 +22,30 @@ pub(super) struct TripEnergy {
     drawn_j: f64,
     /// Integral of the square of that power, W^2 s.
     drawn_w2_s: f64,
+    /// Least time in which nothing can be given back, s.
+    drawing_s: f64,
     /// Most that braking can give back, motor side, J, where no more power is taken than each of [`TAKEN_W`].
     given_back_j: [f64; TAKEN_W.len()],
     /// Furthest that a run broken off gets beyond its share of the energy, m.
     head_start_m: f64,
     /// Comfort load, W.
     pub(super) hvac_w: f64,
+}
+
+/// The least up to a point of the trace.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Along {
+    drawn_j: f64,
+    given_back_j: [f64; TAKEN_W.len()],
+    way_m: f64,
+    seconds: f64,
+}
+
+impl Along {
+    /// What is drawn, what is given back up to one of [`TAKEN_W`], and the time it takes.
+    fn sums(&self, taken: usize) -> (f64, f64, f64) {
+        (self.drawn_j, self.given_back_j[taken], self.seconds)
+    }
 }
 
 /// Powers that braking energy is summed up to, W.
@@ -38,6 +57,9 @@ const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 pub(super) const LAG: f64 = 0.99;
 /// Numerical room: ranges are bridged between runs within 0.05 %.
 pub(super) const ROOM: f64 = 1.003;
+
+/// Room where every run is made, for sums made in another order.
+const ROOM_IF_MADE: f64 = 1.0005;
 
 /// Runs from which they sample the voltages of a charge evenly.
 const EVEN_RUNS: f64 = 3.0;
@@ -83,12 +105,18 @@ impl<'a> OnRoad<'a> {
     }
 
     /// The least energy of a trace that is made in no less than some time, s.
-    pub(super) fn energy(&self, (trace, least_s): (&Trace, f64), hvac_w: f64) -> TripEnergy {
+    pub(super) fn energy(&self, timed: (&Trace, f64), hvac_w: f64) -> TripEnergy {
+        self.energy_along(timed, hvac_w).0
+    }
+
+    /// As [`Self::energy`], with the least up to each point of the trace.
+    pub(super) fn energy_along(&self, (trace, least_s): (&Trace, f64), hvac_w: f64) -> (TripEnergy, Vec<Along>) {
         let mut sums = TripEnergy {
             length_m: 0.0,
             duration_s: 0.0,
             drawn_j: 0.0,
             drawn_w2_s: 0.0,
+            drawing_s: 0.0,
             given_back_j: [0.0; TAKEN_W.len()],
             head_start_m: 0.0,
             hvac_w,
@@ -101,7 +129,9 @@ impl<'a> OnRoad<'a> {
         for pair in trace.points.windows(2) {
             let step = Step::between(pair[0], pair[1]);
             sums.duration_s += step.seconds;
-            if step.v_m_s > 0.0 {
+            if step.v_m_s <= 0.0 {
+                sums.drawing_s += step.seconds;
+            } else {
                 let loss_share = if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
                 if !last.0.is_like(&step) {
                     last = (step, self.watts(&step, loss_share));
@@ -110,29 +140,31 @@ impl<'a> OnRoad<'a> {
                 sums.length_m += step.v_m_s * step.seconds;
                 sums.drawn_j += drawn_w * step.seconds;
                 sums.drawn_w2_s += drawn_w * drawn_w * step.seconds;
+                if back_w <= 0.0 {
+                    sums.drawing_s += step.seconds;
+                }
                 sums.give_back(back_w, step.seconds);
             }
-            along.push((sums.drawn_j, sums.given_back_j, sums.length_m, sums.duration_s));
+            along.push(Along { drawn_j: sums.drawn_j, given_back_j: sums.given_back_j, way_m: sums.length_m, seconds: sums.duration_s });
         }
         // On a trace that the chain hastens, only the whole has a least time.
         if least_s < sums.duration_s {
-            sums.duration_s = least_s;
+            (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
             let last = along.len().saturating_sub(1);
-            along.iter_mut().enumerate().for_each(|(i, p)| p.3 = if i == last { least_s } else { 0.0 });
+            along.iter_mut().enumerate().for_each(|(i, p)| p.seconds = if i == last { least_s } else { 0.0 });
         }
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let so_far = sums;
         for taken in [0, TAKEN_W.len() - 1] {
-            let energy =
-                |p: &(f64, [f64; TAKEN_W.len()], f64, f64)| so_far.energy_j((p.0, p.1[taken], p.3), 0.95, true, self.low_voltage_w);
+            let energy = |p: &Along| so_far.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w);
             let Some(whole) = along.last().map(energy) else { continue };
             for point in &along {
-                let ahead_m = point.2 - sums.length_m * energy(point) / whole.max(1.0);
+                let ahead_m = point.way_m - sums.length_m * energy(point) / whole.max(1.0);
                 sums.head_start_m = sums.head_start_m.max(1.5 * ahead_m);
             }
         }
-        sums
+        (sums, along)
     }
 
     /// The least that any gear draws with a share of the motor's losses, and the most that braking gives back, W at the motor.
@@ -181,7 +213,8 @@ impl TripEnergy {
     /// The least of every trace of a class. Quicker ones are nowhere slower, so road and air take no less; they speed up for a shorter time at
     /// more torque, of which a share of the slowest one's losses is left, and brake harder for a shorter time.
     fn within(&self, on_road: &OnRoad<'_>, class: &PaceClass) -> Self {
-        let mut sums = Self { drawn_j: 0.0, drawn_w2_s: 0.0, given_back_j: [0.0; TAKEN_W.len()], duration_s: class.least_s, ..*self };
+        let mut sums =
+            Self { drawn_j: 0.0, drawn_w2_s: 0.0, drawing_s: 0.0, given_back_j: [0.0; TAKEN_W.len()], duration_s: class.least_s, ..*self };
         for step in &class.slowest {
             let (loss_share, counts_back) = match step.accel_m_s2 {
                 a if a > 1e-6 => (class.ratio, true),
@@ -215,29 +248,42 @@ impl TripEnergy {
     }
 
     /// Range that no pack of `usable_j` behind `resistance_ohm` exceeds, m, its open-circuit voltage `full_v` at most and `mean_v` on the mean of
-    /// its charge; infinite where it gives back what it draws. Of the motor's braking power at most `taken_w` is taken.
+    /// its charge; infinite where it gives back what it draws. Of the motor's braking power at most `taken_w` is taken. Where the least up to
+    /// each point is told, a few runs end where the last of them cannot go on.
     pub(super) fn furthest_m(
         &self,
         usable_j: f64,
         (full_v, mean_v, resistance_ohm): (f64, f64, f64),
         (efficiency, taken_w): (f64, f64),
         low_voltage_w: f64,
+        along: &[Along],
     ) -> f64 {
         let taken = TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1);
         let sums = (self.drawn_j, self.given_back_j[taken], self.duration_s);
         let at_terminals = self.energy_j(sums, efficiency, taken_w > 0.0, low_voltage_w);
-        // Heat inside the pack at the least current that this power can take.
-        let reaching_m = |volts_v: f64| {
-            let amps2_s = self.drawn_w2_s * (LAG / (efficiency * volts_v)).powi(2);
-            let run_j = at_terminals + resistance_ohm * amps2_s;
-            if run_j <= 0.0 {
-                return f64::INFINITY;
-            }
-            (self.length_m * usable_j / run_j + self.head_start_m + 0.002 * self.length_m) * ROOM
-        };
+        // Heat inside the pack at the least current that this power, and what is drawn beside it, can take.
+        let aux_w = low_voltage_w + self.hvac_w;
+        let (drawn_j, drawn_w2_s) = (LAG * self.drawn_j / efficiency, (LAG / efficiency).powi(2) * self.drawn_w2_s);
+        let watts2_s = drawn_w2_s + 2.0 * aux_w * drawn_j + LAG * aux_w * aux_w * self.drawing_s;
+        let run_j = |volts_v: f64| at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v);
+        if run_j(full_v) <= 0.0 {
+            return f64::INFINITY;
+        }
+        let lagging_m = 0.002 * self.length_m;
+        let reaching_m = |volts_v: f64| (self.length_m * usable_j / run_j(volts_v) + self.head_start_m + lagging_m) * ROOM;
         // Runs at a voltage are as many as it is high, as each takes the less charge: the mean over them of 1/V^2 is that of 1/V over that of
         // V, and no less than 1 over the square of the mean by Jensen's inequality. A few runs do not sample it evenly.
         let evenly_m = reaching_m(mean_v);
-        if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_v) }
+        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_v) };
+        // Fewer runs than make a bridge are all made, each at no more than the voltage of a full pack.
+        let runs = usable_j / run_j(full_v);
+        if along.is_empty() || runs >= BRIDGE_RUNS {
+            return furthest_m;
+        }
+        let left_j = usable_j - runs.floor() * run_j(full_v);
+        let reached = along.iter().rposition(|p| self.energy_j(p.sums(taken), efficiency, taken_w > 0.0, low_voltage_w) <= left_j);
+        // It may end anywhere within the next step.
+        let last_m = along[reached.map_or(0, |i| i + 1).min(along.len() - 1)].way_m;
+        furthest_m.min((runs.floor() * self.length_m + last_m + lagging_m) * ROOM_IF_MADE)
     }
 }

@@ -26,7 +26,7 @@ pub use full_force::{Best, TractiveForce};
 pub use held_pace::{HeldPace, held_pace};
 pub(crate) use hill::climb_and_grip;
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
-pub(crate) use range::range_after;
+pub(crate) use range::{BRIDGE_RUNS, range_after};
 pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
 pub use split::Split;
 pub use top_speed::{TopSpeed, top_speed};

@@ -73,7 +73,7 @@ const FURTHEST_M: f64 = 3e6;
 /// Stretches of state of charge bridged at once when many short runs fit into them: the widest first, narrower where it is not smooth.
 const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
 /// Runs that must fit into a bridge to be worth it.
-const BRIDGE_RUNS: f64 = 5.0;
+pub(crate) const BRIDGE_RUNS: f64 = 5.0;
 /// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its runs. Where the open-circuit voltage has a
 /// corner, a third of it is left in the sum.
 const BRIDGE_ERROR: f64 = 3e-3;

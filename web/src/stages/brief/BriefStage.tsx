@@ -5,7 +5,7 @@ import { QuantityField } from '../../fields/QuantityField';
 import { verdicts } from '../../common/claims';
 import { ProposedChain } from '../../parts/ProposedChain';
 import { field } from '../../units/units';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { measureKinds, newMeasure, schedules } from './measures';
 import { freshId } from '../../workbench/ids';
 import { Sockets } from './Sockets';
@@ -76,7 +76,8 @@ function MeasureFields({ index, measure }: { index: number; measure: Measure }) 
 }
 
 function GoalRow({ goal, index }: { goal: Goal; index: number }) {
-  const { claims, draft, edit } = useWorkbench();
+  const { draft, edit } = useWorkbench();
+  const { claims } = useResults();
   const claim = claims.find((c) => c.goal === goal.id);
   const at = `brief.goals.${String(index)}`;
   const verdict = claim && verdicts[claim.verdict];

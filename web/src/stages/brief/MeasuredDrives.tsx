@@ -6,7 +6,7 @@ import { Failed } from '../../common/States';
 import { Numbers, Row, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { Said } from '../../units/Said';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 
 const colours: Record<DriveAnswer['verdict'], string> = {
   agrees: 'success.main',
@@ -50,7 +50,8 @@ function Answer({ answer }: { answer: DriveAnswer }) {
 
 /** Drives of a trip that were measured; each is answered as soon as it says what it took. */
 export function MeasuredDrives({ trip, index }: { trip: Trip; index: number }) {
-  const { document, computed, edit } = useWorkbench();
+  const { document, edit } = useWorkbench();
+  const { computed } = useResults();
   const drives = trip.drives ?? [];
   const at = `brief.trips.${String(index)}.drives`;
   const length = computed.estimate?.trips.find((t) => t.trip === trip.id)?.distance_km;

@@ -8,7 +8,7 @@ import type { Trip, TripCase } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { HeldPace } from './HeldPace';
 import { manners } from './measures';
 
@@ -102,7 +102,8 @@ function Cases({ cases }: { cases: TripCase[] }) {
 
 /** One trip looked at closely; computed when it is opened. */
 export function TripStudyView({ trip }: { trip: Trip }) {
-  const { document, computed } = useWorkbench();
+  const { document } = useWorkbench();
+  const { computed } = useResults();
   const [open, setOpen] = useState(false);
   const study = useQuery({ ...tripStudyQuery(document, trip.id), enabled: open && computed.estimate !== undefined });
   return (

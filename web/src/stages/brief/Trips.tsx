@@ -10,7 +10,7 @@ import { TripStudyView } from './TripStudyView';
 import { manners } from './measures';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { newTrip, schedules, usesOfTrip } from './measures';
 import { RemoveButton } from '../../fields/RemoveButton';
 
@@ -108,7 +108,7 @@ function WeatherFields({ at }: { at: string }) {
 
 /** What the trips come to, from the estimate. */
 function TripTable() {
-  const { computed } = useWorkbench();
+  const { computed } = useResults();
   const system = useUnits();
   const trips = computed.estimate?.trips ?? [];
   if (trips.length === 0) return null;

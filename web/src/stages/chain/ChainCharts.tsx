@@ -9,7 +9,7 @@ import { Title } from '../../charts/Title';
 import type { Sheet } from '../../theme';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 
 function useSheet(): Sheet {
   const theme = useTheme();
@@ -122,7 +122,8 @@ const RunChart = memo(function RunChart({ run }: { run: Curves['run'] }) {
 
 /** Tractive force over speed with what binds it, and a run over time. */
 export default function ChainCharts() {
-  const { document, computed } = useWorkbench();
+  const { document } = useWorkbench();
+  const { computed } = useResults();
   // Claims come first: what is drawn is asked for once the estimate is there, and painted when there is time.
   const query = useQuery({ ...curvesQuery(document), enabled: !computed.stale });
   const curves = useDeferredValue(query.data);

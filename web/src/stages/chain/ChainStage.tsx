@@ -1,12 +1,12 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { lazy, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { Title } from '../../charts/Title';
 import { Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChoicesView } from './ChoicesView';
 import { EnergySplit } from './EnergySplit';
 import { HeadlineBands } from './HeadlineBands';
@@ -16,12 +16,14 @@ import { NewerRecords } from './NewerRecords';
 import { ProposedChain } from '../../parts/ProposedChain';
 import { partsOf, useProposal } from '../../parts/useProposal';
 import { linkWords, PowerPath } from './PowerPath';
+import { refusalOf } from '../../units/refusal';
 
 const ChainCharts = lazy(() => import('./ChainCharts'));
 const PartPicker = lazy(() => import('../../parts/PartPicker'));
 
 function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
-  const { document, computed } = useWorkbench();
+  const { document } = useWorkbench();
+  const { computed } = useResults();
   const propose = useProposal();
   const d = document.design;
   const there = partsOf(d);
@@ -95,17 +97,55 @@ function Missing({ onChoose }: { onChoose: (part: PartKind) => void }) {
         .filter((p) => !['design.motor', 'design.controller', 'design.pack'].includes(p.path))
         .map((p) => (
           <Typography key={p.path} role="alert" color="error" sx={{ mt: 1 }}>
-            {p.message}
+            {refusalOf(p)}
           </Typography>
         ))}
     </Box>
   );
 }
 
-export default function ChainStage() {
-  const { computed, document, id, active } = useWorkbench();
-  const [, navigate] = useLocation();
+const drawings = (
+  <Suspense fallback={<Loading what="the drawings" />}>
+    <ChainCharts />
+  </Suspense>
+);
+
+const findingsTitle = (
+  <Typography variant="h2" sx={{ mb: 0.5 }}>
+    Findings
+  </Typography>
+);
+
+const energyTitle = (
+  <Box sx={{ mt: 2, mb: 0.5 }}>
+    <Title word="Where the energy goes" note="at the battery" />
+  </Box>
+);
+
+type Point = Pick<Estimate['chain'], 'speed_kmh' | 'soc' | 'level_road_w'>;
+
+/** What the drawing below shows, and at which point. */
+const PathHeading = memo(function PathHeading({ speed_kmh, soc, level_road_w }: Point) {
   const system = useUnits();
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
+      <Typography variant="h2">From cell to tyre</Typography>
+      <Typography variant="caption" color="text.secondary">
+        power each link lets through to the wheels: solid: continuous; hatched: peak. Click a link to change it.
+      </Typography>
+      <Box sx={{ flex: 1 }} />
+      <Typography variant="caption" color="text.secondary" className="figures">
+        at {showText(speed_kmh, 'km/h', system)}, {(soc * 100).toFixed(0)} % charge · level road takes{' '}
+        {showText(level_road_w, 'W', system)}
+      </Typography>
+    </Box>
+  );
+});
+
+export default function ChainStage() {
+  const { document, id, active } = useWorkbench();
+  const { computed } = useResults();
+  const [, navigate] = useLocation();
   const [link, setLink] = useState<LinkKind | null>(null);
   const [part, setPart] = useState<PartKind | null>(null);
   // The claims strip follows an edit at once; this stage, heavier to draw, may come a frame later.
@@ -128,6 +168,9 @@ export default function ChainStage() {
   );
   const choose = useCallback((kind: LinkKind) => {
     setLink((now) => (now === kind ? null : kind));
+  }, []);
+  const close = useCallback(() => {
+    setLink(null);
   }, []);
   const placeOf = useCallback(
     ({ part, slot }: Estimate['findings'][number]) => {
@@ -168,15 +211,7 @@ export default function ChainStage() {
       />
     </Suspense>
   );
-  const sheet = link && (
-    <LinkSheet
-      kind={link}
-      onClose={() => {
-        setLink(null);
-      }}
-      onExchange={setPart}
-    />
-  );
+  const sheet = link && <LinkSheet kind={link} onClose={close} onExchange={setPart} />;
   if (!estimate) {
     return (
       <>
@@ -198,17 +233,7 @@ export default function ChainStage() {
     <Box>
       <ProposedChain />
       <NewerRecords />
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 0.5, flexWrap: 'wrap' }}>
-        <Typography variant="h2">From cell to tyre</Typography>
-        <Typography variant="caption" color="text.secondary">
-          power each link lets through to the wheels: solid: continuous; hatched: peak. Click a link to change it.
-        </Typography>
-        <Box sx={{ flex: 1 }} />
-        <Typography variant="caption" color="text.secondary" className="figures">
-          at {showText(chain.speed_kmh, 'km/h', system)}, {(chain.soc * 100).toFixed(0)} % charge · level road takes{' '}
-          {showText(chain.level_road_w, 'W', system)}
-        </Typography>
-      </Box>
+      <PathHeading speed_kmh={chain.speed_kmh} soc={chain.soc} level_road_w={chain.level_road_w} />
       <PowerPath chain={chain} names={names} chosen={link} onChoose={choose} />
       {sheet}
       <Box
@@ -221,19 +246,11 @@ export default function ChainStage() {
           pt: 1.5,
         }}
       >
+        <Box sx={{ minWidth: 0 }}>{drawings}</Box>
         <Box sx={{ minWidth: 0 }}>
-          <Suspense fallback={<Loading what="the drawings" />}>
-            <ChainCharts />
-          </Suspense>
-        </Box>
-        <Box sx={{ minWidth: 0 }}>
-          <Typography variant="h2" sx={{ mb: 0.5 }}>
-            Findings
-          </Typography>
+          {findingsTitle}
           <Findings findings={estimate.findings} placeOf={placeOf} />
-          <Box sx={{ mt: 2, mb: 0.5 }}>
-            <Title word="Where the energy goes" note="at the battery" />
-          </Box>
+          {energyTitle}
           <EnergySplit trips={estimate.trips} />
         </Box>
       </Box>

@@ -2,16 +2,25 @@ import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui
 import { Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, memo, type ReactNode, Suspense } from 'react';
+import { lazy, memo, Suspense } from 'react';
 import { choicesQuery } from '../../api/queries';
 import type { Estimate } from '../../api/types';
 import { convert, figures, shownUnit, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { same } from '../../workbench/merge';
 import { useResults } from '../../workbench/WorkbenchContext';
 
 const RatioChart = lazy(() => import('./RatioChart'));
 
-function Sheet({ title, note, head, rows }: { title: string; note: string; head: string[]; rows: ReactNode[][] }) {
+interface SheetProps {
+  title: string;
+  note: string;
+  head: string[];
+  rows: string[][];
+}
+
+/** A table of words; painted anew only where they have changed. */
+const Sheet = memo(function Sheet({ title, note, head, rows }: SheetProps) {
   return (
     <Box component="section" aria-label={title} sx={{ minWidth: 0 }}>
       <Typography variant="h2" component="h3">
@@ -49,7 +58,7 @@ function Sheet({ title, note, head, rows }: { title: string; note: string; head:
       </WideTable>
     </Box>
   );
-}
+}, same);
 
 const seconds = (s: number | null | undefined) => (s == null ? 'continuous' : `${figures(s)} s`);
 const time = (s: number | null | undefined) => (s == null ? 'never' : `${s.toFixed(1)} s`);

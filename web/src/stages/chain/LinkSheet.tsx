@@ -1,3 +1,4 @@
+import { memo, useCallback } from 'react';
 import { PlaceField } from '../../fields/PlaceField';
 import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { LinkKind, PartKind } from '../../api/types';
@@ -8,7 +9,7 @@ import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { wiringKeys } from '../../parts/wiring';
 import { Toggle } from '../../fields/Toggle';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
 import { BenchDialog } from '../../parts/BenchDialog';
 import { AddedStringsFields } from './AddedStrings';
@@ -35,11 +36,31 @@ function DesignNumbers({
   return <Numbers group={group} at={`${record}${at}`} keys={keys} width={width} {...kept} />;
 }
 
+/** What the counts make of the cells; apart from the fields, so that an answer does not paint those. */
+function PackFigures() {
+  const { computed } = useResults();
+  const pack = computed.estimate?.pack;
+  return (
+    pack && (
+      <Typography variant="caption" color="text.secondary" className="figures" sx={{ width: '100%' }}>
+        {pack.layout} · full {pack.full_v.toFixed(1)} V · nominal {pack.nominal_v.toFixed(1)} V · cut-off{' '}
+        {pack.cutoff_v.toFixed(1)} V · {pack.capacity_ah.toFixed(0)} Ah · {pack.usable_kwh.toFixed(1)} of{' '}
+        {pack.gross_kwh.toFixed(1)} kWh usable · {(pack.resistance_ohm * 1000).toFixed(1)} mΩ
+      </Typography>
+    )
+  );
+}
+
 function PackSheet() {
-  const { document, editDesign, computed, active } = useWorkbench();
+  const { document, editDesign, active } = useWorkbench();
+  const monitor = useCallback(
+    (on: boolean) => {
+      editDesign('pack.monitored', on);
+    },
+    [editDesign],
+  );
   const pack = document.design.pack;
   if (!pack) return null;
-  const summaryOf = computed.estimate?.pack;
   return (
     <Row>
       {(['modules_in_series', 'strings_in_parallel'] as const).map((key) => (
@@ -86,21 +107,8 @@ function PackSheet() {
         width={135}
       />
       <PlaceField at={`designs.${active.id}.layout.pack.along`} label="Along the vehicle" />
-      <Toggle
-        label="Cell monitoring fitted"
-        on={pack.monitored ?? false}
-        onChange={(on) => {
-          editDesign('pack.monitored', on);
-        }}
-      />
-      {summaryOf && (
-        <Typography variant="caption" color="text.secondary" className="figures" sx={{ width: '100%' }}>
-          {summaryOf.layout} · full {summaryOf.full_v.toFixed(1)} V · nominal {summaryOf.nominal_v.toFixed(1)} V ·
-          cut-off {summaryOf.cutoff_v.toFixed(1)} V · {summaryOf.capacity_ah.toFixed(0)} Ah ·{' '}
-          {summaryOf.usable_kwh.toFixed(1)} of {summaryOf.gross_kwh.toFixed(1)} kWh usable ·{' '}
-          {(summaryOf.resistance_ohm * 1000).toFixed(1)} mΩ
-        </Typography>
-      )}
+      <Toggle label="Cell monitoring fitted" on={pack.monitored ?? false} onChange={monitor} />
+      <PackFigures />
     </Row>
   );
 }
@@ -130,7 +138,7 @@ function DrivelineSheet() {
 }
 
 /** What can be changed at one link, below the drawing. */
-export function LinkSheet({
+export const LinkSheet = memo(function LinkSheet({
   kind,
   onClose,
   onExchange,
@@ -238,4 +246,4 @@ export function LinkSheet({
       )}
     </Box>
   );
-}
+});

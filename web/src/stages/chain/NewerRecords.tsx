@@ -5,7 +5,7 @@ import type { Claim, Newer } from '../../api/types';
 import { absentWord, useClaimFigure, verdicts } from '../../common/claims';
 import { changeWords } from '../../parts/changes';
 import { useSaid, useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 
 /** Figures of the goals that the newer record moves. */
 function Moves({ newer }: { newer: Newer }) {
@@ -30,7 +30,8 @@ function Moves({ newer }: { newer: Newer }) {
 
 /** Records of the library that have changed since this variant was made with them, offered with what they would change. */
 export function NewerRecords() {
-  const { settled, editDesign } = useWorkbench();
+  const { editDesign } = useWorkbench();
+  const { settled } = useResults();
   const system = useUnits();
   const query = useQuery(newerQuery(settled));
   const newer = query.isPlaceholderData ? [] : (query.data ?? []);

@@ -106,13 +106,102 @@ function Bar({ link, scale, flow, tight }: { link: Link; scale: number; flow: nu
   );
 }
 
-/** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the weakest leaves. */
-export const PowerPath = memo(function PowerPath({ chain, names, chosen, onChoose }: Props) {
+interface ColumnProps extends Pick<Props, 'onChoose'> {
+  link: Link;
+  name: string | undefined;
+  /** Pixels a watt. */
+  scale: number;
+  /** Width of the flow that the weakest leaves, px. */
+  flow: number;
+  tight: boolean;
+  tightEver: boolean;
+  chosen: boolean;
+}
+
+/** One link of the drawing; painted anew only where something of its own changed. */
+const LinkColumn = memo(function LinkColumn({
+  link,
+  name,
+  scale,
+  flow,
+  tight,
+  tightEver,
+  chosen,
+  onChoose,
+}: ColumnProps) {
   const system = useUnits();
   const said = useSaid();
+  const kw = (w: number | null | undefined) => (w == null ? 'not rated' : showText(w, 'W', system, w < 10_000 ? 2 : 3));
+  const mark = tight ? (tightEver ? 'weakest link' : 'weakest at peak') : tightEver ? 'weakest, continuous' : '';
+  return (
+    <li>
+      <ButtonBase
+        onClick={() => {
+          onChoose(link.kind);
+        }}
+        aria-pressed={chosen}
+        aria-label={`${linkWords[link.kind]} ${name ?? ''}: ${kw(link.continuous_w)} continuously, ${kw(link.peak_w)} at peak. ${mark}`}
+        sx={{
+          display: { xs: 'grid', sm: 'block' },
+          gridTemplateColumns: '58% 1fr',
+          alignItems: 'center',
+          width: '100%',
+          textAlign: 'left',
+          pb: 0.5,
+          borderTop: { xs: '1px solid', sm: 0 },
+          borderColor: { xs: 'divider', sm: 'divider' },
+          bgcolor: chosen ? 'background.paper' : 'transparent',
+          '&:hover': { bgcolor: 'background.paper' },
+        }}
+      >
+        <Box sx={{ px: '8%', gridColumn: 1, gridRow: 1, minWidth: 0 }}>
+          <Typography sx={{ fontWeight: 650, lineHeight: 1.3 }}>{linkWords[link.kind]}</Typography>
+          <Typography variant="caption" color="text.secondary" noWrap component="div" title={name}>
+            {name ?? '\u00a0'}
+          </Typography>
+        </Box>
+        <Box sx={{ gridColumn: 2, gridRow: '1 / span 2', '& svg': { height: { xs: 76, sm: HEIGHT } } }}>
+          <Bar link={link} scale={scale} flow={flow} tight={tight} />
+        </Box>
+        <Box sx={{ px: '8%', gridColumn: 1, gridRow: 2, minWidth: 0 }}>
+          <Box
+            sx={{
+              fontFamily: mono,
+              fontSize: '0.78rem',
+              display: 'flex',
+              justifyContent: 'space-between',
+              gap: 1,
+              letterSpacing: '-0.03em',
+              whiteSpace: 'nowrap',
+            }}
+          >
+            <b>{kw(link.continuous_w)}</b>
+            <span>
+              {link.peak_w != null && link.peak_w !== link.continuous_w
+                ? `${kw(link.peak_w)}${link.peak_s == null ? '' : ` ${String(link.peak_s)}s`}`
+                : ''}
+            </span>
+          </Box>
+          <Typography variant="caption" color="text.secondary" component="div" noWrap title={said(link.rating)}>
+            {said(link.rating)}
+          </Typography>
+          <Typography
+            variant="caption"
+            component="div"
+            sx={{ color: tight ? 'error.main' : 'text.secondary', fontWeight: 650, minHeight: 16 }}
+          >
+            {mark}
+          </Typography>
+        </Box>
+      </ButtonBase>
+    </li>
+  );
+});
+
+/** The drawing of the chain: each link as tall as the power it lets through to the wheels, and the flow that the weakest leaves. */
+export const PowerPath = memo(function PowerPath({ chain, names, chosen, onChoose }: Props) {
   const weakest = chain.links.find((l) => l.kind === chain.weakest_peak)?.peak_w ?? 1;
   const scale = (HEIGHT - 4) / (CUT_AT * Math.max(weakest, 1));
-  const kw = (w: number | null | undefined) => (w == null ? 'not rated' : showText(w, 'W', system, w < 10_000 ? 2 : 3));
   return (
     <Box
       component="ol"
@@ -127,74 +216,19 @@ export const PowerPath = memo(function PowerPath({ chain, names, chosen, onChoos
         overflowX: 'auto',
       }}
     >
-      {chain.links.map((link) => {
-        const tight = link.kind === chain.weakest_peak;
-        const tightEver = link.kind === chain.weakest_continuous;
-        const mark = tight ? (tightEver ? 'weakest link' : 'weakest at peak') : tightEver ? 'weakest, continuous' : '';
-        return (
-          <li key={link.kind}>
-            <ButtonBase
-              onClick={() => {
-                onChoose(link.kind);
-              }}
-              aria-pressed={chosen === link.kind}
-              aria-label={`${linkWords[link.kind]} ${names[link.kind] ?? ''}: ${kw(link.continuous_w)} continuously, ${kw(link.peak_w)} at peak. ${mark}`}
-              sx={{
-                display: { xs: 'grid', sm: 'block' },
-                gridTemplateColumns: '58% 1fr',
-                alignItems: 'center',
-                width: '100%',
-                textAlign: 'left',
-                pb: 0.5,
-                borderTop: { xs: '1px solid', sm: 0 },
-                borderColor: { xs: 'divider', sm: 'divider' },
-                bgcolor: chosen === link.kind ? 'background.paper' : 'transparent',
-                '&:hover': { bgcolor: 'background.paper' },
-              }}
-            >
-              <Box sx={{ px: '8%', gridColumn: 1, gridRow: 1, minWidth: 0 }}>
-                <Typography sx={{ fontWeight: 650, lineHeight: 1.3 }}>{linkWords[link.kind]}</Typography>
-                <Typography variant="caption" color="text.secondary" noWrap component="div" title={names[link.kind]}>
-                  {names[link.kind] ?? '\u00a0'}
-                </Typography>
-              </Box>
-              <Box sx={{ gridColumn: 2, gridRow: '1 / span 2', '& svg': { height: { xs: 76, sm: HEIGHT } } }}>
-                <Bar link={link} scale={scale} flow={Math.min(weakest * scale, HEIGHT)} tight={tight} />
-              </Box>
-              <Box sx={{ px: '8%', gridColumn: 1, gridRow: 2, minWidth: 0 }}>
-                <Box
-                  sx={{
-                    fontFamily: mono,
-                    fontSize: '0.78rem',
-                    display: 'flex',
-                    justifyContent: 'space-between',
-                    gap: 1,
-                    letterSpacing: '-0.03em',
-                    whiteSpace: 'nowrap',
-                  }}
-                >
-                  <b>{kw(link.continuous_w)}</b>
-                  <span>
-                    {link.peak_w != null && link.peak_w !== link.continuous_w
-                      ? `${kw(link.peak_w)}${link.peak_s == null ? '' : ` ${String(link.peak_s)}s`}`
-                      : ''}
-                  </span>
-                </Box>
-                <Typography variant="caption" color="text.secondary" component="div" noWrap title={said(link.rating)}>
-                  {said(link.rating)}
-                </Typography>
-                <Typography
-                  variant="caption"
-                  component="div"
-                  sx={{ color: tight ? 'error.main' : 'text.secondary', fontWeight: 650, minHeight: 16 }}
-                >
-                  {mark}
-                </Typography>
-              </Box>
-            </ButtonBase>
-          </li>
-        );
-      })}
+      {chain.links.map((link) => (
+        <LinkColumn
+          key={link.kind}
+          link={link}
+          name={names[link.kind]}
+          scale={scale}
+          flow={Math.min(weakest * scale, HEIGHT)}
+          tight={link.kind === chain.weakest_peak}
+          tightEver={link.kind === chain.weakest_continuous}
+          chosen={chosen === link.kind}
+          onChoose={onChoose}
+        />
+      ))}
     </Box>
   );
 });

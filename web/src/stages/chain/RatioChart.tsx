@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
+import { memo } from 'react';
 import { SheetLines } from '../../charts/SheetLines';
 import { Title } from '../../charts/Title';
 import type { Choices } from '../../api/types';
@@ -7,7 +8,7 @@ import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 
 /** The design over the ratio of its driveline: what is gained and lost by other sprockets or another final drive. */
-export default function RatioChart({ choices, sprint }: { choices: Choices; sprint: string }) {
+export default memo(function RatioChart({ choices, sprint }: { choices: Choices; sprint: string }) {
   const system = useUnits();
   const theme = useTheme();
   const sheet = theme.vars?.palette.sheet ?? theme.palette.sheet;
@@ -69,4 +70,4 @@ export default function RatioChart({ choices, sprint }: { choices: Choices; spri
       />
     </Box>
   );
-}
+});

@@ -4,7 +4,7 @@ import { Section } from '../../fields/Fields';
 import { Ratings } from '../../parts/Ratings';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { SocketsSection } from './SocketsSection';
 import { WeekSection } from './WeekSection';
 import { YearsSection } from './YearsSection';
@@ -12,7 +12,8 @@ import { YearsSection } from './YearsSection';
 const PartPicker = lazy(() => import('../../parts/PartPicker'));
 
 export default function ChargeStage() {
-  const { computed, document } = useWorkbench();
+  const { document } = useWorkbench();
+  const { computed } = useResults();
   const system = useUnits();
   const [picking, setPicking] = useState(false);
   const charger = document.design.charger;

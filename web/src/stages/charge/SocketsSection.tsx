@@ -10,7 +10,7 @@ import { QuantityField } from '../../fields/QuantityField';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { duration } from '../../units/week';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 
 const ChargeCurve = lazy(() => import('./ChargeCurve'));
 
@@ -82,7 +82,8 @@ function Deciding({ of }: { of: SocketStudy }) {
 
 /** Charging at each socket between any two states of charge. */
 export function SocketsSection() {
-  const { settled, computed, draft } = useWorkbench();
+  const { draft } = useWorkbench();
+  const { settled, computed } = useResults();
   const system = useUnits();
   const [from, setFrom] = useState<number | null>(null);
   const [to, setTo] = useState<number | null>(null);

@@ -12,7 +12,7 @@ import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { Said } from '../../units/Said';
 import { clock, dayAndClock, dayWord } from '../../units/week';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { WeekPlan } from './WeekPlan';
 
 const percent = (soc: number) => `${(soc * 100).toFixed(0)} %`;
@@ -124,7 +124,8 @@ function Odds({ odds }: { odds: WeekOdds }) {
 
 /** A usual week hour by hour, winter under summer, and what would make it hold. */
 export function WeekSection() {
-  const { document, settled, computed, editAll, active, say } = useWorkbench();
+  const { document, editAll, active, say } = useWorkbench();
+  const { settled, computed } = useResults();
   const system = useUnits();
   const words = useShortWords();
   const [listed, setListed] = useState(false);

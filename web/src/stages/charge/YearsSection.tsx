@@ -7,7 +7,7 @@ import { Failed, Loading } from '../../common/States';
 import { Choice, Numbers, Row, Section, Words } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { freshId } from '../../workbench/ids';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { useSchools } from './useSchools';
 import { useTripNames } from './useTripNames';
 import { YearsTable } from './YearsTable';
@@ -95,7 +95,8 @@ function Schools({ schools }: { schools: ReturnType<typeof useSchools> }) {
 
 /** Packs over the years; computed when it is asked for, as every pack is sampled. */
 export function YearsSection() {
-  const { id, settled, computed, draft, edit, variants, active, addVariant } = useWorkbench();
+  const { id, draft, edit, variants, active, addVariant } = useWorkbench();
+  const { settled, computed } = useResults();
   const [asked, setAsked] = useState(false);
   const ready = computed.estimate !== undefined;
   const schools = useSchools(id, settled);

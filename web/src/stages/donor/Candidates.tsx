@@ -9,14 +9,15 @@ import { Failed } from '../../common/States';
 import { Section } from '../../fields/Fields';
 import { Toggle } from '../../fields/Toggle';
 import { newId } from '../../workbench/ids';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { CandidateTable, inHand } from './CandidateTable';
 
 const most = 12;
 
 /** Vehicles held side by side before one is bought: each with a chain of its own, judged and ranked by the brief. */
 export function Candidates() {
-  const { draft, settled, edit, editAll, addVariant, say } = useWorkbench();
+  const { draft, edit, editAll, addVariant, say } = useWorkbench();
+  const { settled } = useResults();
   const candidates = draft.shortlist.candidates ?? [];
   const [own, setOwn] = useState(true);
   const [open, setOpen] = useState<string | null>(null);

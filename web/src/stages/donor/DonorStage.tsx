@@ -6,7 +6,7 @@ import { QuantityField, sourceWords } from '../../fields/QuantityField';
 import { field, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { Toggle } from '../../fields/Toggle';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { kindWords } from '../../common/kinds';
 import { StateFields } from './CandidateFields';
 import { Candidates } from './Candidates';
@@ -18,7 +18,8 @@ import { Teardown } from './Teardown';
 import { Weighing } from './Weighing';
 
 function TyreFields() {
-  const { draft, edit, computed } = useWorkbench();
+  const { draft, edit } = useWorkbench();
+  const { computed } = useResults();
   const tyre = draft.donor.tyre;
   const system = useUnits();
   const byCode = 'code' in tyre;
@@ -73,7 +74,8 @@ function TyreFields() {
 }
 
 function MassAccount() {
-  const { computed, draft } = useWorkbench();
+  const { draft } = useWorkbench();
+  const { computed } = useResults();
   const system = useUnits();
   const m = computed.estimate?.masses;
   if (!m) return null;

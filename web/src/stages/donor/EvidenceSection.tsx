@@ -11,6 +11,7 @@ import { sourceWords } from '../../fields/QuantityField';
 import { Loading } from '../../common/States';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Said } from '../../units/Said';
+import { refusalOf, typedLines } from '../../units/refusal';
 
 const CoastChart = lazy(() => import('./CoastChart'));
 
@@ -121,7 +122,7 @@ export function EvidenceSection() {
       });
     },
     onError: (error) => {
-      say(error instanceof Refusal && error.problem.problems[0] ? error.problem.problems[0].message : error.message);
+      say(typedLines(error)[0] ?? error.message);
     },
   });
   const refused = evidence.error instanceof Refusal ? evidence.error.problem.problems : [];
@@ -184,7 +185,7 @@ export function EvidenceSection() {
       )}
       {refused.map((p) => (
         <Typography key={p.path} role="alert" color="error" sx={{ mt: 1 }}>
-          {p.message}
+          {refusalOf(p)}
         </Typography>
       ))}
       {evidence.data?.flags.map((f) => (

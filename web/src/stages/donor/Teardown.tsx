@@ -10,7 +10,7 @@ import { PlaceField } from '../../fields/PlaceField';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 
 type Item = NonNullable<Donor['removed']>[number];
 
@@ -23,7 +23,8 @@ const fates: [NonNullable<Item['fate']>, string][] = [
 
 /** What comes out of the donor: what to see to first, and the ledger of masses and money. */
 export function Teardown() {
-  const { draft, document, edit, say, computed } = useWorkbench();
+  const { draft, document, edit, say } = useWorkbench();
+  const { computed } = useResults();
   const removed: Item[] = draft.donor.removed ?? [];
   const query = useQuery(teardownQuery(document));
   const read = useMutation({

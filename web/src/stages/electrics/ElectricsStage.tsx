@@ -1,8 +1,8 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, memo, Suspense, useCallback, useDeferredValue, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { useSearchParams } from 'wouter';
-import { Refusal, refusalLines } from '../../api/client';
+import { Refusal } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
 import type { CircuitPlace, ElectricsGroup, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';
 import { download, fileName } from '../../common/download';
@@ -10,7 +10,7 @@ import { Failed, Loading } from '../../common/States';
 import { Numbers, Row, Section } from '../../fields/Fields';
 import { Said } from '../../units/Said';
 import { wiringKeys } from '../../parts/wiring';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { GroupLines } from '../../parts/GroupLines';
 import { Lists } from './Lists';
 import { LoadTable } from './LoadTable';
@@ -21,6 +21,7 @@ import { Places } from './Places';
 import { taken } from './taken';
 import { Mend, Refused } from './Mend';
 import { Choices, InsulationTest } from './Settings';
+import { refusalOf, typedLines } from '../../units/refusal';
 
 const Drawings = lazy(() => import('./Drawings'));
 
@@ -53,7 +54,8 @@ const ofPlace = (at: string, p: CircuitPlace) => taken(at, p.slot, p.least ?? un
 
 /** Everything between pack, motor, charger and the 12 V side: what each part has to bear, the least that does, and what was chosen. */
 export default function ElectricsStage() {
-  const { document, draft, computed, active, editAll, say } = useWorkbench();
+  const { document, draft, active, editAll, say } = useWorkbench();
+  const { computed } = useResults();
   // A finding elsewhere leads to the place it is about.
   const [params, setParams] = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -67,7 +69,8 @@ export default function ElectricsStage() {
   const ready = computed.estimate !== undefined;
   // What is computed has no name of its own; the drawing is headed by the conversion's.
   const title = `${draft.name} ${active.label}`;
-  const query = useQuery({ ...electricsQuery({ ...document, name: title }), enabled: ready });
+  const named = useMemo(() => ({ ...document, name: title }), [document, title]);
+  const query = useQuery({ ...electricsQuery(named), enabled: ready });
   // What was sized last stays in sight while what was typed since is refused, so that it can be mended where it was typed.
   const [kept, setKept] = useState(query.data);
   if (query.data && query.data !== kept) setKept(query.data);
@@ -109,9 +112,7 @@ export default function ElectricsStage() {
     );
   // What the service refused is mended by typing; a service that does not answer is asked again.
   const refused =
-    query.error instanceof Refusal
-      ? refusalLines(query.error)
-      : (computed.problem?.problems ?? []).map((p) => p.message);
+    query.error instanceof Refusal ? typedLines(query.error) : (computed.problem?.problems ?? []).map(refusalOf);
   if (!sheet)
     return refused.length > 0 ? (
       <Mend at={at} lines={refused} keys={Object.values(said).flat()} />
@@ -217,12 +218,11 @@ export default function ElectricsStage() {
           key={g.id}
           group={g}
           at={at}
-          fresh={fresh}
+          // What has nothing to take, or no drawing, does not change with what only those need.
+          fresh={fresh || g.lines.every((l) => l.takes.length === 0)}
           onTake={onLine}
-          coordination={sheet.coordination}
-          precharge={sheet.precharge}
-          pressesKpa={sheet.presses_kpa}
-          situations={sheet.situations}
+          drawing={drawn.has(g.id) ? sheet : undefined}
+          situations={g.id === 'low_voltage' ? sheet.situations : undefined}
         />
       ))}
       <Lists sheet={later ?? sheet} name={name} />
@@ -248,19 +248,16 @@ const Group = memo(function Group({
   at,
   fresh,
   onTake,
-  coordination,
-  precharge,
-  pressesKpa,
+  drawing,
   situations,
 }: {
   group: ElectricsGroup;
   at: string;
   fresh: boolean;
   onTake: (line: ElectricsLine) => void;
-  coordination: Sheet['coordination'];
-  precharge: Sheet['precharge'];
-  pressesKpa: Sheet['presses_kpa'];
-  situations: Sheet['situations'];
+  /** What its drawing shows. */
+  drawing: Sheet | undefined;
+  situations: Sheet['situations'] | undefined;
 }) {
   return (
     <Section title={g.name} note={g.caution}>
@@ -276,12 +273,19 @@ const Group = memo(function Group({
             </Box>
           )}
         </Box>
-        <Suspense fallback={drawn.has(g.id) ? <Loading what="the drawing" /> : null}>
-          <Drawings of={g.id} coordination={coordination} precharge={precharge} pressesKpa={pressesKpa} />
-        </Suspense>
+        {drawing && (
+          <Suspense fallback={<Loading what="the drawing" />}>
+            <Drawings
+              of={g.id}
+              coordination={drawing.coordination}
+              precharge={drawing.precharge}
+              pressesKpa={drawing.presses_kpa}
+            />
+          </Suspense>
+        )}
       </Box>
       {g.id === 'safety' && <InsulationTest at={at} />}
-      {g.id === 'low_voltage' && <LoadTable situations={situations} />}
+      {situations && <LoadTable situations={situations} />}
     </Section>
   );
 });

@@ -1,4 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { memo } from 'react';
 import type { ElectricsSheet, LowVoltageLoad } from '../../api/types';
 import { WideTable } from '../../common/WideTable';
 import { Numbers, Row, Words } from '../../fields/Fields';
@@ -6,16 +7,27 @@ import { RemoveButton } from '../../fields/RemoveButton';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { freshId } from '../../workbench/ids';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useWorkbench, type Workbench } from '../../workbench/WorkbenchContext';
 
 const situations: Record<string, string> = { day: 'by day', night: 'at night in rain', winter: 'at night in winter' };
 
 /** What is drawn at 12 V in each situation, and the loads it comes from. */
 export function LoadTable({ situations: rows }: { situations: ElectricsSheet['situations'] }) {
   const { document, active, edit } = useWorkbench();
-  const system = useUnits();
   const at = `designs.${active.id}.electrics.loads`;
-  const loads = document.design.electrics?.loads ?? [];
+  return <Loads situations={rows} at={at} loads={document.design.electrics?.loads ?? none} edit={edit} />;
+}
+
+const none: LowVoltageLoad[] = [];
+
+interface LoadsProps extends Pick<Workbench, 'edit'> {
+  situations: ElectricsSheet['situations'];
+  at: string;
+  loads: LowVoltageLoad[];
+}
+
+const Loads = memo(function Loads({ situations: rows, at, loads, edit }: LoadsProps) {
+  const system = useUnits();
   const add = () => {
     const id = freshId(
       'load',
@@ -82,4 +94,4 @@ export function LoadTable({ situations: rows }: { situations: ElectricsSheet['si
       <Button onClick={add}>Add a load</Button>
     </Box>
   );
-}
+});

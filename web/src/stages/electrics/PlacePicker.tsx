@@ -8,7 +8,7 @@ import { componentWord, ratingsOf } from '../../parts/summary';
 import { Said } from '../../units/Said';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { taken } from './taken';
 
 const signed = (value: number, text: string) => (value > 0 ? `+ ${text}` : `− ${text}`);
@@ -69,7 +69,8 @@ function OneChoice({ choice, onPick }: { choice: CircuitChoice; onPick: () => vo
 
 /** Every record for a place with what it would do there: those that suffice first. */
 export function PlacePicker({ slot, name, onClose }: { slot: Slot; name: string; onClose: () => void }) {
-  const { document, settled, active, editAll, say } = useWorkbench();
+  const { document, active, editAll, say } = useWorkbench();
+  const { settled } = useResults();
   const [words, setWords] = useState('');
   const query = useQuery(placeChoicesQuery(settled, slot));
   const fresh = settled === document && !query.isPlaceholderData;

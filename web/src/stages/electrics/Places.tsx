@@ -103,23 +103,41 @@ const PlaceRow = memo(function PlaceRow({
   );
 });
 
-/** Every place of the circuits: what it asks, what is chosen for it, and the least that suffices. */
-export function Places({
-  sheet,
-  fresh,
-  onTake,
-  onOpen,
-}: {
-  sheet: ElectricsSheet;
-  /** Whether it was worked out for the design as it stands. */
-  fresh: boolean;
+interface Acts {
   onTake: (place: CircuitPlace) => void;
   onOpen: (slot: Slot) => void;
-}) {
+}
+
+/** Every place of the circuits: what it asks, what is chosen for it, and the least that suffices. */
+export function Places({ sheet, fresh, ...acts }: Acts & { sheet: ElectricsSheet; fresh: boolean }) {
   const { draft } = useWorkbench();
+  const { places, open_kg, open_price } = sheet;
+  const changeable = fresh || places.every((p) => p.chosen != null);
+  return (
+    <PlaceTable
+      places={places}
+      kg={open_kg}
+      price={open_price}
+      currency={draft.brief.currency ?? ''}
+      fresh={changeable}
+      {...acts}
+    />
+  );
+}
+
+interface TableProps extends Acts {
+  places: CircuitPlace[];
+  /** What the least for all that is open weighs and costs. */
+  kg: number;
+  price: number;
+  currency: string;
+  /** Whether it was worked out for the design as it stands. */
+  fresh: boolean;
+}
+
+const PlaceTable = memo(function PlaceTable({ places, kg, price, currency, fresh, onTake, onOpen }: TableProps) {
   const system = useUnits();
-  const currency = draft.brief.currency ?? '';
-  const open = sheet.places.filter((p) => p.chosen == null);
+  const open = places.filter((p) => p.chosen == null);
   return (
     <Box>
       <WideTable aria-label="Places and what is chosen">
@@ -133,7 +151,7 @@ export function Places({
           </TableRow>
         </TableHead>
         <TableBody>
-          {sheet.places.map((p) => (
+          {places.map((p) => (
             <PlaceRow
               key={p.slot}
               place={p}
@@ -147,11 +165,10 @@ export function Places({
       </WideTable>
       {open.length > 0 && (
         <Typography color="text.secondary" sx={{ mt: 1 }}>
-          Chosen parts count in mass and cost. What is still open does not: about{' '}
-          {showText(sheet.open_kg, 'kg', system)} and {figures(sheet.open_price, 4)} {currency} with the least that
-          suffice.
+          Chosen parts count in mass and cost. What is still open does not: about {showText(kg, 'kg', system)} and{' '}
+          {figures(price, 4)} {currency} with the least that suffice.
         </Typography>
       )}
     </Box>
   );
-}
+});

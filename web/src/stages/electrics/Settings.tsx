@@ -1,14 +1,27 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useState } from 'react';
+import { memo, useCallback, useState } from 'react';
+import type { Design } from '../../api/types';
 import { Choice, Numbers, Row } from '../../fields/Fields';
 import { QuantityField } from '../../fields/QuantityField';
 import { field } from '../../units/units';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useWorkbench, type Workbench } from '../../workbench/WorkbenchContext';
 
 /** Choices that shape the circuits: how brakes are helped, what feeds 12 V, in what cables are bought. */
 export function Choices({ at }: { at: string }) {
   const { edit } = useWorkbench();
   const of = (key: string) => `${at}.electrics.${key}`;
+  const steer = useCallback(
+    (value: string) => {
+      edit(`${at}.electrics.electric_steering`, value === 'true' ? true : undefined);
+    },
+    [at, edit],
+  );
+  const point = useCallback(
+    (value: string) => {
+      edit(`${at}.electrics.shaft_end`, value === '' ? undefined : value);
+    },
+    [at, edit],
+  );
   return (
     <Box sx={{ mb: 2 }}>
       <Row>
@@ -43,9 +56,7 @@ export function Choices({ at }: { at: string }) {
             ['false', 'not by electricity'],
             ['true', 'by electricity'],
           ]}
-          onChange={(value) => {
-            edit(of('electric_steering'), value === 'true' ? true : undefined);
-          }}
+          onChange={steer}
         />
         <Choice
           at={of('shaft_end')}
@@ -57,9 +68,7 @@ export function Choices({ at }: { at: string }) {
             ['left', 'to the left'],
             ['right', 'to the right'],
           ]}
-          onChange={(value) => {
-            edit(of('shaft_end'), value === '' ? undefined : value);
-          }}
+          onChange={point}
         />
         <Choice
           at={of('series')}
@@ -91,8 +100,17 @@ const readings = ['pack_v', 'side_v', 'side_with_resistor_v', 'resistor_kohm'];
 /** Insulation as it was measured with a voltmeter and a resistor; it counts once all four readings are there. */
 export function InsulationTest({ at }: { at: string }) {
   const { document, edit } = useWorkbench();
+  return <Readings at={at} kept={document.design.electrics?.insulation_test} edit={edit} />;
+}
+
+type Kept = NonNullable<Design['electrics']>['insulation_test'];
+
+const Readings = memo(function Readings({
+  at,
+  kept,
+  edit,
+}: Pick<Workbench, 'edit'> & { at: string; kept: Kept | undefined }) {
   const place = `${at}.electrics.insulation_test`;
-  const kept = document.design.electrics?.insulation_test as Record<string, number> | null | undefined;
   const [typed, setTyped] = useState<Record<string, number | undefined>>({});
   return (
     <Box sx={{ mt: 1.5 }}>
@@ -134,4 +152,4 @@ export function InsulationTest({ at }: { at: string }) {
       </Row>
     </Box>
   );
-}
+});

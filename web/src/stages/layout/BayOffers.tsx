@@ -6,13 +6,13 @@ import { Failed, Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { figures, showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults } from '../../workbench/WorkbenchContext';
 
 const FIRST = 10;
 
 /** What of every module of the library fits into a bay. */
 export function BayOffers({ index, name }: { index: number; name: string }) {
-  const { settled } = useWorkbench();
+  const { settled } = useResults();
   const system = useUnits();
   const [all, setAll] = useState(false);
   const query = useQuery(bayQuery(settled, index));

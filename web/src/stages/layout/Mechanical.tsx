@@ -9,7 +9,7 @@ import { RemoveButton } from '../../fields/RemoveButton';
 import { GroupLines } from '../../parts/GroupLines';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChainDrawing } from './ChainDrawing';
 import { MotorPlaces } from './MotorPlaces';
 import { Mounts } from './Mounts';
@@ -19,7 +19,8 @@ import { boltFields, chainNumbers } from './words';
 
 /** What turns and what holds: chain, shaft, key, coupler, and the bolts of every mount. */
 export function Mechanical() {
-  const { document, computed } = useWorkbench();
+  const { document } = useWorkbench();
+  const { computed } = useResults();
   const ready = computed.estimate !== undefined;
   const query = useQuery({ ...mechanicsQuery(document), enabled: ready });
   const [kept, setKept] = useState(query.data);

@@ -18,12 +18,13 @@ import type { LayoutSheet, PackSplit } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { Said } from '../../units/Said';
-import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { groups, useSystemWords } from './words';
 
 /** The pack spread over the bays, and what may stand beside it: ways that come nearest to the donor's balance, and any split that is typed. */
 export function Splits({ sheet }: { sheet: LayoutSheet }) {
-  const { settled, active, editAll, say } = useWorkbench();
+  const { active, editAll, say } = useWorkbench();
+  const { settled } = useResults();
   const [asked, setAsked] = useState(false);
   const [typed, setTyped] = useState<Record<number, string>>({});
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());

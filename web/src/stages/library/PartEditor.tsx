@@ -11,7 +11,7 @@ import {
 } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, Refusal, unwrap } from '../../api/client';
+import { api, reach, unwrap } from '../../api/client';
 import type { LibraryKind, Part, Source } from '../../api/types';
 import { Row } from '../../fields/Fields';
 import { QuantityField, sourceWords } from '../../fields/QuantityField';
@@ -19,6 +19,7 @@ import { type Field, componentKinds, field, isNeeded, keysOf, neededWords, throt
 import { get, put } from '../../workbench/merge';
 import { curvePoints, rows } from '../../parts/rows';
 import { cellCases, chemistries, groups, modelKeys, models, motorKinds, one } from '../../parts/records';
+import { typedLines } from '../../units/refusal';
 
 /** A record that is being written; its shape is the service's to check. */
 type Draft = Record<string, unknown>;
@@ -126,11 +127,7 @@ export function PartEditor({
       await client.invalidateQueries({ queryKey: ['newer'] });
       onClose();
     } catch (error) {
-      setProblems(
-        error instanceof Refusal && error.problem.problems.length > 0
-          ? error.problem.problems.map((p) => p.message)
-          : [error instanceof Error ? error.message : 'That did not work.'],
-      );
+      setProblems(typedLines(error instanceof Error ? error : new Error('That did not work.')));
     } finally {
       setBusy(false);
     }

@@ -1,4 +1,4 @@
-import { Box, Link as MuiLink, Typography } from '@mui/material';
+import { Box, Link as MuiLink, Tooltip, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'wouter';
 import { glanceQuery } from '../../api/queries';
@@ -24,31 +24,36 @@ export function VariantsAtAGlance({ conversion }: { conversion: ConversionSummar
               : `${String(met)} of ${String(variant.claims.length)} met${variant.stops > 0 ? `, ${String(variant.stops)} ${variant.stops === 1 ? 'stop' : 'stops'}` : ''}`;
         const told = variant?.claims.map((c) => `${said(c.name)}: ${verdicts[c.verdict].word}`).join('\n');
         return (
-          <MuiLink
+          <Tooltip
             key={label}
-            component={Link}
-            to={`/c/${conversion.id}/chain/${label}`}
-            aria-label={`${conversion.name}, variant ${label}${words === '' ? '' : `: ${words}`}${variant?.proposed ? ', proposed' : ''}`}
             title={told ?? ''}
-            underline="hover"
-            sx={{ color: 'text.primary', whiteSpace: 'nowrap', minHeight: 24 }}
+            describeChild
+            slotProps={{ tooltip: { sx: { whiteSpace: 'pre-line' } } }}
           >
-            <b>{label}</b>{' '}
-            {variant?.claims.map((c, i) => (
-              <Box
-                component="span"
-                aria-hidden
-                key={String(i)}
-                sx={{ color: verdicts[c.verdict].color, letterSpacing: '0.05em' }}
-              >
-                {verdicts[c.verdict].glyph}
-              </Box>
-            ))}{' '}
-            <Typography component="span" variant="caption" color="text.secondary">
-              {words}
-              {variant?.proposed && ' · proposed'}
-            </Typography>
-          </MuiLink>
+            <MuiLink
+              component={Link}
+              to={`/c/${conversion.id}/chain/${label}`}
+              aria-label={`${conversion.name}, variant ${label}${words === '' ? '' : `: ${words}`}${variant?.proposed ? ', proposed' : ''}`}
+              underline="hover"
+              sx={{ color: 'text.primary', whiteSpace: 'nowrap', minHeight: 24 }}
+            >
+              <b>{label}</b>{' '}
+              {variant?.claims.map((c, i) => (
+                <Box
+                  component="span"
+                  aria-hidden
+                  key={String(i)}
+                  sx={{ color: verdicts[c.verdict].color, letterSpacing: '0.05em' }}
+                >
+                  {verdicts[c.verdict].glyph}
+                </Box>
+              ))}{' '}
+              <Typography component="span" variant="caption" color="text.secondary">
+                {words}
+                {variant?.proposed && ' · proposed'}
+              </Typography>
+            </MuiLink>
+          </Tooltip>
         );
       })}
     </Box>

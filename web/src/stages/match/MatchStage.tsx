@@ -1,7 +1,6 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { Refusal } from '../../api/client';
 import { needsQuery } from '../../api/queries';
 import type { Match, MatchRequest } from '../../api/types';
 import { Section } from '../../fields/Fields';
@@ -17,6 +16,7 @@ import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch
 import type { Plane } from './plane';
 import { conditionWords, count, finalWords, stepWords, whole } from './words';
 import { Said } from '../../units/Said';
+import { typedLines } from '../../units/refusal';
 
 // What a search brings comes with its answer.
 const Found = lazy(() => import('./Found'));
@@ -181,10 +181,7 @@ export default function MatchStage() {
         )}
         {search.error && (
           <Box role="alert" sx={{ borderLeft: '3px solid', borderColor: 'error.main', pl: 1.5, mt: 1 }}>
-            {(search.error instanceof Refusal && search.error.problem.problems.length > 0
-              ? search.error.problem.problems.map((p) => p.message)
-              : [search.error.message]
-            ).map((m) => (
+            {typedLines(search.error).map((m) => (
               <Typography key={m} variant="body2">
                 {m}
               </Typography>
