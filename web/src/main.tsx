@@ -6,10 +6,10 @@ import { Redirect, Route, Switch } from 'wouter';
 import { Refusal } from './api/client';
 import { Boundary } from './common/Boundary';
 import { Loading } from './common/States';
-import { ConversionList } from './stages/list/ConversionList';
 import { theme } from './theme';
 import { openTab } from './workbench/kept';
 
+const ConversionList = lazy(() => import('./stages/list/ConversionList'));
 const LibraryPage = lazy(() => import('./stages/library/LibraryPage'));
 const WorkbenchPage = lazy(() => import('./shell/WorkbenchPage'));
 
@@ -33,7 +33,9 @@ const workbench = (
 const routes = (
   <Switch>
     <Route path="/">
-      <ConversionList />
+      <Suspense fallback={<Loading what="the list" />}>
+        <ConversionList />
+      </Suspense>
     </Route>
     <Route path="/library">
       <Suspense fallback={<Loading what="the library" />}>

@@ -13,7 +13,7 @@ import { useGrowing } from '../../common/useGrowing';
 import { type Order, orders, sifted, troubleOf } from './sifted';
 import { ConversionRow } from './ConversionRow';
 
-export function ConversionList() {
+export default function ConversionList() {
   const list = useQuery(conversionsQuery());
   const client = useQueryClient();
   const [, navigate] = useLocation();
