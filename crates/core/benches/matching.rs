@@ -2,13 +2,14 @@
 //!
 //! Prints a table instead of sampling: one search takes seconds, and its counts are as telling as its time.
 
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::time::Instant;
 
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Document;
-use joulethesis_core::document::{Certainty, MatchRequest};
+use joulethesis_core::document::{Answers, Certainty, MatchRequest, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::search;
+use joulethesis_core::matching::{MatchAnswer, search};
 
 /// The library with every record again under another name and slightly other ratings, so that no copy is a duplicate.
 fn grown(times: u32) -> Vec<Part> {
@@ -63,25 +64,40 @@ fn yardstick_s() -> f64 {
     start.elapsed().as_secs_f64()
 }
 
+/// Mark of the designs found: searches that found the same have the same.
+fn mark(answer: &MatchAnswer) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    serde_json::to_string(&answer.designs).unwrap_or_default().hash(&mut hasher);
+    hasher.finish()
+}
+
 /// Longest a search is measured; one that is stopped says so.
 const LONGEST: std::time::Duration = std::time::Duration::from_secs(150);
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|a| !a.starts_with("--")).collect();
     println!(
-        "| brief | library | raw | bounded | simulated | driven | answers | first answers | complete | over the yardstick | peak memory |"
+        "| brief | library | raw | bounded | simulated | driven | answers | first answers | complete | over the yardstick | peak memory | designs |"
     );
-    println!("|---|---|---|---|---|---|---|---|---|---|---|");
-    for (name, text) in [
+    println!("|---|---|---|---|---|---|---|---|---|---|---|---|");
+    let demos = [
         ("trike", include_str!("../../../demo/pipit-b.json")),
         ("hauler", include_str!("../../../demo/wren-a.json")),
         ("tug", include_str!("../../../demo/dunlin-a.json")),
         ("van", include_str!("../../../demo/whimbrel-9-a.json")),
-    ] {
-        if !wanted.is_empty() && !wanted.iter().any(|w| w == name) {
+    ];
+    let demos = demos.into_iter().filter_map(|(name, text)| Some((name.to_owned(), Document::from_json(text.as_bytes()).ok()?)));
+    // What a new conversion of each kind begins with.
+    let new = VehicleKind::ALL.into_iter().filter_map(|kind| {
+        let name = format!("new {}", serde_json::to_value(kind).ok()?.as_str()?);
+        let document = Document::starter(&name, kind, &Answers::default()).checked().ok()?;
+        Some((name, document))
+    });
+    for (name, document) in demos.chain(new) {
+        let is_wanted = wanted.iter().any(|w| *w == name || w == "new" && name.starts_with("new "));
+        if !wanted.is_empty() && !is_wanted {
             continue;
         }
-        let Ok(document) = Document::from_json(text.as_bytes()) else { continue };
         let times: &[u32] = if name == "van" && wanted.len() != 1 { &[1, 2, 4] } else { &[1] };
         let cautious = std::env::var_os("CAUTIOUS").map(|_| (Certainty::P10, 1));
         for (certainty, times) in times.iter().map(|t| (Certainty::P50, *t)).chain(cautious) {
@@ -101,7 +117,7 @@ fn main() {
                 Ok(answer) => {
                     let r = &answer.report;
                     println!(
-                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.1} | {:.0} MB |",
+                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.1} | {:.0} MB | {:016x} |",
                         if certainty == Certainty::P10 { ", P10" } else { "" },
                         r.raw as f64,
                         r.bounded,
@@ -112,7 +128,8 @@ fn main() {
                         took.as_secs_f64(),
                         if answer.complete { "" } else { ", stopped" },
                         took.as_secs_f64() / yardstick_s,
-                        peak_mb()
+                        peak_mb(),
+                        mark(&answer)
                     );
                     if std::env::var_os("CUTS").is_some() {
                         println!("{}", serde_json::to_string_pretty(&answer.report).unwrap_or_default());

@@ -3,6 +3,7 @@
 mod curve;
 mod outlet;
 mod pilot;
+mod proof;
 mod session;
 mod supply;
 
@@ -11,6 +12,7 @@ use serde::Serialize;
 pub use curve::{ChargeCurve, Charged};
 pub use outlet::{OUTLETS, Outlet, Region};
 pub use pilot::{CABLE_CODES, PILOT_VOLTS, PilotState, cable_amps, pilot_amps, pilot_duty_percent};
+pub(crate) use session::charge_hours;
 pub use session::{ChargeSession, charge};
 pub(crate) use supply::charger_mains_a;
 pub use supply::{Allowance, allowances, station_window};

@@ -189,6 +189,41 @@ impl<'a> Plugged<'a> {
         })
     }
 
+    /// Least and most hours that [`Self::fill`] takes, no further apart than a share of them, from a few of its steps; `None` where it does
+    /// not get there.
+    ///
+    /// The fuller a pack the less flows into it, so that no step of a stretch is quicker than its first or slower than its last. Where
+    /// lead-acid absorbs that is not quite so: there each step is looked at.
+    pub(super) fn hours_between(&self, (from_soc, to_soc): (f64, f64), share: f64) -> Option<(f64, f64)> {
+        let step = (to_soc - from_soc) / f64::from(STEPS);
+        let middle = |i: u32| from_soc + (f64::from(i) + 0.5) * step;
+        let at = |i: u32| {
+            let flow = self.flow(middle(i), to_soc).ok()?;
+            let ends_here = flow.amps < self.taper_end_c * self.capacity_ah && middle(i) < to_soc - self.trickle;
+            Some((self.hours(step, &flow), ends_here))
+        };
+        let mut sum = (0.0, 0.0);
+        let first = at(0)?;
+        // Stretches still to be looked at, the last of them first, each with its two ends.
+        let mut stretches = vec![(0, first, STEPS - 1, at(STEPS - 1)?)];
+        while let Some((i, a, k, b)) = stretches.pop() {
+            let between = f64::from((k - i).saturating_sub(1));
+            // What flows below the current that ends a taper may hide a step at which it does.
+            let told = !self.lead && !b.1 && b.0 - a.0 <= share * a.0;
+            if between == 0.0 || told {
+                // The step at the end is counted with the stretch that begins there.
+                sum = (sum.0 + a.0 + between * a.0, sum.1 + a.0 + between * b.0);
+                continue;
+            }
+            let middle = i + (k - i) / 2;
+            let m = at(middle)?;
+            stretches.push((middle, m, k, b));
+            stretches.push((i, a, middle, m));
+        }
+        let last = at(STEPS - 1)?.0;
+        Some(((sum.0 + last) * (1.0 - 1e-9), (sum.1 + last) * (1.0 + 1e-9)))
+    }
+
     /// Hours that a step of the state of charge takes at a flow.
     fn hours(&self, step_soc: f64, flow: &Flow) -> f64 {
         step_soc * self.capacity_ah / (flow.amps * self.returned)

@@ -1,34 +1,114 @@
 //! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they have at any charge do they follow it.
 
 use super::bounds::{Bound, Known, OtherEnd, PackLook};
+use super::space::SearchProblem;
 use super::subsystems::GearSide;
+use crate::document::{Document, Trip};
 use crate::figures::Duty;
 use crate::simulate::{OFF_TRACE_M_S, Tolerance};
-use crate::trip::Trace;
-use crate::vehicle::Road;
+use crate::trip::{Point, Trace};
+use crate::vehicle::{Conditions, Road};
 
 /// Width of a cell of speed, m/s.
 const CELL_M_S: f64 = 0.5;
 /// The force within a cell is no more than so many times that at its slow end: as much as a curve may rise.
 const RISING: f64 = 1.02;
 
+/// The speed that a vehicle has to reach on the level if it is to follow the trip that counts: told of whole blocks at once.
+///
+/// Below it all that is asked beyond is lost, which is more than following allows, whatever the chain makes of the trip's pace: a quicker
+/// trace is at the higher speeds for longer. Nothing is told of a trip that leads downhill, where a vehicle may be quicker than it can on
+/// the level.
+#[derive(Debug)]
+pub(super) struct KeepUp {
+    speed_m_s: f64,
+    /// Road load on the day of the trip, of no mass.
+    road: Road,
+    /// Load beyond the usual, kg.
+    payload_kg: f64,
+    gear: Option<u32>,
+    range: Option<u32>,
+}
+
+/// Room for a speed that is passed within a step in which force and resistance meet.
+const PASSED: f64 = 0.995;
+/// Halvings of the greatest speed asked for.
+const HALVINGS: u32 = 30;
+
+impl KeepUp {
+    /// None where the trip need not be followed, or nothing is told of it. As with [`falls_behind`], a design whose pack is empty before
+    /// the fast part of the trip counts as one that cannot keep up with it.
+    pub(super) fn of(problem: &SearchProblem) -> Option<Self> {
+        let at = problem.trip.filter(|at| problem.keeps_up() && problem.followed.contains(at))?;
+        let (trip, trace) = (&problem.trips[at].0, &problem.bounding[at].trace);
+        let tolerance = Tolerance::of(trace);
+        let points = &trace.points;
+        if points.iter().any(|p| p.sin < -1e-9) {
+            return None;
+        }
+        let lost_m = |v_m_s: f64| {
+            let one = |pair: &[Point]| {
+                let mean_m_s = 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s);
+                (mean_m_s - v_m_s).max(0.0) * (pair[1].time_s - pair[0].time_s)
+            };
+            points.windows(2).map(one).sum::<f64>()
+        };
+        let (mut low, mut high) = (0.0, points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max));
+        for _ in 0..HALVINGS {
+            let middle = 0.5 * (low + high);
+            if tolerance.is_exceeded(0.0, lost_m(middle) * (1.0 - 1e-6)) { low = middle } else { high = middle }
+        }
+        let base = &problem.base;
+        Some(Self {
+            speed_m_s: low * PASSED,
+            road: Road::of(base, 0.0, &Conditions::of_trip(base, trip)),
+            payload_kg: payload_kg(base, trip),
+            gear: trip.gear,
+            range: trip.transfer_range,
+        })
+    }
+
+    /// Whether nothing of a block reaches it, in any gear and at any charge.
+    pub(super) fn is_missed(&self, look: &Bound<'_>) -> bool {
+        let mass_kg = look.mass_kg + self.payload_kg;
+        let Some(look) = at_start(look, look.worst.heaviest_kg + self.payload_kg) else { return false };
+        let resistance_n = Road { mass_kg, ..self.road }.resistance_n(self.speed_m_s, (0.0, 1.0));
+        let power = look.power(Duty::Peak);
+        let mut turning = look.drivetrain.gears_of(self.gear, self.range).filter(|g| self.speed_m_s < g.fastest_m_s * (1.0 + 1e-9));
+        !turning.any(|g| (RISING * look.gear_n(g, self.speed_m_s, &power)).min(look.worst.grip_n) >= resistance_n)
+    }
+}
+
+/// A look at what there is at the start of the trip, where the voltage is highest; none without a pack. The load of a trip may stand elsewhere
+/// than the usual one, so that no more is told of the grip than the whole mass gives.
+fn at_start<'a>(look: &Bound<'a>, heaviest_kg: f64) -> Option<Bound<'a>> {
+    let pack = look.pack?;
+    let on = pack.on_trip;
+    let full = PackLook { run_v: on.start_v, resistance_ohm: on.resistance_ohm, peak_a: on.peak_a, ..pack };
+    let worst = OtherEnd { heaviest_kg, grip_n: look.vehicle.most_grip_n_per_kg * heaviest_kg, ..look.worst };
+    Some(Bound { pack: Some(full), worst, known: Known::nothing(), ..*look })
+}
+
+/// Load of a trip beyond the usual one, kg.
+pub(super) fn payload_kg(base: &Document, trip: &Trip) -> f64 {
+    match trip.payload_kg {
+        Some(kg) if base.donor.test_mass_kg.is_none() => kg - base.brief.payload_kg,
+        _ => 0.0,
+    }
+}
+
 /// Whether a chain falls behind a trace by more than following it allows.
 ///
 /// At every moment the vehicle is no quicker than one that takes the greatest force of any charge against the resistance of its slower start of
 /// each step, so it loses no less way and is off the trace for no less time.
 pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], trace: &Trace) -> bool {
-    let Some(pack) = look.pack else { return false };
-    // As it is at the start of the trip, where the voltage is highest.
-    let on = pack.on_trip;
-    let full = PackLook { run_v: on.start_v, resistance_ohm: on.resistance_ohm, peak_a: on.peak_a, ..pack };
-    let worst = OtherEnd { heaviest_kg: road.mass_kg, ..look.worst };
-    let look = Bound { pack: Some(full), worst, known: Known::nothing(), ..*look };
-    let (power, grip_n, mass_kg) = (look.power(Duty::Peak), look.grip_n(), road.mass_kg);
+    let Some(look) = at_start(look, road.mass_kg) else { return false };
+    let (power, mass_kg) = (look.power(Duty::Peak), road.mass_kg);
     // Greatest force over inert mass by cells of speed, and the lightest and heaviest inert mass.
     let pull = |cell: usize| {
         let v_m_s = cell as f64 * CELL_M_S;
         let turning = gears.iter().filter(|g| v_m_s < g.fastest_m_s * (1.0 + 1e-9));
-        turning.map(|g| (RISING * look.gear_n(g, v_m_s, &power)).min(grip_n) / g.inert(mass_kg)).fold(0.0, f64::max)
+        turning.map(|g| (RISING * look.gear_n(g, v_m_s, &power)).min(look.worst.grip_n) / g.inert(mass_kg)).fold(0.0, f64::max)
     };
     let inert = gears.iter().map(|g| g.inert(mass_kg)).fold((f64::INFINITY, 0.0_f64), |(a, b), x| (a.min(x), b.max(x)));
     let tolerance = Tolerance::of(trace);

@@ -8,6 +8,7 @@ use super::branches::{Branch, DriveBest, PackBest, Tree};
 use super::candidates::Candidate;
 use super::count::{Counts, Why, goal, rule};
 use super::enumerate::SearchSpace;
+use super::grip::PartMasses;
 use super::objectives::Bins;
 use super::open::{Block, Open};
 use super::request::is_direct;
@@ -207,6 +208,9 @@ impl Blocks<'_> {
             return Fate::Beaten(exact.bins, exact.rank);
         }
         let look = space.look_at_block(problem, drives, packs);
+        if space.keep_up.as_ref().is_some_and(|k| k.is_missed(&look)) {
+            return Fate::Cut(rule(Rule::NotFollowed));
+        }
         match look.told(&exact.bins, (cost, added_kg, packs.shortfall), |bins| self.answered.is_block_out(&best(*bins))) {
             Told::Missed(constraint) => Fate::Cut(goal(constraint)),
             Told::Beaten(bins) => Fate::Beaten(bins, problem.objectives.rank(&bins)),
@@ -218,16 +222,26 @@ impl Blocks<'_> {
 impl SearchSpace {
     /// Drives and packs at once: the lightest of them against the road, the heaviest for the grip.
     pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
-        let drive = &drives.drive;
+        let (drive, vehicle) = (&drives.drive, &self.vehicle);
+        let drivetrain = &self.drivetrains[drive.drivetrain as usize];
+        let grip_n_per_kg = vehicle.stands[usize::from(drivetrain.configuration.place)].grip_n_per_kg(&PartMasses {
+            motors_kg: drivetrain.mass_kg - drivetrain.gearing_kg,
+            gearing_kg: drivetrain.gearing_kg,
+            controllers_kg: (drive.mass_kg - drivetrain.mass_kg, drives.heaviest_kg - drivetrain.mass_kg),
+            pack_kg: packs.pack_kg,
+            charger_kg: packs.charger_kg,
+        });
+        let heaviest_kg = vehicle.test_kg(drives.heaviest_kg + packs.kg.1);
         Bound {
             problem,
-            vehicle: &self.vehicle,
-            drivetrain: &self.drivetrains[drive.drivetrain as usize],
+            vehicle,
+            drivetrain,
             drive,
             pack: Some(packs.look),
-            mass_kg: self.vehicle.test_kg(drive.mass_kg + packs.kg.0),
+            mass_kg: vehicle.test_kg(drive.mass_kg + packs.kg.0),
             worst: OtherEnd {
-                heaviest_kg: self.vehicle.test_kg(drives.heaviest_kg + packs.kg.1),
+                heaviest_kg,
+                grip_n: grip_n_per_kg * heaviest_kg,
                 most_ohm: packs.most_ohm,
                 least_efficiency: drives.least_efficiency,
             },

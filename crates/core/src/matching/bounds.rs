@@ -62,11 +62,13 @@ pub(super) struct PackLook {
     pub(super) on_trip: OnTrip,
 }
 
-/// The other end of several configurations: grip grows with the mass, what is fed back with the resistance, and the least efficient
+/// The other end of several configurations: grip grows with the mass and where it stands, what is fed back with the resistance, and the least efficient
 /// controller takes the most of the motor's braking power.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct OtherEnd {
     pub(super) heaviest_kg: f64,
+    /// Greatest pull that the tyres pass, N.
+    pub(super) grip_n: f64,
     pub(super) most_ohm: f64,
     pub(super) least_efficiency: f64,
 }
@@ -86,8 +88,9 @@ impl PackLook {
 
 impl OtherEnd {
     /// Of a single configuration.
-    pub(super) fn same(mass_kg: f64, drive: &Drive, pack: Option<&PackLook>) -> Self {
-        Self { heaviest_kg: mass_kg, most_ohm: pack.map_or(0.0, |p| p.on_trip.resistance_ohm), least_efficiency: drive.efficiency }
+    pub(super) fn same((mass_kg, grip_n): (f64, f64), drive: &Drive, pack: Option<&PackLook>) -> Self {
+        let most_ohm = pack.map_or(0.0, |p| p.on_trip.resistance_ohm);
+        Self { heaviest_kg: mass_kg, grip_n, most_ohm, least_efficiency: drive.efficiency }
     }
 }
 
@@ -135,7 +138,7 @@ impl Bound<'_> {
             torque_nm =
                 torque_nm.min(map.torque_for_loss_nm((v_m_s * gear.rad_per_m).min(map.max_speed_rad_s), power.loss_w) * (1.0 + 1e-9));
         }
-        let simply = (torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9));
+        let simply = Self::simply_n(gear, v_m_s, torque_nm, power);
         let Some(pack) = self.pack else { return simply };
         let (map, speed) = (&self.drivetrain.map, (v_m_s * gear.rad_per_m).min(self.drivetrain.map.max_speed_rad_s));
         let ceiling_nm = torque_nm.min(simply / gear.pull_n_per_nm);
@@ -148,12 +151,14 @@ impl Bound<'_> {
         sagged_nm * gear.pull_n_per_nm * (1.0 + 1e-9)
     }
 
-    fn road(&self) -> Road {
-        self.vehicle.road_at(self.mass_kg)
+    /// Tractive force that a torque and the power alone allow in a gear, N; no more at a higher speed.
+    #[inline]
+    fn simply_n(gear: &GearSide, v_m_s: f64, torque_nm: f64, power: &Power) -> f64 {
+        (torque_nm * gear.pull_n_per_nm).min(power.shaft_w * gear.efficiency / v_m_s.max(1e-9))
     }
 
-    pub(super) fn grip_n(&self) -> f64 {
-        self.vehicle.grip_n(self.drivetrain.configuration.place, self.worst.heaviest_kg)
+    fn road(&self) -> Road {
+        self.vehicle.road_at(self.mass_kg)
     }
 
     /// Greatest pull at a speed over the gears that can turn so fast, N.
@@ -163,7 +168,7 @@ impl Bound<'_> {
     }
 
     fn grade_percent(&self, tractive_n: f64, v_m_s: f64) -> f64 {
-        let traction = Traction { drive_n: self.grip_n(), brake_n: 0.0 };
+        let traction = Traction { drive_n: self.worst.grip_n, brake_n: 0.0 };
         let (percent, grip) = climb_and_grip(&self.road(), &traction, tractive_n.min(traction.drive_n), v_m_s);
         percent.min(grip).min(100.0)
     }
@@ -175,7 +180,7 @@ impl Bound<'_> {
     /// slower end and the resistance no less than there.
     fn acceleration_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
         let road = self.road();
-        let (grip_n, power) = (self.grip_n(), self.power(Duty::Peak));
+        let (grip_n, power) = (self.worst.grip_n, self.power(Duty::Peak));
         let gears = &self.drivetrain.gears;
         let shift_s = if gears.len() > 1 { self.shift_s() } else { 0.0 };
         let width = if self.close { ACCELERATION_STEP_M_S } else { (to_m_s - from_m_s) / COARSE_STEPS };
@@ -185,7 +190,8 @@ impl Bound<'_> {
             tractive_n - road.resistance_n(v, (0.0, 1.0))
         };
         let mut least_s = vec![0.0_f64; gears.len()];
-        let mut ahead_n: Vec<f64> = Vec::new();
+        // Surplus at the next look in each gear, as far as it has been worked out.
+        let mut ahead_n: Vec<Option<f64>> = vec![None; gears.len()];
         let mut cell = if self.close { (from_m_s / width + 1e-9).floor() } else { 0.0 };
         let mut v = from_m_s;
         while v < to_m_s * (1.0 - 1e-12) {
@@ -194,24 +200,39 @@ impl Bound<'_> {
             } else {
                 ((from_m_s + (cell + 1.0) * width).min(to_m_s), v)
             };
+            let slowest = v.min(middle);
+            let resistance_n = road.resistance_n(slowest, (0.0, 1.0));
             // The least with which a lower gear of the range reached the cell, and the least inverse of an acceleration of those so far.
             let (mut lower_s, mut quickest) = (f64::INFINITY, f64::INFINITY);
             for (k, gear) in gears.iter().enumerate() {
                 if k > 0 && gears[k - 1].range != gear.range {
                     (lower_s, quickest) = (f64::INFINITY, f64::INFINITY);
                 }
-                let mut surplus = ahead_n.get(k).copied().unwrap_or_else(|| surplus_n(gear, middle));
+                let changed_in = |quickest: f64| lower_s + shift_s + (end - v) * quickest;
+                // A gear that even by torque and power alone is no quicker than one changed into need not be looked at.
+                let turns = slowest < gear.fastest_m_s * (1.0 + 1e-9);
+                let turning_n = if turns { Self::simply_n(gear, slowest, power.torque_nm, &power) } else { 0.0 };
+                let simply_n = (turning_n * (1.0 + 2e-9)).min(grip_n) - resistance_n;
+                let at_best = if simply_n > 0.0 { gear.inert(self.mass_kg) / simply_n } else { f64::INFINITY };
+                if at_best >= quickest && least_s[k] + (end - v) * at_best >= changed_in(quickest) {
+                    ahead_n[k] = None;
+                    let changed_s = changed_in(quickest);
+                    lower_s = lower_s.min(least_s[k]);
+                    least_s[k] = changed_s;
+                    continue;
+                }
+                let mut surplus = ahead_n[k].take().unwrap_or_else(|| surplus_n(gear, middle));
                 if self.close {
                     let next = surplus_n(gear, middle + width);
                     if next <= FALLS_AWAY * surplus {
                         surplus = surplus.max(surplus_n(gear, v));
                     }
-                    if ahead_n.len() > k { ahead_n[k] = next } else { ahead_n.push(next) }
+                    ahead_n[k] = Some(next);
                 }
                 let inverse = if surplus > 0.0 { gear.inert(self.mass_kg) / surplus } else { f64::INFINITY };
                 quickest = quickest.min(inverse);
                 // Held through the cell, or changed into somewhere in it.
-                let changed_s = lower_s + shift_s + (end - v) * quickest;
+                let changed_s = changed_in(quickest);
                 lower_s = lower_s.min(least_s[k]);
                 least_s[k] = changed_s.min(least_s[k] + (end - v) * inverse);
             }
@@ -287,7 +308,7 @@ impl Bound<'_> {
             // Holding the wanted speed takes the power of the level road there.
             FigureKind::TopSpeed => {
                 let v = constraint.target / KMH_PER_M_S * (1.0 - 1e-9);
-                let tractive_n = self.tractive_n(v, &self.power(Duty::Peak)).min(self.grip_n());
+                let tractive_n = self.tractive_n(v, &self.power(Duty::Peak)).min(self.worst.grip_n);
                 constraint.may_be_met(self.best(constraint.kind)) && tractive_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
             }
             kind => constraint.may_be_met(self.best(kind)),

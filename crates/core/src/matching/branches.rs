@@ -85,6 +85,9 @@ pub(super) struct PackBest {
     /// With the cheapest and the dearest charger, the lightest and the heaviest.
     pub(super) price: (f64, f64),
     pub(super) kg: (f64, f64),
+    /// Lightest and heaviest pack, and charger, each alone.
+    pub(super) pack_kg: (f64, f64),
+    pub(super) charger_kg: (f64, f64),
     /// Greatest open-circuit voltage at the bottom of the window, V.
     pub(super) bottom_v: f64,
     pub(super) hours: f64,
@@ -112,6 +115,8 @@ impl PackBest {
             most_ohm: pack.on_trip.resistance_ohm,
             price: (pack.price + price.0, pack.price + price.1),
             kg: (pack.mass_kg + kg.0, pack.mass_kg + kg.1),
+            pack_kg: (pack.mass_kg, pack.mass_kg),
+            charger_kg: kg,
             bottom_v: m.ocv_v(m.soc_min),
             hours: ends(|c| c.hours).0,
             shortfall: ends(|c| c.shortfall).0,
@@ -155,6 +160,8 @@ impl Member for PackBest {
             most_ohm: self.most_ohm.max(o.most_ohm),
             price: hull(self.price, o.price),
             kg: hull(self.kg, o.kg),
+            pack_kg: hull(self.pack_kg, o.pack_kg),
+            charger_kg: hull(self.charger_kg, o.charger_kg),
             bottom_v: self.bottom_v.max(o.bottom_v),
             hours: self.hours.min(o.hours),
             shortfall: self.shortfall.min(o.shortfall),

@@ -5,9 +5,10 @@ use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::configuration::Configuration;
 use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
+use super::grip::PartMasses;
 use super::objectives::Bins;
 use super::open::Open;
-use super::packs::PackSide;
+use super::packs::{ChargerSide, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::Drive;
 use super::trip_energy::OnRoad;
@@ -67,8 +68,7 @@ impl SearchSpace {
         }
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.
         if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
-            let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-            let look = self.look(problem, drive, pack, mass_kg, false);
+            let look = self.look(problem, drive, (pack, charger), false);
             if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
                 counts.bounded += 1;
                 return counts.cut(goal(constraint), each);
@@ -92,9 +92,12 @@ impl SearchSpace {
                 found.beaten.push(Open::Candidate(exactly));
                 continue;
             }
-            let mass_kg = self.vehicle.test_kg(kg);
-            let look = self.look(problem, drive, pack, mass_kg, false);
+            let look = self.look(problem, drive, (pack, charger), false);
             counts.bounded += 1;
+            if self.keep_up.as_ref().is_some_and(|k| k.is_missed(&look)) {
+                counts.cut(rule(Rule::NotFollowed), 1);
+                continue;
+            }
             let told = look.told(&exactly.bins, (cost, added_kg, charger.shortfall), |bins| answered.is_out(&at_best(*bins)));
             match told {
                 Told::Missed(constraint) => counts.cut(goal(constraint), 1),
@@ -104,18 +107,27 @@ impl SearchSpace {
         }
     }
 
-    /// A single drive with a single pack at a mass.
+    /// A single drive with a single pack and charger.
     pub(super) fn look<'a>(
         &'a self,
         problem: &'a SearchProblem,
         drive: &'a Drive,
-        pack: &PackSide,
-        mass_kg: f64,
+        (pack, charger): (&PackSide, &ChargerSide),
         close: bool,
     ) -> Bound<'a> {
-        let (drivetrain, pack) = (&self.drivetrains[drive.drivetrain as usize], PackLook::of(pack));
-        let worst = OtherEnd::same(mass_kg, drive, Some(&pack));
-        Bound { problem, vehicle: &self.vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
+        let (drivetrain, vehicle) = (&self.drivetrains[drive.drivetrain as usize], &self.vehicle);
+        let mass_kg = vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+        let only = |kg: f64| (kg, kg);
+        let grip_n_per_kg = vehicle.stands[usize::from(drivetrain.configuration.place)].grip_n_per_kg(&PartMasses {
+            motors_kg: drivetrain.mass_kg - drivetrain.gearing_kg,
+            gearing_kg: drivetrain.gearing_kg,
+            controllers_kg: only(drive.mass_kg - drivetrain.mass_kg),
+            pack_kg: only(pack.mass_kg),
+            charger_kg: only(charger.mass_kg),
+        });
+        let pack = PackLook::of(pack);
+        let worst = OtherEnd::same((mass_kg, grip_n_per_kg * mass_kg), drive, Some(&pack));
+        Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
     }
 
     /// The goal on money, where drive and pack are too dear with every charger.
@@ -136,8 +148,7 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-        let look = self.look(problem, drive, pack, mass_kg, true);
+        let look = self.look(problem, drive, (pack, charger), true);
         look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
     }
 
@@ -149,9 +160,8 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let mass_kg = self.vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
-        let look = self.look(problem, drive, pack, mass_kg, true);
-        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (mass_kg, mass_kg));
+        let look = self.look(problem, drive, (pack, charger), true);
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
         if on_road.falls_behind(&look, trace) {
             return Some(Ahead::FallsBehind);
         }

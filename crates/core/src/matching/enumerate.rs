@@ -2,6 +2,7 @@
 
 use rayon::prelude::*;
 
+use super::behind::KeepUp;
 use super::bounds::{Bound, Known, OtherEnd};
 use super::branches::{DriveBest, Tree};
 use super::constraint::Constraint;
@@ -13,7 +14,7 @@ use super::size::check_size;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, drives, drivetrains};
 use crate::cancel::Cancel;
-use crate::charge::charge;
+use crate::charge::{charge, charge_hours};
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
@@ -37,6 +38,8 @@ pub(super) struct SearchSpace {
     pub(super) raw: u64,
     /// The range goal on the trip that counts, with what the trip takes at least.
     road: Option<(usize, RoadEnergy)>,
+    /// The speed that the trip that counts takes.
+    pub(super) keep_up: Option<KeepUp>,
 }
 
 impl SearchSpace {
@@ -65,7 +68,7 @@ impl SearchSpace {
             }
             let drivetrain = &drivetrains[drive.drivetrain as usize];
             let mass_kg = vehicle.test_kg(drive.mass_kg + least_pack_kg);
-            let worst = OtherEnd::same(mass_kg, &drive, None);
+            let worst = OtherEnd::same((mass_kg, vehicle.most_grip_n_per_kg * mass_kg), &drive, None);
             let known = Known::nothing();
             let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, worst, close: false, known };
             // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
@@ -84,7 +87,7 @@ impl SearchSpace {
         let of_one = numbered.chunk_by(|a, b| a.1.drive.drivetrain == b.1.drive.drivetrain);
         let branches = of_one.map(|drives| Tree::of(drives.to_vec())).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
-        Ok(Self { vehicle, drivetrains, drives: kept, groups, group_of, branches, packs, feeds, raw, road })
+        Ok(Self { vehicle, drivetrains, drives: kept, groups, group_of, branches, packs, feeds, raw, road, keep_up: KeepUp::of(problem) })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -250,17 +253,29 @@ impl SearchSpace {
                 continue;
             }
             document = document.with(|d| d.design.charger = record.cloned());
-            let hours = |socket: usize| {
-                let session = charge(&document, &pack.model, &document.brief.sockets[socket], window.0, window.1);
+            let socket = |i: usize| &document.brief.sockets[i];
+            let hours = |i: usize| {
+                let session = charge(&document, &pack.model, socket(i), window.0, window.1);
                 session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
             };
-            let missed = problem.constraints.iter().position(|m| matches!(m.kind, FigureKind::Charge(i) if !m.met(hours(i))));
-            if let Some(constraint) = missed {
+            // Most often less tells which side of a goal they are on and in which step.
+            let alike = |i: usize, tell: &dyn Fn(f64) -> i32| {
+                let told = HOURS_APART.iter().find_map(|share| {
+                    let (least, most) = charge_hours(&document, &pack.model, socket(i), window, *share);
+                    (tell(least) == tell(most)).then_some(least)
+                });
+                told.unwrap_or_else(|| hours(i))
+            };
+            let missed = |m: &Constraint| {
+                let FigureKind::Charge(i) = m.kind else { return false };
+                !m.met(alike(i, &|hours| i32::from(m.met(hours))))
+            };
+            if let Some(constraint) = problem.constraints.iter().position(missed) {
                 counts.cut(goal(constraint), fed);
                 continue;
             }
             let counting = match problem.objectives.kinds[4] {
-                Some(FigureKind::Charge(i)) => hours(i),
+                Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours)),
                 _ => 0.0,
             };
             let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
@@ -277,6 +292,9 @@ impl SearchSpace {
         counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
 }
+
+/// Shares of the hours of a charge up to which they are told before they are counted.
+const HOURS_APART: [f64; 2] = [0.04, 0.004];
 
 /// Whether a charger gives no less than another at every charge, at whatever socket.
 fn is_no_weaker(a: &Charger, b: &Charger, full_v: f64) -> bool {

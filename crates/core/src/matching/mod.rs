@@ -13,6 +13,7 @@ mod count;
 mod enumerate;
 mod fixes;
 mod gearing;
+mod grip;
 mod groups;
 mod needs;
 mod needs_answer;

@@ -8,6 +8,7 @@ use std::collections::BinaryHeap;
 
 use super::candidates::Candidate;
 use super::objectives::Bins;
+use super::pareto::Order;
 
 /// Some controllers of one drivetrain times some packs, by their places in their trees.
 #[derive(Debug, Clone, Copy)]
@@ -61,12 +62,14 @@ impl Open {
 #[derive(Debug, Clone, Copy)]
 struct Ranked {
     rank: f64,
+    order: Order,
     open: Open,
 }
 
 impl Ord for Ranked {
     fn cmp(&self, other: &Self) -> Ordering {
-        self.rank.total_cmp(&other.rank).then_with(|| Reverse(self.open.place()).cmp(&Reverse(other.open.place())))
+        let place = |r: &Self| Reverse(r.open.place());
+        self.rank.total_cmp(&other.rank).then_with(|| other.order.cmp(&self.order)).then_with(|| place(self).cmp(&place(other)))
     }
 }
 
@@ -110,10 +113,10 @@ impl OpenList {
         Self { most_held, heap: BinaryHeap::new(), urgent: Vec::new(), combinations: 0 }
     }
 
-    /// Adds something by the rank that nothing in it exceeds.
-    pub(super) fn push(&mut self, rank: f64, open: Open) {
+    /// Adds something by the rank that nothing in it exceeds; of equal ranks, what may stand for others of equal steps comes first.
+    pub(super) fn push(&mut self, rank: f64, order: Order, open: Open) {
         self.combinations += open.combinations();
-        let ranked = Ranked { rank, open };
+        let ranked = Ranked { rank, order, open };
         if self.heap.len() < self.most_held {
             self.heap.push(ranked);
         } else {

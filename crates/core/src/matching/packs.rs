@@ -12,7 +12,7 @@ pub(super) struct ChargerSide {
     pub(super) place: u16,
     pub(super) mass_kg: f64,
     pub(super) price: f64,
-    /// h at the socket that counts; infinite when it never fills, zero without a socket.
+    /// h at the socket that counts, no more than it takes and within the same step; infinite when it never fills, zero without a socket.
     pub(super) hours: f64,
     /// Shortfall of the charging goals that may be missed, share of their targets.
     pub(super) shortfall: f64,

@@ -1,5 +1,7 @@
 //! The candidates that none beats, in whole steps; the same whatever the order they come in, and in however wide steps they were held before.
 
+use std::cmp::Ordering;
+
 use super::objectives::{Bins, NEVER, covers};
 
 /// Order among candidates of equal steps: by narrower steps of what was widened, then the cheaper, the lighter, the one named first.
@@ -68,11 +70,21 @@ impl Widening {
     /// Whether one candidate stands for another of equal steps. Whatever beat another in narrower steps comes before it here, so that
     /// nothing that was left out before the steps were widened would have had to be kept.
     fn before(&self, a: &Tie, b: &Tie) -> bool {
-        let sum = |t: &Tie, doubled: u32| self.wide(&t.bins, doubled).iter().map(|x| i64::from(*x)).sum::<i64>();
-        let narrower = (0..self.doubled).rev().map(|d| sum(a, d).cmp(&sum(b, d))).find(|o| o.is_ne());
-        narrower.map_or_else(|| a.before(b), std::cmp::Ordering::is_lt)
+        match self.order(&a.bins).cmp(&self.order(&b.bins)) {
+            Ordering::Equal => a.before(b),
+            other => other.is_lt(),
+        }
+    }
+
+    /// What tells candidates of equal steps apart: the sums of their steps half as wide, a quarter as wide and so on.
+    pub(super) fn order(&self, bins: &Bins) -> Order {
+        let sum = |doubled: u32| self.wide(bins, doubled).iter().fold(0_i32, |sum, x| sum.saturating_add(*x));
+        std::array::from_fn(|i| self.doubled.checked_sub(i as u32 + 1).map_or(0, sum))
     }
 }
+
+/// Sums of ever narrower steps; the lower comes first.
+pub(super) type Order = [i32; MOST_DOUBLED as usize];
 
 /// One kept candidate.
 #[derive(Debug, Clone)]

@@ -38,11 +38,18 @@ fn holding<T: Member>(tree: &Tree<T>, number: u32) -> Vec<&Branch<T>> {
     path
 }
 
+/// A drive on a pack, nothing told of it.
+fn candidate(drive: u32, pack: u32) -> Candidate {
+    Candidate { drive, pack, charger: 0, bins: [0; 8], rank: 0.0, cost: 0.0, added_kg: 0.0, close: false, simulated: false }
+}
+
 /// A configuration with what the model says of it.
 struct Tried {
     candidate: Candidate,
     values: Vec<(FigureKind, f64)>,
     follows: bool,
+    /// Whether it follows the trip that counts.
+    followed: bool,
 }
 
 struct Proof {
@@ -53,7 +60,11 @@ struct Proof {
 
 impl Proof {
     fn of(name: &str) -> Self {
-        let problem = SearchProblem::of(&demo(name), builtin(), &MatchRequest::default()).expect("sound");
+        Self::of_document(&demo(name))
+    }
+
+    fn of_document(document: &Checked) -> Self {
+        let problem = SearchProblem::of(document, builtin(), &MatchRequest::default()).expect("sound");
         let mut counts = Counts::new(&problem);
         let mut space = SearchSpace::of(&problem, &mut counts, &Cancel::new()).expect("small enough");
         space.lay_packs(&problem, 5, &mut counts, &Cancel::new()).expect("not told to stop");
@@ -61,11 +72,18 @@ impl Proof {
         Self { packs: Tree::of(packs), problem, space }
     }
 
+    /// A pack and a drive that fits it.
+    fn drawn(&self, i: usize) -> (usize, u32) {
+        let space = &self.space;
+        let pack = spread(i, 0.137, space.packs.len());
+        let group = &space.groups[space.feeds[pack][spread(i, 0.219, space.feeds[pack].len())]];
+        (pack, group.drives[spread(i, 0.311, group.drives.len())])
+    }
+
     /// The figures of a drive on a pack with one of its chargers.
     fn tried(&self, drive: u32, pack: u32, charger: u32) -> Tried {
         let problem = &self.problem;
-        let candidate =
-            Candidate { drive, pack, charger, bins: [0; 8], rank: 0.0, cost: 0.0, added_kg: 0.0, close: false, simulated: false };
+        let candidate = Candidate { charger, ..candidate(drive, pack) };
         let document = problem.document(&self.space.configuration(&candidate));
         let point = OperatingPoint::of(&document).expect("whole");
         let own = problem.traced(&document).expect("whole");
@@ -77,7 +95,8 @@ impl Proof {
             follows &= driven.followed && !driven.derated;
         }
         let values = problem.cheapest_first.iter().map(|kind| (*kind, evaluator.value(*kind).expect("computed"))).collect();
-        Tried { candidate, values, follows }
+        let followed = problem.trip.is_none_or(|trip| evaluator.trip(trip).expect("driven").followed);
+        Tried { candidate, values, follows, followed }
     }
 
     fn holds(&self, tried: &Tried, look: &Bound<'_>, what: &str) {
@@ -152,17 +171,15 @@ fn nothing_does_better_than_it_was_told_to() {
         let proof = Proof::of(name);
         let (space, mut keeping_up, mut slacks) = (&proof.space, 0, Vec::new());
         for i in 0..160 {
-            let pack = spread(i, 0.137, space.packs.len());
-            let group = &space.groups[space.feeds[pack][spread(i, 0.219, space.feeds[pack].len())]];
-            let drive = group.drives[spread(i, 0.311, group.drives.len())];
+            let (pack, drive) = proof.drawn(i);
             let side = &space.packs[pack];
             let charger = spread(i, 0.411, side.chargers.len()) as u32;
             let tried = proof.tried(drive, pack as u32, charger);
             keeping_up += u32::from(tried.follows);
             let own = &space.drives[drive as usize];
-            let mass_kg = space.vehicle.test_kg(own.mass_kg + side.mass_kg + side.chargers[charger as usize].mass_kg);
             for close in [false, true] {
-                proof.holds(&tried, &space.look(&proof.problem, own, side, mass_kg, close), if close { "close" } else { "alone" });
+                let look = space.look(&proof.problem, own, (side, &side.chargers[charger as usize]), close);
+                proof.holds(&tried, &look, if close { "close" } else { "alone" });
             }
             let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
             let (of_drive, of_pack) = (holding::<DriveBest>(drives, drive), holding(&proof.packs, pack as u32));
@@ -180,6 +197,79 @@ fn nothing_does_better_than_it_was_told_to() {
         let middle = slacks[slacks.len() / 2];
         assert!(middle < 0.045, "{name}: ranges are told {middle} too far");
     }
+}
+
+/// No driven wheels grip more than they were told to, alone or in any block, wherever parts stand; and what is told of a single design is what
+/// they do.
+#[test]
+fn no_wheels_grip_more_than_they_were_told_to() {
+    use crate::document::{Answers, AxlePlace, DrivenAxle, PackBox, Placement, VehicleKind};
+    let at = |metres: f64, up_m: Option<f64>| Placement { along: Some(AxlePlace::BehindFrontAxleM(metres)), up_m, ..Placement::default() };
+    let (mut compared, mut below) = (0, 0);
+    for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
+        let mut document = Document::starter("Grip", kind, &Answers::default());
+        document.donor.driven_axle = if k % 2 == 0 { DrivenAxle::Front } else { DrivenAxle::Rear };
+        let layout = &mut document.design.layout;
+        if k % 3 > 0 {
+            layout.pack = at(0.3, Some(0.9));
+            layout.boxes = vec![PackBox { name: "Second".to_owned(), modules: 3, at: at(1.9, Some(0.1)) }];
+        }
+        if k % 3 > 1 {
+            (layout.motor, layout.charger) = (at(-0.2, None), at(1.0, Some(1.4)));
+        }
+        let proof = Proof::of_document(&document.checked().expect("sound"));
+        let (space, problem) = (&proof.space, &proof.problem);
+        for i in 0..60 {
+            let (pack, drive) = proof.drawn(i);
+            let (own, side) = (&space.drives[drive as usize], &space.packs[pack]);
+            let charger = spread(i, 0.411, side.chargers.len());
+            let candidate = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
+            let does_n = OperatingPoint::of(&problem.document(&space.configuration(&candidate))).expect("whole").chain.traction.drive_n;
+            let told_n = space.look(problem, own, (side, &side.chargers[charger]), true).worst.grip_n;
+            // How boxes share a pack is not looked at.
+            let exact = k % 3 > 0 || told_n <= does_n * (1.0 + 1e-8);
+            assert!(does_n <= told_n && exact, "{kind:?}, {candidate:?}: {does_n} N, told {told_n} N");
+            let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
+            for drives in holding::<DriveBest>(drives, drive) {
+                for packs in holding(&proof.packs, pack as u32) {
+                    let told_n = space.look_at_block(problem, &drives.best, &packs.best).worst.grip_n;
+                    assert!(does_n <= told_n, "{kind:?}, {candidate:?} in a block: {does_n} N, told {told_n} N");
+                    compared += 1;
+                    below += u32::from(told_n < space.vehicle.most_grip_n_per_kg * space.vehicle.test_kg(own.mass_kg));
+                }
+            }
+        }
+    }
+    assert!(compared > 5000 && below > 1000, "{compared} compared, {below} told closer than by all of the weight");
+}
+
+/// What keeps up with the trip that a new conversion of a kind begins with is in no block that was told not to reach its speed.
+#[test]
+fn nothing_that_keeps_up_was_told_to_be_too_slow() {
+    use crate::document::{Answers, VehicleKind};
+    let (mut followed, mut too_slow) = (0, 0);
+    for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
+        let answers = Answers { fastest_kmh: Some(60.0 + 10.0 * k as f64), longest_trip_km: Some(20.0), ..Answers::default() };
+        let proof = Proof::of_document(&Document::starter("Pace", kind, &answers).checked().expect("sound"));
+        let keep_up = proof.space.keep_up.as_ref().expect("a trip on the level");
+        for i in 0..50 {
+            let (pack, drive) = proof.drawn(i);
+            let tried = proof.tried(drive, pack as u32, 0);
+            // One that is empty before the fast part of the trip has never been asked to be fast.
+            let range_km = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(0)).expect("a range").1;
+            let keeps_up = tried.followed && range_km * 1000.0 >= proof.problem.trips[0].1.distance_m();
+            followed += u32::from(keeps_up);
+            let drives = proof.space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
+            for drives in holding::<DriveBest>(drives, drive) {
+                for packs in holding(&proof.packs, pack as u32) {
+                    let missed = keep_up.is_missed(&proof.space.look_at_block(&proof.problem, &drives.best, &packs.best));
+                    assert!(!(missed && keeps_up), "{kind:?}: {:?} keeps up, and its block was told not to", tried.candidate);
+                    too_slow += u32::from(missed);
+                }
+            }
+        }
+    }
+    assert!(followed > 50 && too_slow > 500, "{followed} keep up, {too_slow} blocks were told to be too slow");
 }
 
 /// No motor pulls harder under sag than it was told to, here or where any of what a block holds is worse; curves that rise by a reading error
@@ -289,7 +379,7 @@ fn what_is_open_comes_by_its_rank() {
     };
     let mut open = OpenList::holding(40);
     for i in 0..200 {
-        open.push(candidate(i).rank, Open::Candidate(candidate(i)));
+        open.push(candidate(i).rank, [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0], Open::Candidate(candidate(i)));
     }
     assert_eq!(open.combinations(), 160);
     let highest = (0..200).map(|i| candidate(i).rank).fold(f64::NEG_INFINITY, f64::max);

@@ -250,7 +250,8 @@ impl<'a> Search<'a> {
     }
 
     fn push(&self, what: Open, open: &mut OpenList) {
-        open.push(self.problem.objectives.rank(&self.front.widening.floor(what.bins())), what);
+        let widening = &self.front.widening;
+        open.push(self.problem.objectives.rank(&widening.floor(what.bins())), widening.order(what.bins()), what);
     }
 
     fn set_aside(&mut self, open: Open) {

@@ -3,13 +3,14 @@
 use std::sync::OnceLock;
 
 use super::configuration::{Configuration, PLACES};
+use super::grip::Stands;
 use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
-use crate::document::{Document, MotorPlace};
+use crate::document::Document;
 use crate::figures::cost;
 use crate::findings::Rule;
 use crate::powertrain::{GearPath, Heating, MotorMap, amps_to_torque, controller_battery_amps, gear_paths};
-use crate::vehicle::{Conditions, Road, Traction, masses, most_grip_n_per_kg, radius_m};
+use crate::vehicle::{Conditions, Road, masses, most_grip_n_per_kg, radius_m};
 
 /// One gear as a bound sees it.
 #[derive(Debug, Clone, Copy)]
@@ -44,6 +45,8 @@ pub(super) struct Drivetrain {
     /// Gears on the day of the trip that counts.
     trip_gears: Vec<GearSide>,
     pub(super) mass_kg: f64,
+    /// Of it what comes with the gearing, kg.
+    pub(super) gearing_kg: f64,
     pub(super) price: f64,
     pub(super) motor_max_v: f64,
     /// Continuous rating of its motors, W.
@@ -120,8 +123,10 @@ pub(super) struct FixedVehicle {
     pub(super) bare_cost: f64,
     /// Road load on the usual day at 1000 kg; only its mass changes.
     pub(super) road: Road,
-    /// Greatest tractive force the tyres pass for each kilogram, N, by place.
-    grip_n_per_kg: [f64; 4],
+    /// Greatest tractive force the tyres pass for each kilogram, wherever it stands, N.
+    pub(super) most_grip_n_per_kg: f64,
+    /// What stands where, by the place of the motors.
+    pub(super) stands: [Stands; 4],
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,
     /// Greatest test mass that every rating plate allows, with the rule that says so first.
@@ -133,12 +138,6 @@ impl FixedVehicle {
         let base = &problem.base;
         let bare = masses(base);
         let day = Conditions::of(base);
-        let grip = |place: MotorPlace| {
-            let mut with = Document { brief: crate::document::Brief::default(), ..(**base).clone() };
-            with.design.motor_place = place;
-            // Where parts sit is not known yet, neither along nor how high: nothing grips more than this.
-            if base.donor.test_mass_kg.is_none() { most_grip_n_per_kg(base) } else { Traction::of(&with, 1000.0).drive_n / 1000.0 }
-        };
         let donor = &base.donor;
         let mass_limits = [(Rule::MassGross, donor.gross_limit_kg)];
         Self {
@@ -148,7 +147,8 @@ impl FixedVehicle {
             bare_change_kg: bare.change_kg,
             bare_cost: cost(base).net,
             road: Road::of(base, 1000.0, &day),
-            grip_n_per_kg: PLACES.map(grip),
+            most_grip_n_per_kg: most_grip_n_per_kg(base),
+            stands: Stands::all(problem),
             low_voltage_w: base.design.low_voltage_drawn_w(),
             regeneration_share: base.design.regeneration.share_or_usual(),
             mass_limits: mass_limits.into_iter().filter_map(|(rule, limit)| limit.map(|l| (rule, l))).collect(),
@@ -158,10 +158,6 @@ impl FixedVehicle {
     /// Test mass with `added_kg` of drive, pack and charger, kg.
     pub(super) fn test_kg(&self, added_kg: f64) -> f64 {
         self.fixed_kg.unwrap_or(self.bare_kg + added_kg)
-    }
-
-    pub(super) fn grip_n(&self, place: u8, mass_kg: f64) -> f64 {
-        self.grip_n_per_kg[usize::from(place)] * mass_kg
     }
 
     pub(super) fn road_at(&self, mass_kg: f64) -> Road {
@@ -219,6 +215,7 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     gears: gear_sides(&geared, vehicle.radius_m, &map, day_c),
                     trip_gears: gear_sides(&geared, vehicle.radius_m, &map, trip_day_c),
                     mass_kg: motor.counted.mass_kg * f64::from(count) + added.map_or(0.0, |a| a.mass_kg),
+                    gearing_kg: added.map_or(0.0, |a| a.mass_kg),
                     price: motor.counted.price * f64::from(count) + added.map_or(0.0, |a| a.price),
                     motor_max_v: motor.written.max_voltage_v.unwrap_or(f64::INFINITY),
                     rated_w: motor.counted.continuous_power_w * f64::from(count),

@@ -1,6 +1,6 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
-use super::behind::falls_behind;
+use super::behind::{falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step};
 use super::bounds::Bound;
 use super::space::SearchProblem;
@@ -84,10 +84,7 @@ impl<'a> OnRoad<'a> {
         (light_kg, heavy_kg): (f64, f64),
     ) -> Self {
         let (base, trip) = (&problem.base, &problem.trips[trip].0);
-        let payload_kg = match trip.payload_kg {
-            Some(kg) if base.donor.test_mass_kg.is_none() => kg - base.brief.payload_kg,
-            _ => 0.0,
-        };
+        let payload_kg = payload_kg(base, trip);
         Self {
             regeneration_share: vehicle.regeneration_share,
             low_voltage_w: vehicle.low_voltage_w,

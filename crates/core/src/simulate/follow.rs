@@ -18,6 +18,7 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
     // The motor's highest speed in the tallest gear allowed; a hair below, so that rounding never lands above it.
     let slowest = driver.choice.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
+    let mut likely = &driver.choice.gears[driver.choice.gears.len() - 1];
     for i in 0..n {
         let supply = chain.supply(state.soc, driver.aux_w);
         let limits = chain.within_heat(chain.limits(state.soc, driver.aux_w, Rating::Peak), state.rise, h);
@@ -35,7 +36,7 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
         // Most often all gears are out of reach at once; every one of them turns masses of its own beside the vehicle's.
         let least_n = resistance_n + chain.road.mass_kg * motion.accel_m_s2();
         if motion.to_m_s > motion.from_m_s && !chain.may_pull(motion.mean_m_s(), least_n, &limits) {
-            at_full_force(driver, state, &motion, &supply, &limits);
+            at_full_force(driver, state, &motion, (&supply, &limits), &mut likely);
             if state.exhausted {
                 return;
             }
@@ -46,7 +47,7 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
         });
         match taken.and_then(|(gear, point)| Some((gear, chain.power_flow(point, &supply)?))) {
             Some((gear, flow)) => state.advance(chain, &supply, (gear, &flow), &motion),
-            None => at_full_force(driver, state, &motion, &supply, &limits),
+            None => at_full_force(driver, state, &motion, (&supply, &limits), &mut likely),
         }
         if state.exhausted {
             return;
@@ -54,15 +55,15 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
     }
 }
 
-/// Best acceleration at a speed over the gears allowed, with the gear that gives it.
-fn hardest<'a>(driver: &Driver<'a>, limits: &Limits, slope: (f64, f64), v_m_s: f64) -> (f64, &'a GearPath) {
+/// Best acceleration at a speed over the gears allowed, with the gear that gives it. The gear that is likely to be it is looked at first, which
+/// spares the others.
+fn hardest<'a>(driver: &Driver<'a>, limits: &Limits, slope: (f64, f64), v_m_s: f64, likely: &'a GearPath) -> (f64, &'a GearPath) {
     let (chain, gears) = (driver.chain, driver.choice.gears);
     let resistance_n = chain.road.resistance_n(v_m_s, slope);
-    let mut best = (f64::NEG_INFINITY, &gears[gears.len() - 1]);
-    for gear in gears {
-        if v_m_s * gear.rad_per_m > chain.motor.max_speed_rad_s && gear.gear != best.1.gear {
-            continue;
-        }
+    let turns = |gear: &GearPath| v_m_s * gear.rad_per_m <= chain.motor.max_speed_rad_s;
+    let mut best = (f64::NEG_INFINITY, likely);
+    let others = gears.iter().filter(|gear| !std::ptr::eq(*gear, likely));
+    for gear in std::iter::once(likely).chain(others).filter(|gear| turns(gear)) {
         let inert_kg = chain.road.mass_kg * gear.rotating_factor;
         if best.0.is_finite() && !chain.may_exceed(gear, v_m_s, limits, best.0 * inert_kg + resistance_n) {
             continue;
@@ -73,16 +74,28 @@ fn hardest<'a>(driver: &Driver<'a>, limits: &Limits, slope: (f64, f64), v_m_s: f
             best = (accel, gear);
         }
     }
-    best
+    if best.0.is_finite() {
+        return best;
+    }
+    // Past the motor's highest speed in every gear: it rolls out in the tallest.
+    let tallest = &gears[gears.len() - 1];
+    (-resistance_n / (chain.road.mass_kg * tallest.rotating_factor), tallest)
 }
 
 /// One sub-step at full force. Rolls to a stand, never backwards, when even that is too little.
-fn at_full_force(driver: &Driver<'_>, state: &mut CycleRun, motion: &Motion, supply: &Supply, limits: &Limits) {
+fn at_full_force<'a>(
+    driver: &Driver<'a>,
+    state: &mut CycleRun,
+    motion: &Motion,
+    (supply, limits): (&Supply, &Limits),
+    likely: &mut &'a GearPath,
+) {
     let (chain, v, h, slope) = (driver.chain, motion.from_m_s, motion.dt, motion.slope);
     let highest = motion.to_m_s.max(v);
     // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step.
-    let (guess, _) = hardest(driver, limits, slope, v);
-    let (accel, gear) = hardest(driver, limits, slope, (v + 0.5 * h * guess).min(highest).max(0.0));
+    let (guess, guessed) = hardest(driver, limits, slope, v, likely);
+    let (accel, gear) = hardest(driver, limits, slope, (v + 0.5 * h * guess).min(highest).max(0.0), guessed);
+    *likely = gear;
     let end = (v + accel * h).min(highest).max(0.0);
     let middle = 0.5 * (v + end);
     if middle <= 0.0 {

@@ -50,7 +50,7 @@ pub struct TractiveForce<'a> {
     pub gears: &'a [GearPath],
     /// Step in speed, m/s.
     pub step_m_s: f64,
-    tables: Vec<Vec<(f64, Cause)>>,
+    tables: Vec<Vec<Option<(f64, Cause)>>>,
     resistance_n: Vec<f64>,
 }
 
@@ -64,11 +64,14 @@ impl<'a> TractiveForce<'a> {
     /// Full force in a gear (by its place in `gears`) and its cause in the middle of step number `step`.
     pub(super) fn force(&mut self, gear: usize, step: usize) -> (f64, Cause) {
         let table = &mut self.tables[gear];
-        while table.len() <= step {
-            let middle = (table.len() as f64 + 0.5) * self.step_m_s;
-            table.push(self.chain.full_force(&self.gears[gear], middle, self.limits));
+        if table.len() <= step {
+            table.resize(step + 1, None);
         }
-        table[step]
+        // A high gear is asked at high speeds only.
+        *table[step].get_or_insert_with(|| {
+            let middle = (step as f64 + 0.5) * self.step_m_s;
+            self.chain.full_force(&self.gears[gear], middle, self.limits)
+        })
     }
 
     /// Resistance on the level in the middle of step number `step`, N.

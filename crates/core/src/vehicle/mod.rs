@@ -14,3 +14,4 @@ pub use mass::{Masses, masses};
 pub use road::Road;
 pub(crate) use road::{Resistance, radius_m, slope};
 pub use traction::{Traction, most_grip_n_per_kg};
+pub(crate) use traction::{driven_axle, driven_share};

@@ -18,6 +18,28 @@ pub fn most_grip_n_per_kg(document: &Document) -> f64 {
     document.donor.adhesion * STANDARD_GRAVITY_M_S2
 }
 
+/// Axle that a document's motors drive.
+pub(crate) fn driven_axle(document: &Document) -> DrivenAxle {
+    match document.design.motor_place {
+        MotorPlace::EachAxle | MotorPlace::EveryWheel => DrivenAxle::All,
+        MotorPlace::Shaft | MotorPlace::Wheels => document.donor.driven_axle,
+    }
+}
+
+/// Share of the weight on the driven wheels while they pull as hard as they grip, with the share on the front axle at a stand and the load
+/// that moves to the rear, a share too: the adhesion times height over wheelbase; negative where they brake.
+pub(crate) fn driven_share(driven: DrivenAxle, front: f64, shift: f64) -> f64 {
+    let share = match driven {
+        // With the other axle about to lift, all of the weight is on the driven wheels.
+        DrivenAxle::Rear if shift >= front => 1.0,
+        DrivenAxle::Rear => (1.0 - front) / (1.0 - shift),
+        DrivenAxle::Front if -shift >= 1.0 - front => 1.0,
+        DrivenAxle::Front => front / (1.0 + shift),
+        DrivenAxle::All => 1.0,
+    };
+    share.min(1.0)
+}
+
 impl Traction {
     /// Grip of a document's vehicle at `mass_kg`.
     ///
@@ -34,18 +56,8 @@ impl Traction {
         let mu = donor.adhesion;
         let weight_n = mass_kg * STANDARD_GRAVITY_M_S2;
         let shift = mu * cg_height_m(document) / donor.wheelbase_m;
-        let driven = match document.design.motor_place {
-            MotorPlace::EachAxle | MotorPlace::EveryWheel => DrivenAxle::All,
-            MotorPlace::Shaft | MotorPlace::Wheels => donor.driven_axle,
-        };
-        let (drive, brake) = match driven {
-            // With the front axle about to lift, all of the weight is on the driven wheels.
-            DrivenAxle::Rear if shift >= front => (1.0, (1.0 - front) / (1.0 + shift)),
-            DrivenAxle::Rear => ((1.0 - front) / (1.0 - shift), (1.0 - front) / (1.0 + shift)),
-            DrivenAxle::Front if shift >= 1.0 - front => (front / (1.0 + shift), 1.0),
-            DrivenAxle::Front => (front / (1.0 + shift), front / (1.0 - shift)),
-            DrivenAxle::All => (1.0, 1.0),
-        };
-        Self { drive_n: mu * weight_n * drive.min(1.0), brake_n: mu * weight_n * brake.min(1.0) }
+        let driven = driven_axle(document);
+        // Braking moves the load the other way.
+        Self { drive_n: mu * weight_n * driven_share(driven, front, shift), brake_n: mu * weight_n * driven_share(driven, front, -shift) }
     }
 }
