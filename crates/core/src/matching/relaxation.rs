@@ -89,10 +89,26 @@ struct WaysOut<'a, F> {
 }
 
 impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
+    /// Whether anything meets the brief where some goals give way as far as they may: one search, ended by the first such design, in place of
+    /// one for each share.
+    fn helps(&mut self, relaxed: &[usize]) -> Result<bool> {
+        let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, MOST[MOST.len() - 1]);
+        let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
+        let mut stopped = false;
+        search.run(|so_far| {
+            stopped |= !(self.go_on)(&self.progress);
+            !stopped && so_far.front.kept.is_empty()
+        })?;
+        self.out.complete &= !stopped;
+        self.out.report = search.report();
+        Ok(!stopped && !search.front.kept.is_empty())
+    }
+
     /// The least that some goals (by their places) have to give while the others stand; none where no share of them helps.
     fn least(&mut self, relaxed: &[usize]) -> Result<()> {
         self.progress.goal = (relaxed.len() == 1).then(|| self.plain.constraints[relaxed[0]].name.clone());
-        for most in MOST {
+        let helps = self.helps(relaxed)?;
+        for most in MOST.into_iter().filter(|_| helps) {
             let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, most);
             let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
             search.run(|_| (self.go_on)(&self.progress))?;
