@@ -5,6 +5,7 @@ use super::space::SearchProblem;
 use super::subsystems::GearSide;
 use crate::document::{Document, Trip};
 use crate::figures::Duty;
+use crate::quantity::crossing;
 use crate::simulate::{OFF_TRACE_M_S, Tolerance};
 use crate::trip::{Point, Trace};
 use crate::vehicle::{Conditions, Road};
@@ -32,8 +33,6 @@ pub(super) struct KeepUp {
 
 /// Room for a speed that is passed within a step in which force and resistance meet.
 const PASSED: f64 = 0.995;
-/// Halvings of the greatest speed asked for.
-const HALVINGS: u32 = 30;
 
 impl KeepUp {
     /// None where the trip need not be followed, or nothing is told of it. As with [`falls_behind`], a design whose pack is empty before
@@ -53,14 +52,11 @@ impl KeepUp {
             };
             points.windows(2).map(one).sum::<f64>()
         };
-        let (mut low, mut high) = (0.0, points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max));
-        for _ in 0..HALVINGS {
-            let middle = 0.5 * (low + high);
-            if tolerance.is_exceeded(0.0, lost_m(middle) * (1.0 - 1e-6)) { low = middle } else { high = middle }
-        }
+        let fastest_m_s = points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max);
+        let speed_m_s = crossing(0.0, fastest_m_s, |v| lost_m(v) - tolerance.lost_m)?;
         let base = &problem.base;
         Some(Self {
-            speed_m_s: low * PASSED,
+            speed_m_s: speed_m_s * PASSED,
             road: Road::of(base, 0.0, &Conditions::of_trip(base, trip)),
             payload_kg: payload_kg(base, trip),
             gear: trip.gear,

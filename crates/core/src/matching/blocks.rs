@@ -8,7 +8,6 @@ use super::branches::{Branch, DriveBest, PackBest, Tree};
 use super::candidates::Candidate;
 use super::count::{Counts, Why, goal, rule};
 use super::enumerate::SearchSpace;
-use super::grip::PartMasses;
 use super::objectives::Bins;
 use super::open::{Block, Open};
 use super::request::is_direct;
@@ -224,13 +223,7 @@ impl SearchSpace {
     pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
         let (drive, vehicle) = (&drives.drive, &self.vehicle);
         let drivetrain = &self.drivetrains[drive.drivetrain as usize];
-        let grip_n_per_kg = vehicle.stands[usize::from(drivetrain.configuration.place)].grip_n_per_kg(&PartMasses {
-            motors_kg: drivetrain.mass_kg - drivetrain.gearing_kg,
-            gearing_kg: drivetrain.gearing_kg,
-            controllers_kg: (drive.mass_kg - drivetrain.mass_kg, drives.heaviest_kg - drivetrain.mass_kg),
-            pack_kg: packs.pack_kg,
-            charger_kg: packs.charger_kg,
-        });
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, (drive.mass_kg, drives.heaviest_kg), packs.pack_kg, packs.charger_kg);
         let heaviest_kg = vehicle.test_kg(drives.heaviest_kg + packs.kg.1);
         Bound {
             problem,

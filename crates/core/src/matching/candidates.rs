@@ -5,7 +5,6 @@ use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::configuration::Configuration;
 use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
-use super::grip::PartMasses;
 use super::objectives::Bins;
 use super::open::Open;
 use super::packs::{ChargerSide, PackSide};
@@ -118,13 +117,7 @@ impl SearchSpace {
         let (drivetrain, vehicle) = (&self.drivetrains[drive.drivetrain as usize], &self.vehicle);
         let mass_kg = vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
         let only = |kg: f64| (kg, kg);
-        let grip_n_per_kg = vehicle.stands[usize::from(drivetrain.configuration.place)].grip_n_per_kg(&PartMasses {
-            motors_kg: drivetrain.mass_kg - drivetrain.gearing_kg,
-            gearing_kg: drivetrain.gearing_kg,
-            controllers_kg: only(drive.mass_kg - drivetrain.mass_kg),
-            pack_kg: only(pack.mass_kg),
-            charger_kg: only(charger.mass_kg),
-        });
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, only(drive.mass_kg), only(pack.mass_kg), only(charger.mass_kg));
         let pack = PackLook::of(pack);
         let worst = OtherEnd::same((mass_kg, grip_n_per_kg * mass_kg), drive, Some(&pack));
         Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }

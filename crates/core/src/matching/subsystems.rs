@@ -3,7 +3,7 @@
 use std::sync::OnceLock;
 
 use super::configuration::{Configuration, PLACES};
-use super::grip::Stands;
+use super::grip::{PartMasses, Stands};
 use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
 use crate::document::Document;
@@ -46,7 +46,7 @@ pub(super) struct Drivetrain {
     trip_gears: Vec<GearSide>,
     pub(super) mass_kg: f64,
     /// Of it what comes with the gearing, kg.
-    pub(super) gearing_kg: f64,
+    gearing_kg: f64,
     pub(super) price: f64,
     pub(super) motor_max_v: f64,
     /// Continuous rating of its motors, W.
@@ -126,7 +126,7 @@ pub(super) struct FixedVehicle {
     /// Greatest tractive force the tyres pass for each kilogram, wherever it stands, N.
     pub(super) most_grip_n_per_kg: f64,
     /// What stands where, by the place of the motors.
-    pub(super) stands: [Stands; 4],
+    stands: [Stands; 4],
     pub(super) low_voltage_w: f64,
     pub(super) regeneration_share: f64,
     /// Greatest test mass that every rating plate allows, with the rule that says so first.
@@ -258,6 +258,18 @@ fn most_power_w(map: &MotorMap, bus_v: f64) -> f64 {
 }
 
 impl Drivetrain {
+    /// Greatest pull for each kilogram of the vehicle that the driven wheels pass, N, with drives (controllers included), packs and chargers from
+    /// the lightest to the heaviest, kg.
+    pub(super) fn grip_n_per_kg(&self, vehicle: &FixedVehicle, drive_kg: (f64, f64), pack_kg: (f64, f64), charger_kg: (f64, f64)) -> f64 {
+        vehicle.stands[usize::from(self.configuration.place)].grip_n_per_kg(&PartMasses {
+            motors_kg: self.mass_kg - self.gearing_kg,
+            gearing_kg: self.gearing_kg,
+            controllers_kg: (drive_kg.0 - self.mass_kg, drive_kg.1 - self.mass_kg),
+            pack_kg,
+            charger_kg,
+        })
+    }
+
     /// Greatest shaft power up to a bus voltage, W.
     pub(super) fn power_w(&self, bus_v: f64) -> f64 {
         let i = (bus_v / VOLT_STEP).ceil() as usize;

@@ -1,7 +1,7 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, asText, reach, Refusal, unwrap } from '../../api/client';
+import { api, asText, reach, refusalLines, unwrap } from '../../api/client';
 import type { Track } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
 import { figures, showText } from '../../units/units';
@@ -50,14 +50,13 @@ export function TrackImport() {
         <DialogContent>
           {refused && (
             <Box role="alert">
-              {(refused instanceof Refusal && refused.problem.problems.length > 0
-                ? refused.problem.problems.slice(0, 8).map((p) => p.message)
-                : [refused.message]
-              ).map((m) => (
-                <Typography key={m} color="error" sx={{ mb: 0.5 }}>
-                  {m}
-                </Typography>
-              ))}
+              {refusalLines(refused)
+                .slice(0, 8)
+                .map((m) => (
+                  <Typography key={m} color="error" sx={{ mb: 0.5 }}>
+                    {m}
+                  </Typography>
+                ))}
             </Box>
           )}
           {read && (

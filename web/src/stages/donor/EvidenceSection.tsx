@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
-import { api, asText, reach, Refusal, unwrap } from '../../api/client';
+import { api, asText, reach, refusals, unwrap } from '../../api/client';
 import { roadLoadQuery } from '../../api/queries';
 import type { RoadLoadProposal } from '../../api/types';
 import { Choice, Numbers, Row, Section } from '../../fields/Fields';
@@ -125,7 +125,7 @@ export function EvidenceSection() {
       say(typedLines(error)[0] ?? error.message);
     },
   });
-  const refused = evidence.error instanceof Refusal ? evidence.error.problem.problems : [];
+  const refused = refusals(evidence.error);
   return (
     <Section
       title="Evidence for the road load"

@@ -1,7 +1,7 @@
 import { Box, Button, FormControlLabel, Switch, Typography } from '@mui/material';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, reach, Refusal, refusalLines, unwrap } from '../../api/client';
+import { api, reach, refusalLines, refusals, unwrap } from '../../api/client';
 import type { Network } from '../../api/types';
 import { Section } from '../../fields/Fields';
 import { FileButton } from '../../fields/FileButton';
@@ -117,22 +117,21 @@ export function NetworkSection() {
     >
       {read.isError && (
         <Box role="alert" sx={{ mb: 1 }}>
-          {(read.error instanceof Refusal ? refusalLines(read.error) : [read.error.message]).map((line) => (
+          {refusalLines(read.error).map((line) => (
             <Typography key={line} sx={{ color: 'error.main' }}>
               {line}
             </Typography>
           ))}
-          {read.error instanceof Refusal &&
-            read.error.problem.problems.some((p) => /^(log|without), line/.test(p.path)) && (
-              <Button
-                variant="outlined"
-                onClick={() => {
-                  take({}, true);
-                }}
-              >
-                Leave such lines out
-              </Button>
-            )}
+          {refusals(read.error).some((p) => /^(log|without), line/.test(p.path)) && (
+            <Button
+              variant="outlined"
+              onClick={() => {
+                take({}, true);
+              }}
+            >
+              Leave such lines out
+            </Button>
+          )}
         </Box>
       )}
       {!network && (

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { api, asText, reach, Refusal, refusalLines, unwrap } from '../../api/client';
+import { api, asText, reach, refusalLines, unwrap } from '../../api/client';
 import { teardownQuery } from '../../api/queries';
 import type { Donor, TeardownStep } from '../../api/types';
 import { download, fileName } from '../../common/download';
@@ -71,7 +71,7 @@ export function Teardown() {
     >
       {read.isError && (
         <Box role="alert" sx={{ color: 'error.main' }}>
-          {(read.error instanceof Refusal ? refusalLines(read.error) : [read.error.message]).map((line) => (
+          {refusalLines(read.error).map((line) => (
             <Typography key={line}>{line}</Typography>
           ))}
         </Box>
