@@ -5,7 +5,10 @@ use crate::pack::Terminals;
 use crate::quantity::larger;
 
 /// Share of a limit up to which a demand counts as far from it.
-const ROOM: f64 = 0.94;
+pub(super) const ROOM: f64 = 0.94;
+
+/// Share of the open-circuit voltage down to which the bus counts as far from where power peaks, at half of it.
+const LEAST_SHARE: f64 = 0.6;
 
 /// What motor and controller do in an instant, before the pack is asked.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -48,8 +51,8 @@ pub struct PowerFlow {
 /// Electrical power of one gear as a polynomial of pull and speed, less what is the same in every gear.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct GearCost {
-    rotating_kg: f64,
-    fastest_m_s: f64,
+    pub(crate) rotating_kg: f64,
+    pub(crate) fastest_m_s: f64,
     per_force: f64,
     linear: f64,
     square: f64,
@@ -68,10 +71,14 @@ impl GearCost {
         if v_m_s > self.fastest_m_s {
             return Some(f64::INFINITY);
         }
-        Some(
-            force_n * (self.per_force * v_m_s + self.linear + self.square * force_n)
-                + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s),
-        )
+        Some(self.watts(v_m_s, force_n))
+    }
+
+    /// Power in W for a pull at a speed, whether or not the motor turns so fast.
+    #[inline(always)]
+    pub(crate) fn watts(&self, v_m_s: f64, force_n: f64) -> f64 {
+        force_n * (self.per_force * v_m_s + self.linear + self.square * force_n)
+            + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s)
     }
 }
 
@@ -109,7 +116,7 @@ impl Chain {
 
     /// Power at the controller's input for an electrical power of the motor, W; negative when it feeds back.
     #[inline(always)]
-    fn bus_w(&self, electric_w: f64) -> f64 {
+    pub(super) fn bus_w(&self, electric_w: f64) -> f64 {
         // The loss is always a loss: of the two products the one that costs more.
         larger(electric_w * self.inverse_efficiency, electric_w * self.efficiency)
     }
@@ -144,7 +151,7 @@ impl Chain {
     #[inline]
     fn braking_point(&self, gear: &GearPath, v_m_s: f64, force_n: f64, supply: &Supply) -> MotorPoint {
         let speed_rad_s = v_m_s * gear.rad_per_m;
-        let share = self.regeneration_share * self.fade.at(v_m_s);
+        let share = self.braking_share(v_m_s);
         let at = |torque_nm: f64, held_back: bool| {
             let motor_w = self.motor.loss_w(-torque_nm, speed_rad_s);
             let bus_w = self.bus_w(motor_w - torque_nm * speed_rad_s);
@@ -153,14 +160,25 @@ impl Chain {
         if share <= 0.0 {
             return at(0.0, false);
         }
-        let wheel_n = (-force_n * share).min(self.traction.brake_n);
-        let torque_nm = (wheel_n * gear.brake_nm_per_n).min(self.motor_amps_peak_nm).min(self.motor.best_braking_nm(speed_rad_s));
+        let torque_nm = self.braked_nm(gear.brake_nm_per_n, force_n * share, self.motor.best_braking_nm(speed_rad_s));
         let within_volts = self.motor.gives(torque_nm, speed_rad_s, supply.ocv_v);
         let point = at(if within_volts { torque_nm } else { self.motor.curve_nm(speed_rad_s, supply.ocv_v) }, !within_volts);
         if -point.bus_w <= supply.feedback_w {
             return point;
         }
         at(-self.motor.torque_for_power_nm(speed_rad_s, -supply.feedback_w * self.inverse_efficiency).min(0.0), true)
+    }
+
+    /// Share of the braking at a speed that the motor is asked for.
+    #[inline(always)]
+    pub(super) fn braking_share(&self, v_m_s: f64) -> f64 {
+        self.regeneration_share * self.fade.at(v_m_s)
+    }
+
+    /// Torque the motor brakes with (positive figure) for a force at the wheels (negative) that makes `nm_per_n`, as far as grip, amps and its own best allow, N m.
+    #[inline(always)]
+    pub(super) fn braked_nm(&self, nm_per_n: f64, force_n: f64, best_nm: f64) -> f64 {
+        ((-force_n).min(self.traction.brake_n) * nm_per_n).min(self.motor_amps_peak_nm).min(best_nm)
     }
 
     /// Whether braking that one supply did not hold back is the same on another.
@@ -205,7 +223,19 @@ impl Chain {
     #[inline]
     #[must_use]
     pub(crate) fn has_room(&self, volts_v: f64, ocv_v: f64) -> bool {
-        volts_v - self.cutoff_v >= (1.0 - ROOM) * (ocv_v - self.cutoff_v) && volts_v > 0.6 * ocv_v
+        volts_v - self.cutoff_v >= (1.0 - ROOM) * (ocv_v - self.cutoff_v) && volts_v > LEAST_SHARE * ocv_v
+    }
+
+    /// Power at the terminals up to which [`Self::easy_amps`] and [`Self::has_room`] hold, W.
+    #[must_use]
+    pub(crate) fn easy_watts(&self, ocv_v: f64) -> f64 {
+        let r = self.pack.resistance_ohm;
+        let least_v = (self.cutoff_v + (1.0 - ROOM) * (ocv_v - self.cutoff_v)).max(LEAST_SHARE * ocv_v);
+        if r <= 0.0 {
+            return if ocv_v > least_v { self.easy_amps() * ocv_v } else { 0.0 };
+        }
+        let amps = self.easy_amps().min((ocv_v - least_v).max(0.0) / r);
+        amps * (ocv_v - amps * r)
     }
 
     /// Whether a demand is far enough inside every peak limit that none can fall within its second.
@@ -229,9 +259,15 @@ impl Chain {
         if point.torque_nm <= 0.0 {
             return 0.0;
         }
-        let amps_v = point.bus_w / (ROOM * self.battery_peak_a);
-        let lowest_v = amps_v.max(self.cutoff_v);
-        if self.is_far_from_ratings(point) && self.is_far_from_curve(point, lowest_v) { lowest_v } else { f64::INFINITY }
+        if !self.is_far_from_ratings(point) {
+            return f64::INFINITY;
+        }
+        let lowest_v = larger(point.bus_w / (ROOM * self.battery_peak_a), self.cutoff_v);
+        if self.is_far_from_curve(point, lowest_v) {
+            return lowest_v;
+        }
+        let from_v = self.motor.gives_from_v(point.torque_nm * (1.0 / ROOM), point.speed_rad_s);
+        from_v.map_or(f64::INFINITY, |v| larger(v, lowest_v))
     }
 
     #[inline]

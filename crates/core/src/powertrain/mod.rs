@@ -8,6 +8,7 @@ pub mod heat;
 mod ideal;
 mod limits;
 mod motor;
+mod plain;
 mod rise;
 
 pub use chain::Chain;
@@ -21,5 +22,6 @@ pub(crate) use ideal::ROTATING;
 pub(crate) use limits::Source;
 pub use limits::{Cause, Limits, Rating, Supply};
 pub use motor::{MotorMap, best_point, loss_coefficients, rated_point};
+pub(crate) use plain::{Drawn, Plain};
 pub(crate) use rise::HeatStep;
 pub use rise::Rise;

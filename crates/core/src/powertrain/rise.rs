@@ -48,6 +48,11 @@ pub(crate) struct HeatStep {
 }
 
 impl HeatStep {
+    /// From where motor and controller tend to, and the shares of the way that each goes.
+    pub(crate) fn new([motor, controller, motor_gain, controller_gain]: [f64; 4]) -> Self {
+        Self { target: Rise { motor, controller }, gain: Rise { motor: motor_gain, controller: controller_gain } }
+    }
+
     /// The rise after the step, from the rise before it.
     #[inline]
     pub(crate) fn after(&self, rise: Rise) -> Rise {
@@ -63,6 +68,9 @@ impl HeatStep {
         Rise { motor: left.motor * (1.0 - self.gain.motor), controller: left.controller * (1.0 - self.gain.controller) }
     }
 }
+
+/// What a controller is taken to carry continuously that carries nothing: it is far too hot at any current, but by a number.
+pub(super) const LEAST_LOAD: f64 = 1e-6;
 
 /// What tells the heat of the controllers, with what they carry continuously.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -95,14 +103,12 @@ impl Chain {
     /// Loss of the controller, over that at its continuous current.
     #[inline]
     pub(crate) fn controller_loss(&self, torque_nm: f64, bus_a: f64) -> f64 {
-        // What carries nothing continuously is far too hot at any current, but by a number.
-        const LEAST: f64 = 1e-6;
         let (load, continuous) = match self.controller_load {
             ControllerLoad::Torque(continuous_nm) => (torque_nm, continuous_nm),
             ControllerLoad::MotorAmps(continuous_a) => (self.motor.amps_at_torque(torque_nm), continuous_a),
             ControllerLoad::BusAmps(continuous_a) => (bus_a, continuous_a),
         };
-        current_loss(load / continuous.max(LEAST))
+        current_loss(load / continuous.max(LEAST_LOAD))
     }
 
     /// Torque and power at the controller's input at which it loses so much, the voltage of the bus as at some limits: N m and W. One of the

@@ -4,29 +4,22 @@
 //! kept as sums of powers of the power; a run then follows the pack in blocks instead of seconds. The rest is driven in
 //! full. A test holds the two to one another.
 
+use super::asked::{Asked, Asker, Ease, StepDemand};
 use super::cycle_run::CycleRun;
 use super::driver::{Driver, ShiftPolicy};
 use super::followed::Tolerance;
+use super::lanes::{LANES, Lanes, SideBySide};
 use super::split::{Motion, Moving};
-use super::step_block::{BLOCK_STEPS, StepBlock, StepDemand, TERMS, demand};
+use super::step_block::{BLOCK_STEPS, StepBlock, TERMS};
 use super::temperature::{Heat, cool_share};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, GearPath, HeatStep, MotorPoint, Rise};
+use crate::powertrain::{Chain, GearPath, HeatStep, Rise};
 use crate::trip::Trace;
-use crate::vehicle::Resistance;
 
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
 const CATALAN: [f64; TERMS] = [1.0, 1.0, 2.0, 5.0, 14.0, 42.0, 132.0, 429.0];
 /// Greatest `4 R P / V^2` for the series: the first term left out is then below 5e-6 of the current.
 const SERIES_REACH: f64 = 0.35;
-
-/// What one step asks, whatever the charge.
-struct Asked<'a> {
-    road: Resistance,
-    step: StepDemand,
-    taken: Option<(&'a GearPath, MotorPoint)>,
-    warming: HeatStep,
-}
 
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
@@ -49,59 +42,54 @@ impl<'a> Demands<'a> {
     /// Demands of a trip between two states of charge. Once `cancel` is told to stop, what is driven from them is cut short and means
     /// nothing; whoever holds the token says so.
     #[must_use]
-    pub fn of(chain: &'a Chain, trace: &'a Trace, policy: ShiftPolicy, (soc_from, soc_to): (f64, f64), cancel: &Cancel) -> Self {
+    pub fn of(chain: &'a Chain, trace: &'a Trace, policy: ShiftPolicy, window: (f64, f64), cancel: &Cancel) -> Self {
         let driver = Driver::of(chain, policy, 1);
-        let (high, low) = (chain.supply(soc_from, driver.aux_w), chain.supply(soc_to, driver.aux_w));
-        // A demand beyond the motor warms it no more than the motor's own greatest torque.
-        let most_nm = chain.motor.greatest_nm();
-        let per_ocv_v = 1.0 / high.ocv_v;
         let count = trace.points.len().saturating_sub(1);
         let mut steps: Vec<StepDemand> = Vec::with_capacity(count);
         let mut heats: Vec<HeatStep> = Vec::with_capacity(count);
         let mut blocks: Vec<StepBlock> = Vec::with_capacity(count / BLOCK_STEPS * 2 + 8);
         let mut heat = Heat::new(chain);
-        let mut block = StepBlock::at(0, true, 0.0);
+        let mut block = StepBlock::at(0, Ease::Easy, 0.0);
         let mut close = |block: &mut StepBlock, steps: &[StepDemand]| {
             block.close(&driver, &steps[block.steps.0..]);
             heat.add(block);
             blocks.push(block.clone());
         };
-        let ask = |motion: &Motion| {
-            let v = motion.mean_m_s();
-            let road = chain.road.resistance(v, motion.slope);
-            let (step, taken) = if v == 0.0 {
-                (StepDemand { power_w: driver.aux_w, peak_w: driver.aux_w, least_v: 0.0 }, None)
-            } else {
-                demand(&driver, motion, road.total_n(), (&high, &low))
-            };
-            let warming = taken.map_or(chain.heat_step(0.0, 0.0, 0.0, motion.dt), |(_, point)| {
-                let torque_nm = point.torque_nm.clamp(-most_nm, most_nm);
-                let motor_w = if torque_nm == point.torque_nm { point.motor_w } else { chain.motor.loss_w(torque_nm, point.speed_rad_s) };
-                chain.heat_step(motor_w, torque_nm, point.bus_w * per_ocv_v, motion.dt)
-            });
-            Asked { road, step, taken, warming }
-        };
+        let asker = Asker::of(&driver, window);
+        let lanes = Lanes::of(asker);
         let mut motions = trace.points.windows(2).map(|pair| Motion::between(pair[0], pair[1])).enumerate().peekable();
-        while let Some((mut i, mut motion)) = motions.next() {
-            let first = motion;
-            let Asked { road, step, taken, warming } = ask(&first);
+        let mut told = SideBySide::none();
+        let (mut firsts, mut runs) = (Vec::with_capacity(LANES), Vec::with_capacity(LANES));
+        while motions.peek().is_some() {
+            firsts.clear();
+            runs.clear();
             // On a stretch of even speed one second asks what the one before did.
-            loop {
-                if block.easy != step.is_easy() || block.count() == BLOCK_STEPS {
-                    if block.count() > 0 {
-                        close(&mut block, &steps);
+            while firsts.len() < LANES && let Some((start, first)) = motions.next() {
+                let mut end = start + 1;
+                while motions.next_if(|(_, next)| first.is_like(next)).is_some() {
+                    end += 1;
+                }
+                firsts.push(first);
+                runs.push(start..end);
+            }
+            lanes.ask(&firsts, &mut told);
+            for (k, (run, first)) in runs.iter().cloned().zip(&firsts).enumerate() {
+                let Asked { road, step, taken, warming } = lanes.asked(first, k, &told);
+                let ease = asker.ease(&step);
+                for i in run {
+                    if block.ease != ease || block.count() == BLOCK_STEPS {
+                        if block.count() > 0 {
+                            close(&mut block, &steps);
+                        }
+                        block = StepBlock::at(i, ease, block.until_m);
                     }
-                    block = StepBlock::at(i, step.is_easy(), block.until_m);
-                }
-                block.add(&motion, &warming);
-                if let Some((gear, point)) = taken {
-                    block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });
-                }
-                steps.push(step);
-                heats.push(warming);
-                match motions.next_if(|(_, next)| first.is_like(next)) {
-                    Some(next) => (i, motion) = next,
-                    None => break,
+                    let motion = Motion::between(trace.points[i], trace.points[i + 1]);
+                    block.add(&motion, &warming);
+                    if let Some((gear, point)) = taken {
+                        block.account.book(chain.road.mass_kg, &motion, &Moving { gear, point, road });
+                    }
+                    steps.push(step);
+                    heats.push(warming);
                 }
             }
         }
@@ -133,7 +121,7 @@ impl<'a> Demands<'a> {
     fn drive(&self, soc: f64, soc_end: f64, rise: Rise, give_up: bool) -> CycleRun {
         let mut state = CycleRun::at_rest(soc, rise);
         for block in &self.blocks {
-            let easy = block.easy && (!self.may_get_hot || self.stays_cool(block, &state));
+            let easy = block.ease != Ease::Hard && (!self.may_get_hot || self.stays_cool(block, &state));
             let strode = easy && (self.block(block, &mut state, soc_end) || self.pace(block, &mut state, soc_end));
             let in_window = state.soc > self.chain().pack.soc_min;
             if !strode && self.walk(block, &mut state, soc_end) {

@@ -27,6 +27,11 @@ impl<'a> GearChoice<'a> {
         Self { chain, gears, costs }
     }
 
+    /// What each gear costs, where the motor's losses are a polynomial and there is more than one gear.
+    pub(super) fn costs(&self) -> &[GearCost] {
+        &self.costs
+    }
+
     /// The cheapest gear for a step that `accept` takes, with what the motor does in it; the road's `resistance_n` is that at the mean
     /// speed.
     #[inline(always)]

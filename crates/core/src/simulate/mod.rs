@@ -1,6 +1,7 @@
 //! Simulation: trips and range on the schedule's clock, accelerations, top speed and hills at full force.
 
 mod acceleration;
+mod asked;
 mod cycle_run;
 mod demand;
 mod driver;
@@ -10,6 +11,8 @@ mod full_force;
 mod gear_choice;
 mod held_pace;
 mod hill;
+mod lanes;
+mod lanes_proof;
 mod range;
 mod split;
 mod step_block;

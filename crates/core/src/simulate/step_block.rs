@@ -1,8 +1,9 @@
-//! Runs of steps that are easy at any charge, kept as sums, and how each step is told to be easy.
+//! Runs of steps that meet no limit, kept as sums.
 
+use super::asked::{Ease, StepDemand};
 use super::driver::Driver;
 use super::split::{Account, Motion};
-use crate::powertrain::{GearPath, HeatStep, MotorPoint, Rise, Supply};
+use crate::powertrain::{HeatStep, Rise};
 use crate::quantity::larger;
 
 /// Most steps of a block: short enough that the open-circuit voltage hardly moves within.
@@ -10,32 +11,13 @@ pub(super) const BLOCK_STEPS: usize = 16;
 /// Terms of the series of the current.
 pub(super) const TERMS: usize = 8;
 
-/// What one step asks of the pack, at any charge as long as the voltage holds.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct StepDemand {
-    /// At the terminals, W.
-    pub(super) power_w: f64,
-    /// Most of it in any instant of the step, W.
-    pub(super) peak_w: f64,
-    /// Below this voltage at the terminals it may meet a limit; infinite when it always may.
-    pub(super) least_v: f64,
-}
-
-impl StepDemand {
-    /// Whether no limit is near as long as the voltage holds.
-    #[inline]
-    pub(super) fn is_easy(&self) -> bool {
-        self.least_v < f64::INFINITY
-    }
-}
-
 /// A run of easy steps, or of others.
 #[derive(Debug, Clone)]
 pub(super) struct StepBlock {
     /// First step and the one after the last.
     pub(super) steps: (usize, usize),
-    /// Whether all of them are easy.
-    pub(super) easy: bool,
+    /// Whether any of them may meet a limit; the same of all.
+    pub(super) ease: Ease,
     pub(super) duration_s: f64,
     pub(super) distance_m: f64,
     /// Way of the trace up to its end, m.
@@ -62,10 +44,10 @@ pub(super) struct StepBlock {
 
 impl StepBlock {
     /// An empty block from a step on, so far along the trace.
-    pub(super) fn at(step: usize, easy: bool, until_m: f64) -> Self {
+    pub(super) fn at(step: usize, ease: Ease, until_m: f64) -> Self {
         Self {
             steps: (step, step),
-            easy,
+            ease,
             duration_s: 0.0,
             distance_m: 0.0,
             until_m,
@@ -102,7 +84,7 @@ impl StepBlock {
     /// Sums up what its steps, now complete, ask of the pack.
     pub(super) fn close(&mut self, driver: &Driver<'_>, steps: &[StepDemand]) {
         self.until_m += self.distance_m;
-        if !self.easy {
+        if self.ease == Ease::Hard {
             return;
         }
         // Steps that are not there last no time. In lanes: the sums of one power are made side by side.
@@ -141,36 +123,4 @@ fn sum(lanes: &[f64; BLOCK_STEPS]) -> f64 {
         }
     }
     (parts[0] + parts[1]) + (parts[2] + parts[3])
-}
-
-/// What a moving step asks, the gear it takes and what the motor does in it; the latter also of a step that is not easy, as far as they are
-/// known.
-#[inline(always)]
-pub(super) fn demand<'a>(
-    driver: &Driver<'a>,
-    motion: &Motion,
-    resistance_n: f64,
-    (high, low): (&Supply, &Supply),
-) -> (StepDemand, Option<(&'a GearPath, MotorPoint)>) {
-    let chain = driver.chain;
-    let hard = StepDemand { power_w: driver.aux_w, peak_w: driver.aux_w, least_v: f64::INFINITY };
-    // The cheapest gear that is not far beyond reach, as the second itself takes it; where all are, the cheapest tells the heat.
-    let taken = driver.choice.cheapest(motion, resistance_n, high, |point| !chain.is_beyond(point, high.ocv_v));
-    let Some((gear, point)) = taken else { return (hard, driver.choice.cheapest(motion, resistance_n, high, |_| true)) };
-    let fastest_rad_s = larger(motion.from_m_s, motion.to_m_s) * gear.rad_per_m;
-    let least_v = if fastest_rad_s > chain.motor.max_speed_rad_s || point.wheel_n > chain.traction.drive_n {
-        f64::INFINITY
-    } else if point.torque_nm > 0.0 {
-        chain.easy_above_v(&point)
-    } else if chain.brakes_alike(&point, low) {
-        // Feeding back may meet the pack's limits at either end of the charge.
-        0.0
-    } else {
-        let asked_n = resistance_n + chain.road.mass_kg * gear.rotating_factor * motion.accel_m_s2();
-        let other = chain.motor_point(gear, motion.mean_m_s(), asked_n, low);
-        if other.is_some_and(|other| other.bus_w == point.bus_w) { 0.0 } else { f64::INFINITY }
-    };
-    let step =
-        StepDemand { power_w: point.bus_w + driver.aux_w, peak_w: driver.instant_w(motion, gear, &point, high) + driver.aux_w, least_v };
-    (step, Some((gear, point)))
 }

@@ -44,6 +44,16 @@ impl CurvePoints {
         self.torque_and_slope(speed_rad_s).0
     }
 
+    /// Highest speed up to which it gives a torque, rad/s, 0 where it does at none; `None` where it rises somewhere.
+    fn fastest_rad_s(&self, torque_nm: f64) -> Option<f64> {
+        if self.rises {
+            return None;
+        }
+        let Some(i) = self.torque_nm.iter().rposition(|t| *t >= torque_nm) else { return Some(0.0) };
+        let beyond = self.slope.get(i).map_or(0.0, |slope| (torque_nm - self.torque_nm[i]) / slope);
+        Some(self.speed_rad_s[i] + beyond)
+    }
+
     /// Torque at a speed, and its growth with it.
     #[inline]
     fn torque_and_slope(&self, speed_rad_s: f64) -> (f64, f64) {
@@ -195,6 +205,42 @@ impl SeriesWound {
     }
 }
 
+/// Torques, powers and speeds that surely lie within a curve, in numbers that a voltage is held against without a jump; what an envelope
+/// gives is all of it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Inside {
+    torque_nm: f64,
+    /// At the reference voltage, W.
+    power_w: f64,
+    /// Greatest speed times [`Self::per_reference`], over a volt.
+    speed: f64,
+    offset_v: f64,
+    per_reference: f64,
+    /// 1 where the curve moves with the voltage, else 0.
+    moves: f64,
+    max_speed_rad_s: f64,
+}
+
+impl Inside {
+    /// Whether a torque at a speed, on a bus of some voltage, surely lies within.
+    #[inline(always)]
+    pub(crate) fn holds(&self, torque_nm: f64, speed_rad_s: f64, bus_v: f64) -> bool {
+        let volts = if self.moves > 0.0 { bus_v } else { 1.0 };
+        (speed_rad_s <= self.max_speed_rad_s)
+            & (torque_nm <= self.torque_nm)
+            & (torque_nm * speed_rad_s * self.per_reference <= self.power_w * volts)
+            & (speed_rad_s * self.per_reference + self.offset_v <= self.speed * volts)
+    }
+
+    /// Voltage from which on an envelope gives a torque at a speed, V: all there is to it is its torque and its power.
+    #[inline(always)]
+    pub(crate) fn envelope_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        let volts = torque_nm * speed_rad_s * self.per_reference / self.power_w;
+        let from_v = if self.moves > 0.0 { volts } else { if volts <= 1.0 { 0.0 } else { f64::INFINITY } };
+        if (torque_nm <= self.torque_nm) & (speed_rad_s <= self.max_speed_rad_s) { from_v } else { f64::INFINITY }
+    }
+}
+
 impl Curve {
     pub(super) fn of(motor: &Motor, motors: f64) -> Self {
         match &motor.model {
@@ -281,21 +327,50 @@ impl Curve {
         }
     }
 
-    /// Whether it gives a torque at a speed: as [`Self::torque_nm`], without its division where a multiplication tells.
+    /// Bus voltage from which on it gives a torque at a speed, V: 0 where it does at any, infinite where at none, `None` where it does not say.
     #[inline]
-    pub(super) fn gives(&self, torque_nm: f64, speed_rad_s: f64, bus_v: f64, reference_v: Option<f64>) -> bool {
-        let power_w = torque_nm * speed_rad_s * reference_v.unwrap_or(1.0);
-        let volts_v = if reference_v.is_some() { bus_v } else { 1.0 };
+    pub(super) fn gives_from_v(&self, torque_nm: f64, speed_rad_s: f64, reference_v: Option<f64>) -> Option<f64> {
+        let Self::Points(points) = self else { return None };
+        let most_rad_s = points.fastest_rad_s(torque_nm)?;
+        Some(match reference_v {
+            Some(v) if most_rad_s > 0.0 => speed_rad_s * v / most_rad_s,
+            None if speed_rad_s <= most_rad_s => 0.0,
+            _ => f64::INFINITY,
+        })
+    }
+
+    /// Whether nothing but what [`Inside`] tells lies within it.
+    #[inline]
+    pub(super) fn is_told_by_inside(&self) -> bool {
+        matches!(self, Self::Envelope { .. })
+    }
+
+    /// Torques, powers and speeds that surely lie within it, at any voltage.
+    pub(super) fn inside(&self, reference_v: Option<f64>, max_speed_rad_s: f64) -> Inside {
+        let all = Inside {
+            torque_nm: f64::NEG_INFINITY,
+            power_w: f64::INFINITY,
+            speed: f64::INFINITY,
+            offset_v: 0.0,
+            per_reference: reference_v.unwrap_or(1.0),
+            moves: if reference_v.is_some() { 1.0 } else { 0.0 },
+            max_speed_rad_s,
+        };
         match self {
-            Self::Envelope { torque_nm: greatest_nm, power_w: greatest_w } => torque_nm <= *greatest_nm && power_w <= greatest_w * volts_v,
-            Self::Points(CurvePoints { within, speed_rad_s: speeds, .. })
-                if torque_nm <= within.0
-                    && power_w <= within.1 * volts_v
-                    && speed_rad_s * reference_v.unwrap_or(1.0) <= speeds[speeds.len() - 1] * volts_v =>
-            {
-                true
+            Self::Envelope { torque_nm, power_w } => Inside { torque_nm: *torque_nm, power_w: *power_w, ..all },
+            Self::Points(CurvePoints { within: (torque_nm, power_w), speed_rad_s, .. }) => {
+                Inside { torque_nm: *torque_nm, power_w: *power_w, speed: speed_rad_s[speed_rad_s.len() - 1], ..all }
             }
-            _ => torque_nm <= self.torque_nm(speed_rad_s, bus_v, reference_v),
+            // Up to the speed at which the peak current still flows; a hair below, as that is told here by other operations.
+            Self::Constants(m) => Inside {
+                torque_nm: self.greatest_nm() * (1.0 - 1e-9),
+                speed: 1.0,
+                offset_v: m.peak_a * m.resistance_ohm,
+                per_reference: m.constant,
+                moves: 1.0,
+                ..all
+            },
+            Self::Series(_) => all,
         }
     }
 

@@ -4,16 +4,42 @@ use super::curve::{PermanentMagnet, SeriesWound};
 use crate::library::LossCoefficients;
 use crate::quantity::newton;
 
+/// `kc T^2 + kl T + ki w + kw w^3 + C`, W of N m and rad/s.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub(crate) struct Polynomial {
+    pub(crate) copper: f64,
+    pub(crate) linear: f64,
+    pub(crate) iron: f64,
+    pub(crate) windage: f64,
+    pub(crate) constant: f64,
+}
+
+impl Polynomial {
+    /// Loss at a shaft torque (negative when braking) and speed, W.
+    #[inline(always)]
+    pub(crate) fn loss_w(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        (self.copper * torque_nm + self.linear) * torque_nm + self.idle_w(speed_rad_s, speed_rad_s)
+    }
+
+    /// Loss without torque, W; iron may count a lower speed than windage does.
+    #[inline(always)]
+    fn idle_w(&self, iron_rad_s: f64, speed_rad_s: f64) -> f64 {
+        self.iron * iron_rad_s + self.windage * speed_rad_s * speed_rad_s * speed_rad_s + self.constant
+    }
+
+    /// Braking torque (positive figure) beyond which braking harder returns less, N m.
+    #[inline(always)]
+    pub(crate) fn best_braking_nm(&self, speed_rad_s: f64) -> f64 {
+        if self.copper > 0.0 { (speed_rad_s + self.linear) / (2.0 * self.copper) } else { f64::INFINITY }
+    }
+}
+
 /// Losses of all motors together.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) enum Losses {
-    /// `kc T^2 + kl T + ki w + kw w^3 + C`; past `weak_from_rad_s` the field is weakened and current for the same torque grows.
+    /// A polynomial; past `weak_from_rad_s` the field is weakened and current for the same torque grows.
     Quadratic {
-        copper: f64,
-        linear: f64,
-        iron: f64,
-        windage: f64,
-        constant: f64,
+        of: Polynomial,
         weak_from_rad_s: f64,
         /// Greatest growth of the current by weakening.
         weakest: f64,
@@ -22,7 +48,7 @@ pub(super) enum Losses {
     Series(SeriesWound),
 }
 
-/// Copper and linear coefficient at one speed.
+/// The polynomial at one speed, with what turning alone loses there.
 #[derive(Debug, Clone, Copy)]
 struct AtSpeed {
     copper: f64,
@@ -32,31 +58,34 @@ struct AtSpeed {
 
 impl Losses {
     /// None at all.
-    pub(super) const NONE: Self =
-        Self::Quadratic { copper: 0.0, linear: 0.0, iron: 0.0, windage: 0.0, constant: 0.0, weak_from_rad_s: f64::INFINITY, weakest: 1.0 };
+    pub(super) const NONE: Self = Self::unweakened(Polynomial { copper: 0.0, linear: 0.0, iron: 0.0, windage: 0.0, constant: 0.0 });
+
+    const fn unweakened(of: Polynomial) -> Self {
+        Self::Quadratic { of, weak_from_rad_s: f64::INFINITY, weakest: 1.0 }
+    }
 
     pub(super) fn quadratic(losses: &LossCoefficients, n: f64) -> Self {
         // n motors share the torque: n kc (T/n)^2 = (kc/n) T^2; the rest is spent n times.
-        Self::Quadratic {
+        Self::unweakened(Polynomial {
             copper: losses.copper_w_per_nm2 / n,
             linear: 0.0,
             iron: n * losses.iron_w_per_rad_s,
             windage: n * losses.windage_w_per_rad3_s3,
             constant: n * losses.constant_w,
-            weak_from_rad_s: f64::INFINITY,
-            weakest: 1.0,
-        }
+        })
     }
 
     /// Copper `I^2 R` and no-load `Ke w I0` with `I = T / Ke + I0`, written out in powers of T.
     pub(super) fn of_constants(m: &PermanentMagnet, reference_v: Option<f64>) -> Self {
         let (ke, r, i0) = (m.constant, m.resistance_ohm, m.no_load_a);
         Self::Quadratic {
-            copper: r / (ke * ke) / m.motors,
-            linear: 2.0 * r * i0 / ke,
-            iron: m.motors * ke * i0,
-            windage: 0.0,
-            constant: m.motors * r * i0 * i0,
+            of: Polynomial {
+                copper: r / (ke * ke) / m.motors,
+                linear: 2.0 * r * i0 / ke,
+                iron: m.motors * ke * i0,
+                windage: 0.0,
+                constant: m.motors * r * i0 * i0,
+            },
             // Taken at the reference voltage, so that the losses at a demand do not move with the charge of the pack.
             weak_from_rad_s: reference_v.filter(|_| m.weakening > 1.0).map_or(f64::INFINITY, |v| v / ke),
             weakest: m.weakening,
@@ -65,8 +94,9 @@ impl Losses {
 
     #[inline]
     fn at(&self, speed_rad_s: f64) -> Option<AtSpeed> {
-        let Self::Quadratic { copper, linear, iron, windage, constant, weak_from_rad_s, .. } = *self else { return None };
-        let idle_w = iron * speed_rad_s.min(weak_from_rad_s) + windage * speed_rad_s * speed_rad_s * speed_rad_s + constant;
+        let Self::Quadratic { of, weak_from_rad_s, .. } = *self else { return None };
+        let Polynomial { copper, linear, .. } = of;
+        let idle_w = of.idle_w(speed_rad_s.min(weak_from_rad_s), speed_rad_s);
         if speed_rad_s <= weak_from_rad_s {
             return Some(AtSpeed { copper, linear, idle_w });
         }

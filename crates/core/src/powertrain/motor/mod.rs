@@ -12,11 +12,14 @@ use crate::quantity::{crossing, newton};
 use curve::Curve;
 pub use loss_fit::{best_point, loss_coefficients};
 use losses::Losses;
+pub(crate) use losses::Polynomial;
+pub(crate) use curve::Inside;
 
 /// Several equal motors as one, in SI.
 #[derive(Debug, Clone, PartialEq)]
 pub struct MotorMap {
     curve: Curve,
+    inside: Inside,
     losses: Losses,
     reference_v: Option<f64>,
     /// Highest permitted speed, rad/s.
@@ -31,15 +34,6 @@ pub struct MotorMap {
     pub peak_loss_w: f64,
     /// Speed up to which the greatest torque is given at the reference voltage, rad/s.
     pub base_speed_rad_s: f64,
-}
-
-/// Coefficients of `kc T^2 + kl T + ki w + kw w^3`; the constant part is left out.
-#[derive(Debug, Clone, Copy)]
-pub(crate) struct Polynomial {
-    pub(crate) copper: f64,
-    pub(crate) linear: f64,
-    pub(crate) iron: f64,
-    pub(crate) windage: f64,
 }
 
 /// Share of its highest speed at which a hub motor is rated, where its record states no continuous torque: it turns with the wheel, and the
@@ -80,9 +74,11 @@ impl MotorMap {
         let max_speed_rad_s = motor.max_speed_rpm * RAD_S_PER_RPM;
         let greatest_nm = curve.greatest_nm();
         let (continuous_nm, continuous_w) = ((n * continuous_nm).min(greatest_nm), n * motor.continuous_power_w);
+        let reference_v = motor.reference_voltage_v.filter(|_| !curve.is_in_volts());
         Self {
             losses,
-            reference_v: motor.reference_voltage_v.filter(|_| !curve.is_in_volts()),
+            inside: curve.inside(reference_v, max_speed_rad_s),
+            reference_v,
             max_speed_rad_s,
             continuous_nm,
             continuous_w,
@@ -106,8 +102,10 @@ impl MotorMap {
 
     /// A motor without losses that gives a torque up to a power, at any speed and voltage.
     pub(super) fn ideal(torque_nm: f64, power_w: f64) -> Self {
+        let curve = Curve::Envelope { torque_nm, power_w };
         Self {
-            curve: Curve::Envelope { torque_nm, power_w },
+            inside: curve.inside(None, f64::INFINITY),
+            curve,
             losses: Losses::NONE,
             reference_v: None,
             max_speed_rad_s: f64::INFINITY,
@@ -122,6 +120,7 @@ impl MotorMap {
     /// Keeps the motor current at or below `amps` in each motor, where the record knows its current.
     pub(super) fn limit_amps(&mut self, amps: f64) {
         self.curve.limit_amps(amps);
+        self.inside = self.curve.inside(self.reference_v, self.max_speed_rad_s);
     }
 
     /// Torque of all motors when each carries `amps`, N m; `None` where the record does not say.
@@ -181,9 +180,7 @@ impl MotorMap {
     /// The losses as a polynomial that holds at every speed, if they are one.
     pub(crate) fn polynomial(&self) -> Option<Polynomial> {
         match self.losses {
-            Losses::Quadratic { copper, linear, iron, windage, weak_from_rad_s, .. } if weak_from_rad_s.is_infinite() => {
-                Some(Polynomial { copper, linear, iron, windage })
-            }
+            Losses::Quadratic { of, weak_from_rad_s, .. } if weak_from_rad_s.is_infinite() => Some(of),
             _ => None,
         }
     }
@@ -219,10 +216,33 @@ impl MotorMap {
         self.curve.torque_nm(speed_rad_s, bus_v, self.reference_v)
     }
 
-    /// Whether the curve gives a torque at a speed and a bus voltage: as [`Self::curve_nm`] without its division.
+    /// Torques, powers and speeds that surely lie within the curve.
+    pub(crate) fn inside(&self) -> Inside {
+        self.inside
+    }
+
+    /// Whether the curve gives a torque at a speed and a bus voltage: as [`Self::curve_nm`], without its division where multiplications tell.
     #[inline]
     pub(super) fn gives(&self, torque_nm: f64, speed_rad_s: f64, bus_v: f64) -> bool {
-        speed_rad_s <= self.max_speed_rad_s && self.curve.gives(torque_nm, speed_rad_s, bus_v, self.reference_v)
+        self.inside.holds(torque_nm, speed_rad_s, bus_v)
+            || !self.curve.is_told_by_inside()
+                && speed_rad_s <= self.max_speed_rad_s
+                && torque_nm <= self.curve.torque_nm(speed_rad_s, bus_v, self.reference_v)
+    }
+
+    /// Bus voltage from which on the curve gives a torque at a speed, V; infinite where there is none, `None` where the curve does not say.
+    #[inline]
+    pub(super) fn gives_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> Option<f64> {
+        if self.curve.is_told_by_inside() {
+            Some(self.inside.envelope_from_v(torque_nm, speed_rad_s))
+        } else {
+            self.curve.gives_from_v(torque_nm, speed_rad_s, self.reference_v)
+        }
+    }
+
+    /// Whether [`Self::inside`] tells all there is.
+    pub(super) fn is_envelope(&self) -> bool {
+        self.curve.is_told_by_inside()
     }
 
     /// Greatest torque of the curve itself, N m.
@@ -320,7 +340,7 @@ impl MotorMap {
     /// In the constant-power part of an envelope the torque is proportional to the bus voltage, which makes the balance a
     /// quadratic in that voltage. `None` where that does not apply.
     fn sagged_in_constant_power(&self, speed_rad_s: f64, ocv_v: f64, resistance_ohm: f64, efficiency: f64, aux_w: f64) -> Option<f64> {
-        let (Curve::Envelope { power_w, .. }, Losses::Quadratic { copper, .. }, Some(reference_v)) =
+        let (Curve::Envelope { power_w, .. }, Losses::Quadratic { of: Polynomial { copper, .. }, .. }, Some(reference_v)) =
             (&self.curve, &self.losses, self.reference_v)
         else {
             return None;

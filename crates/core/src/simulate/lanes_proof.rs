@@ -1,0 +1,53 @@
+//! Steps asked side by side, against each of them asked by itself.
+
+#![cfg(test)]
+
+use super::asked::{Asker, Ease};
+use super::driver::{Driver, ShiftPolicy};
+use super::lanes::{LANES, Lanes, SideBySide};
+use super::split::Motion;
+use crate::document::{Checked, Document, Schedule, TripPath};
+use crate::library::{Part, builtin};
+use crate::powertrain::Chain;
+use crate::trip::Trace;
+use crate::vehicle::masses;
+
+fn demo(name: &str) -> Checked {
+    let path = format!("{}/../../demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
+    Document::from_json(&std::fs::read(path).expect("a demo")).expect("sound")
+}
+
+/// Whatever motor a vehicle has, and with any controller, pack and gears: what is said of a step does not depend on the steps beside it, to
+/// the last bit. Most steps are told without asking each by itself, or nothing is gained.
+#[test]
+fn steps_side_by_side_ask_what_each_asks_by_itself() {
+    let motors: Vec<_> = builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None }).collect();
+    let traces: Vec<_> = [Schedule::Wltc2, Schedule::Ece15].map(|s| Trace::of(&TripPath::Schedule(s))).into();
+    let (mut steps, mut hard, mut braked) = (0, 0, 0);
+    for name in ["whimbrel-9-a", "pipit-b", "wren-a", "dunlin-a"] {
+        let own = demo(name);
+        for motor in &motors {
+            let document = own.with_sound(|d| d.design.motor = Some((*motor).clone()));
+            let Ok(chain) = Chain::of(&document, masses(&document).test_kg) else { continue };
+            for (gear, window) in [(None, (1.0, 0.1)), (Some(2), (0.9, 0.2)), (None, (0.3, 0.3))] {
+                let driver = Driver::of(&chain, ShiftPolicy { gear, transfer_range: None, hvac_w: 300.0 }, 1);
+                let one = Asker::of(&driver, window);
+                let (lanes, mut told) = (Lanes::of(one), SideBySide::none());
+                for trace in &traces {
+                    let motions: Vec<_> = trace.points.windows(2).map(|p| Motion::between(p[0], p[1])).collect();
+                    for some in motions.chunks(LANES) {
+                        lanes.ask(some, &mut told);
+                        for (i, motion) in some.iter().enumerate() {
+                            let (alone, beside) = (one.ask(motion), lanes.asked(motion, i, &told));
+                            assert_eq!(format!("{beside:?}"), format!("{alone:?}"), "{name} with {} at {motion:?}", motor.name);
+                            steps += 1;
+                            hard += i32::from(one.ease(&alone.step) != Ease::Easy);
+                            braked += i32::from(alone.taken.is_some_and(|(_, point)| point.bus_w < 0.0));
+                        }
+                    }
+                }
+            }
+        }
+    }
+    assert!(steps > 500_000 && hard > 20_000 && braked > 50_000, "{steps} steps, {hard} near a limit, {braked} fed back");
+}
