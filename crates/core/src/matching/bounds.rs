@@ -12,8 +12,8 @@ use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::climb_and_grip;
-use crate::vehicle::{Road, Traction};
+use crate::simulate::grip_percent;
+use crate::vehicle::Road;
 
 /// Everything a bound of one configuration looks at.
 pub(super) struct Bound<'a> {
@@ -162,10 +162,27 @@ impl Bound<'_> {
         gears.map(|g| self.gear_n(g, v_m_s, power)).fold(0.0, f64::max)
     }
 
+    /// The pull climbs the most with the least mass. What grip allows only grows with the mass, or only falls.
     fn grade_percent(&self, tractive_n: f64, v_m_s: f64) -> f64 {
-        let traction = Traction { drive_n: self.worst.grip_n, brake_n: 0.0 };
-        let (percent, grip) = climb_and_grip(&self.road(), &traction, tractive_n.min(traction.drive_n), v_m_s);
-        percent.min(grip).min(100.0)
+        let OtherEnd { heaviest_kg, grip_n, .. } = self.worst;
+        let percent = self.road().steepest(tractive_n.min(grip_n), v_m_s).map_or(0.0, |g| 100.0 * g);
+        let gripped = |kg: f64| grip_percent(&self.vehicle.road_at(kg), grip_n * (kg / heaviest_kg), v_m_s);
+        let lighter = if self.mass_kg < heaviest_kg { gripped(self.mass_kg) } else { 0.0 };
+        percent.min(gripped(heaviest_kg).max(lighter)).min(100.0)
+    }
+
+    /// Force left to accelerate the least mass at a speed, N: of a pull, and of the grip that mass and pull have in common.
+    #[inline]
+    pub(super) fn surplus_n(&self, gear: &GearSide, pull_n: f64, (lightest, heaviest): (&Road, &Road), v_m_s: f64) -> f64 {
+        let level = (0.0, 1.0);
+        let resistance_n = lightest.resistance_n(v_m_s, level);
+        let OtherEnd { heaviest_kg, grip_n, .. } = self.worst;
+        if pull_n * heaviest_kg <= grip_n * self.mass_kg {
+            return pull_n - resistance_n;
+        }
+        // As much acceleration as the grip gives the heaviest, or the lightest where a wind from behind pushes that along the more.
+        let gripped_n = (grip_n - heaviest.resistance_n(v_m_s, level)) * (gear.inert(self.mass_kg) / gear.inert(heaviest_kg));
+        (pull_n - resistance_n).min(gripped_n.max(grip_n * (self.mass_kg / heaviest_kg) - resistance_n))
     }
 
     fn hill_percent(&self, kmh: f64, hold: Duty) -> f64 {

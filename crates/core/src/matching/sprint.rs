@@ -17,15 +17,14 @@ impl Bound<'_> {
     /// at are those of the model's own run, but where the surplus of force falls away; else the pull within a cell is no greater than at its
     /// slower end and the resistance no less than there.
     pub(super) fn acceleration_s(&self, from_m_s: f64, to_m_s: f64) -> f64 {
-        let road = self.road();
-        let (grip_n, power) = (self.worst.grip_n, self.power(Duty::Peak));
+        let (road, heaviest) = (self.road(), self.vehicle.road_at(self.worst.heaviest_kg));
+        let (roads, power) = ((&road, &heaviest), self.power(Duty::Peak));
         let gears = &self.drivetrain.gears;
         let shift_s = if gears.len() > 1 { self.shift_s() } else { 0.0 };
         let width = if self.close { ACCELERATION_STEP_M_S } else { (to_m_s - from_m_s) / COARSE_STEPS };
         let surplus_n = |gear: &GearSide, v: f64| {
             let turns = v < gear.fastest_m_s * (1.0 + 1e-9);
-            let tractive_n = if turns { self.gear_n(gear, v, &power).min(grip_n) } else { 0.0 };
-            tractive_n - road.resistance_n(v, (0.0, 1.0))
+            self.surplus_n(gear, if turns { self.gear_n(gear, v, &power) } else { 0.0 }, roads, v)
         };
         let mut least_s = vec![0.0_f64; gears.len()];
         // Surplus at the next look in each gear, as far as it has been worked out.
@@ -39,7 +38,6 @@ impl Bound<'_> {
                 ((from_m_s + (cell + 1.0) * width).min(to_m_s), v)
             };
             let slowest = v.min(middle);
-            let resistance_n = road.resistance_n(slowest, (0.0, 1.0));
             // The least with which a lower gear of the range reached the cell, and the least inverse of an acceleration of those so far.
             let (mut lower_s, mut quickest) = (f64::INFINITY, f64::INFINITY);
             for (k, gear) in gears.iter().enumerate() {
@@ -50,7 +48,7 @@ impl Bound<'_> {
                 // A gear that even by torque and power alone is no quicker than one changed into need not be looked at.
                 let turns = slowest < gear.fastest_m_s * (1.0 + 1e-9);
                 let turning_n = if turns { Self::simply_n(gear, slowest, power.torque_nm, &power) } else { 0.0 };
-                let simply_n = (turning_n * (1.0 + 2e-9)).min(grip_n) - resistance_n;
+                let simply_n = self.surplus_n(gear, turning_n * (1.0 + 2e-9), roads, slowest);
                 let at_best = if simply_n > 0.0 { gear.inert(self.mass_kg) / simply_n } else { f64::INFINITY };
                 if at_best >= quickest && least_s[k] + (end - v) * at_best >= changed_in(quickest) {
                     ahead_n[k] = None;

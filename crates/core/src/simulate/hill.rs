@@ -25,17 +25,18 @@ const STEEPEST_PERCENT: f64 = 100.0;
 /// Grade in percent that a pull climbs at a speed, whatever the tyres say, and the grade that they allow.
 pub(crate) fn climb_and_grip(road: &Road, traction: &Traction, force_n: f64, v_m_s: f64) -> (f64, f64) {
     let percent = road.steepest(force_n, v_m_s).map_or(0.0, |g| 100.0 * g);
-    (percent, 100.0 * grip_grade(road, traction.drive_n, v_m_s))
+    (percent, grip_percent(road, traction.drive_n, v_m_s))
 }
 
-/// Steepest grade (rise over run) that a grip on the level allows at a speed: `(T - c W) cos - W sin = air`, grip and rolling resistance
-/// falling with the cosine of the slope while the air does not.
-fn grip_grade(road: &Road, drive_n: f64, v_m_s: f64) -> f64 {
+/// Steepest grade in percent that a grip on the level allows at a speed: `(T - c W) cos - W sin = air`, grip and rolling resistance falling
+/// with the cosine of the slope while the air does not. With so much grip for each kilogram it only grows with the mass, or only falls.
+pub(crate) fn grip_percent(road: &Road, drive_n: f64, v_m_s: f64) -> f64 {
     let weight_n = road.mass_kg * crate::quantity::units::STANDARD_GRAVITY_M_S2;
     let along_n = drive_n - (road.rolling + road.rolling_per_m_s * v_m_s) * weight_n;
     let (against_n, whole_n) = (road.air_n(v_m_s) + road.undriven_axle_drag_n, along_n.hypot(weight_n));
     // With phi = atan(W / along): whole cos(th + phi) = against.
-    if along_n <= against_n { 0.0 } else { ((against_n / whole_n).clamp(-1.0, 1.0).acos() - weight_n.atan2(along_n)).tan().max(0.0) }
+    let grade = || ((against_n / whole_n).clamp(-1.0, 1.0).acos() - weight_n.atan2(along_n)).tan().max(0.0);
+    if along_n <= against_n { 0.0 } else { 100.0 * grade() }
 }
 
 fn grade(chain: &Chain, best: Best, v_m_s: f64) -> HillGrade {
