@@ -101,10 +101,26 @@ pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], t
     let Some(look) = at_start(look, road.mass_kg) else { return false };
     let (power, mass_kg) = (look.power(Duty::Peak), road.mass_kg);
     // Greatest force over inert mass by cells of speed, and the lightest and heaviest inert mass.
-    let pull = |cell: usize| {
+    let mut likely = 0;
+    let mut pull = |cell: usize| {
         let v_m_s = cell as f64 * CELL_M_S;
-        let turning = gears.iter().filter(|g| v_m_s < g.fastest_m_s * (1.0 + 1e-9));
-        turning.map(|g| (RISING * look.gear_n(g, v_m_s, &power)).min(look.worst.grip_n) / g.inert(mass_kg)).fold(0.0, f64::max)
+        let (mut best, first) = (0.0, likely);
+        // The gear that was the hardest a cell before first: it mostly spares the others.
+        for k in std::iter::once(first).chain((0..gears.len()).filter(|k| *k != first)) {
+            let gear = gears[k];
+            if v_m_s >= gear.fastest_m_s * (1.0 + 1e-9) {
+                continue;
+            }
+            let accel_m_s2 = |pull_n: f64| (RISING * pull_n).min(look.worst.grip_n) / gear.inert(mass_kg);
+            if accel_m_s2(Bound::simply_n(gear, v_m_s, power.torque_nm, &power) * (1.0 + 2e-9)) <= best {
+                continue;
+            }
+            let pulled = accel_m_s2(look.gear_n(gear, v_m_s, &power));
+            if pulled > best {
+                (best, likely) = (pulled, k);
+            }
+        }
+        best
     };
     let inert = gears.iter().map(|g| g.inert(mass_kg)).fold((f64::INFINITY, 0.0_f64), |(a, b), x| (a.min(x), b.max(x)));
     let tolerance = Tolerance::of(trace);

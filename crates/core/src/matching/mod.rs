@@ -27,6 +27,7 @@ mod proposal;
 mod relaxation;
 mod request;
 mod road_energy;
+mod road_watts;
 mod screening;
 mod search;
 mod simulate;

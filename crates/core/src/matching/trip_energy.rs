@@ -6,7 +6,6 @@ use super::bounds::Bound;
 use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
 use crate::powertrain::{Fade, MotorMap};
-use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::simulate::BRIDGE_RUNS;
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
@@ -66,13 +65,13 @@ const EVEN_RUNS: f64 = 3.0;
 
 /// What a drivetrain of some masses takes and gives on the road of a trip's day.
 pub(super) struct OnRoad<'a> {
-    regeneration_share: f64,
+    pub(super) regeneration_share: f64,
     low_voltage_w: f64,
-    fade: Fade,
-    map: &'a MotorMap,
-    gears: Vec<&'a GearSide>,
-    road: Road,
-    masses_kg: (f64, f64),
+    pub(super) fade: Fade,
+    pub(super) map: &'a MotorMap,
+    pub(super) gears: Vec<&'a GearSide>,
+    pub(super) road: Road,
+    pub(super) masses_kg: (f64, f64),
 }
 
 impl<'a> OnRoad<'a> {
@@ -122,18 +121,17 @@ impl<'a> OnRoad<'a> {
         let hastened = least_s < trace.duration_s();
         // Drawn and given back up to each point, with its distance and time.
         let mut along = Vec::with_capacity(trace.points.len());
-        let mut last = (Step::default(), (0.0, 0.0));
-        for pair in trace.points.windows(2) {
-            let step = Step::between(pair[0], pair[1]);
+        let steps: Vec<Step> = trace.points.windows(2).map(|pair| Step::between(pair[0], pair[1])).collect();
+        // A stretch of even speed asks the same all along.
+        let runs: Vec<&[Step]> = steps.chunk_by(|a, b| a.is_like(b)).collect();
+        let loss_share = |step: &Step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
+        let counted: Vec<_> = runs.iter().map(|run| (run[0], loss_share(&run[0]))).collect();
+        let watts = self.watts(&counted);
+        for (step, (drawn_w, back_w)) in runs.iter().zip(watts).flat_map(|(run, watts)| run.iter().map(move |step| (step, watts))) {
             sums.duration_s += step.seconds;
             if step.v_m_s <= 0.0 {
                 sums.drawing_s += step.seconds;
             } else {
-                let loss_share = if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
-                if !last.0.is_like(&step) {
-                    last = (step, self.watts(&step, loss_share));
-                }
-                let (drawn_w, back_w) = last.1;
                 sums.length_m += step.v_m_s * step.seconds;
                 sums.drawn_j += drawn_w * step.seconds;
                 sums.drawn_w2_s += drawn_w * drawn_w * step.seconds;
@@ -163,33 +161,6 @@ impl<'a> OnRoad<'a> {
         }
         (sums, along)
     }
-
-    /// The least that any gear draws with a share of the motor's losses, and the most that braking gives back, W at the motor.
-    fn watts(&self, step: &Step, loss_share: f64) -> (f64, f64) {
-        let (light_kg, heavy_kg) = self.masses_kg;
-        let fixed_n = self.road.air_n(step.v_m_s) + self.road.undriven_axle_drag_n;
-        let rolling = self.road.rolling + self.road.rolling_per_m_s * step.v_m_s;
-        let per_kg = STANDARD_GRAVITY_M_S2 * (rolling * step.cos + step.sin);
-        let share = self.regeneration_share * self.fade.at(step.v_m_s);
-        let (mut least_w, mut back_w) = (f64::INFINITY, 0.0_f64);
-        for gear in self.gears.iter().filter(|g| step.v_m_s <= g.fastest_m_s) {
-            // The mass within the interval that asks the least: the light end where mass costs, the heavy one where it pushes.
-            let at = |kg: f64| fixed_n + per_kg * kg + gear.inert(kg) * step.accel_m_s2;
-            let (force_n, speed) = (at(light_kg).min(at(heavy_kg)), step.v_m_s * gear.rad_per_m);
-            if force_n >= 0.0 {
-                let torque_nm = force_n / gear.pull_n_per_nm;
-                let loss_w = if loss_share > 0.0 { loss_share * self.map.loss_w(torque_nm, speed) } else { 0.0 };
-                least_w = least_w.min(torque_nm * speed + loss_w);
-            } else {
-                least_w = least_w.min(0.0);
-                // Braking harder than the losses reward gives back less.
-                let asked_nm = -force_n * share * gear.efficiency * gear.efficiency / gear.pull_n_per_nm;
-                let torque_nm = asked_nm.min(self.map.best_braking_nm(speed));
-                back_w = back_w.max(torque_nm * speed - self.map.loss_w(-torque_nm, speed));
-            }
-        }
-        (if least_w.is_finite() { least_w.max(0.0) } else { 0.0 }, back_w)
-    }
 }
 
 impl TripEnergy {
@@ -212,21 +183,21 @@ impl TripEnergy {
     fn within(&self, on_road: &OnRoad<'_>, class: &PaceClass) -> Self {
         let mut sums =
             Self { drawn_j: 0.0, drawn_w2_s: 0.0, drawing_s: 0.0, given_back_j: [0.0; TAKEN_W.len()], duration_s: class.least_s, ..*self };
-        for step in &class.slowest {
-            let (loss_share, counts_back) = match step.accel_m_s2 {
-                a if a > 1e-6 => (class.ratio, true),
-                a if a < -1e-6 => (0.0, false),
-                _ => (1.0, false),
-            };
-            let (drawn_w, back_w) = on_road.watts(step, loss_share);
+        let loss_share = |step: &Step| match step.accel_m_s2 {
+            a if a > 1e-6 => class.ratio,
+            a if a < -1e-6 => 0.0,
+            _ => 1.0,
+        };
+        let slowest: Vec<_> = class.slowest.iter().map(|step| (*step, loss_share(step))).collect();
+        for ((step, loss_share), (drawn_w, back_w)) in slowest.iter().zip(on_road.watts(&slowest)) {
             sums.drawn_j += drawn_w * step.seconds;
             sums.drawn_w2_s += loss_share * drawn_w * drawn_w * step.seconds;
-            if counts_back {
+            if step.accel_m_s2 > 1e-6 {
                 sums.give_back(back_w, step.seconds);
             }
         }
-        for step in class.quickest.iter().filter(|s| s.accel_m_s2 <= 1e-6) {
-            let (_, back_w) = on_road.watts(step, 0.0);
+        let quickest: Vec<_> = class.quickest.iter().filter(|s| s.accel_m_s2 <= 1e-6).map(|step| (*step, 0.0)).collect();
+        for ((step, _), (_, back_w)) in quickest.iter().zip(on_road.watts(&quickest)) {
             // The slowest of the class brakes for so much longer.
             sums.give_back(back_w, if step.accel_m_s2 < -1e-6 { step.seconds / class.ratio } else { step.seconds });
         }

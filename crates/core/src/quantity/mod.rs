@@ -21,8 +21,14 @@ pub use text::parse_json;
 pub(crate) use text::{check_texts, delimiter};
 pub(crate) use walk::check_numbers;
 
+/// One of two, both worked out: a compiler makes lanes of it.
+#[inline(always)]
+pub(crate) fn either<T>(first: bool, a: T, b: T) -> T {
+    if first { a } else { b }
+}
+
 /// The larger of two numbers, neither of them NaN: a plain comparison, cheaper than [`f64::max`] in inner loops.
-#[inline]
+#[inline(always)]
 pub(crate) fn larger(a: f64, b: f64) -> f64 {
     if a > b { a } else { b }
 }

@@ -8,7 +8,7 @@ use pulp::{Arch, Simd, WithSimd};
 use super::asked::{Asked, Asker, StepDemand};
 use super::split::Motion;
 use crate::powertrain::{Drawn, GearPath, HeatStep, MotorPoint, Plain};
-use crate::quantity::larger;
+use crate::quantity::{either, larger};
 use crate::vehicle::Resistance;
 
 /// Steps side by side: few enough that a run of them seldom holds both pulling and braking.
@@ -105,12 +105,6 @@ impl WithSimd for Asking<'_, '_, '_> {
 #[inline(always)]
 fn unless(holds: bool) -> f64 {
     if holds { 0.0 } else { 1.0 }
-}
-
-/// One of two.
-#[inline(always)]
-fn either<T>(first: bool, a: T, b: T) -> T {
-    if first { a } else { b }
 }
 
 impl<'d, 'a> Lanes<'d, 'a> {
