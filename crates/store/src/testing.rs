@@ -44,7 +44,8 @@ impl TestDatabase {
     /// When the server refuses.
     pub async fn drop_database(&self) {
         // Not by force: that would also end the server's own vacuum, which only a superuser may; without it the server sees to that itself.
-        let own = format!("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{}' AND usename = current_user", self.name);
+        let own =
+            format!("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{}' AND usename = current_user", self.name);
         admin(&self.admin_url, &own).await;
         admin(&self.admin_url, &format!("DROP DATABASE {}", self.name)).await;
     }

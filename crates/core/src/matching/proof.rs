@@ -138,6 +138,29 @@ impl Proof {
         );
     }
 
+    /// The `i`th configuration, held against its own bounds and those of the blocks that hold it.
+    fn compared(&self, i: usize) -> Tried {
+        let space = &self.space;
+        let (pack, drive) = self.drawn(i);
+        let side = &space.packs[pack];
+        let charger = spread(i, 0.411, side.chargers.len()) as u32;
+        let tried = self.tried(drive, pack as u32, charger);
+        let own = &space.drives[drive as usize];
+        for close in [false, true] {
+            let look = space.look(&self.problem, own, (side, &side.chargers[charger as usize]), close);
+            self.holds(&tried, &look, if close { "close" } else { "alone" });
+        }
+        let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
+        let (of_drive, of_pack) = (holding::<DriveBest>(drives, drive), holding(&self.packs, pack as u32));
+        for (k, packs) in of_pack.iter().enumerate() {
+            let drives = of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
+            let look = space.look_at_block(&self.problem, &drives.best, &packs.best);
+            self.holds(&tried, &look, "in a block");
+            self.inherits(&tried, &look, &packs.best);
+        }
+        tried
+    }
+
     /// Holds what is said before driving against the drive; by what share the range said exceeds that driven, where the chain keeps up.
     fn ahead(&self, tried: &Tried) -> Option<f64> {
         let trip = self.problem.trip?;
@@ -166,26 +189,10 @@ pub(super) fn spread(i: usize, salt: f64, below: usize) -> usize {
 fn nothing_does_better_than_it_was_told_to() {
     for name in ["pipit-b", "whimbrel-9-a", "wren-a", "dunlin-a"] {
         let proof = Proof::of(name);
-        let (space, mut keeping_up, mut slacks) = (&proof.space, 0, Vec::new());
+        let (mut keeping_up, mut slacks) = (0, Vec::new());
         for i in 0..160 {
-            let (pack, drive) = proof.drawn(i);
-            let side = &space.packs[pack];
-            let charger = spread(i, 0.411, side.chargers.len()) as u32;
-            let tried = proof.tried(drive, pack as u32, charger);
+            let tried = proof.compared(i);
             keeping_up += u32::from(tried.follows);
-            let own = &space.drives[drive as usize];
-            for close in [false, true] {
-                let look = space.look(&proof.problem, own, (side, &side.chargers[charger as usize]), close);
-                proof.holds(&tried, &look, if close { "close" } else { "alone" });
-            }
-            let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
-            let (of_drive, of_pack) = (holding::<DriveBest>(drives, drive), holding(&proof.packs, pack as u32));
-            for (k, packs) in of_pack.iter().enumerate() {
-                let drives = of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
-                let look = space.look_at_block(&proof.problem, &drives.best, &packs.best);
-                proof.holds(&tried, &look, "in a block");
-                proof.inherits(&tried, &look, &packs.best);
-            }
             slacks.extend(proof.ahead(&tried));
         }
         assert!(keeping_up >= 10, "{name}: only {keeping_up} keep up, nothing was compared");
@@ -194,6 +201,26 @@ fn nothing_does_better_than_it_was_told_to() {
         let middle = slacks[slacks.len() / 2];
         assert!(middle < 0.045, "{name}: ranges are told {middle} too far");
     }
+}
+
+/// The same where the tyres hold back hills and accelerations, on wet ground and against the wind or before it, of every kind of vehicle.
+#[test]
+fn no_tyres_carry_a_vehicle_further_than_they_were_told_to() {
+    use crate::document::{Answers, VehicleKind};
+    let mut gripping = 0;
+    for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
+        let mut document = Document::starter("Wet", kind, &Answers::default());
+        document.donor.adhesion = 0.3;
+        document.brief.site.headwind_kmh = [0.0, 20.0, -20.0][k % 3];
+        let proof = Proof::of_document(&document.checked().expect("sound"));
+        for i in 0..24 {
+            let tried = proof.compared(i);
+            let document = proof.problem.document(&proof.space.configuration(&tried.candidate));
+            let chain = OperatingPoint::of(&document).expect("whole").chain;
+            gripping += u32::from(crate::simulate::hill_start(&chain, 0.9).limited_by == crate::powertrain::Cause::Traction);
+        }
+    }
+    assert!(gripping > 60, "the tyres of only {gripping} hold them back");
 }
 
 /// No driven wheels grip more than they were told to, alone or in any block, wherever parts stand; and what is told of a single design is what

@@ -1,5 +1,7 @@
 //! What steps of a trip take at least and give back at most, many side by side.
 
+#![allow(clippy::needless_range_loop, reason = "one index runs over many lanes")]
+
 use pulp::{Arch, Simd, WithSimd};
 
 use super::bounding::Step;

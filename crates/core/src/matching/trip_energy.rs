@@ -123,7 +123,7 @@ impl<'a> OnRoad<'a> {
         let mut along = Vec::with_capacity(trace.points.len());
         let steps: Vec<Step> = trace.points.windows(2).map(|pair| Step::between(pair[0], pair[1])).collect();
         // A stretch of even speed asks the same all along.
-        let runs: Vec<&[Step]> = steps.chunk_by(|a, b| a.is_like(b)).collect();
+        let runs: Vec<&[Step]> = steps.chunk_by(Step::is_like).collect();
         let loss_share = |step: &Step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
         let counted: Vec<_> = runs.iter().map(|run| (run[0], loss_share(&run[0]))).collect();
         let watts = self.watts(&counted);

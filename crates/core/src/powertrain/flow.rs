@@ -77,8 +77,7 @@ impl GearCost {
     /// Power in W for a pull at a speed, whether or not the motor turns so fast.
     #[inline(always)]
     pub(crate) fn watts(&self, v_m_s: f64, force_n: f64) -> f64 {
-        force_n * (self.per_force * v_m_s + self.linear + self.square * force_n)
-            + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s)
+        force_n * (self.per_force * v_m_s + self.linear + self.square * force_n) + v_m_s * (self.per_speed + self.per_cube * v_m_s * v_m_s)
     }
 }
 

@@ -105,8 +105,7 @@ impl<'a> Plain<'a> {
         let from_v = if self.envelope > 0.0 { larger(self.inside.envelope_from_v(torque_nm, speed_rad_s), lowest_v) } else { f64::NAN };
         let told = if far { lowest_v } else { from_v };
         let pulling_v = if rated { told } else { f64::INFINITY };
-        let alike =
-            (-drawn.bus_w <= self.low.feedback_w) & self.inside.holds(-drawn.torque_nm, speed_rad_s, self.low.ocv_v);
+        let alike = (-drawn.bus_w <= self.low.feedback_w) & self.inside.holds(-drawn.torque_nm, speed_rad_s, self.low.ocv_v);
         let braking_v = if alike { 0.0 } else { f64::NAN };
         let v = if drawn.torque_nm > 0.0 { pulling_v } else { braking_v };
         let ends = (fastest_rad_s > chain.motor.max_speed_rad_s) | (wheel_n > chain.traction.drive_n);

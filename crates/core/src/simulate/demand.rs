@@ -64,7 +64,9 @@ impl<'a> Demands<'a> {
             firsts.clear();
             runs.clear();
             // On a stretch of even speed one second asks what the one before did.
-            while firsts.len() < LANES && let Some((start, first)) = motions.next() {
+            while firsts.len() < LANES
+                && let Some((start, first)) = motions.next()
+            {
                 let mut end = start + 1;
                 while motions.next_if(|(_, next)| first.is_like(next)).is_some() {
                     end += 1;

@@ -3,6 +3,8 @@
 //! Where something out of the ordinary may hold a step back it is asked by itself ([`Asker::ask`]), which says the same of the others, bit
 //! by bit. Compiled once for any processor and once for those with wide registers.
 
+#![allow(clippy::needless_range_loop, reason = "one index runs over many lanes")]
+
 use pulp::{Arch, Simd, WithSimd};
 
 use super::asked::{Asked, Asker, StepDemand};
@@ -47,7 +49,7 @@ pub(super) struct SideBySide {
     peak: Lane,
     least_v: Lane,
     warming: [Lane; 4],
-    doubt: Lane,
+    pub(super) doubt: Lane,
 }
 
 impl SideBySide {

@@ -27,8 +27,8 @@ pub use driver::{ShiftPolicy, drive_trace, drive_trace_finely, drive_trace_watch
 pub use followed::{MOST_LOST, MOST_OFF_TRACE, Tolerance};
 pub use full_force::{Best, TractiveForce};
 pub use held_pace::{HeldPace, held_pace};
-pub(crate) use hill::{climb_and_grip, grip_percent};
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
+pub(crate) use hill::{climb_and_grip, grip_percent};
 pub(crate) use range::{BRIDGE_RUNS, range_after};
 pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
 pub use split::Split;

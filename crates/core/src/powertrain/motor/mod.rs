@@ -5,15 +5,16 @@ use std::cell::Cell;
 mod curve;
 mod loss_fit;
 mod losses;
+mod proof;
 
 use crate::library::{Motor, MotorKind};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{crossing, newton};
 use curve::Curve;
+pub(crate) use curve::Inside;
 pub use loss_fit::{best_point, loss_coefficients};
 use losses::Losses;
 pub(crate) use losses::Polynomial;
-pub(crate) use curve::Inside;
 
 /// Several equal motors as one, in SI.
 #[derive(Debug, Clone, PartialEq)]
