@@ -17,8 +17,8 @@ pub(crate) struct Plain<'a> {
     chain: &'a Chain,
     loss: Polynomial,
     inside: Inside,
-    /// 1 where that is all there is to the curve, else 0.
-    envelope: f64,
+    /// 1 where the voltages it tells are nearly those of the curve, else 0.
+    near: f64,
     greatest_nm: f64,
     high: Supply,
     low: Supply,
@@ -52,7 +52,7 @@ impl<'a> Plain<'a> {
             chain,
             loss: chain.motor.polynomial()?,
             inside: chain.motor.inside(),
-            envelope: if chain.motor.is_envelope() { 1.0 } else { 0.0 },
+            near: if chain.motor.is_near_inside() { 1.0 } else { 0.0 },
             greatest_nm: chain.motor.greatest_nm(),
             high,
             low,
@@ -102,7 +102,7 @@ impl<'a> Plain<'a> {
         let rated = (drawn.torque_nm <= ROOM * chain.motor_amps_peak_nm) & (drawn.bus_w <= ROOM * chain.max_power_w);
         let torque_nm = drawn.torque_nm * (1.0 / ROOM);
         let far = self.inside.holds(torque_nm, speed_rad_s, lowest_v);
-        let from_v = if self.envelope > 0.0 { larger(self.inside.envelope_from_v(torque_nm, speed_rad_s), lowest_v) } else { f64::NAN };
+        let from_v = if self.near > 0.0 { larger(self.inside.from_v(torque_nm, speed_rad_s), lowest_v) } else { f64::NAN };
         let told = if far { lowest_v } else { from_v };
         let pulling_v = if rated { told } else { f64::INFINITY };
         let alike = (-drawn.bus_w <= self.low.feedback_w) & self.inside.holds(-drawn.torque_nm, speed_rad_s, self.low.ocv_v);

@@ -27,6 +27,8 @@ fn steps_side_by_side_ask_what_each_asks_by_itself() {
     for name in ["whimbrel-9-a", "pipit-b", "wren-a", "dunlin-a"] {
         let own = demo(name);
         let own_motor = own.design.motor.as_ref().expect("a motor").name.clone();
+        // The others have a motor that is no polynomial, or one far too weak for these traces.
+        let keeps_up = ["whimbrel-9-a", "wren-a"].contains(&name);
         // A vehicle that pulls a trailer is near its limits more often than one that does not.
         let heavy = own.with_sound(|d| d.brief.payload_kg += 300.0);
         for (k, motor) in motors.iter().enumerate() {
@@ -45,7 +47,7 @@ fn steps_side_by_side_ask_what_each_asks_by_itself() {
                             let (alone, beside) = (one.ask(motion), lanes.asked(motion, i, &told));
                             assert_eq!(format!("{beside:?}"), format!("{alone:?}"), "{name} with {} at {motion:?}", motor.name);
                             steps += 1;
-                            if motor.name == own_motor && motion.mean_m_s() > 0.0 {
+                            if keeps_up && motor.name == own_motor && motion.mean_m_s() > 0.0 {
                                 moving += 1;
                                 by_itself += i32::from(told.doubt[i] > 0.0);
                             }
@@ -57,6 +59,6 @@ fn steps_side_by_side_ask_what_each_asks_by_itself() {
             }
         }
     }
-    assert!(moving > 10_000 && by_itself < moving / 2, "{by_itself} of {moving} steps of the demos had to be asked by themselves");
+    assert!(moving > 5_000 && by_itself < moving / 4, "{by_itself} of {moving} steps of the demos had to be asked by themselves");
     assert!(steps > 500_000 && hard > 20_000 && braked > 50_000, "{steps} steps, {hard} near a limit, {braked} fed back");
 }

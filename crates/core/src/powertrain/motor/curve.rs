@@ -1,6 +1,7 @@
 //! Torque a motor can give against speed and bus voltage, by the four kinds of record.
 
 use crate::library::{Motor, MotorModel};
+use crate::quantity::larger;
 use crate::quantity::units::RAD_S_PER_RPM;
 
 /// Torque of `count` equal motors together, N m.
@@ -212,9 +213,10 @@ pub(crate) struct Inside {
     torque_nm: f64,
     /// At the reference voltage, W.
     power_w: f64,
-    /// Greatest speed times [`Self::per_reference`], over a volt.
+    /// Greatest [`Self::volts_v`] over a volt of the bus.
     speed: f64,
     offset_v: f64,
+    per_nm_v: f64,
     per_reference: f64,
     /// 1 where the curve moves with the voltage, else 0.
     moves: f64,
@@ -229,13 +231,21 @@ impl Inside {
         (speed_rad_s <= self.max_speed_rad_s)
             & (torque_nm <= self.torque_nm)
             & (torque_nm * speed_rad_s * self.per_reference <= self.power_w * volts)
-            & (speed_rad_s * self.per_reference + self.offset_v <= self.speed * volts)
+            & (self.volts_v(torque_nm, speed_rad_s) <= self.speed * volts)
     }
 
-    /// Voltage from which on an envelope gives a torque at a speed, V: all there is to it is its torque and its power.
+    /// What a torque at a speed takes: of points their speed at the reference voltage, of a motor told by its constants the volts of its field
+    /// and of its resistance.
     #[inline(always)]
-    pub(crate) fn envelope_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
-        let volts = torque_nm * speed_rad_s * self.per_reference / self.power_w;
+    fn volts_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        speed_rad_s * self.per_reference + self.offset_v + torque_nm * self.per_nm_v
+    }
+
+    /// Voltage from which on a torque at a speed surely lies within, V; infinite where at none.
+    #[inline(always)]
+    pub(crate) fn from_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+        let power_v = torque_nm * speed_rad_s * self.per_reference / self.power_w;
+        let volts = larger(power_v, self.volts_v(torque_nm, speed_rad_s) / self.speed);
         let from_v = if self.moves > 0.0 { volts } else { if volts <= 1.0 { 0.0 } else { f64::INFINITY } };
         if (torque_nm <= self.torque_nm) & (speed_rad_s <= self.max_speed_rad_s) { from_v } else { f64::INFINITY }
     }
@@ -327,7 +337,7 @@ impl Curve {
         }
     }
 
-    /// Bus voltage from which on it gives a torque at a speed, V: 0 where it does at any, infinite where at none, `None` where it does not say.
+    /// Bus voltage from which on it gives a torque at a speed, V: 0 where it does at any, infinite where at none; of points that nowhere rise.
     #[inline]
     pub(super) fn gives_from_v(&self, torque_nm: f64, speed_rad_s: f64, reference_v: Option<f64>) -> Option<f64> {
         let Self::Points(points) = self else { return None };
@@ -345,6 +355,12 @@ impl Curve {
         matches!(self, Self::Envelope { .. })
     }
 
+    /// Whether [`Inside::from_v`] comes close to what it gives.
+    #[inline]
+    pub(super) fn is_near_inside(&self) -> bool {
+        matches!(self, Self::Envelope { .. } | Self::Constants(_))
+    }
+
     /// Torques, powers and speeds that surely lie within it, at any voltage.
     pub(super) fn inside(&self, reference_v: Option<f64>, max_speed_rad_s: f64) -> Inside {
         let all = Inside {
@@ -352,6 +368,7 @@ impl Curve {
             power_w: f64::INFINITY,
             speed: f64::INFINITY,
             offset_v: 0.0,
+            per_nm_v: 0.0,
             per_reference: reference_v.unwrap_or(1.0),
             moves: if reference_v.is_some() { 1.0 } else { 0.0 },
             max_speed_rad_s,
@@ -361,11 +378,13 @@ impl Curve {
             Self::Points(CurvePoints { within: (torque_nm, power_w), speed_rad_s, .. }) => {
                 Inside { torque_nm: *torque_nm, power_w: *power_w, speed: speed_rad_s[speed_rad_s.len() - 1], ..all }
             }
-            // Up to the speed at which the peak current still flows; a hair below, as that is told here by other operations.
+            // As far as the bus drives the current without weakening the field, which only adds to the torque; a hair less, as that is told
+            // here by other operations.
             Self::Constants(m) => Inside {
                 torque_nm: self.greatest_nm() * (1.0 - 1e-9),
-                speed: 1.0,
-                offset_v: m.peak_a * m.resistance_ohm,
+                speed: 1.0 - 1e-9,
+                offset_v: m.no_load_a * m.resistance_ohm,
+                per_nm_v: m.resistance_ohm / (m.motors * m.constant),
                 per_reference: m.constant,
                 moves: 1.0,
                 ..all

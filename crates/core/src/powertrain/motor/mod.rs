@@ -231,19 +231,20 @@ impl MotorMap {
                 && torque_nm <= self.curve.torque_nm(speed_rad_s, bus_v, self.reference_v)
     }
 
-    /// Bus voltage from which on the curve gives a torque at a speed, V; infinite where there is none, `None` where the curve does not say.
+    /// Bus voltage from which on the curve gives a torque at a speed, V, or no less than that; infinite where there is none, `None` where the
+    /// curve does not say.
     #[inline]
     pub(super) fn gives_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> Option<f64> {
-        if self.curve.is_told_by_inside() {
-            Some(self.inside.envelope_from_v(torque_nm, speed_rad_s))
+        if self.is_near_inside() {
+            Some(self.inside.from_v(torque_nm, speed_rad_s))
         } else {
             self.curve.gives_from_v(torque_nm, speed_rad_s, self.reference_v)
         }
     }
 
-    /// Whether [`Self::inside`] tells all there is.
-    pub(super) fn is_envelope(&self) -> bool {
-        self.curve.is_told_by_inside()
+    /// Whether what [`Self::inside`] says of voltages is all, or nearly so.
+    pub(super) fn is_near_inside(&self) -> bool {
+        self.curve.is_near_inside()
     }
 
     /// Greatest torque of the curve itself, N m.
