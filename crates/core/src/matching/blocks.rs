@@ -38,7 +38,7 @@ pub(super) trait Answered: Sync {
 pub(super) struct PackTree {
     tree: Tree<PackBest>,
     /// By group, chargers of the packs it may feed, summed up over the tree's order.
-    fed: Vec<Vec<u64>>,
+    fed: Vec<Vec<u32>>,
 }
 
 impl PackTree {
@@ -51,8 +51,8 @@ impl PackTree {
         let tree = Tree::of((0u32..).zip(packs.iter().map(|p| PackBest::of(problem, p))).collect());
         let mut fed = vec![vec![0; packs.len() + 1]; space.groups.len()];
         for (i, at) in tree.order.iter().enumerate() {
-            for group in &space.feeds[*at as usize] {
-                fed[*group][i + 1] = packs[*at as usize].chargers.len() as u64;
+            for group in &*space.feeds[*at as usize] {
+                fed[*group][i + 1] = packs[*at as usize].chargers.len() as u32;
             }
         }
         for sums in &mut fed {
@@ -147,7 +147,7 @@ impl Blocks<'_> {
         let Sides { drivetrain, drives, packs } = *sides;
         self.space.branches[drivetrain as usize].order[drives.from..drives.to].iter().map(move |number| {
             let fed = &self.packs.fed[self.space.group_of[*number as usize] as usize];
-            fed[packs.to] - fed[packs.from]
+            u64::from(fed[packs.to] - fed[packs.from])
         })
     }
 

@@ -1,5 +1,7 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
+use std::sync::Arc;
+
 use rayon::prelude::*;
 
 use super::behind::KeepUp;
@@ -33,8 +35,8 @@ pub(super) struct SearchSpace {
     /// Drives of each drivetrain as a tree.
     pub(super) branches: Vec<Tree<DriveBest>>,
     pub(super) packs: Vec<PackSide>,
-    /// Places of the groups each pack may feed.
-    pub(super) feeds: Vec<Vec<usize>>,
+    /// Places of the groups each pack may feed; packs of one string share them.
+    pub(super) feeds: Vec<Arc<[usize]>>,
     pub(super) raw: u64,
     /// The range goal on the trip that counts, with what the trip takes at least.
     road: Option<(usize, RoadEnergy)>,
@@ -115,7 +117,7 @@ impl SearchSpace {
         cancel.check()?;
         for (packs, feeds, own) in found {
             counts.add(&own);
-            self.feeds.extend(std::iter::repeat_n(feeds, packs.len()));
+            self.feeds.extend(std::iter::repeat_n(Arc::from(feeds), packs.len()));
             self.packs.extend(packs);
         }
         Ok(())

@@ -7,6 +7,8 @@ use crate::error::{Error, Result};
 pub(super) const MOST_TRAINS: usize = 30_000;
 pub(super) const MOST_DRIVES: usize = 2_000_000;
 pub(super) const MOST_PACKS: usize = 400_000;
+/// Most chargers: with all of them on each pack their number still fits into 32 bits.
+pub(super) const MOST_CHARGERS: usize = 10_000;
 
 /// The refusal of a library that would not fit into memory.
 fn too_many(most: usize, what: &str) -> Error {
@@ -33,6 +35,7 @@ pub(super) fn check_size(problem: &SearchProblem) -> Result<()> {
         (drivetrains, MOST_TRAINS, "motors on gearings"),
         (drives, MOST_DRIVES, "pairs of motor, gearing and controller"),
         (packs, MOST_PACKS, "packs (modules in series and parallel)"),
+        (problem.chargers.len(), MOST_CHARGERS, "chargers"),
     ] {
         if count > most {
             return Err(too_many(most, what));

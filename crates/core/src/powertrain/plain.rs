@@ -23,12 +23,13 @@ pub(crate) struct Plain<'a> {
     high: Supply,
     low: Supply,
     per_ocv_v: f64,
-    /// What tells the controller's heat goes with torque, else with the amps of the bus; and one over what is carried continuously.
+    /// Whether torque tells the controller's heat, else the amps of the bus.
     by_torque: bool,
+    /// What it carries of that continuously.
     continuous: f64,
 }
 
-/// What motor and controller do in a moment, and whether that is all there is to it.
+/// What motor and controller do in a moment.
 #[derive(Debug, Clone, Copy, Default)]
 pub(crate) struct Drawn {
     /// Motor torque, N m; negative when braking.

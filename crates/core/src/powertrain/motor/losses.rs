@@ -1,6 +1,6 @@
 //! What a motor loses, and the torque that a given electrical power makes.
 
-use super::curve::{PermanentMagnet, SeriesWound};
+use super::constants::{PermanentMagnet, SeriesWound};
 use crate::library::LossCoefficients;
 use crate::quantity::newton;
 

@@ -2,7 +2,9 @@
 
 use std::cell::Cell;
 
+mod constants;
 mod curve;
+mod inside;
 mod loss_fit;
 mod losses;
 mod proof;
@@ -11,7 +13,7 @@ use crate::library::{Motor, MotorKind};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{crossing, newton};
 use curve::Curve;
-pub(crate) use curve::Inside;
+pub(crate) use inside::Inside;
 pub use loss_fit::{best_point, loss_coefficients};
 use losses::Losses;
 pub(crate) use losses::Polynomial;
