@@ -103,7 +103,7 @@ impl<'a> Plain<'a> {
         let rated = (drawn.torque_nm <= ROOM * chain.motor_amps_peak_nm) & (drawn.bus_w <= ROOM * chain.max_power_w);
         let torque_nm = drawn.torque_nm * (1.0 / ROOM);
         let far = self.inside.holds(torque_nm, speed_rad_s, lowest_v);
-        let from_v = if self.near > 0.0 { larger(self.inside.from_v(torque_nm, speed_rad_s), lowest_v) } else { f64::NAN };
+        let from_v = if self.near > 0.0 { larger(self.inside.holds_from_v(torque_nm, speed_rad_s), lowest_v) } else { f64::NAN };
         let told = if far { lowest_v } else { from_v };
         let pulling_v = if rated { told } else { f64::INFINITY };
         let alike = (-drawn.bus_w <= self.low.feedback_w) & self.inside.holds(-drawn.torque_nm, speed_rad_s, self.low.ocv_v);

@@ -176,7 +176,7 @@ impl Curve {
         matches!(self, Self::Envelope { .. })
     }
 
-    /// Whether [`Inside::from_v`] comes close to what it gives.
+    /// Whether [`Inside::holds_from_v`] comes close to what it gives.
     #[inline]
     pub(super) fn is_near_inside(&self) -> bool {
         matches!(self, Self::Envelope { .. } | Self::Constants(_))

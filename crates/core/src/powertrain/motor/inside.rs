@@ -39,7 +39,7 @@ impl Inside {
 
     /// Voltage from which on a torque at a speed surely lies within, V; infinite where at none.
     #[inline(always)]
-    pub(crate) fn from_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
+    pub(crate) fn holds_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> f64 {
         let power_v = torque_nm * speed_rad_s * self.per_reference / self.power_w;
         let volts = larger(power_v, self.volts_v(torque_nm, speed_rad_s) / self.speed);
         let at_any = if volts <= 1.0 { 0.0 } else { f64::INFINITY };

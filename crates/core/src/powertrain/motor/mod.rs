@@ -238,7 +238,7 @@ impl MotorMap {
     #[inline]
     pub(super) fn gives_from_v(&self, torque_nm: f64, speed_rad_s: f64) -> Option<f64> {
         if self.is_near_inside() {
-            Some(self.inside.from_v(torque_nm, speed_rad_s))
+            Some(self.inside.holds_from_v(torque_nm, speed_rad_s))
         } else {
             self.curve.gives_from_v(torque_nm, speed_rad_s, self.reference_v)
         }
