@@ -16,9 +16,6 @@ use crate::vehicle::Resistance;
 /// Steps side by side: few enough that a run of them seldom holds both pulling and braking.
 pub(super) const LANES: usize = 16;
 
-/// How many times steps are asked by themselves after a time when nearly all of them had to be.
-const PAUSE: u32 = 3;
-
 type Lane<T = f64> = [T; LANES];
 const NONE: Lane = [0.0; LANES];
 
@@ -53,8 +50,6 @@ pub(super) struct SideBySide {
     least_v: Lane,
     warming: [Lane; 4],
     pub(super) doubt: Lane,
-    /// Times for which steps are not worked out side by side.
-    pause: u32,
 }
 
 impl SideBySide {
@@ -84,7 +79,6 @@ impl SideBySide {
             least_v,
             warming,
             doubt,
-            pause: 0,
         }
     }
 }
@@ -125,16 +119,8 @@ impl<'d, 'a> Lanes<'d, 'a> {
     pub(super) fn ask(&self, motions: &[Motion], told: &mut SideBySide) {
         match &self.plain {
             // A few are not worth the lanes that stay empty.
-            Some(plain) if motions.len() > LANES / 4 && told.pause == 0 => {
-                self.arch.dispatch(Asking { lanes: self, plain, motions, told: &mut *told });
-                // Where hardly any step is told here, as of a gear too tall to start in, the next are not tried.
-                let doubted = told.doubt.iter().take(motions.len()).filter(|d| **d > 0.0).count();
-                told.pause = if 4 * doubted > 3 * motions.len() { PAUSE } else { 0 };
-            }
-            _ => {
-                told.doubt = [1.0; LANES];
-                told.pause = told.pause.saturating_sub(1);
-            }
+            Some(plain) if motions.len() > LANES / 4 => self.arch.dispatch(Asking { lanes: self, plain, motions, told }),
+            _ => told.doubt = [1.0; LANES],
         }
     }
 
