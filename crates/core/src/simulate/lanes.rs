@@ -170,11 +170,13 @@ impl<'d, 'a> Lanes<'d, 'a> {
         let (chain, gears) = (self.one.driver.chain, choice.gears);
         let mass_kg = chain.road.mass_kg;
         let force_n = |s: &SideBySide, i: usize, rotating: f64| s.total[i] + mass_kg * rotating * s.accel[i];
-        let (mut least, mut best) = ([f64::INFINITY; LANES], [f64::INFINITY; LANES]);
+        let (mut least, mut most, mut best) = ([f64::INFINITY; LANES], [f64::NEG_INFINITY; LANES], [f64::INFINITY; LANES]);
         s.gear = [0; LANES];
         for g in gears {
             for i in 0..LANES {
-                least[i] = -larger(-least[i], -force_n(s, i, g.rotating_factor));
+                let force_n = force_n(s, i, g.rotating_factor);
+                least[i] = -larger(-least[i], -force_n);
+                most[i] = larger(most[i], force_n);
             }
         }
         for (k, cost) in (0u64..).zip(choice.costs()) {
@@ -186,7 +188,7 @@ impl<'d, 'a> Lanes<'d, 'a> {
             }
         }
         let mut share = NONE;
-        let brakes = least.iter().any(|n| *n < 0.0);
+        let brakes = most.iter().any(|n| *n < 0.0);
         if brakes {
             for i in 0..LANES {
                 share[i] = plain.braking_share(s.v[i]);
@@ -197,19 +199,17 @@ impl<'d, 'a> Lanes<'d, 'a> {
             for (k, g) in (0u64..).zip(gears) {
                 for i in 0..LANES {
                     let speed = s.v[i] * g.rad_per_m;
-                    let asked_n = force_n(s, i, g.rotating_factor);
-                    let braking_nm = plain.braking_nm(g.brake_nm_per_n, speed, asked_n * share[i]);
-                    let drawn = plain.drawn(either(asked_n < 0.0, braking_nm, asked_n * g.drive_nm_per_n), speed);
+                    let asked_n = force_n(s, i, g.rotating_factor) * share[i];
+                    let drawn = plain.drawn(plain.braking_nm(g.brake_nm_per_n, speed, asked_n), speed);
                     let turns = speed <= chain.motor.max_speed_rad_s;
-                    held[i] += unless(!turns | (asked_n >= 0.0) | plain.brakes_freely(&drawn, speed));
+                    held[i] += unless(!turns | plain.brakes_freely(&drawn, speed));
                     let better = turns & (drawn.bus_w < best_braking[i]);
                     best_braking[i] = either(better, drawn.bus_w, best_braking[i]);
                     braking[i] = either(better, k, braking[i]);
                 }
             }
             for i in 0..LANES {
-                // Where one of the gears would brake, all are held against each other by what they draw.
-                let brakes = least[i] < 0.0;
+                let brakes = most[i] < 0.0;
                 s.gear[i] = either(brakes, braking[i], s.gear[i]);
                 best[i] = either(brakes, best_braking[i], best[i]);
                 s.doubt[i] += either(brakes, held[i], 0.0);
@@ -217,8 +217,8 @@ impl<'d, 'a> Lanes<'d, 'a> {
         }
         if gears.len() > 1 {
             for i in 0..LANES {
-                // What no gear turns slowly enough for is asked by itself.
-                s.doubt[i] += unless(best[i] < f64::INFINITY);
+                // Pulling in one gear and braking in another is asked by itself; so is what no gear turns slowly enough for.
+                s.doubt[i] += unless((least[i] >= 0.0) | (most[i] < 0.0)) + unless(best[i] < f64::INFINITY);
             }
         }
         let gear = |i: usize, s: &SideBySide| &gears[s.gear[i] as usize];
