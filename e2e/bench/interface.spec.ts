@@ -40,100 +40,93 @@ async function recordedHour(demo: { url: string; find: (name: string) => Promise
   return String(added['id']);
 }
 
+declare global {
+  interface Window {
+    /** Does something and tells after how many milliseconds what is written at a place has changed and been painted. */
+    untilPainted: (at: Element, act: () => void) => Promise<number>;
+    rest: (ms: number) => Promise<void>;
+  }
+}
+
+const watchPainting = () => {
+  window.rest = (ms) => new Promise((r) => setTimeout(r, ms));
+  window.untilPainted = (at, act) =>
+    new Promise((resolve) => {
+      const before = at.textContent;
+      const start = performance.now();
+      act();
+      const look = () => {
+        if (at.textContent === before) {
+          requestAnimationFrame(look);
+          return;
+        }
+        // A message sent within a frame arrives when that frame has been laid out and painted.
+        const { port1, port2 } = new MessageChannel();
+        port1.onmessage = () => {
+          resolve(performance.now() - start);
+        };
+        port2.postMessage(0);
+      };
+      requestAnimationFrame(look);
+    });
+};
+
 for (const [what, of] of [
   ['the demo van', (d: Service) => d.find('Whimbrel')],
   ['a recorded hour', recordedHour],
 ] as const)
   test(`from edit to repaint, ${what}`, async ({ demo, page }) => {
+    await page.addInitScript(watchPainting);
     await page.goto(`${demo.url}/c/${await of(demo)}/chain/A`);
     await page.getByRole('button', { name: /^Pack/ }).click();
     await expect(page.getByTestId('claim-range')).toContainText('km');
-    const times = await page.evaluate(async () => {
-      // What the counts make of the cells: told by the estimate, and another with each edit. The claims are painted with it.
-      const cell = [...document.querySelectorAll('#link-sheet .figures')].find((e) =>
-        e.textContent?.includes('cut-off'),
+    // What the counts make of the cells: told by the estimate, and another with each edit. The claims are painted with it.
+    const run = ([labels, count, pause]: readonly [readonly string[], number, number]) =>
+      page.evaluate(
+        async ([labels, count, pause]) => {
+          const cell = [...document.querySelectorAll('#link-sheet .figures')].find((e) =>
+            e.textContent?.includes('cut-off'),
+          );
+          if (!cell) throw new Error('no figures of the pack');
+          const results: number[] = [];
+          for (let i = 0; i < count; i += 1) {
+            const label = labels[i % labels.length] ?? '';
+            const button = document.querySelector<HTMLButtonElement>(`[aria-label="${label}"]`);
+            results.push(await window.untilPainted(cell, () => button?.click()));
+            await window.rest(pause);
+          }
+          return results.slice(4);
+        },
+        [labels, count, pause] as const,
       );
-      if (!cell) throw new Error('no figures of the pack');
-      const button = (label: string) => document.querySelector<HTMLButtonElement>(`[aria-label="${label}"]`);
-      const results: number[] = [];
-      for (let i = 0; i < 44; i += 1) {
-        const before = cell.textContent;
-        const start = performance.now();
-        button(i % 2 === 0 ? 'One more: strings in parallel' : 'One fewer: strings in parallel')?.click();
-        await new Promise<void>((resolve) => {
-          const look = () => {
-            // Two frames after the change it has been painted.
-            if (cell.textContent === before) requestAnimationFrame(look);
-            else requestAnimationFrame(() => resolve());
-          };
-          requestAnimationFrame(look);
-        });
-        if (i >= 4) results.push(performance.now() - start);
-        await new Promise((r) => setTimeout(r, 60));
-      }
-      return results;
-    });
     // The client keeps estimates by content, so every second edit is answered from memory; the first of each kind is not.
-    report(`edit to repaint, ${what}, computed once and then remembered`, times);
-    const fresh = await page.evaluate(async () => {
-      const cell = [...document.querySelectorAll('#link-sheet .figures')].find((e) =>
-        e.textContent?.includes('cut-off'),
-      );
-      if (!cell) throw new Error('no figures of the pack');
-      const more = document.querySelector<HTMLButtonElement>('[aria-label="One more: modules in series"]');
-      const results: number[] = [];
-      for (let i = 0; i < 24; i += 1) {
-        const before = cell.textContent;
-        const start = performance.now();
-        more?.click();
-        await new Promise<void>((resolve) => {
-          const look = () => {
-            if (cell.textContent === before) requestAnimationFrame(look);
-            else requestAnimationFrame(() => resolve());
-          };
-          requestAnimationFrame(look);
-        });
-        results.push(performance.now() - start);
-        await new Promise((r) => setTimeout(r, 500));
-      }
-      return results;
-    });
-    report(`edit to repaint, ${what}, every figure new`, fresh);
+    const both = ['One more: strings in parallel', 'One fewer: strings in parallel'];
+    report(`edit to repaint, ${what}, computed once and then remembered`, await run([both, 44, 60]));
+    report(`edit to repaint, ${what}, every figure new`, await run([['One more: modules in series'], 28, 700]));
   });
 
 test('from edit to repaint, electrics', async ({ demo, page }) => {
+  await page.addInitScript(watchPainting);
   await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/electrics/A`);
   await expect(page.locator('[data-line="ready"]')).toBeVisible();
-  await expect(
-    page.getByRole('region', { name: 'Contactors and precharge' }).getByLabel('Precharge resistor'),
-  ).toBeVisible();
-  const times = await page.evaluate(async () => {
-    const region = [...document.querySelectorAll('section, [role="region"]')].find(
-      (r) => r.getAttribute('aria-label') === 'Contactors and precharge',
-    );
-    const labels = [...(region ?? document).querySelectorAll('label')];
-    const id = labels.find((l) => (l.textContent ?? '').startsWith('Precharge resistor'))?.htmlFor ?? '';
-    const field = document.getElementById(id) as HTMLInputElement | null;
+  const resistor = page
+    .getByRole('region', { name: 'Contactors and precharge' })
+    .getByRole('textbox', { name: 'Precharge resistor' });
+  await expect(resistor).toBeVisible();
+  const times = await resistor.evaluate(async (field) => {
     const line = document.querySelector('[data-line="ready"]');
-    if (!field || !line) throw new Error('no field or no line');
+    if (!line) throw new Error('no line');
     const put = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
     const results: number[] = [];
     for (let i = 0; i < 28; i += 1) {
-      const before = line.textContent;
-      const start = performance.now();
-      put?.call(field, `${String(60 + 7 * i)} Ω`);
-      field.dispatchEvent(new Event('input', { bubbles: true }));
-      await new Promise<void>((resolve) => {
-        const look = () => {
-          if (line.textContent === before) requestAnimationFrame(look);
-          else requestAnimationFrame(() => resolve());
-        };
-        requestAnimationFrame(look);
-      });
-      if (i >= 4) results.push(performance.now() - start);
-      await new Promise((r) => setTimeout(r, 500));
+      const type = () => {
+        put?.call(field, `${String(60 + 7 * i)} Ω`);
+        field.dispatchEvent(new Event('input', { bubbles: true }));
+      };
+      results.push(await window.untilPainted(line, type));
+      await window.rest(700);
     }
-    return results;
+    return results.slice(4);
   });
   report('edit to repaint, electrics with its drawing, every figure new', times);
 });

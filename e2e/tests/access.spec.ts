@@ -31,6 +31,8 @@ for (const scheme of ['light', 'dark'] as const) {
         await expect(page.getByRole('button', { name: 'search again' })).toBeVisible({ timeout: 60_000 });
         await page.getByTestId('match-1').click();
       }
+      // What is being worked out anew is dimmed until it is there.
+      await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
       const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
       const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
       expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual(

@@ -1,7 +1,8 @@
-import { Box, Button, ButtonBase, Typography } from '@mui/material';
+import { Box, ButtonBase, Typography } from '@mui/material';
 import { memo, useState } from 'react';
 import type { ElectricsGroup, ElectricsLine } from '../api/types';
 import { Said } from '../units/Said';
+import { TakeIt } from './TakeIt';
 
 const marks: Record<ElectricsLine['state'], { glyph: string; word: string; color: string }> = {
   sound: { glyph: '●', word: 'suffices', color: 'text.secondary' },
@@ -12,11 +13,9 @@ const marks: Record<ElectricsLine['state'], { glyph: string; word: string; color
 /** One derived figure; its formula, inputs and source open below it. */
 const OneLine = memo(function OneLine({
   line,
-  fresh,
   onTake,
 }: {
   line: ElectricsLine;
-  fresh: boolean;
   onTake: (line: ElectricsLine) => void;
 }) {
   const [open, setOpen] = useState(false);
@@ -44,15 +43,12 @@ const OneLine = memo(function OneLine({
           </Typography>
         )}
         {line.takes.length > 0 && (
-          <Button
-            aria-label={`Take it: ${line.name}`}
-            disabled={!fresh}
-            onClick={() => {
+          <TakeIt
+            label={`Take it: ${line.name}`}
+            onTake={() => {
               onTake(line);
             }}
-          >
-            Take it
-          </Button>
+          />
         )}
       </Box>
       {open && (
@@ -65,20 +61,11 @@ const OneLine = memo(function OneLine({
 });
 
 /** The lines of a group. */
-export function GroupLines({
-  group,
-  fresh,
-  onTake,
-}: {
-  group: ElectricsGroup;
-  /** Whether it was worked out for the design as it stands. */
-  fresh: boolean;
-  onTake: (line: ElectricsLine) => void;
-}) {
+export function GroupLines({ group, onTake }: { group: ElectricsGroup; onTake: (line: ElectricsLine) => void }) {
   return (
     <Box component="ul" aria-label={group.name} sx={{ listStyle: 'none', m: 0, p: 0 }}>
       {group.lines.map((l) => (
-        <OneLine key={l.id} line={l} fresh={fresh || l.takes.length === 0} onTake={onTake} />
+        <OneLine key={l.id} line={l} onTake={onTake} />
       ))}
     </Box>
   );

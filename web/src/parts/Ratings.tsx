@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { PartKind } from '../api/types';
 import { Numbers, Row } from '../fields/Fields';
 import { sourceWords } from '../fields/QuantityField';
@@ -74,13 +74,24 @@ const places: Record<PartKind, { at: string; group: string; keys: string[] }> = 
   },
 };
 
+interface RatingsProps {
+  part: PartKind;
+}
+
 /** Every rating of the part in hand, each with where it comes from; changes stay in this variant. */
-export function Ratings({ part }: { part: PartKind }) {
+export function Ratings({ part }: RatingsProps) {
   const { active, document } = useWorkbench();
+  return <OfPart part={part} design={active.id} model={document.design.motor?.model.kind} />;
+}
+
+const OfPart = memo(function OfPart({
+  part,
+  design,
+  model,
+}: RatingsProps & { design: string; model?: string | undefined }) {
   const [open, setOpen] = useState(false);
   const place = places[part];
-  const at = `designs.${active.id}.${place.at}`;
-  const model = document.design.motor?.model.kind;
+  const at = `designs.${design}.${place.at}`;
   return (
     <Box sx={{ mt: 1.5 }}>
       <Button
@@ -117,4 +128,4 @@ export function Ratings({ part }: { part: PartKind }) {
       )}
     </Box>
   );
-}
+});

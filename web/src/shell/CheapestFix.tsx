@@ -5,15 +5,16 @@ import { memo } from 'react';
 import type { Fix } from '../api/types';
 import { useClaimFigure } from '../common/claims';
 import { useSaid } from '../units/UnitsContext';
-import { useResults, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
+import { useFreshness, useResults, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
 
 /** The cheapest single change for each goal that is missed, once the edits have come to rest. */
 export function useFixes() {
   const { claims, computed, settled } = useResults();
+  const { stale } = useFreshness();
   const { document } = useWorkbench();
   const missed = claims.some((c) => c.verdict === 'missed' || c.verdict === 'unlikely');
   // A change of the design before the last edit would take that edit back.
-  const asked = missed && settled === document && !computed.stale && computed.problem === null;
+  const asked = missed && settled === document && !stale && computed.problem === null;
   const query = useQuery({ ...fixesQuery(settled), enabled: asked });
   return asked ? (query.data ?? null) : null;
 }
@@ -21,7 +22,7 @@ export function useFixes() {
 /** Height of two lines of a change, so that the strip is as tall before it is known. */
 const twoLines = 38;
 
-interface FixProps {
+export interface FixProps extends Pick<Workbench, 'addVariant'> {
   fix: Fix | undefined;
   /** No single change meets the goal. */
   none: boolean;
@@ -30,12 +31,7 @@ interface FixProps {
 }
 
 /** What meets a missed goal for the least money, as a change to try beside the design at hand. */
-export function CheapestFix(props: FixProps) {
-  const { addVariant } = useWorkbench();
-  return <OneFix {...props} addVariant={addVariant} />;
-}
-
-const OneFix = memo(function OneFix({ fix, none, room, addVariant }: FixProps & Pick<Workbench, 'addVariant'>) {
+export const CheapestFix = memo(function CheapestFix({ fix, none, room, addVariant }: FixProps) {
   const said = useSaid();
   const figure = useClaimFigure();
   if (!fix) {

@@ -1,12 +1,11 @@
 import { ButtonBase, GlobalStyles, Tooltip } from '@mui/material';
 import { useTheme } from '@mui/material/styles';
 import { memo } from 'react';
-import type { Fix } from '../api/types';
 import { absentWord, bandWords, useClaimFigure, verdicts } from '../common/claims';
 import { useSaid } from '../units/UnitsContext';
 import type { JudgedClaim } from '../workbench/judge';
 import { get } from '../workbench/merge';
-import { CheapestFix } from './CheapestFix';
+import { CheapestFix, type FixProps } from './CheapestFix';
 
 /** Where target and prediction lie on a scale that holds both, from 0 to 1. */
 function places(claim: JudgedClaim) {
@@ -39,7 +38,6 @@ export const claimLooks = (
           display: 'flex',
           flex: '1 1 0',
           minWidth: 'calc(var(--claims) * 150px)',
-          transition: 'opacity 120ms 150ms',
           [narrow]: { flex: '0 0 auto', minWidth: 0 },
         },
         '.claim': {
@@ -191,11 +189,22 @@ const ClaimFigure = memo(function ClaimFigure({ claim, setFigure }: OneClaim) {
 });
 
 /** A goal as it stands, and the cheapest change that meets it where it is missed. */
-export function ClaimCell({ claim, fix, none, setFigure }: OneClaim & { fix: Fix | undefined; none: boolean }) {
+export const ClaimCell = memo(function ClaimCell({
+  claim,
+  fix,
+  none,
+  setFigure,
+  addVariant,
+}: OneClaim & Omit<FixProps, 'room'>) {
   return (
     <div className="claim">
       <ClaimFigure claim={claim} setFigure={setFigure} />
-      <CheapestFix fix={fix} none={none} room={claim.verdict === 'missed' || claim.verdict === 'unlikely'} />
+      <CheapestFix
+        fix={fix}
+        none={none}
+        room={claim.verdict === 'missed' || claim.verdict === 'unlikely'}
+        addVariant={addVariant}
+      />
     </div>
   );
-}
+});

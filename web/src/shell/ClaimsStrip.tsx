@@ -1,12 +1,13 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { type CSSProperties } from 'react';
+import { dimmed } from '../common/dimmed';
+import { type CSSProperties, memo, type ReactNode } from 'react';
 import { useLocation } from 'wouter';
 import { refusalOf } from '../units/refusal';
 import { showText } from '../units/units';
 import { useSaid, useUnits } from '../units/UnitsContext';
 import { useFixes } from './CheapestFix';
 import { ClaimCell, claimLooks } from './ClaimCell';
-import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
+import { useFreshness, useResults, useWorkbench } from '../workbench/WorkbenchContext';
 
 /** Words as a sentence. */
 const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
@@ -28,16 +29,22 @@ function Waiting() {
 function Stops() {
   const { computed } = useResults();
   const { id, active } = useWorkbench();
-  const [, navigate] = useLocation();
   const said = useSaid();
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop');
   const first = stops[0];
   if (!first) return null;
   const stage = { electrics: 'electrics', charger: 'charge', layout: 'layout' }[first.part] ?? 'chain';
+  const to = `/c/${id}/${stage}/${active.label}${first.slot == null ? '' : `?place=${first.slot}`}`;
+  return <NotReady count={stops.length} first={said(first.message)} to={to} />;
+}
+
+const NotReady = memo(function NotReady({ count, first, to }: { count: number; first: string; to: string }) {
+  const [, navigate] = useLocation();
+  const counted = count === 1 ? '1 stop' : `${String(count)} stops`;
   return (
     <ButtonBase
-      onClick={() => navigate(`/c/${id}/${stage}/${active.label}${first.slot == null ? '' : `?place=${first.slot}`}`)}
-      aria-label={`Not ready: ${stops.length === 1 ? '1 stop' : `${String(stops.length)} stops`}. ${said(first.message)}`}
+      onClick={() => navigate(to)}
+      aria-label={`Not ready: ${counted}. ${first}`}
       sx={{
         display: 'block',
         textAlign: 'left',
@@ -50,7 +57,7 @@ function Stops() {
       }}
     >
       <Typography variant="body2" sx={{ color: 'error.main', fontWeight: 650 }}>
-        ■ not ready: {stops.length === 1 ? '1 stop' : `${String(stops.length)} stops`}
+        ■ not ready: {counted}
       </Typography>
       <Typography
         variant="caption"
@@ -62,9 +69,19 @@ function Stops() {
           overflow: 'hidden',
         }}
       >
-        {said(first.message)}
+        {first}
       </Typography>
     </ButtonBase>
+  );
+});
+
+/** The claims' row, dimmed while its figures are those before the last edit. */
+function Row({ count, children }: { count: number; children: ReactNode }) {
+  const { stale } = useFreshness();
+  return (
+    <div className="claims" style={{ ...dimmed(stale), '--claims': count } as CSSProperties}>
+      {children}
+    </div>
   );
 }
 
@@ -72,6 +89,7 @@ function Stops() {
 export function ClaimsStrip() {
   const { claims, computed, setFigure } = useResults();
   const missing = computed.problem?.problems ?? [];
+  const { addVariant } = useWorkbench();
   const fixes = useFixes();
   return (
     <Box
@@ -103,10 +121,7 @@ export function ClaimsStrip() {
       {claimLooks}
       <Stops />
       {claims.length > 0 && (
-        <div
-          className="claims"
-          style={{ opacity: computed.stale ? 0.6 : 1, '--claims': claims.length } as CSSProperties}
-        >
+        <Row count={claims.length}>
           {claims.map((claim) => (
             <ClaimCell
               key={claim.goal}
@@ -114,9 +129,10 @@ export function ClaimsStrip() {
               fix={fixes?.fixes.find((f) => f.goal === claim.goal)}
               none={fixes?.none.includes(claim.goal) ?? false}
               setFigure={setFigure}
+              addVariant={addVariant}
             />
           ))}
-        </div>
+        </Row>
       )}
       {claims.length === 0 && (
         <Box sx={{ p: 2, alignSelf: 'center' }}>

@@ -1,8 +1,9 @@
 import { Box, Drawer, IconButton, Tab, Tabs, Typography } from '@mui/material';
+import { dimmed } from '../common/dimmed';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, memo, Suspense, useState } from 'react';
 import { reasonQuery, tornadoQuery } from '../api/queries';
-import { useResults, useWorkbench } from '../workbench/WorkbenchContext';
+import { useBands, useResults, useWorkbench, type Results } from '../workbench/WorkbenchContext';
 import { Failed, Loading } from '../common/States';
 import { Said } from '../units/Said';
 
@@ -11,7 +12,8 @@ const ReasonTree = lazy(() => import('./ReasonTree'));
 
 function Looked({ figure }: { figure: string }) {
   const { document } = useWorkbench();
-  const { setFigure, bands } = useResults();
+  const { setFigure } = useResults();
+  const bands = useBands();
   const [tab, setTab] = useState<'hangs' | 'why'>('hangs');
   const tornado = useQuery({ ...tornadoQuery(document, figure), enabled: tab === 'hangs' });
   const reason = useQuery({ ...reasonQuery(document, figure), enabled: tab === 'why' });
@@ -49,7 +51,7 @@ function Looked({ figure }: { figure: string }) {
         aria-labelledby="figure-title"
         // What scrolls is scrolled by the keyboard, too.
         tabIndex={0}
-        sx={{ p: 2.5, overflow: 'auto', opacity: query.isPlaceholderData ? 0.6 : 1 }}
+        sx={{ p: 2.5, overflow: 'auto', ...dimmed(query.isPlaceholderData) }}
       >
         <Suspense fallback={<Loading what="the figure" />}>
           {query.isError ? (
@@ -70,6 +72,10 @@ function Looked({ figure }: { figure: string }) {
 /** One headline figure looked at closely: its band, what sways it, what would narrow it, and what it is made of. */
 export function FigureDrawer() {
   const { figure, setFigure } = useResults();
+  return <OneDrawer figure={figure} setFigure={setFigure} />;
+}
+
+const OneDrawer = memo(function OneDrawer({ figure, setFigure }: Pick<Results, 'figure' | 'setFigure'>) {
   return (
     <Drawer
       anchor="right"
@@ -87,4 +93,4 @@ export function FigureDrawer() {
       {figure !== null && <Looked key={figure} figure={figure} />}
     </Drawer>
   );
-}
+});

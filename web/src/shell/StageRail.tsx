@@ -1,5 +1,6 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
 import { memo } from 'react';
+import { useShared } from '../workbench/useShared';
 import { Link, useParams } from 'wouter';
 import { searchOf, useSearch } from '../workbench/searches';
 import { type Results, useResults, useWorkbench, type Workbench } from '../workbench/WorkbenchContext';
@@ -174,6 +175,21 @@ export function StageRail() {
   // The state of a search is shown here too.
   useSearch(bench.id);
   const { stage } = useParams();
+  const states = useShared(stages.map((s) => s.state({ ...bench, ...results })));
+  return <Rail id={bench.id} label={bench.active.label} stage={stage} states={states} />;
+}
+
+const Rail = memo(function Rail({
+  id,
+  label,
+  stage,
+  states,
+}: {
+  id: string;
+  label: string;
+  stage: string | undefined;
+  states: StageState[];
+}) {
   return (
     <Box
       component="nav"
@@ -190,20 +206,17 @@ export function StageRail() {
         pt: { sm: 1 },
       }}
     >
-      {stages.map((s, i) => {
-        const state = s.state({ ...bench, ...results });
-        return (
-          <StageLink
-            key={s.key}
-            to={`/c/${bench.id}/${s.key}/${bench.active.label}`}
-            number={i + 1}
-            title={s.title}
-            word={state.word}
-            open={state.open}
-            here={s.key === stage}
-          />
-        );
-      })}
+      {stages.map((s, i) => (
+        <StageLink
+          key={s.key}
+          to={`/c/${id}/${s.key}/${label}`}
+          number={i + 1}
+          title={s.title}
+          word={states[i]?.word ?? ''}
+          open={states[i]?.open ?? false}
+          here={s.key === stage}
+        />
+      ))}
       <Box sx={{ flex: 1 }} />
       <ButtonBase
         component={Link}
@@ -221,4 +234,4 @@ export function StageRail() {
       </ButtonBase>
     </Box>
   );
-}
+});

@@ -9,7 +9,7 @@ import {
   ToggleButtonGroup,
   Typography,
 } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Clash, Json } from './merge';
 
 /** A value whole, as lines a person can read. */
@@ -30,7 +30,7 @@ const words = (clash: Clash) =>
     .join(' · ');
 
 /** Two windows changed the same place: both values are shown and one is chosen for each. */
-export function ClashDialog({
+export const ClashDialog = memo(function ClashDialog({
   clashes,
   onChoose,
 }: {
@@ -86,4 +86,4 @@ export function ClashDialog({
       </DialogActions>
     </Dialog>
   );
-}
+});

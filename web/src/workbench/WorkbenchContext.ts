@@ -5,11 +5,9 @@ import type { JudgedClaim } from './judge';
 import type { SaveState } from './saver';
 import { Watched } from './watched';
 
-/** The estimate of the active variant, and how fresh it is. */
+/** The estimate of the active variant. */
 export interface Computed {
   estimate: Estimate | undefined;
-  /** The figures shown belong to the edit before; new ones are on their way. */
-  stale: boolean;
   /** Why there is none. */
   problem: ProblemDocument | null;
   /** The service is away. */
@@ -63,10 +61,6 @@ export interface Results {
   settled: Document;
   computed: Computed;
   claims: JudgedClaim[];
-  /** Bands of the active variant; those of the edit before while new ones are on their way. */
-  bands: Bands | undefined;
-  /** Whether they are of the document as it stands. */
-  bandsFresh: boolean;
   /** The headline figure looked at closely, if any. */
   figure: string | null;
   setFigure: (figure: string | null) => void;
@@ -79,6 +73,22 @@ export function useResults(): Results {
   if (!results) throw new Error('outside of a workbench');
   return results;
 }
+
+/** Whether what is shown is of the document as it stands; apart, so that an edit alone repaints no figure. */
+export interface Freshness {
+  /** The estimate belongs to the edit before; a new one is on its way. */
+  stale: boolean;
+  bandsFresh: boolean;
+}
+
+export const FreshnessContext = createContext<Freshness>({ stale: false, bandsFresh: true });
+
+export const useFreshness = () => useContext(FreshnessContext);
+
+/** Bands of the active variant; those of the edit before while new ones are on their way. */
+export const BandsContext = createContext<Bands | undefined>(undefined);
+
+export const useBands = () => useContext(BandsContext);
 
 export const WorkbenchContext = createContext<Workbench | null>(null);
 

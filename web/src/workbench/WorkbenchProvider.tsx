@@ -1,4 +1,3 @@
-import { Button, Snackbar } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useCallback, useMemo, useRef, useState } from 'react';
 import { useLocation, useParams } from 'wouter';
@@ -18,10 +17,13 @@ import {
 } from './history';
 import { keptEdits, knownOf } from './kept';
 import { type Clash, type Json, merge, put, same } from './merge';
+import { type Message, MessageBar } from './MessageBar';
 import { own } from './ownership';
 import { useAutosave } from './useAutosave';
 import { useComputed } from './useComputed';
 import {
+  BandsContext,
+  FreshnessContext,
   type Results,
   ResultsContext,
   type Saving,
@@ -29,12 +31,6 @@ import {
   type Workbench,
   WorkbenchContext,
 } from './WorkbenchContext';
-
-/** What is said once at the foot of the page, and what can be done about it. */
-interface Message {
-  text: string;
-  action?: { word: string; act: () => void };
-}
 
 /** The stored draft, with edits that were left unsaved here put back on top. */
 function firstDraft(conversion: Conversion): { history: History; clashes: Clash[]; restored: boolean } {
@@ -72,7 +68,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [label, variants],
   );
 
-  const { document, settled, computed, claims, bands, bandsFresh, ahead } = useComputed(draft, active);
+  const { document, settled, computed, claims, bands, freshness, ahead } = useComputed(draft, active);
 
   // The history as the last edit left it, drawn or not: an edit's figures are asked for at once, not when the page has been drawn.
   const latest = useRef(first.history);
@@ -196,9 +192,21 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     change(redoHistory);
   }, [change]);
 
+  const choose = useCallback(
+    (chosen: ReadonlySet<string>) => {
+      change((h) => settle(h, clashes, chosen));
+      setClashes([]);
+      void client.invalidateQueries({ queryKey: ['conversions'] });
+    },
+    [change, clashes, client],
+  );
+  const clear = useCallback(() => {
+    setMessage({ text: '' });
+  }, []);
+
   const results = useMemo<Results>(
-    () => ({ settled, computed, claims, bands, bandsFresh, figure, setFigure }),
-    [bands, bandsFresh, claims, computed, figure, settled],
+    () => ({ settled, computed, claims, figure, setFigure }),
+    [claims, computed, figure, settled],
   );
   const saving = useMemo<Saving>(
     () => ({
@@ -256,40 +264,16 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
       <UnitsContext value={draft.units}>
         <CurrencyContext value={draft.brief.currency ?? ''}>
           <SavingContext value={saving}>
-            <ResultsContext value={results}>{children}</ResultsContext>
+            <FreshnessContext value={freshness}>
+              <BandsContext value={bands}>
+                <ResultsContext value={results}>{children}</ResultsContext>
+              </BandsContext>
+            </FreshnessContext>
           </SavingContext>
         </CurrencyContext>
       </UnitsContext>
-      <ClashDialog
-        clashes={clashes}
-        onChoose={(chosen) => {
-          change((h) => settle(h, clashes, chosen));
-          setClashes([]);
-          void client.invalidateQueries({ queryKey: ['conversions'] });
-        }}
-      />
-      <Snackbar
-        open={message.text !== ''}
-        autoHideDuration={message.action ? 20_000 : 5000}
-        message={message.text}
-        action={
-          message.action && (
-            <Button
-              color="inherit"
-              onClick={() => {
-                setMessage({ text: '' });
-                message.action?.act();
-              }}
-            >
-              {message.action.word}
-            </Button>
-          )
-        }
-        onClose={(_, why) => {
-          // A click elsewhere does not take the offer away.
-          if (why !== 'clickaway' || !message.action) setMessage({ text: '' });
-        }}
-      />
+      <ClashDialog clashes={clashes} onChoose={choose} />
+      <MessageBar message={message} onClear={clear} />
     </WorkbenchContext>
   );
 }

@@ -93,6 +93,7 @@ export function useComputed(draft: Draft, active: Variant) {
 
   const estimate = problem ? undefined : query.data;
   const stale = query.isPlaceholderData || away || problem !== null;
-  const computed = useMemo(() => ({ estimate, stale, problem, away }), [away, estimate, problem, stale]);
-  return { document, settled, computed, claims, bands, bandsFresh: fresh, ahead };
+  const computed = useMemo(() => ({ estimate, problem, away }), [away, estimate, problem]);
+  const freshness = useMemo(() => ({ stale, bandsFresh: fresh }), [fresh, stale]);
+  return { document, settled, computed, claims, bands, freshness, ahead };
 }

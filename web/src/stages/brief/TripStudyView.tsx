@@ -1,4 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { WideTable } from '../../common/WideTable';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
@@ -122,7 +123,7 @@ export function TripStudyView({ trip }: { trip: Trip }) {
       {open && study.isError && <Failed error={study.error} onRetry={() => void study.refetch()} />}
       {open && computed.estimate && study.isPending && <Loading what="the trip" />}
       {open && study.data && (
-        <Box sx={{ opacity: study.isPlaceholderData ? 0.6 : 1, mt: 1 }}>
+        <Box sx={{ ...dimmed(study.isPlaceholderData), mt: 1 }} aria-busy={study.isPlaceholderData}>
           <Suspense fallback={<Loading what="the drawings" />}>
             <AlongCharts along={study.data.along} name={trip.name} />
           </Suspense>

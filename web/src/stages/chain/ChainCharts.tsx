@@ -1,4 +1,5 @@
 import { Box, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { memo, useDeferredValue } from 'react';
@@ -9,7 +10,7 @@ import { Title } from '../../charts/Title';
 import type { Sheet } from '../../theme';
 import { convert, figures, showText, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
-import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
+import { useFreshness, useWorkbench } from '../../workbench/WorkbenchContext';
 
 function useSheet(): Sheet {
   const theme = useTheme();
@@ -123,13 +124,18 @@ const RunChart = memo(function RunChart({ run }: { run: Curves['run'] }) {
 /** Tractive force over speed with what binds it, and a run over time. */
 export default function ChainCharts() {
   const { document } = useWorkbench();
-  const { computed } = useResults();
+  const { stale } = useFreshness();
   // Claims come first: what is drawn is asked for once the estimate is there, and painted when there is time.
-  const query = useQuery({ ...curvesQuery(document), enabled: !computed.stale });
+  const query = useQuery({ ...curvesQuery(document), enabled: !stale });
   const curves = useDeferredValue(query.data);
-  if (!curves) return null;
+  const before = useDeferredValue(query.isPlaceholderData);
+  return curves && <Drawings curves={curves} before={before} />;
+}
+
+/** The drawings, dimmed while they are those before the last edit. */
+const Drawings = memo(function Drawings({ curves, before }: { curves: Curves; before: boolean }) {
   return (
-    <Box sx={{ opacity: query.isPlaceholderData ? 0.6 : 1 }}>
+    <Box sx={dimmed(before)} aria-busy={before}>
       <PullChart curves={curves} />
       <Binding stretches={curves.binding} />
       <Box sx={{ mt: 1.5 }}>
@@ -137,4 +143,4 @@ export default function ChainCharts() {
       </Box>
     </Box>
   );
-}
+});

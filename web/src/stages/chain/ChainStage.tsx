@@ -1,11 +1,12 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { lazy, memo, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useDeferredValue, useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { Title } from '../../charts/Title';
 import { Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
+import { useShared } from '../../workbench/useShared';
 import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChoicesView } from './ChoicesView';
 import { EnergySplit } from './EnergySplit';
@@ -142,6 +143,34 @@ const PathHeading = memo(function PathHeading({ speed_kmh, soc, level_road_w }: 
   );
 });
 
+interface ToldProps extends Pick<Estimate, 'findings' | 'trips'> {
+  placeOf: (finding: Estimate['findings'][number]) => { word: string; open: () => void } | undefined;
+}
+
+/** The drawings beside what is found and where the energy goes. */
+const Told = memo(function Told({ findings, trips, placeOf }: ToldProps) {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: { xs: '1fr', md: '1.15fr 1fr' },
+        columnGap: 4,
+        borderTop: '1px solid',
+        borderColor: 'divider',
+        pt: 1.5,
+      }}
+    >
+      <Box sx={{ minWidth: 0 }}>{drawings}</Box>
+      <Box sx={{ minWidth: 0 }}>
+        {findingsTitle}
+        <Findings findings={findings} placeOf={placeOf} />
+        {energyTitle}
+        <EnergySplit trips={trips} />
+      </Box>
+    </Box>
+  );
+});
+
 export default function ChainStage() {
   const { document, id, active } = useWorkbench();
   const { computed } = useResults();
@@ -155,17 +184,14 @@ export default function ChainStage() {
   const gears = estimate?.gears.length ?? 0;
   const gear = estimate?.chain.gear ?? 0;
   const driven = document.donor.driven_axle;
-  const names = useMemo(
-    () => ({
-      pack: `${layout} ${d.pack?.module.name ?? ''}`,
-      wiring: 'between pack and controller',
-      controller: d.controller?.name ?? '',
-      motor: `${(d.motor_count ?? 1) > 1 ? `${String(d.motor_count)} × ` : ''}${d.motor?.name ?? ''}`,
-      driveline: `gear ${String(gear)} of ${String(gears)}`,
-      tyres: `${driven} driven`,
-    }),
-    [d, driven, gear, gears, layout],
-  );
+  const names = useShared({
+    pack: `${layout} ${d.pack?.module.name ?? ''}`,
+    wiring: 'between pack and controller',
+    controller: d.controller?.name ?? '',
+    motor: `${(d.motor_count ?? 1) > 1 ? `${String(d.motor_count)} × ` : ''}${d.motor?.name ?? ''}`,
+    driveline: `gear ${String(gear)} of ${String(gears)}`,
+    tyres: `${driven} driven`,
+  });
   const choose = useCallback((kind: LinkKind) => {
     setLink((now) => (now === kind ? null : kind));
   }, []);
@@ -230,33 +256,16 @@ export default function ChainStage() {
   }
   const chain = estimate.chain;
   return (
-    <Box>
+    <div>
       <ProposedChain />
       <NewerRecords />
       <PathHeading speed_kmh={chain.speed_kmh} soc={chain.soc} level_road_w={chain.level_road_w} />
       <PowerPath chain={chain} names={names} chosen={link} onChoose={choose} />
       {sheet}
-      <Box
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: { xs: '1fr', md: '1.15fr 1fr' },
-          columnGap: 4,
-          borderTop: '1px solid',
-          borderColor: 'divider',
-          pt: 1.5,
-        }}
-      >
-        <Box sx={{ minWidth: 0 }}>{drawings}</Box>
-        <Box sx={{ minWidth: 0 }}>
-          {findingsTitle}
-          <Findings findings={estimate.findings} placeOf={placeOf} />
-          {energyTitle}
-          <EnergySplit trips={estimate.trips} />
-        </Box>
-      </Box>
+      <Told findings={estimate.findings} trips={estimate.trips} placeOf={placeOf} />
       <HeadlineBands />
       <ChoicesView heat={estimate.performance.heat} />
       {picker}
-    </Box>
+    </div>
   );
 }

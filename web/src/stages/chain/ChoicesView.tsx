@@ -1,4 +1,5 @@
 import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { useQuery } from '@tanstack/react-query';
@@ -76,6 +77,7 @@ export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate[
     gear == null ? 'shifting' : `gear ${String(gear)}${several ? `, range ${String(range ?? 1)}` : ''}`;
   return (
     <Box
+      aria-busy={isPlaceholderData}
       sx={{
         display: 'grid',
         gridTemplateColumns: { xs: '1fr', md: '1.15fr 1fr' },
@@ -85,7 +87,7 @@ export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate[
         borderColor: 'divider',
         mt: 2,
         pt: 1.5,
-        opacity: isPlaceholderData ? 0.6 : 1,
+        ...dimmed(isPlaceholderData),
       }}
     >
       {data && data.ratios.length > 0 && (

@@ -1,9 +1,10 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { useTheme } from '@mui/material/styles';
-import { memo } from 'react';
-import type { Band } from '../../api/types';
+import { memo, useDeferredValue } from 'react';
+import type { Band, Bands } from '../../api/types';
 import { absentWord, useClaimFigure } from '../../common/claims';
-import { useResults } from '../../workbench/WorkbenchContext';
+import { type Results, useBands, useFreshness, useResults } from '../../workbench/WorkbenchContext';
 import { Said } from '../../units/Said';
 
 /** A figure and where it lies; painted anew only where that has changed. */
@@ -65,7 +66,17 @@ const FigureRow = memo(function FigureRow({ band: b, setFigure }: { band: Band; 
 
 /** Every headline figure with its band; each opens to its main influences. */
 export const HeadlineBands = memo(function HeadlineBands() {
-  const { bands, bandsFresh, setFigure } = useResults();
+  const { setFigure } = useResults();
+  const [bands, bandsFresh] = [useBands(), useDeferredValue(useFreshness().bandsFresh)];
+  return <Rows bands={bands} bandsFresh={bandsFresh} setFigure={setFigure} />;
+});
+
+interface RowsProps extends Pick<Results, 'setFigure'> {
+  bands: Bands | undefined;
+  bandsFresh: boolean;
+}
+
+const Rows = memo(function Rows({ bands, bandsFresh, setFigure }: RowsProps) {
   if (!bands) return null;
   return (
     <Box component="section" aria-label="Headline figures" aria-busy={!bandsFresh} sx={{ mt: 2 }}>
@@ -82,7 +93,7 @@ export const HeadlineBands = memo(function HeadlineBands() {
           display: 'grid',
           gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' },
           columnGap: 4,
-          opacity: bandsFresh ? 1 : 0.55,
+          ...dimmed(!bandsFresh),
         }}
       >
         {bands.bands.map((b) => (

@@ -9,7 +9,7 @@ import { field } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 import { wiringKeys } from '../../parts/wiring';
 import { Toggle } from '../../fields/Toggle';
-import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
+import { useResults, useWorkbench, type Workbench } from '../../workbench/WorkbenchContext';
 import { linkWords } from './PowerPath';
 import { BenchDialog } from '../../parts/BenchDialog';
 import { AddedStringsFields } from './AddedStrings';
@@ -51,6 +51,44 @@ function PackFigures() {
   );
 }
 
+interface CountProps extends Pick<Workbench, 'editDesign'> {
+  of: 'modules_in_series' | 'strings_in_parallel';
+  value: number;
+}
+
+/** A count of the pack, typed or moved by one. */
+const Count = memo(function Count({ of, value, editDesign }: CountProps) {
+  const entry = field('Pack', of);
+  return (
+    <div style={{ display: 'flex', alignItems: 'flex-end' }}>
+      <QuantityField
+        of={entry}
+        value={value}
+        width={130}
+        onChange={(v) => {
+          if (v !== undefined) editDesign(`pack.${of}`, v);
+        }}
+      />
+      {[-1, 1].map((step) => (
+        <IconButton
+          key={step}
+          size="small"
+          sx={stepLook}
+          aria-label={`${step > 0 ? 'One more' : 'One fewer'}: ${entry.label.toLowerCase()}`}
+          disabled={value + step < 1}
+          onClick={() => {
+            editDesign(`pack.${of}`, value + step);
+          }}
+        >
+          {step > 0 ? '+' : '−'}
+        </IconButton>
+      ))}
+    </div>
+  );
+});
+
+const stepLook = { fontSize: 15, width: 28, height: 28 };
+
 function PackSheet() {
   const { document, editDesign, active } = useWorkbench();
   const monitor = useCallback(
@@ -64,30 +102,7 @@ function PackSheet() {
   return (
     <Row>
       {(['modules_in_series', 'strings_in_parallel'] as const).map((key) => (
-        <Box key={key} sx={{ display: 'flex', alignItems: 'flex-end' }}>
-          <QuantityField
-            of={field('Pack', key)}
-            value={pack[key]}
-            width={130}
-            onChange={(v) => {
-              if (v !== undefined) editDesign(`pack.${key}`, v);
-            }}
-          />
-          {[-1, 1].map((step) => (
-            <IconButton
-              key={step}
-              size="small"
-              sx={{ fontSize: 15, width: 28, height: 28 }}
-              aria-label={`${step > 0 ? 'One more' : 'One fewer'}: ${field('Pack', key).label.toLowerCase()}`}
-              disabled={pack[key] + step < 1}
-              onClick={() => {
-                editDesign(`pack.${key}`, pack[key] + step);
-              }}
-            >
-              {step > 0 ? '+' : '−'}
-            </IconButton>
-          ))}
-        </Box>
+        <Count key={key} of={key} value={pack[key]} editDesign={editDesign} />
       ))}
       <Choice
         at={`designs.${active.id}.pack.window_approach`}
@@ -137,16 +152,40 @@ function DrivelineSheet() {
   );
 }
 
-/** What can be changed at one link, below the drawing. */
-export const LinkSheet = memo(function LinkSheet({
-  kind,
-  onClose,
-  onExchange,
-}: {
+/** Which link it is, the part there in one line, and the way to another. */
+const Heading = memo(function Heading({ kind, record, onClose, onExchange }: SheetProps & { record: string | null }) {
+  const part = partOf[kind];
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 1.5 }}>
+      <Typography variant="h2">{linkWords[kind]}</Typography>
+      <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }}>
+        {record}
+      </Typography>
+      {part && (
+        <Button
+          variant="outlined"
+          onClick={() => {
+            onExchange(part);
+          }}
+        >
+          {record === null ? 'Choose' : 'Change'}
+        </Button>
+      )}
+      <IconButton size="small" aria-label="Close details" onClick={onClose} sx={{ fontSize: 14, width: 28 }}>
+        ✕
+      </IconButton>
+    </Box>
+  );
+});
+
+interface SheetProps {
   kind: LinkKind;
   onClose: () => void;
   onExchange: (part: PartKind) => void;
-}) {
+}
+
+/** What can be changed at one link, below the drawing. */
+export const LinkSheet = memo(function LinkSheet({ kind, onClose, onExchange }: SheetProps) {
   const { document, active } = useWorkbench();
   const system = useUnits();
   const design = document.design;
@@ -166,25 +205,12 @@ export const LinkSheet = memo(function LinkSheet({
       aria-label={`${linkWords[kind]}, details`}
       sx={{ borderTop: '2px solid', borderColor: 'text.primary', bgcolor: 'background.paper', p: 2, mb: 2 }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, mb: 1.5 }}>
-        <Typography variant="h2">{linkWords[kind]}</Typography>
-        <Typography variant="body2" color="text.secondary" noWrap sx={{ flex: 1 }}>
-          {record && `${record.name}: ${summary(record, system)}`}
-        </Typography>
-        {part && (
-          <Button
-            variant="outlined"
-            onClick={() => {
-              onExchange(part);
-            }}
-          >
-            {record ? 'Change' : 'Choose'}
-          </Button>
-        )}
-        <IconButton size="small" aria-label="Close details" onClick={onClose} sx={{ fontSize: 14, width: 28 }}>
-          ✕
-        </IconButton>
-      </Box>
+      <Heading
+        kind={kind}
+        record={record && `${record.name}: ${summary(record, system)}`}
+        onClose={onClose}
+        onExchange={onExchange}
+      />
       {kind === 'pack' && <PackSheet />}
       {kind === 'wiring' && (
         <Row>

@@ -1,4 +1,5 @@
 import { Box, MenuItem, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { socketsQuery } from '../../api/queries';
@@ -157,7 +158,7 @@ export function SocketsSection() {
           {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
           {ready && sound && query.isPending && <Loading what="the sockets" />}
           {studies.length > 0 && (
-            <Box sx={{ opacity: query.isPlaceholderData ? 0.6 : 1, mt: 1 }}>
+            <Box sx={{ ...dimmed(query.isPlaceholderData), mt: 1 }} aria-busy={query.isPlaceholderData}>
               <WideTable aria-label="Charging at each socket" sx={{ minWidth: 600 }}>
                 <TableHead>
                   <TableRow>

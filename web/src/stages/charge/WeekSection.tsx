@@ -1,4 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weekOddsQuery, weekQuery } from '../../api/queries';
@@ -155,7 +156,7 @@ export function WeekSection() {
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {ready && query.isPending && <Loading what="the week" />}
       {answer && (
-        <Box sx={{ opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
+        <Box sx={dimmed(query.isPlaceholderData)} aria-busy={query.isPlaceholderData}>
           <Box sx={{ overflowX: 'auto' }}>
             <WeekBand runs={answer.seasons} summary={summary(answer.seasons)} word={words} />
           </Box>
@@ -180,7 +181,12 @@ export function WeekSection() {
                 {(odds.data ?? [])
                   .filter((o) => o.season === r.season && r.driven_km > 0)
                   .map((o) => (
-                    <Box key={o.season} component="span" sx={{ opacity: odds.isPlaceholderData ? 0.6 : 1 }}>
+                    <Box
+                      key={o.season}
+                      component="span"
+                      sx={dimmed(odds.isPlaceholderData)}
+                      aria-busy={odds.isPlaceholderData}
+                    >
                       <Odds odds={o} />
                     </Box>
                   ))}

@@ -1,4 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
+import { dimmed } from '../../common/dimmed';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { yearsQuery } from '../../api/queries';
@@ -156,7 +157,7 @@ export function YearsSection() {
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {ready && asked && query.isPending && <Loading what="the years of each pack" />}
       {answer && asked && (
-        <Box sx={{ mt: 2, opacity: query.isPlaceholderData ? 0.6 : 1 }} aria-busy={query.isPlaceholderData}>
+        <Box sx={{ mt: 2, ...dimmed(query.isPlaceholderData) }} aria-busy={query.isPlaceholderData}>
           <YearsTable
             answer={answer}
             found={query.isPlaceholderData ? 0 : schools.designs.length}

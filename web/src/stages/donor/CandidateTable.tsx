@@ -1,6 +1,7 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { Fragment } from 'react';
 import type { CandidateRow } from '../../api/types';
+import { dimmed } from '../../common/dimmed';
 import { WideTable } from '../../common/WideTable';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { Said } from '../../units/Said';
@@ -61,6 +62,7 @@ export function CandidateTable({ rows, fresh, waiting, without, partly, open, on
   return (
     <WideTable
       aria-label="Candidates by rank"
+      aria-busy={!fresh}
       sx={{ mt: 1, '& td': { verticalAlign: 'top' }, '& .figures': { whiteSpace: 'nowrap' } }}
     >
       <TableHead>
@@ -85,7 +87,7 @@ export function CandidateTable({ rows, fresh, waiting, without, partly, open, on
             <Fragment key={row.id}>
               <TableRow
                 data-testid={`candidate-${row.id}`}
-                sx={{ '& > td': { borderBottom: 0, pb: 0 }, opacity: fresh ? 1 : 0.6 }}
+                sx={{ '& > td': { borderBottom: 0, pb: 0 }, ...dimmed(!fresh) }}
               >
                 <TableCell sx={{ minWidth: 200 }}>
                   <b>

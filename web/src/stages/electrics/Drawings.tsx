@@ -8,19 +8,14 @@ import { Title } from '../../charts/Title';
 import { convert, figures, shownUnit } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
 
-interface Props {
-  of: string;
-  coordination: ElectricsSheet['coordination'];
-  precharge: ElectricsSheet['precharge'];
-  pressesKpa: number[];
-}
+type Props = Partial<Pick<ElectricsSheet, 'coordination' | 'precharge' | 'presses_kpa'>>;
 
 /** The drawing of a group, where it has one: fuse against cable and load, the bus while it is precharged, vacuum press by press. */
-function Drawings({ of, coordination: c, precharge: p, pressesKpa }: Props) {
+function Drawings({ coordination: c, precharge: p, presses_kpa: presses }: Props) {
   const theme = useTheme();
   const system = useUnits();
   const colors = theme.vars?.palette.sheet ?? theme.palette.sheet;
-  if (of === 'traction') {
+  if (c) {
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <LogLines
@@ -46,7 +41,7 @@ function Drawings({ of, coordination: c, precharge: p, pressesKpa }: Props) {
       </Box>
     );
   }
-  if (of === 'precharge') {
+  if (p) {
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <SheetLines
@@ -67,9 +62,9 @@ function Drawings({ of, coordination: c, precharge: p, pressesKpa }: Props) {
       </Box>
     );
   }
-  if (of === 'brakes') {
+  if (presses) {
     const unit = shownUnit('kPa', system, 'pressure');
-    const vacuum = pressesKpa.map((v) => convert(v, 'kPa', unit));
+    const vacuum = presses.map((v) => convert(v, 'kPa', unit));
     return (
       <Box sx={{ maxWidth: 640, mt: { xs: 2, lg: 0 } }}>
         <SheetLines

@@ -1,46 +1,23 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, memo, Suspense, useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { memo, type ReactNode, useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import { Refusal } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
-import type { CircuitPlace, ElectricsGroup, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';
-import { download, fileName } from '../../common/download';
+import type { CircuitPlace, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';
+import { fileName } from '../../common/download';
 import { Failed, Loading } from '../../common/States';
-import { Numbers, Row, Section } from '../../fields/Fields';
-import { Said } from '../../units/Said';
-import { wiringKeys } from '../../parts/wiring';
 import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
-import { GroupLines } from '../../parts/GroupLines';
+import { FreshOffer } from '../../parts/TakeIt';
+import { Drawing } from './Drawing';
+import { Group, said } from './Group';
+import { Head } from './Head';
 import { Lists } from './Lists';
-import { LoadTable } from './LoadTable';
-import { OneLine } from './OneLine';
-import { PartPanel } from './PartPanel';
 import { PlacePicker } from './PlacePicker';
 import { Places } from './Places';
 import { taken } from './taken';
 import { Mend, Refused } from './Mend';
-import { Choices, InsulationTest } from './Settings';
 import { refusalOf, typedLines } from '../../units/refusal';
-
-const Drawings = lazy(() => import('./Drawings'));
-
-/** Fields that change what is derived, by the group they stand under. */
-const said: Record<string, string[]> = {
-  traction: ['ambient_c', 'insulation_c', 'bundled'],
-  precharge: ['bus_capacitance_mf', 'precharge_ohm', 'precharge_delay_s', 'precharge_load_w'],
-  motor: ['phase_length_m', 'meshes'],
-  charge: ['charge_length_m'],
-  low_voltage: ['converter_power_w', 'auxiliary_ah'],
-  heat: ['heating_w'],
-  brakes: ['reservoir_l', 'press_l', 'vacuum_kpa', 'least_help_kpa', 'pump_l_min'],
-  safety: ['hand_checked_every'],
-};
-
-/** Groups with a drawing; it stands beside the lines where there is room. */
-const drawn = new Set(['traction', 'precharge', 'brakes']);
-const alone = { display: 'grid', gridTemplateColumns: '1fr', columnGap: 4 };
-const besideDrawing = { ...alone, gridTemplateColumns: { xs: '1fr', lg: 'minmax(0, 1fr) 430px' } };
 
 /** What waits for an answer is dimmed, but not for the blink that an answer takes: painting a long sheet twice would make it late. */
 const page = {
@@ -52,13 +29,22 @@ const page = {
 const ofLine = (at: string, l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
 const ofPlace = (at: string, p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
 
+/** What is still to be taken: as a record where one can be chosen, the rest as figures. */
+function openOf(sheet: ElectricsSheet | undefined) {
+  const places = (sheet?.places ?? []).filter((p) => p.chosen == null && p.least != null);
+  const covered: Record<string, Slot> = { fuse: 'pack_fuse', cable: 'traction_cable', converter: 'converter' };
+  const lines = (sheet?.groups ?? [])
+    .flatMap((g) => g.lines)
+    .filter((l) => l.takes.length > 0 && !places.some((p) => p.slot === covered[l.id]));
+  return { places, lines };
+}
+
 /** Everything between pack, motor, charger and the 12 V side: what each part has to bear, the least that does, and what was chosen. */
 export default function ElectricsStage() {
   const { document, draft, active, editAll, say } = useWorkbench();
   const { computed } = useResults();
   // A finding elsewhere leads to the place it is about.
   const [params, setParams] = useSearchParams();
-  const [chosen, setChosen] = useState<string | null>(null);
   const [slot, setSlot] = useState<Slot | null>(null);
   const wanted = params.get('place');
   const [led, setLed] = useState<string | null>(null);
@@ -100,9 +86,10 @@ export default function ElectricsStage() {
     },
     [at, done],
   );
-  const onSymbol = useCallback((id: string) => {
-    setChosen((now) => (id === now ? null : id));
-  }, []);
+  const open = useMemo(() => openOf(sheet), [sheet]);
+  const onAll = useCallback(() => {
+    done([...open.lines.flatMap((l) => ofLine(at, l)), ...open.places.flatMap((p) => ofPlace(at, p))]);
+  }, [at, done, open]);
   const complete = document.design.motor != null && document.design.controller != null && document.design.pack != null;
   if (!complete)
     return (
@@ -121,54 +108,21 @@ export default function ElectricsStage() {
     ) : (
       <Loading what="the electrics" />
     );
-  // What a record can be chosen for is offered as a record; the rest as figures.
-  const offered = sheet.places.filter((p) => p.chosen == null && p.least != null);
-  const covered: Record<string, Slot> = { fuse: 'pack_fuse', cable: 'traction_cable', converter: 'converter' };
-  const open = sheet.groups
-    .flatMap((g) => g.lines)
-    .filter((l) => l.takes.length > 0 && !offered.some((p) => p.slot === covered[l.id]));
-  const part = sheet.circuit.parts.find((p) => p.id === chosen);
   // A place that the design does not have, or nobody has, is not opened.
   const place = sheet.places.find((p) => p.slot === slot);
   const name = fileName(title);
   const stops = (computed.estimate?.findings ?? []).filter((f) => f.severity === 'stop').length;
   return (
-    <Box sx={page} aria-busy={query.isPlaceholderData}>
+    <Page busy={query.isPlaceholderData} fresh={fresh}>
       {refused.length > 0 && <Refused lines={refused} />}
       {query.isError && refused.length === 0 && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-      <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', flexWrap: 'wrap', mb: 2 }}>
-        <Typography color="text.secondary" sx={{ flex: '1 1 420px' }}>
-          {!sheet.ready && (
-            <Box component="span" sx={{ color: 'error.main', fontWeight: 650 }}>
-              ■ Not ready to be built: {stops === 1 ? '1 stop' : `${String(stops)} stops`}.{' '}
-            </Box>
-          )}
-          {sheet.assumed.length > 0 && (
-            <>
-              Assumed, as nobody has said:{' '}
-              {sheet.assumed.map((a, i) => (
-                <span key={JSON.stringify(a)}>
-                  {i > 0 && '; '}
-                  <Said of={a} />
-                </span>
-              ))}
-              .
-            </>
-          )}{' '}
-          {sheet.code}
-        </Typography>
-        {offered.length + open.length > 0 && (
-          <Button
-            variant="outlined"
-            disabled={!fresh}
-            onClick={() => {
-              done([...open.flatMap((l) => ofLine(at, l)), ...offered.flatMap((p) => ofPlace(at, p))]);
-            }}
-          >
-            Take all that is open
-          </Button>
-        )}
-      </Box>
+      <Head
+        ready={sheet.ready}
+        assumed={sheet.assumed}
+        code={sheet.code}
+        stops={stops}
+        onAll={open.places.length + open.lines.length > 0 ? onAll : undefined}
+      />
       <Jump
         titles={[
           'One-line drawing',
@@ -178,52 +132,10 @@ export default function ElectricsStage() {
           'Parts list',
         ].join('\n')}
       />
-      <Section
-        title="One-line drawing"
-        note="a symbol opens what sized it"
-        action={
-          <Button
-            onClick={() => {
-              download(`${name}-one-line.svg`, 'image/svg+xml', sheet.drawing);
-            }}
-          >
-            as SVG
-          </Button>
-        }
-      >
-        <OneLine svg={(later ?? sheet).drawing} chosen={chosen} onChoose={onSymbol} />
-        {part && (
-          <PartPanel
-            part={part}
-            sheet={sheet}
-            onExchange={
-              part.slot === ''
-                ? undefined
-                : () => {
-                    setSlot(part.slot as Slot);
-                  }
-            }
-            onClose={() => {
-              setChosen(null);
-            }}
-          />
-        )}
-        <Choices at={at} />
-      </Section>
-      <Section title="What is chosen" note="the least of the library that suffices stands beside it">
-        <Places sheet={sheet} fresh={fresh} onTake={onPlace} onOpen={setSlot} />
-      </Section>
+      <Drawing svg={(later ?? sheet).drawing} sheet={sheet} at={at} name={name} onOpen={setSlot} />
+      <Places sheet={sheet} onTake={onPlace} onOpen={setSlot} />
       {sheet.groups.map((g) => (
-        <Group
-          key={g.id}
-          group={g}
-          at={at}
-          // What has nothing to take, or no drawing, does not change with what only those need.
-          fresh={fresh || g.lines.every((l) => l.takes.length === 0)}
-          onTake={onLine}
-          drawing={drawn.has(g.id) ? sheet : undefined}
-          situations={g.id === 'low_voltage' ? sheet.situations : undefined}
-        />
+        <Group key={g.id} group={g} sheet={sheet} at={at} onTake={onLine} />
       ))}
       <Lists sheet={later ?? sheet} name={name} />
       {place && (
@@ -236,68 +148,18 @@ export default function ElectricsStage() {
           }}
         />
       )}
-    </Box>
+    </Page>
   );
 }
 
-type Sheet = ElectricsSheet;
-
-/** A group of lines with the fields that change them and what is drawn of it; painted anew only where one of them changed. */
-const Group = memo(function Group({
-  group: g,
-  at,
-  fresh,
-  onTake,
-  drawing,
-  situations,
-}: {
-  group: ElectricsGroup;
-  at: string;
-  fresh: boolean;
-  onTake: (line: ElectricsLine) => void;
-  /** What its drawing shows. */
-  drawing: Sheet | undefined;
-  situations: Sheet['situations'] | undefined;
-}) {
+/** The sheet; dimmed and its offers not to be taken while it is that of the edit before. */
+function Page({ busy, fresh, children }: { busy: boolean; fresh: boolean; children: ReactNode }) {
   return (
-    <Section title={g.name} note={g.caution}>
-      <Box sx={drawn.has(g.id) ? besideDrawing : alone}>
-        <Box>
-          <GroupLines group={g} fresh={fresh} onTake={onTake} />
-          {g.id === 'traction' && <WiringFields at={at} />}
-          {said[g.id] && (
-            <Box sx={{ mt: 2 }}>
-              <Row>
-                <Numbers group="Electrics" at={`${at}.electrics`} keys={said[g.id] ?? []} width={170} />
-              </Row>
-            </Box>
-          )}
-        </Box>
-        {drawing && (
-          <Suspense fallback={<Loading what="the drawing" />}>
-            <Drawings
-              of={g.id}
-              coordination={drawing.coordination}
-              precharge={drawing.precharge}
-              pressesKpa={drawing.presses_kpa}
-            />
-          </Suspense>
-        )}
+    <FreshOffer value={fresh}>
+      <Box sx={page} aria-busy={busy}>
+        {children}
       </Box>
-      {g.id === 'safety' && <InsulationTest at={at} />}
-      {situations && <LoadTable situations={situations} />}
-    </Section>
-  );
-});
-
-function WiringFields({ at }: { at: string }) {
-  const { document } = useWorkbench();
-  return (
-    <Box sx={{ mt: 2 }}>
-      <Row>
-        <Numbers group="Wiring" at={`${at}.wiring`} keys={wiringKeys(document.design)} width={150} />
-      </Row>
-    </Box>
+    </FreshOffer>
   );
 }
 

@@ -1,9 +1,11 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { memo } from 'react';
 import type { CircuitPlace, ElectricsSheet, Slot } from '../../api/types';
+import { Section } from '../../fields/Fields';
 import { WideTable } from '../../common/WideTable';
 import { Said } from '../../units/Said';
 import { figures, showText } from '../../units/units';
+import { TakeIt } from '../../parts/TakeIt';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 
@@ -24,13 +26,11 @@ function Asked({ place }: { place: CircuitPlace }) {
 const PlaceRow = memo(function PlaceRow({
   place: p,
   currency,
-  fresh,
   onTake,
   onOpen,
 }: {
   place: CircuitPlace;
   currency: string;
-  fresh: boolean;
   onTake: (place: CircuitPlace) => void;
   onOpen: (slot: Slot) => void;
 }) {
@@ -80,15 +80,12 @@ const PlaceRow = memo(function PlaceRow({
       </TableCell>
       <TableCell sx={{ whiteSpace: 'nowrap' }} align="right">
         {p.least && p.chosen == null && (
-          <Button
-            disabled={!fresh}
-            aria-label={`Take it: ${p.name}`}
-            onClick={() => {
+          <TakeIt
+            label={`Take it: ${p.name}`}
+            onTake={() => {
               onTake(p);
             }}
-          >
-            Take it
-          </Button>
+          />
         )}
         <Button
           aria-label={`${p.chosen == null ? 'Choose' : 'Exchange'}: ${p.name}`}
@@ -109,20 +106,10 @@ interface Acts {
 }
 
 /** Every place of the circuits: what it asks, what is chosen for it, and the least that suffices. */
-export function Places({ sheet, fresh, ...acts }: Acts & { sheet: ElectricsSheet; fresh: boolean }) {
+export function Places({ sheet, ...acts }: Acts & { sheet: ElectricsSheet }) {
   const { draft } = useWorkbench();
   const { places, open_kg, open_price } = sheet;
-  const changeable = fresh || places.every((p) => p.chosen != null);
-  return (
-    <PlaceTable
-      places={places}
-      kg={open_kg}
-      price={open_price}
-      currency={draft.brief.currency ?? ''}
-      fresh={changeable}
-      {...acts}
-    />
-  );
+  return <PlaceTable places={places} kg={open_kg} price={open_price} currency={draft.brief.currency ?? ''} {...acts} />;
 }
 
 interface TableProps extends Acts {
@@ -131,15 +118,13 @@ interface TableProps extends Acts {
   kg: number;
   price: number;
   currency: string;
-  /** Whether it was worked out for the design as it stands. */
-  fresh: boolean;
 }
 
-const PlaceTable = memo(function PlaceTable({ places, kg, price, currency, fresh, onTake, onOpen }: TableProps) {
+const PlaceTable = memo(function PlaceTable({ places, kg, price, currency, onTake, onOpen }: TableProps) {
   const system = useUnits();
   const open = places.filter((p) => p.chosen == null);
   return (
-    <Box>
+    <Section title="What is chosen" note="the least of the library that suffices stands beside it">
       <WideTable aria-label="Places and what is chosen">
         <TableHead>
           <TableRow>
@@ -152,14 +137,7 @@ const PlaceTable = memo(function PlaceTable({ places, kg, price, currency, fresh
         </TableHead>
         <TableBody>
           {places.map((p) => (
-            <PlaceRow
-              key={p.slot}
-              place={p}
-              currency={currency}
-              fresh={fresh || p.chosen != null}
-              onTake={onTake}
-              onOpen={onOpen}
-            />
+            <PlaceRow key={p.slot} place={p} currency={currency} onTake={onTake} onOpen={onOpen} />
           ))}
         </TableBody>
       </WideTable>
@@ -169,6 +147,6 @@ const PlaceTable = memo(function PlaceTable({ places, kg, price, currency, fresh
           {figures(price, 4)} {currency} with the least that suffice.
         </Typography>
       )}
-    </Box>
+    </Section>
   );
 });

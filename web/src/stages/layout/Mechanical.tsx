@@ -12,6 +12,7 @@ import { useUnits } from '../../units/UnitsContext';
 import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { ChainDrawing } from './ChainDrawing';
 import { MotorPlaces } from './MotorPlaces';
+import { FreshOffer } from '../../parts/TakeIt';
 import { Mounts } from './Mounts';
 import { Plate } from './Plate';
 import { WithDrawing } from './WithDrawing';
@@ -29,18 +30,18 @@ export function Mechanical() {
   if (!ready && !sheet) return null;
   const fresh = !query.isPlaceholderData && !query.isError;
   return (
-    <>
+    <FreshOffer value={fresh}>
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {query.isPending && !sheet && <Loading what="the mechanical sheet" />}
-      {sheet && <Turning sheet={sheet} fresh={fresh} />}
+      {sheet && <Turning sheet={sheet} />}
       {sheet && <MotorPlaces rows={sheet.motor_places} />}
-      {sheet && <Mounts sheet={sheet} fresh={fresh} />}
-    </>
+      {sheet && <Mounts sheet={sheet} />}
+    </FreshOffer>
   );
 }
 
 /** Chain, shaft and coupler: each is added when somebody wants to know. */
-function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
+function Turning({ sheet }: { sheet: MechanicsSheet }) {
   const { document, active, edit, editAll, say } = useWorkbench();
   const system = useUnits();
   const mechanics: Mechanics = document.design.mechanics ?? {};
@@ -66,7 +67,7 @@ function Turning({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
     return (
       group && (
         <>
-          <GroupLines group={group} fresh={fresh} onTake={take} />
+          <GroupLines group={group} onTake={take} />
           <Typography variant="caption" component="p" sx={{ color: 'warning.main', mt: 0.5 }}>
             ▲ {group.caution}
           </Typography>

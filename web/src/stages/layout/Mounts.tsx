@@ -1,16 +1,17 @@
-import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
+import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import type { MechanicsSheet, Mount, MountRow } from '../../api/types';
 import { WideTable } from '../../common/WideTable';
 import { Choice, Numbers, Row, Section } from '../../fields/Fields';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { Toggle } from '../../fields/Toggle';
 import { showText } from '../../units/units';
+import { TakeIt } from '../../parts/TakeIt';
 import { useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { boltFields, useSystemWords } from './words';
 
 /** Every block with what holds it in a crash, and whether it leaves the vehicle as it was. */
-export function Mounts({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean }) {
+export function Mounts({ sheet }: { sheet: MechanicsSheet }) {
   const { document, active, edit } = useWorkbench();
   const words = useSystemWords();
   const system = useUnits();
@@ -31,14 +32,13 @@ export function Mounts({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean
       note={`held against ${String(along)} g along and ${String(across)} g across, with a reserve of ${String(sheet.reserve)}`}
       action={
         open.length > 0 ? (
-          <Button
-            disabled={!fresh}
-            onClick={() => {
+          <TakeIt
+            onTake={() => {
               edit(`${at}.mounts`, [...mounts, ...open.map(mountOf)]);
             }}
           >
             The fewest M8 for all
-          </Button>
+          </TakeIt>
         ) : undefined
       }
     >
@@ -151,15 +151,14 @@ export function Mounts({ sheet, fresh }: { sheet: MechanicsSheet; fresh: boolean
                   </>
                 ) : (
                   <TableCell colSpan={4}>
-                    <Button
-                      disabled={!fresh}
-                      aria-label={`Hold ${r.words}`}
-                      onClick={() => {
+                    <TakeIt
+                      label={`Hold ${r.words}`}
+                      onTake={() => {
                         edit(`${at}.mounts`, [...mounts, mountOf(r)]);
                       }}
                     >
                       At least {r.fewest} × M8 8.8
-                    </Button>
+                    </TakeIt>
                   </TableCell>
                 )}
               </TableRow>
