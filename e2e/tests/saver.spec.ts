@@ -295,6 +295,30 @@ test('two tabs neither share nor clear each other’s edits; what a closed tab l
   expect(two.leftOver('c')?.draft.name).toBe('of two');
 });
 
+test('edits are kept when they have been painted, the last of several; at once where the page may go or is being stored', () => {
+  const box = new Map<string, string>();
+  const due: (() => void)[] = [];
+  const kept = new KeptEdits(boxOf(box), 'one', (_, run) => {
+    due.push(run);
+    return () => void due.splice(due.indexOf(run), 1);
+  });
+  const name = () => kept.leftOver('c')?.draft.name;
+  for (const typed of ['o', 'on', 'one']) kept.keepSoon('c', draftOf(typed), draftOf(''));
+  // However long somebody types without a pause, it is kept as often as the clock says.
+  expect([name(), due.length]).toEqual([undefined, 1]);
+  due[0]?.();
+  expect([name(), due.length]).toEqual(['one', 0]);
+  kept.keepSoon('c', draftOf('two'), draftOf(''));
+  kept.keepNow();
+  expect([name(), due.length], 'the page is out of sight').toEqual(['two', 0]);
+  kept.keepSoon('c', draftOf('older'), draftOf(''));
+  kept.keep('c', draftOf('being stored'), draftOf(''));
+  expect([name(), due.length], 'nothing older comes after it').toEqual(['being stored', 0]);
+  kept.keepSoon('c', draftOf('stored'), draftOf(''));
+  kept.forget('c');
+  expect([name(), due.length], 'what is stored does not come back').toEqual([undefined, 0]);
+});
+
 test('a browser without room for edits is survived, and saving goes on', async () => {
   const service = new Service();
   const full = () => {

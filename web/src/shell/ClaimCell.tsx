@@ -72,7 +72,7 @@ export const claimLooks = (
           fontSize: '1.15rem',
           fontWeight: 600,
           letterSpacing: '-0.03em',
-          whiteSpace: 'nowrap',
+          ...cut,
         },
         '.claim-unit': {
           fontSize: '0.75rem',
@@ -80,7 +80,7 @@ export const claimLooks = (
           marginLeft: theme.spacing(0.5),
           color: vars.palette.text.secondary,
         },
-        '.claim-verdict': { ...theme.typography.caption, fontWeight: 650, whiteSpace: 'nowrap' },
+        '.claim-verdict': { ...theme.typography.caption, fontWeight: 650, whiteSpace: 'nowrap', flexShrink: 0 },
         '.claim-asked': { ...quiet, display: 'flex', justifyContent: 'space-between', gap: theme.spacing(1) },
         '.claim-asked > :first-of-type': { whiteSpace: 'nowrap' },
         '.claim-asked > :last-child': cut,

@@ -1,5 +1,5 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { dimmed } from '../common/dimmed';
+import { useDimmed } from '../common/useDimmed';
 import { type CSSProperties, memo, type ReactNode } from 'react';
 import { useLocation } from 'wouter';
 import { refusalOf } from '../units/refusal';
@@ -77,9 +77,9 @@ const NotReady = memo(function NotReady({ count, first, to }: { count: number; f
 
 /** The claims' row, dimmed while its figures are those before the last edit. */
 function Row({ count, children }: { count: number; children: ReactNode }) {
-  const { stale } = useFreshness();
+  const dimmed = useDimmed(useFreshness().stale);
   return (
-    <div className="claims" style={{ ...dimmed(stale), '--claims': count } as CSSProperties}>
+    <div className="claims" style={{ ...dimmed, '--claims': count } as CSSProperties}>
       {children}
     </div>
   );

@@ -1,5 +1,5 @@
 import { Box, Drawer, IconButton, Tab, Tabs, Typography } from '@mui/material';
-import { dimmed } from '../common/dimmed';
+import { useDimmed } from '../common/useDimmed';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, memo, Suspense, useState } from 'react';
 import { reasonQuery, tornadoQuery } from '../api/queries';
@@ -18,6 +18,7 @@ function Looked({ figure }: { figure: string }) {
   const tornado = useQuery({ ...tornadoQuery(document, figure), enabled: tab === 'hangs' });
   const reason = useQuery({ ...reasonQuery(document, figure), enabled: tab === 'why' });
   const query = tab === 'hangs' ? tornado : reason;
+  const dimmed = useDimmed(query.isPlaceholderData);
   const name = bands?.bands.find((b) => b.id === figure)?.name ?? ['This figure'];
   return (
     <>
@@ -51,7 +52,7 @@ function Looked({ figure }: { figure: string }) {
         aria-labelledby="figure-title"
         // What scrolls is scrolled by the keyboard, too.
         tabIndex={0}
-        sx={{ p: 2.5, overflow: 'auto', ...dimmed(query.isPlaceholderData) }}
+        sx={{ p: 2.5, overflow: 'auto', ...dimmed }}
       >
         <Suspense fallback={<Loading what="the figure" />}>
           {query.isError ? (

@@ -1,4 +1,5 @@
 import type { Draft } from './draft';
+import { type Later, later } from './later';
 import { confirmed, type Json } from './merge';
 
 /** Edits that were not stored when a page was left, with what they were based on. */
@@ -18,6 +19,9 @@ export const knownOf = (left: LeftOver, stored: Draft): Json =>
 
 type Box = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
+/** By then what an edit changed has been painted. */
+const PAINTED_MS = 100;
+
 const PREFIX = 'joulethesis.draft.';
 const TAB = 'joulethesis.tab';
 
@@ -28,17 +32,46 @@ const TAB = 'joulethesis.tab';
 export class KeptEdits {
   /** Whether the last edits could not be kept. */
   refused = false;
+  private waiting: (() => void) | null = null;
+  private takeBack = () => {};
 
   constructor(
     private readonly box: Box,
     private readonly tab: string,
+    private readonly later: Later = (_, run) => {
+      run();
+      return () => undefined;
+    },
   ) {}
 
   private keyOf(id: string, tab = this.tab): string {
     return `${PREFIX}${id}.${tab}`;
   }
 
+  /** As `keep`, once what the edit changed has been painted: writing a long draft down takes milliseconds. */
+  keepSoon(...what: Parameters<KeptEdits['keep']>): void {
+    const first = this.waiting === null;
+    this.waiting = () => {
+      this.keep(...what);
+    };
+    if (first)
+      this.takeBack = this.later(PAINTED_MS, () => {
+        this.keepNow();
+      });
+  }
+
+  /** Keeps at once what waits to be kept. */
+  keepNow(): void {
+    this.waiting?.();
+  }
+
+  private rest(): void {
+    this.takeBack();
+    this.waiting = null;
+  }
+
   keep(id: string, draft: Draft, base: Draft, sent: Draft[] = []): void {
+    this.rest();
     try {
       this.box.setItem(this.keyOf(id), JSON.stringify(sent.length === 0 ? { draft, base } : { draft, base, sent }));
       this.refused = false;
@@ -48,6 +81,7 @@ export class KeptEdits {
   }
 
   forget(id: string): void {
+    this.rest();
     try {
       this.box.removeItem(this.keyOf(id));
       this.refused = false;
@@ -104,7 +138,7 @@ let ofThisTab: KeptEdits | null = null;
 
 /** The edits of this tab. */
 export function keptEdits(): KeptEdits {
-  ofThisTab ??= new KeptEdits(storage('localStorage'), 'tab');
+  ofThisTab ??= new KeptEdits(storage('localStorage'), 'tab', later);
   return ofThisTab;
 }
 
@@ -147,7 +181,7 @@ export async function openTab(
   } catch {
     // A reload is then another tab, which takes over what this one left.
   }
-  ofThisTab = new KeptEdits(storage('localStorage'), name);
+  ofThisTab = new KeptEdits(storage('localStorage'), name, later);
   // Without locks nobody knows which tabs are open, and an open tab's edits are its own.
   if (!locks) return;
   const held = new Set((await locks.query()).held?.map((l) => l.name) ?? []);

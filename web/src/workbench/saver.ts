@@ -2,6 +2,7 @@ import { Refusal, Unreachable } from '../api/client';
 import type { Conversion, Design, ProblemDocument } from '../api/types';
 import { type Draft, type Saved, savedOf, variantsOf } from './draft';
 import type { KeptEdits } from './kept';
+import type { Later } from './later';
 import { type Clash, confirmed, type Json, merge, same } from './merge';
 
 export type SaveState =
@@ -21,9 +22,6 @@ export interface Stored {
   writeDesign: (id: string, design: Design, version: number) => Promise<number>;
   read: () => Promise<Conversion>;
 }
-
-/** Runs something later; the result takes it back. */
-export type Later = (ms: number, run: () => void) => () => void;
 
 type Tell = (change: (before: SaveState) => SaveState) => void;
 
@@ -68,7 +66,7 @@ export class Saver {
     private readonly stored: Stored,
     private readonly tell: Tell,
     private readonly later: Later,
-    private readonly kept: Pick<KeptEdits, 'keep' | 'forget'>,
+    private readonly kept: Pick<KeptEdits, 'keep' | 'keepSoon' | 'keepNow' | 'forget'>,
   ) {
     this.saved = savedOf(initial);
     this.latest = this.saved.draft;
@@ -89,7 +87,7 @@ export class Saver {
       this.tell((s) => (s.kind === 'refused' || s.kind === 'waiting' ? { kind: 'saved', at: new Date() } : s));
       return;
     }
-    this.kept.keep(this.id, draft, this.saved.draft, this.sent);
+    this.kept.keepSoon(this.id, draft, this.saved.draft, this.sent);
     // While a retry waits, the page already says so; an edit must not hide it.
     this.tell((s) => (s.kind === 'offline' ? s : { kind: 'waiting' }));
     this.again(QUIET_MS);
@@ -139,8 +137,14 @@ export class Saver {
   /** The page is left: what is pending is sent at once, and nothing is tried again by itself; it is kept until it is known to be stored. */
   leave(): void {
     this.takeBack();
+    this.kept.keepNow();
     if (!same(this.latest, this.saved.draft)) void this.run();
     this.left = true;
+  }
+
+  /** The page is out of sight, and may never come back. */
+  hide(): void {
+    this.kept.keepNow();
   }
 
   /** The page is there again after all. */

@@ -4,6 +4,7 @@ import type { Conversion } from '../api/types';
 import type { Draft } from './draft';
 import type { Clash } from './merge';
 import { keptEdits } from './kept';
+import { later } from './later';
 import { Saver, type SaveState, type Stored } from './saver';
 import { Watched } from './watched';
 
@@ -30,13 +31,6 @@ const storedAt = (id: string): Stored => ({
   },
   read: async () => unwrap(await reach(() => api.GET('/api/v1/conversions/{id}', { params: { path: { id } } }))),
 });
-
-const later = (ms: number, run: () => void) => {
-  const timer = setTimeout(run, ms);
-  return () => {
-    clearTimeout(timer);
-  };
-};
 
 interface Options {
   id: string;
@@ -70,6 +64,7 @@ export function useAutosave({ id, draft, initial, onMerged }: Options) {
     window.addEventListener('pageshow', stay);
     const look = () => {
       if (document.visibilityState === 'visible') void saver.look();
+      else saver.hide();
     };
     const hear = (e: MessageEvent) => {
       if (e.data === id) void saver.look();

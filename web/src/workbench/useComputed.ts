@@ -94,6 +94,8 @@ export function useComputed(draft: Draft, active: Variant) {
   const estimate = problem ? undefined : query.data;
   const stale = query.isPlaceholderData || away || problem !== null;
   const computed = useMemo(() => ({ estimate, problem, away }), [away, estimate, problem]);
-  const freshness = useMemo(() => ({ stale, bandsFresh: fresh }), [fresh, stale]);
+  // Until the figures of an edit are there, the bands beside those before it are theirs.
+  const bandsFresh = useShared(fresh, query.isPlaceholderData && problem === null);
+  const freshness = useMemo(() => ({ stale, bandsFresh }), [bandsFresh, stale]);
   return { document, settled, computed, claims, bands, freshness, ahead };
 }

@@ -1,5 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { WideTable } from '../../common/WideTable';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
@@ -107,6 +107,7 @@ export function TripStudyView({ trip }: { trip: Trip }) {
   const { computed } = useResults();
   const [open, setOpen] = useState(false);
   const study = useQuery({ ...tripStudyQuery(document, trip.id), enabled: open && computed.estimate !== undefined });
+  const dimmed = useDimmed(study.isPlaceholderData);
   return (
     <Box sx={{ mt: 0.5 }}>
       <Button
@@ -123,7 +124,7 @@ export function TripStudyView({ trip }: { trip: Trip }) {
       {open && study.isError && <Failed error={study.error} onRetry={() => void study.refetch()} />}
       {open && computed.estimate && study.isPending && <Loading what="the trip" />}
       {open && study.data && (
-        <Box sx={{ ...dimmed(study.isPlaceholderData), mt: 1 }} aria-busy={study.isPlaceholderData}>
+        <Box sx={{ ...dimmed, mt: 1 }} aria-busy={study.isPlaceholderData}>
           <Suspense fallback={<Loading what="the drawings" />}>
             <AlongCharts along={study.data.along} name={trip.name} />
           </Suspense>

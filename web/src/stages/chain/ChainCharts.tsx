@@ -1,8 +1,9 @@
 import { Box, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useAfterPaint } from '../../common/useAfterPaint';
+import { useDimmed } from '../../common/useDimmed';
 import { useTheme } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
-import { memo, useDeferredValue } from 'react';
+import { memo } from 'react';
 import { curvesQuery } from '../../api/queries';
 import type { Curves } from '../../api/types';
 import { type Line, SheetLines } from '../../charts/SheetLines';
@@ -125,17 +126,18 @@ const RunChart = memo(function RunChart({ run }: { run: Curves['run'] }) {
 export default function ChainCharts() {
   const { document } = useWorkbench();
   const { stale } = useFreshness();
-  // Claims come first: what is drawn is asked for once the estimate is there, and painted when there is time.
-  const query = useQuery({ ...curvesQuery(document), enabled: !stale });
-  const curves = useDeferredValue(query.data);
-  const before = useDeferredValue(query.isPlaceholderData);
-  return curves && <Drawings curves={curves} before={before} />;
+  // Claims come first: what is drawn is asked for once the estimate has been painted.
+  const painted = useAfterPaint(stale ? null : document);
+  const query = useQuery({ ...curvesQuery(document), enabled: painted === document });
+  const curves = useAfterPaint(query.data);
+  return curves && <Drawings curves={curves} before={query.isPlaceholderData} />;
 }
 
 /** The drawings, dimmed while they are those before the last edit. */
 const Drawings = memo(function Drawings({ curves, before }: { curves: Curves; before: boolean }) {
+  const dimmed = useDimmed(before);
   return (
-    <Box sx={dimmed(before)} aria-busy={before}>
+    <Box sx={dimmed} aria-busy={before}>
       <PullChart curves={curves} />
       <Binding stretches={curves.binding} />
       <Box sx={{ mt: 1.5 }}>

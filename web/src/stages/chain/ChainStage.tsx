@@ -1,8 +1,9 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { lazy, memo, Suspense, useCallback, useDeferredValue, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useState } from 'react';
 import { useLocation } from 'wouter';
 import type { Estimate, LinkKind, PartKind } from '../../api/types';
 import { Title } from '../../charts/Title';
+import { useAfterPaint } from '../../common/useAfterPaint';
 import { Loading } from '../../common/States';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
@@ -178,7 +179,7 @@ export default function ChainStage() {
   const [link, setLink] = useState<LinkKind | null>(null);
   const [part, setPart] = useState<PartKind | null>(null);
   // The claims strip follows an edit at once; this stage, heavier to draw, may come a frame later.
-  const estimate = useDeferredValue(computed.estimate);
+  const estimate = useAfterPaint(computed.estimate);
   const d = document.design;
   const layout = estimate?.pack.layout ?? '';
   const gears = estimate?.gears.length ?? 0;

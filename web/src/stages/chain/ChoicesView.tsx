@@ -1,5 +1,5 @@
 import { Box, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
 import { useQuery } from '@tanstack/react-query';
@@ -69,6 +69,7 @@ export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate[
   const { settled } = useResults();
   const system = useUnits();
   const { data, isPlaceholderData } = useQuery(choicesQuery(settled));
+  const dimmed = useDimmed(isPlaceholderData);
   const sprint = data
     ? `${figures(convert(data.sprint_from_kmh, 'km/h', shownUnit('km/h', system)))}–${showText(data.sprint_to_kmh, 'km/h', system)}`
     : '';
@@ -87,7 +88,7 @@ export const ChoicesView = memo(function ChoicesView({ heat }: { heat: Estimate[
         borderColor: 'divider',
         mt: 2,
         pt: 1.5,
-        ...dimmed(isPlaceholderData),
+        ...dimmed,
       }}
     >
       {data && data.ratios.length > 0 && (

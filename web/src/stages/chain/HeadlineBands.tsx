@@ -1,7 +1,7 @@
 import { Box, ButtonBase, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { useTheme } from '@mui/material/styles';
-import { memo, useDeferredValue } from 'react';
+import { memo } from 'react';
 import type { Band, Bands } from '../../api/types';
 import { absentWord, useClaimFigure } from '../../common/claims';
 import { type Results, useBands, useFreshness, useResults } from '../../workbench/WorkbenchContext';
@@ -67,7 +67,7 @@ const FigureRow = memo(function FigureRow({ band: b, setFigure }: { band: Band; 
 /** Every headline figure with its band; each opens to its main influences. */
 export const HeadlineBands = memo(function HeadlineBands() {
   const { setFigure } = useResults();
-  const [bands, bandsFresh] = [useBands(), useDeferredValue(useFreshness().bandsFresh)];
+  const [bands, bandsFresh] = [useBands(), useFreshness().bandsFresh];
   return <Rows bands={bands} bandsFresh={bandsFresh} setFigure={setFigure} />;
 });
 
@@ -77,6 +77,7 @@ interface RowsProps extends Pick<Results, 'setFigure'> {
 }
 
 const Rows = memo(function Rows({ bands, bandsFresh, setFigure }: RowsProps) {
+  const dimmed = useDimmed(!bandsFresh);
   if (!bands) return null;
   return (
     <Box component="section" aria-label="Headline figures" aria-busy={!bandsFresh} sx={{ mt: 2 }}>
@@ -93,7 +94,7 @@ const Rows = memo(function Rows({ bands, bandsFresh, setFigure }: RowsProps) {
           display: 'grid',
           gridTemplateColumns: { xs: '1fr', md: '1fr 1fr' },
           columnGap: 4,
-          ...dimmed(!bandsFresh),
+          ...dimmed,
         }}
       >
         {bands.bands.map((b) => (

@@ -1,5 +1,5 @@
 import { Box, MenuItem, TableBody, TableCell, TableHead, TableRow, TextField, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { socketsQuery } from '../../api/queries';
@@ -96,6 +96,7 @@ export function SocketsSection() {
     ...socketsQuery(settled, from === null ? null : from / 100, to === null ? null : to / 100),
     enabled: ready && sound,
   });
+  const dimmed = useDimmed(query.isPlaceholderData);
   const studies = (query.data ?? []).filter((s) => s.season === season);
   const open = studies.find((s) => s.socket === chosen) ?? studies.find((s) => s.session != null) ?? studies[0];
   const pack = computed.estimate?.pack;
@@ -158,7 +159,7 @@ export function SocketsSection() {
           {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
           {ready && sound && query.isPending && <Loading what="the sockets" />}
           {studies.length > 0 && (
-            <Box sx={{ ...dimmed(query.isPlaceholderData), mt: 1 }} aria-busy={query.isPlaceholderData}>
+            <Box sx={{ ...dimmed, mt: 1 }} aria-busy={query.isPlaceholderData}>
               <WideTable aria-label="Charging at each socket" sx={{ minWidth: 600 }}>
                 <TableHead>
                   <TableRow>

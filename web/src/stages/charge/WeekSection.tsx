@@ -1,5 +1,5 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weekOddsQuery, weekQuery } from '../../api/queries';
@@ -134,6 +134,7 @@ export function WeekSection() {
   const query = useQuery({ ...weekQuery(settled), enabled: ready });
   const answer = query.data;
   const odds = useQuery({ ...weekOddsQuery(settled), enabled: ready && answer !== undefined });
+  const [dimmed, oddsDimmed] = [useDimmed(query.isPlaceholderData), useDimmed(odds.isPlaceholderData)];
   // A change worked out for what stood here before would take the edit since then back.
   const fresh = settled === document && !query.isPlaceholderData;
   const summary = (runs: WeekRun[]) =>
@@ -156,7 +157,7 @@ export function WeekSection() {
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {ready && query.isPending && <Loading what="the week" />}
       {answer && (
-        <Box sx={dimmed(query.isPlaceholderData)} aria-busy={query.isPlaceholderData}>
+        <Box sx={dimmed} aria-busy={query.isPlaceholderData}>
           <Box sx={{ overflowX: 'auto' }}>
             <WeekBand runs={answer.seasons} summary={summary(answer.seasons)} word={words} />
           </Box>
@@ -181,12 +182,7 @@ export function WeekSection() {
                 {(odds.data ?? [])
                   .filter((o) => o.season === r.season && r.driven_km > 0)
                   .map((o) => (
-                    <Box
-                      key={o.season}
-                      component="span"
-                      sx={dimmed(odds.isPlaceholderData)}
-                      aria-busy={odds.isPlaceholderData}
-                    >
+                    <Box key={o.season} component="span" sx={oddsDimmed} aria-busy={odds.isPlaceholderData}>
                       <Odds odds={o} />
                     </Box>
                   ))}

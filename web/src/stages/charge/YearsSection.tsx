@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { yearsQuery } from '../../api/queries';
@@ -106,6 +106,7 @@ export function YearsSection() {
     .slice(0, 6 - schools.designs.length)
     .map((v) => ({ name: `Variant ${v.label}`, design: draft.designs[v.id] as Design }));
   const query = useQuery({ ...yearsQuery(settled, [...schools.designs, ...others]), enabled: ready && asked });
+  const dimmed = useDimmed(query.isPlaceholderData);
   const sockets = (draft.brief.sockets ?? []).map((s): [string, string] => [s.id, s.name]);
   const answer: YearsAnswer | undefined = query.data;
   return (
@@ -157,7 +158,7 @@ export function YearsSection() {
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
       {ready && asked && query.isPending && <Loading what="the years of each pack" />}
       {answer && asked && (
-        <Box sx={{ mt: 2, ...dimmed(query.isPlaceholderData) }} aria-busy={query.isPlaceholderData}>
+        <Box sx={{ mt: 2, ...dimmed }} aria-busy={query.isPlaceholderData}>
           <YearsTable
             answer={answer}
             found={query.isPlaceholderData ? 0 : schools.designs.length}

@@ -1,7 +1,7 @@
 import { Box, Button, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { Fragment } from 'react';
 import type { CandidateRow } from '../../api/types';
-import { dimmed } from '../../common/dimmed';
+import { useDimmed } from '../../common/useDimmed';
 import { WideTable } from '../../common/WideTable';
 import { RemoveButton } from '../../fields/RemoveButton';
 import { Said } from '../../units/Said';
@@ -39,6 +39,7 @@ interface Props {
 
 /** Candidates in the order of their rank, each with its figures, what sets it apart, and its fields to be filled in. */
 export function CandidateTable({ rows, fresh, waiting, without, partly, open, onOpen, onTake }: Props) {
+  const dimmed = useDimmed(!fresh);
   const { draft, edit } = useWorkbench();
   const system = useUnits();
   const candidates = draft.shortlist.candidates ?? [];
@@ -85,10 +86,7 @@ export function CandidateTable({ rows, fresh, waiting, without, partly, open, on
           const shown = open === row.id;
           return (
             <Fragment key={row.id}>
-              <TableRow
-                data-testid={`candidate-${row.id}`}
-                sx={{ '& > td': { borderBottom: 0, pb: 0 }, ...dimmed(!fresh) }}
-              >
+              <TableRow data-testid={`candidate-${row.id}`} sx={{ '& > td': { borderBottom: 0, pb: 0 }, ...dimmed }}>
                 <TableCell sx={{ minWidth: 200 }}>
                   <b>
                     {row.place > 0 ? `${String(row.place)}. ` : ''}

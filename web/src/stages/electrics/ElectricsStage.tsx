@@ -1,10 +1,12 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { memo, type ReactNode, useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { memo, type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import { Refusal } from '../../api/client';
 import { electricsQuery } from '../../api/queries';
 import type { CircuitPlace, ElectricsLine, ElectricsSheet, Slot } from '../../api/types';
+import { useAfterPaint } from '../../common/useAfterPaint';
+import { useDimmed } from '../../common/useDimmed';
 import { fileName } from '../../common/download';
 import { Failed, Loading } from '../../common/States';
 import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
@@ -18,13 +20,6 @@ import { Places } from './Places';
 import { taken } from './taken';
 import { Mend, Refused } from './Mend';
 import { refusalOf, typedLines } from '../../units/refusal';
-
-/** What waits for an answer is dimmed, but not for the blink that an answer takes: painting a long sheet twice would make it late. */
-const page = {
-  maxWidth: 1180,
-  transition: 'opacity 0.1s',
-  '&[aria-busy="true"]': { opacity: 0.6, transitionDelay: '0.4s' },
-};
 
 const ofLine = (at: string, l: ElectricsLine) => l.takes.map((t): [string, unknown] => [`${at}.${t.path}`, t.value]);
 const ofPlace = (at: string, p: CircuitPlace) => taken(at, p.slot, p.least ?? undefined, p.also);
@@ -62,7 +57,7 @@ export default function ElectricsStage() {
   if (query.data && query.data !== kept) setKept(query.data);
   const sheet = query.data ?? kept;
   // Figures first: the drawing and the long lists follow a frame later.
-  const later = useDeferredValue(sheet);
+  const later = useAfterPaint(sheet);
   // What was sized for the design before an edit is not put over that edit.
   const fresh = !query.isPlaceholderData && !query.isError;
   const at = `designs.${active.id}`;
@@ -154,9 +149,10 @@ export default function ElectricsStage() {
 
 /** The sheet; dimmed and its offers not to be taken while it is that of the edit before. */
 function Page({ busy, fresh, children }: { busy: boolean; fresh: boolean; children: ReactNode }) {
+  const dimmed = useDimmed(busy);
   return (
     <FreshOffer value={fresh}>
-      <Box sx={page} aria-busy={busy}>
+      <Box sx={{ maxWidth: 1180, ...dimmed }} aria-busy={busy}>
         {children}
       </Box>
     </FreshOffer>
