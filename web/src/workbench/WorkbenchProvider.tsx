@@ -4,6 +4,7 @@ import { useLocation, useParams } from 'wouter';
 import { api, reach, unwrap } from '../api/client';
 import type { Conversion, Design, UnitSystem } from '../api/types';
 import { CurrencyContext, UnitsContext } from '../units/UnitsContext';
+import { AheadContext } from './ahead';
 import { ClashDialog } from './ClashDialog';
 import { type Draft, savedOf, type Variant, variantsOf } from './draft';
 import {
@@ -68,7 +69,7 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
     [label, variants],
   );
 
-  const { document, settled, computed, claims, bands, freshness, ahead } = useComputed(draft, active);
+  const { document, settled, computed, claims, bands, freshness, ahead, asked } = useComputed(draft, active);
 
   // The history as the last edit left it, drawn or not: an edit's figures are asked for at once, not when the page has been drawn.
   const latest = useRef(first.history);
@@ -266,7 +267,9 @@ export function WorkbenchProvider({ conversion, children }: { conversion: Conver
           <SavingContext value={saving}>
             <FreshnessContext value={freshness}>
               <BandsContext value={bands}>
-                <ResultsContext value={results}>{children}</ResultsContext>
+                <AheadContext value={asked}>
+                  <ResultsContext value={results}>{children}</ResultsContext>
+                </AheadContext>
               </BandsContext>
             </FreshnessContext>
           </SavingContext>

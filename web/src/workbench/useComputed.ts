@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { api, reach, Refusal, Unreachable, unwrap } from '../api/client';
 import { bandsQuery, dear, estimateQuery } from '../api/queries';
 import type { Claim, Trip } from '../api/types';
+import type { Ask } from './ahead';
 import { type Draft, documentOf, type Variant } from './draft';
 import { judge } from './judge';
 import { isForgotten, Recordings } from './recordings';
@@ -65,17 +66,20 @@ export function useComputed(draft: Draft, active: Variant) {
   useEffect(() => {
     if (settled !== document) giveUp();
   }, [document, giveUp, settled]);
+  const [asked] = useState(() => new Set<Ask>());
   const ahead = useCallback(
     (next: Draft) => {
-      const query = estimateQuery(recordings.lean(documentOf(next, active)));
+      const document = recordings.lean(documentOf(next, active));
+      const query = estimateQuery(document);
       // A service that is away is asked again only for what is still wanted by then.
       const wanted = () => (client.getQueryCache().find(query)?.getObserversCount() ?? 0) > 0;
       // An edit of what is not computed with asks for nothing, and what is under way goes on.
       if (wanted()) return;
       giveUp();
       void client.prefetchQuery({ ...query, ...untilBack, retry: (n, e) => untilBack.retry(n, e) && wanted() });
+      for (const ask of asked) ask(document);
     },
-    [active, client, giveUp, recordings],
+    [active, asked, client, giveUp, recordings],
   );
   const bandsQueried = useQuery({ ...bandsQuery(settled), ...untilBack, enabled: query.isSuccess && current });
   const bands = problem ? undefined : bandsQueried.data;
@@ -97,5 +101,5 @@ export function useComputed(draft: Draft, active: Variant) {
   // Until the figures of an edit are there, the bands beside those before it are theirs.
   const bandsFresh = useShared(fresh, query.isPlaceholderData && problem === null);
   const freshness = useMemo(() => ({ stale, bandsFresh }), [bandsFresh, stale]);
-  return { document, settled, computed, claims, bands, freshness, ahead };
+  return { document, settled, computed, claims, bands, freshness, ahead, asked };
 }

@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { memo, type ReactNode, useCallback, useMemo, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import { Refusal } from '../../api/client';
@@ -9,6 +9,7 @@ import { useAfterPaint } from '../../common/useAfterPaint';
 import { useDimmed } from '../../common/useDimmed';
 import { fileName } from '../../common/download';
 import { Failed, Loading } from '../../common/States';
+import { useAhead } from '../../workbench/ahead';
 import { useResults, useWorkbench } from '../../workbench/WorkbenchContext';
 import { FreshOffer } from '../../parts/TakeIt';
 import { Drawing } from './Drawing';
@@ -52,6 +53,15 @@ export default function ElectricsStage() {
   const title = `${draft.name} ${active.label}`;
   const named = useMemo(() => ({ ...document, name: title }), [document, title]);
   const query = useQuery({ ...electricsQuery(named), enabled: ready });
+  const client = useQueryClient();
+  useAhead(
+    useCallback(
+      (next) => {
+        void client.prefetchQuery(electricsQuery({ ...next, name: title }));
+      },
+      [client, title],
+    ),
+  );
   // What was sized last stays in sight while what was typed since is refused, so that it can be mended where it was typed.
   const [kept, setKept] = useState(query.data);
   if (query.data && query.data !== kept) setKept(query.data);
