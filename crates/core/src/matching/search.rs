@@ -145,7 +145,7 @@ impl<'a> Search<'a> {
             self.front = ParetoFront::new(Widening::none(self.problem.objectives.unasked()));
             return Ok(());
         };
-        let mut open = self.everything(&packs);
+        let mut open = self.everything(&packs, 1);
         (self.left, self.total) = (open.combinations(), open.combinations());
         let mut wider: Option<ParetoFront<Found>> = None;
         loop {
@@ -182,7 +182,8 @@ impl<'a> Search<'a> {
         self.space.thin_packs(THIN_PACKS);
         let mut went_on = true;
         if let Some(packs) = PackTree::of(&self.space, self.problem) {
-            let mut open = self.everything(&packs);
+            let every = (self.space.branches.len() / THIN_DRIVETRAINS).max(1);
+            let mut open = self.everything(&packs, every);
             self.look(&packs, &mut open, false, &mut |search| {
                 went_on = go_on(search);
                 went_on && search.counts.simulated - before.simulated < FIRST
@@ -196,10 +197,10 @@ impl<'a> Search<'a> {
         Ok(went_on)
     }
 
-    /// Every drive with every pack that is laid out.
-    fn everything(&mut self, packs: &PackTree) -> OpenList {
+    /// Every pack that is laid out with every so many-th drivetrain.
+    fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList {
         let mut open = OpenList::new();
-        let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).collect();
+        let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
         let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
         let whole: Vec<Opened> = drivetrains.par_chunks(4).map(|some| blocks.whole(some)).collect();
         self.opened(whole, &mut open);
@@ -308,7 +309,9 @@ impl Answered for Search<'_> {
     }
 }
 
-/// Every so many-th string is looked at first, so many packs of those, and so many candidates simulated.
+/// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
+/// to be bounded first, and so many candidates simulated.
 const THIN: usize = 9;
+const THIN_DRIVETRAINS: usize = 48;
 const THIN_PACKS: usize = 16;
 const FIRST: u64 = 96;
