@@ -311,7 +311,7 @@ impl Answered for Search<'_> {
 
 /// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
 /// to be bounded first, and so many candidates simulated.
-const THIN: usize = 9;
+const THIN: usize = 31;
 const THIN_DRIVETRAINS: usize = 48;
 const THIN_PACKS: usize = 16;
 const FIRST: u64 = 96;
