@@ -160,6 +160,39 @@ test('imperial throughout: nothing on any screen is told in metric units', async
   await expect(mass).toHaveValue(before);
 });
 
+test('what a claim says stays in its cell, whatever the figure', async ({ demo, watched: page }) => {
+  const at = (path: string) => fetch(demo.url + path).then((answer) => answer.json() as Promise<any>);
+  const { designs } = await at(`/api/v1/conversions/${await demo.find('Whimbrel')}`);
+  const document = await at(`/api/v1/designs/${String(designs[0].id)}/document`);
+  // A trip that is not followed, a charge that does not get there, and more money than there is room for.
+  Object.assign(document.design.controller, { battery_current_a: 20, battery_current_continuous_a: 20 });
+  document.design.pack.module.price = 60_000;
+  delete document.design.charger;
+  const added = (await (
+    await fetch(`${demo.url}/api/v1/conversions/import`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(document),
+    })
+  ).json()) as { id: string };
+  for (const width of [1280, 1024, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    await page.goto(`${demo.url}/c/${added.id}/brief/A`);
+    await expect(page.getByTestId('claim-range')).toContainText('not followed');
+    const claims = page.locator('.claim');
+    expect(await claims.count()).toBeGreaterThan(5);
+    const over = await claims.evaluateAll((cells) =>
+      cells.flatMap((cell) => {
+        const edge = cell.getBoundingClientRect().right;
+        return [...cell.querySelectorAll('.claim-figure > *')]
+          .filter((part) => part.getBoundingClientRect().right > edge)
+          .map((part) => part.textContent);
+      }),
+    );
+    expect(over, `at ${String(width)} px`).toEqual([]);
+  }
+});
+
 test('variants are named, described, removed and put back', async ({ demo, watched: page }) => {
   const id = await demo.find('Whimbrel');
   await page.goto(`${demo.url}/c/${id}/chain/A`);

@@ -203,6 +203,30 @@ fn a_library_of_thousands_is_refused_or_searched_and_can_be_left() {
     }
 }
 
+/// What memory would not bear is refused before anything is made for it, each list by its name and its bound.
+#[test]
+fn a_library_beyond_a_bound_is_refused_by_the_list_that_is_too_long() {
+    let copies = |kind: &str, count: usize| {
+        let one = builtin().iter().find(|p| p.kind() == kind).expect("one of each kind");
+        let value = serde_json::to_value(one).expect("JSON");
+        let copy = |i: usize| Part::from_value(&with(value.clone(), "/name", json!(format!("Copy {i}")))).expect("sound");
+        (0..count).map(copy).collect::<Vec<_>>()
+    };
+    let document = read(&demo("dunlin-a"));
+    let whole = builtin().to_vec();
+    for (library, too_long) in [
+        ([whole.clone(), copies("charger", 10_001)].concat(), "more than 10000 chargers"),
+        ([copies("motor", 31_000), whole.clone()].concat(), "more than 30000 motors on gearings"),
+        (
+            [copies("motor", 1500), copies("controller", 1500), whole.clone()].concat(),
+            "more than 2000000 pairs of motor, gearing and controller",
+        ),
+    ] {
+        let refused = search(&document, &library, &MatchRequest::default(), &Cancel::new(), |_| true).expect_err(too_long).to_string();
+        assert!(refused.contains(too_long) && refused.contains("narrower search"), "{too_long}: {refused}");
+    }
+}
+
 proptest! {
     #![proptest_config(crate::common::cases(40))]
 
