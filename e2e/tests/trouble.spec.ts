@@ -204,6 +204,70 @@ test('an edit asks for its figures once and at once; those before stand as they 
   expect(asked).toBe(1);
 });
 
+test('bands belong to the figures beside them: those of an edit are marked as missing only once its figures are there', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/chain/A`);
+  await page.getByRole('button', { name: /^Pack/ }).click();
+  const figures = page.getByRole('region', { name: 'Headline figures' });
+  await expect(figures).toContainText('four times in five');
+  const rows = figures.getByRole('button');
+  const [first, count] = [await rows.first().textContent(), await rows.count()];
+  const gates = Object.fromEntries(
+    ['estimate', 'bands'].map((what) => {
+      let open = () => {};
+      return [what, { shut: new Promise<void>((resolve) => (open = resolve)), open: () => open() }];
+    }),
+  );
+  for (const [what, gate] of Object.entries(gates))
+    await page.route(`**/api/v1/${what}`, async (route) => {
+      await gate.shut;
+      await route.continue();
+    });
+  await page.getByRole('button', { name: 'One more: strings in parallel' }).click();
+  // Estimate and bands are still those before the edit, together.
+  await expect(page.locator('.claims')).toHaveCSS('opacity', '0.6');
+  await expect(figures).toHaveAttribute('aria-busy', 'false');
+  gates['estimate']?.open();
+  await expect(figures).toHaveAttribute('aria-busy', 'true');
+  await expect(figures).toContainText('before the last change');
+  await expect(page.getByTestId('claim-range')).not.toContainText(/\d to \d/);
+  gates['bands']?.open();
+  await expect(figures).toHaveAttribute('aria-busy', 'false');
+  await expect(rows.first()).not.toHaveText(first ?? '');
+  await expect(rows).toHaveCount(count);
+  await saved(page);
+});
+
+test('what was sized for the design before an edit is not taken over that edit, and is asked for anew once', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/electrics/C`);
+  const all = page.getByRole('button', { name: 'Take all that is open' });
+  const one = page.getByRole('button', { name: 'Take it: Service disconnect' });
+  await expect(all).toBeEnabled();
+  await expect(one).toBeEnabled();
+  let asked = 0;
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/api/v1/electrics', async (route) => {
+    asked += 1;
+    await held;
+    await route.continue();
+  });
+  await page.getByLabel('Precharge resistor').fill('77 Ω');
+  await expect(all).toBeDisabled();
+  await expect(one).toBeDisabled();
+  await expect(page.getByLabel('Brakes are helped')).toBeEnabled();
+  release();
+  await expect(all).toBeEnabled();
+  await saved(page);
+  // Ahead of the page and by the page itself it is the same request.
+  expect(asked).toBe(1);
+});
+
 test('a key that changes nothing takes nothing away from what is under way', async ({ demo, watched: page }) => {
   let release = () => {};
   const held = new Promise<void>((resolve) => (release = resolve));
