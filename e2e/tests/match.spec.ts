@@ -62,6 +62,25 @@ test('brief to match to chain: search, trade off, compare, ask why not, use', as
   expect(kept).toBeLessThan(all);
   await page.getByRole('button', { name: 'all again' }).click();
 
+  // Points open by keys as by a click: one stop of Tab, arrows between them.
+  await plot.locator('[tabindex="0"]').focus();
+  await expect(plot.locator('[tabindex="0"]')).toHaveCount(1);
+  await page.keyboard.press('Home');
+  await page.keyboard.press('ArrowRight');
+  const point = plot.locator(':focus');
+  const number = /^Number (\d+): /.exec((await point.getAttribute('aria-label')) ?? '')?.[1] ?? '';
+  await page.keyboard.press('Enter');
+  await expect(table.getByRole('button', { name: new RegExp(`^Number ${number}, .*: details$`) })).toHaveAttribute(
+    'aria-expanded',
+    'true',
+  );
+  await point.press('Enter');
+  const opened = table.getByRole('button', { name: new RegExp(`^Number ${number}, .*: details$`) });
+  await expect(opened).toHaveAttribute('aria-expanded', 'false');
+  await point.click();
+  await expect(opened).toHaveAttribute('aria-expanded', 'true');
+  await point.click();
+
   // Up to four side by side.
   for (const box of (await page.getByRole('checkbox', { name: /^Compare number/ }).all()).slice(0, 2))
     await box.check();

@@ -1,4 +1,5 @@
 // Plain functions of the interface: what people type, merging of two windows, undo. No browser is needed.
+import { walk } from '../../web/src/charts/walk';
 import { expect, test } from '@playwright/test';
 import {
   convert,
@@ -24,6 +25,33 @@ const value = (group: string, key: string, text: string, system: 'metric' | 'imp
   const result = parse(text, field(group, key), system);
   return 'value' in result ? result.value : result.error;
 };
+
+test('arrow keys reach every point of a plane, also those that lie on one another, and come back the same way', () => {
+  const points = [
+    [3, 1],
+    [1, 1],
+    [2, 5],
+    [2, 5],
+    [2, 0],
+    [9, -4],
+  ].map(([x = 0, y = 0], i) => ({ key: `p${String(i)}`, x, y }));
+  for (const [there, back] of [
+    ['ArrowRight', 'ArrowLeft'],
+    ['ArrowUp', 'ArrowDown'],
+  ] as const) {
+    // From the very first in that order.
+    let at = points[0];
+    for (let before = walk(points, at?.key ?? '', back); before; before = walk(points, before.key, back)) at = before;
+    const seen = [at?.key];
+    for (let next = walk(points, at?.key ?? '', there); next; next = walk(points, next.key, there)) {
+      expect(walk(points, next.key, back)?.key).toBe(seen.at(-1));
+      seen.push(next.key);
+    }
+    expect([...seen].sort()).toEqual(points.map((p) => p.key).sort());
+  }
+  expect(['Home', 'End', 'a'].map((key) => walk(points, 'p0', key)?.key)).toEqual(['p1', 'p5', undefined]);
+  expect(walk([], 'p0', 'ArrowRight')).toBeNull();
+});
 
 test('typed quantities convert by exact factors', () => {
   // NIST Special Publication 811 (2008), appendix B.

@@ -140,6 +140,17 @@ test('imperial throughout: nothing on any screen is told in metric units', async
     metric.push(...said.map((s) => `${stage}: ${s}`));
   }
   expect(metric).toEqual([]);
+  // The list tells of each conversion in its own units.
+  await page.goto(demo.url);
+  for (const [variant, says, not] of [
+    ['Whimbrel 9, delivery van, variant A', 'mph', 'km/h'],
+    ['Pipit, market trike, variant A', 'km/h', 'mph'],
+  ] as const) {
+    await page.getByRole('link', { name: new RegExp(`^${variant}`) }).hover();
+    const told = page.getByRole('tooltip').filter({ hasText: says });
+    await expect(told).toBeVisible();
+    await expect(told).not.toContainText(not);
+  }
   // Sprints as people of these units compare them, and a goal that begins with a round figure.
   await page.goto(`${demo.url}/c/${id}/chain/A`);
   await expect(page.getByRole('region', { name: 'Headline figures' })).toContainText('0 to 60 mph');

@@ -2855,6 +2855,8 @@ export interface components {
             kind: string;
             name: string;
             notes: string;
+            /** @description Units it is shown in. */
+            units: components["schemas"]["UnitSystem"];
             /** Format: date-time */
             updated_at: string;
         };

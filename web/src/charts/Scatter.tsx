@@ -1,8 +1,9 @@
 import { useTheme } from '@mui/material/styles';
 import { ticks } from 'd3-array';
-import { type PointerEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { mono } from '../theme';
 import { figures } from '../units/units';
+import { walk } from './walk';
 
 /** Part of a plane, in stored units. */
 export interface Frame {
@@ -21,6 +22,8 @@ interface Scale {
 /** A point in stored units; hollow, square, marked, faded or named to tell it from others. */
 interface Point {
   key: string;
+  /** What it is, to those who cannot see it. */
+  name: string;
   x: number;
   y: number;
   square: boolean;
@@ -53,11 +56,24 @@ const bottom = 26;
 /** A drag shorter than this is a click, in units of the drawing. */
 const LEAST_DRAG = 6;
 
-/** Points on a plane with what is asked on each axis dotted; dragging draws a frame. */
+/**
+ * Points on a plane with what is asked on each axis dotted; dragging draws a frame. The keyboard enters at one point, arrows lead to the
+ * others, and Enter picks as a click does.
+ */
 export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props) {
   const theme = useTheme();
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ from: [number, number]; to: [number, number] } | null>(null);
+  // The one point that Tab reaches: the last that had the focus, the first before any had.
+  const [stop, setStop] = useState<string | null>(null);
+  const reached = points.some((p) => p.key === stop) ? stop : (points[0]?.key ?? null);
+  const [focused, setFocused] = useState<string | null>(null);
+  const press = (e: KeyboardEvent, p: Point) => {
+    if (e.key === 'Enter' || e.key === ' ') p.onPick();
+    const next = walk(points, p.key, e.key);
+    if (next) svg.current?.querySelector<SVGElement>(`[data-point="${CSS.escape(next.key)}"]`)?.focus();
+    if (next !== null || e.key === 'Enter' || e.key === ' ') e.preventDefault();
+  };
   const vars = theme.vars?.palette ?? theme.palette;
   const share = (s: Scale, v: number) => (v - s.extent[0]) / (s.extent[1] - s.extent[0]);
   const px = (v: number) => left + share(x, v) * (width - left - right);
@@ -89,17 +105,21 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
       ref={svg}
       viewBox={`0 0 ${String(width)} ${String(height)}`}
       width="100%"
-      role="img"
+      role="group"
       aria-label={summary}
       data-testid={testId}
       style={{ display: 'block', touchAction: 'none', cursor: 'crosshair', userSelect: 'none' }}
       onPointerDown={(e) => {
         const at = place(e);
         setDrag({ from: at, to: at });
-        e.currentTarget.setPointerCapture(e.pointerId);
       }}
       onPointerMove={(e) => {
-        if (drag) setDrag({ ...drag, to: place(e) });
+        if (!drag) return;
+        const to = place(e);
+        setDrag({ ...drag, to });
+        // Only a drag follows the pointer out of the drawing: a click on a point stays that point's.
+        if (Math.hypot(to[0] - drag.from[0], to[1] - drag.from[1]) >= LEAST_DRAG)
+          e.currentTarget.setPointerCapture(e.pointerId);
       }}
       onPointerUp={release}
     >
@@ -165,13 +185,32 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
           stroke: color,
           strokeWidth: 1.4,
           opacity: p.faded ? 0.25 : 1,
-          style: { cursor: 'pointer' },
-          onClick: p.onPick,
         };
         const r = p.label !== undefined ? 6 : p.marked ? 5.5 : 3.6;
         const [cx, cy] = [px(p.x), py(p.y)];
         return (
-          <g key={p.key}>
+          <g
+            key={p.key}
+            data-point={p.key}
+            role="button"
+            aria-label={p.name}
+            tabIndex={p.key === reached ? 0 : -1}
+            style={{ cursor: 'pointer', outline: 'none' }}
+            onClick={p.onPick}
+            onKeyDown={(e) => {
+              press(e, p);
+            }}
+            onFocus={(e) => {
+              setStop(p.key);
+              if (e.currentTarget.matches(':focus-visible')) setFocused(p.key);
+            }}
+            onBlur={() => {
+              setFocused(null);
+            }}
+          >
+            {p.key === focused && (
+              <circle cx={cx} cy={cy} r={r + 4.5} fill="none" stroke={vars.text.primary} strokeWidth={2} />
+            )}
             {p.square ? (
               <rect x={cx - r * 0.9} y={cy - r * 0.9} width={r * 1.8} height={r * 1.8} {...look} />
             ) : (

@@ -28,6 +28,13 @@ impl Checked {
         Self(document)
     }
 
+    /// The same with only those schedules that goals speak of, for judging claims: the others change none, and take longer than all else.
+    #[must_use]
+    pub fn without_idle_schedules(&self) -> Self {
+        let asked = |id: &str| self.brief.goals.iter().any(|g| g.measure.trip() == Some(id));
+        self.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))
+    }
+
     /// The document as people wrote it.
     #[must_use]
     pub fn into_written(self) -> Document {

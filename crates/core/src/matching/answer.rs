@@ -224,7 +224,7 @@ pub fn search(
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
     let mut designs = rows(&problem, &found);
-    let plain = without_idle_schedules(document);
+    let plain = document.without_idle_schedules();
     let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&problem, &plain, &f.configuration, cancel)).collect();
     for (design, held) in designs.iter_mut().zip(holdbacks) {
         design.held_back = Some(held?);
@@ -316,13 +316,6 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
         held_back: None,
         pick,
     }
-}
-
-/// A document whose schedules are only those that goals speak of; the others do not change any claim.
-pub(super) fn without_idle_schedules(document: &Checked) -> Checked {
-    let goals = &document.brief.goals;
-    let asked = |id: &str| goals.iter().any(|g| g.measure.trip() == Some(id));
-    document.with_sound(|d| d.brief.schedules.retain(|s| asked(s.id())))
 }
 
 fn holdback(problem: &SearchProblem, plain: &Checked, configuration: &Configuration, cancel: &Cancel) -> Result<Holdback> {

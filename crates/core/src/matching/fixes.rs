@@ -3,7 +3,6 @@
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::answer::without_idle_schedules;
 use super::gearing::{Gearing, gearings};
 use super::request::WARNINGS_KEPT;
 use super::space::{SearchProblem, priced, unfit};
@@ -215,7 +214,7 @@ fn tried(before: &Report, change: &Change, cancel: &Cancel) -> Result<Option<Tri
 /// # Errors
 /// As [`crate::report::report`]: a design that is not complete, or [`Error::Cancelled`].
 pub fn fixes(document: &Checked, library: &[Part], cancel: &Cancel, go_on: impl Fn() -> bool) -> Result<Fixes> {
-    let document = &without_idle_schedules(document);
+    let document = &document.without_idle_schedules();
     let before = report_until(document, cancel)?;
     let missed: Vec<usize> = (0..before.claims.len()).filter(|i| before.claims[*i].verdict == Verdict::Missed).collect();
     let mut out = Fixes { fixes: Vec::new(), none: Vec::new(), tried: 0, of: 0, complete: true };

@@ -31,6 +31,8 @@ pub(crate) struct ConversionSummary {
     name: String,
     notes: String,
     kind: String,
+    /// Units it is shown in.
+    units: UnitSystem,
     designs: Vec<String>,
     goals: usize,
     #[serde(with = "time::serde::rfc3339")]
@@ -80,6 +82,7 @@ async fn list(State(state): State<AppState>) -> Answer<Json<Vec<ConversionSummar
                 name: c.name,
                 notes: c.notes,
                 kind: c.kind,
+                units: c.units,
                 designs: c.designs,
                 goals: c.goals,
                 updated_at: c.updated_at,

@@ -56,18 +56,15 @@ async fn look(State(state): State<AppState>, Client(client): Client, Id(id): Id)
                 .into_iter()
                 .map(|d| {
                     let proposed = d.design.proposed;
-                    let mut brief = head.brief.clone();
-                    // No claim depends on a schedule that no goal speaks of.
-                    brief.schedules.retain(|s| brief.goals.iter().any(|g| g.measure.trip() == Some(s.id())));
                     let document = Document {
                         format: FORMAT.to_owned(),
                         version: VERSION,
                         name: head.name.clone(),
-                        brief,
+                        brief: head.brief.clone(),
                         donor: head.donor.clone(),
                         design: d.design,
                     };
-                    let report = document.checked().and_then(|checked| report_until(&checked, cancel));
+                    let report = document.checked().and_then(|checked| report_until(&checked.without_idle_schedules(), cancel));
                     let (claims, stops, problem) = match report {
                         Ok(report) => {
                             let stops = report.findings.iter().filter(|f| f.severity == Severity::Stop).count();

@@ -39,6 +39,33 @@ async fn from_nothing_to_a_judged_design() {
     s.db.drop_database().await;
 }
 
+/// The list says of every conversion what its own page says, and in whose units.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_list_tells_the_verdicts_of_the_estimate() {
+    let s = Service::new().await;
+    for (name, units) in [("whimbrel-9-a", "imperial"), ("wren-a", "mix"), ("dunlin-a", "metric"), ("pipit-b", "metric")] {
+        let document = demo(name);
+        let added = s.call(Method::POST, "/api/v1/conversions/import", Some(document.clone())).await.body;
+        let path = format!("/api/v1/conversions/{}", added["id"].as_str().expect("id"));
+        let mut change = json!({ "units": units });
+        for key in ["name", "notes", "brief", "donor", "shortlist", "version"] {
+            change[key] = added[key].clone();
+        }
+        let changed = s.call(Method::PUT, &path, Some(change)).await;
+        assert_eq!(changed.status, StatusCode::OK, "{name}: {}", changed.body);
+        let glance = s.call(Method::GET, &format!("{path}/glance"), None).await.body;
+        let estimate = s.call(Method::POST, "/api/v1/estimate", Some(document)).await.body;
+        let told = |claims: &Value| {
+            claims.as_array().expect("claims").iter().map(|c| (c["name"].clone(), c["verdict"].clone())).collect::<Vec<_>>()
+        };
+        assert_eq!(told(&glance[0]["claims"]), told(&estimate["claims"]), "{name}: {}", glance[0]["problem"]);
+        assert!(!told(&glance[0]["claims"]).is_empty(), "{name}");
+        let list = s.call(Method::GET, "/api/v1/conversions", None).await.body;
+        let own = list.as_array().expect("a list").iter().find(|c| c["id"] == added["id"]).expect("listed");
+        assert_eq!(own["units"], json!(units), "{name}");
+    }
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_new_conversion_with_answers_stands_judged_and_is_proposed_anew() {
     let s = Service::new().await;

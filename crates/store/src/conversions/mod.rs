@@ -15,7 +15,7 @@ use crate::schema::{conversions, designs};
 use crate::{DEFAULT_WORKSPACE, FORMAT_VERSION, Result, Store, StoreError};
 pub(crate) use records::json;
 pub use records::{Conversion, ConversionChange, ConversionHead, ConversionSummary, NewConversion, NewVariant};
-use records::{ConversionRow, checked_words, word};
+use records::{ConversionRow, checked_words, units, word};
 
 /// The row of a conversion of this workspace.
 async fn row_of(c: &mut AsyncPgConnection, id: Uuid) -> Result<ConversionHead> {
@@ -83,13 +83,14 @@ impl Store {
     /// As the database fails.
     pub async fn conversions(&self) -> Result<Vec<ConversionSummary>> {
         let mut c = self.connection().await?;
-        let rows: Vec<(Uuid, String, String, Value, Value, OffsetDateTime)> = conversions::table
+        let rows: Vec<(Uuid, String, String, String, Value, Value, OffsetDateTime)> = conversions::table
             .filter(conversions::workspace_id.eq(DEFAULT_WORKSPACE))
             .order(conversions::updated_at.desc())
             .select((
                 conversions::id,
                 conversions::name,
                 conversions::notes,
+                conversions::units,
                 conversions::brief,
                 conversions::donor,
                 conversions::updated_at,
@@ -105,13 +106,14 @@ impl Store {
             .await?;
         Ok(rows
             .into_iter()
-            .map(|(id, name, notes, brief, donor, updated_at)| ConversionSummary {
+            .map(|(id, name, notes, own, brief, donor, updated_at)| ConversionSummary {
                 designs: labels.iter().filter(|(of, _)| *of == id).map(|(_, l)| l.clone()).collect(),
                 kind: donor["kind"].as_str().unwrap_or_default().to_owned(),
                 goals: brief["goals"].as_array().map_or(0, Vec::len),
                 id,
                 name,
                 notes,
+                units: units(&own),
                 updated_at,
             })
             .collect())

@@ -21,7 +21,7 @@ pub(super) fn word(units: UnitSystem) -> &'static str {
     }
 }
 
-fn units(word: &str) -> UnitSystem {
+pub(super) fn units(word: &str) -> UnitSystem {
     match word {
         "imperial" => UnitSystem::Imperial,
         "mix" => UnitSystem::Mix,
@@ -74,6 +74,8 @@ pub struct ConversionSummary {
     pub notes: String,
     /// Kind of the donor, as in the document.
     pub kind: String,
+    /// Units it is shown in.
+    pub units: UnitSystem,
     /// Labels of its designs.
     pub designs: Vec<String>,
     /// Goals in its brief.

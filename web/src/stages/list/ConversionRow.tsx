@@ -2,6 +2,7 @@ import { Box, Button, Link as MuiLink, Typography } from '@mui/material';
 import { Link } from 'wouter';
 import type { ConversionSummary } from '../../api/types';
 import { kindWords } from '../../common/kinds';
+import { UnitsContext } from '../../units/UnitsContext';
 import { VariantsAtAGlance } from './VariantsAtAGlance';
 
 /** One conversion of the list, with how its variants stand. */
@@ -34,7 +35,9 @@ export function ConversionRow({ conversion: c, onRemove }: { conversion: Convers
         </Typography>
       </Box>
       <Typography variant="body2">{kindWords[c.kind as keyof typeof kindWords]}</Typography>
-      <VariantsAtAGlance conversion={c} />
+      <UnitsContext value={c.units}>
+        <VariantsAtAGlance conversion={c} />
+      </UnitsContext>
       <Typography variant="caption" className="figures" color="text.secondary">
         {new Date(c.updated_at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
       </Typography>

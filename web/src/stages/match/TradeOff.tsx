@@ -52,6 +52,8 @@ export function TradeOff({
     shown: (v: number) => conv(axis, v),
     stored: (v: number) => back(axis, v),
   });
+  const told = (m: Match, axis: Axis) =>
+    `${said(info(axis)?.name ?? [])} ${figures(conv(axis, valueOf(m, axis) ?? 0), 4)} ${unit(axis)}`.trim();
   const choose = (which: 'x' | 'y', label: string) => (
     <TextField
       select
@@ -85,7 +87,7 @@ export function TradeOff({
         <figcaption id={id}>
           <Title
             word="Trade-off"
-            note="round: alternating current, square: direct; hollow: salvaged cells; drag a frame to keep what is inside"
+            note="round: alternating current, square: direct; hollow: salvaged cells; a point opens its design, by click or arrow keys; drag a frame to keep what is inside"
           />
         </figcaption>
         <Scatter
@@ -95,6 +97,7 @@ export function TradeOff({
           testId="trade-off"
           points={shown.map((m) => ({
             key: keyOf(m),
+            name: `Number ${String(m.place)}: ${told(m, plane.y)}, ${told(m, plane.x)}`,
             x: valueOf(m, plane.x) ?? 0,
             y: valueOf(m, plane.y) ?? 0,
             square: m.direct_current,
