@@ -2,7 +2,7 @@
 # Writes the files that are made from the program; "generate.sh check" fails when one is out of date, by the program as it is built.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-if [ "${1:-}" != check ]; then cargo build --quiet --locked -p joulethesis; fi
+if [ "${1:-}" != check ]; then cargo build --quiet --locked --workspace; fi
 out=$(mktemp -d)
 trap 'rm -rf "$out"' EXIT
 target/debug/joulethesis openapi > "$out/openapi.json"

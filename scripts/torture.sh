@@ -4,6 +4,6 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 scripts/setup.sh tests
 export JOULETHESIS_TORTURE_S=${TORTURE_S:-600} JOULETHESIS_TORTURE_CASES=${TORTURE_CASES:-5000}
-cargo test --locked -p joulethesis-checks --test checks -- --nocapture fuzz:: verdicts:: hopeful:: laws_of_every_motor:: brute_force::
-scripts/with-database.sh cargo test --locked -p joulethesis-server --test service -- --nocapture fuzz::
-cargo test --locked -p joulethesis --test program -- --nocapture durability::
+cargo test --locked --workspace --test checks -- --nocapture fuzz:: verdicts:: hopeful:: laws_of_every_motor:: brute_force::
+scripts/with-database.sh cargo test --locked --workspace --test service -- --nocapture fuzz::
+cargo test --locked --workspace --test program -- --nocapture durability::

@@ -133,7 +133,7 @@ test('from edit to repaint, electrics', async ({ demo, page }) => {
 
 test('first load of every stage', async ({ demo, browser }) => {
   const id = await demo.find('Whimbrel');
-  const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'compare'].map(
+  const stages = ['brief', 'donor', 'match', 'chain', 'charge', 'electrics', 'layout', 'compare'].map(
     (s) => [s, `/c/${id}/${s}/A`] as const,
   );
   for (const [what, path] of [['list', '/'], ['library', '/library'], ...stages] as const) {
