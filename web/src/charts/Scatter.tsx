@@ -67,7 +67,6 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
   // The one point that Tab reaches: the last that had the focus, the first before any had.
   const [stop, setStop] = useState<string | null>(null);
   const reached = points.some((p) => p.key === stop) ? stop : (points[0]?.key ?? null);
-  const [focused, setFocused] = useState<string | null>(null);
   const press = (e: KeyboardEvent, p: Point) => {
     if (e.key === 'Enter' || e.key === ' ') p.onPick();
     const next = walk(points, p.key, e.key);
@@ -115,6 +114,11 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
       }}
       onPointerMove={(e) => {
         if (!drag) return;
+        // Let go outside, before it had become a drag.
+        if (e.buttons === 0) {
+          setDrag(null);
+          return;
+        }
         const to = place(e);
         setDrag({ ...drag, to });
         // Only a drag follows the pointer out of the drawing: a click on a point stays that point's.
@@ -122,6 +126,9 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
           e.currentTarget.setPointerCapture(e.pointerId);
       }}
       onPointerUp={release}
+      onPointerCancel={() => {
+        setDrag(null);
+      }}
     >
       {ticks(y.shown(y.extent[0]), y.shown(y.extent[1]), 5).map((t) => {
         const at = py(y.stored(t));
@@ -195,22 +202,15 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
             role="button"
             aria-label={p.name}
             tabIndex={p.key === reached ? 0 : -1}
-            style={{ cursor: 'pointer', outline: 'none' }}
+            style={{ cursor: 'pointer', outlineOffset: 3 }}
             onClick={p.onPick}
             onKeyDown={(e) => {
               press(e, p);
             }}
-            onFocus={(e) => {
+            onFocus={() => {
               setStop(p.key);
-              if (e.currentTarget.matches(':focus-visible')) setFocused(p.key);
-            }}
-            onBlur={() => {
-              setFocused(null);
             }}
           >
-            {p.key === focused && (
-              <circle cx={cx} cy={cy} r={r + 4.5} fill="none" stroke={vars.text.primary} strokeWidth={2} />
-            )}
             {p.square ? (
               <rect x={cx - r * 0.9} y={cy - r * 0.9} width={r * 1.8} height={r * 1.8} {...look} />
             ) : (

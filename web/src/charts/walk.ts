@@ -12,7 +12,8 @@ interface At {
 export function walk<P extends At>(points: readonly P[], from: string, pressed: string): P | null {
   const along = (a: 'x' | 'y', b: 'x' | 'y') =>
     [...points].sort((p, q) => p[a] - q[a] || p[b] - q[b] || (p.key < q.key ? -1 : 1));
-  const [across, up] = [() => along('x', 'y'), () => along('y', 'x')];
+  const across = () => along('x', 'y');
+  const up = () => along('y', 'x');
   const step = (order: P[], by: number) => order[order.findIndex((p) => p.key === from) + by] ?? null;
   switch (pressed) {
     case 'ArrowRight':

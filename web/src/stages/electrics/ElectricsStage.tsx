@@ -57,9 +57,9 @@ export default function ElectricsStage() {
   useAhead(
     useCallback(
       (next) => {
-        void client.prefetchQuery(electricsQuery({ ...next, name: title }));
+        if (ready) void client.prefetchQuery(electricsQuery({ ...next, name: title }));
       },
-      [client, title],
+      [client, ready, title],
     ),
   );
   // What was sized last stays in sight while what was typed since is refused, so that it can be mended where it was typed.

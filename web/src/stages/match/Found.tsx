@@ -46,6 +46,12 @@ export default function Found({
           marked={marked}
           onPick={(m) => {
             onOpened(keyOf(m));
+            // Drawn first, then looked at.
+            requestAnimationFrame(() => {
+              const row = document.querySelector(`[data-testid="match-${String(m.place)}"]`);
+              row?.scrollIntoView({ block: 'center' });
+              row?.querySelector('button')?.focus({ preventScroll: true });
+            });
           }}
         />
         {schools}
@@ -63,7 +69,7 @@ export default function Found({
         </Box>
       )}
       <MatchTable
-        designs={designs.filter((m) => within(m, plane))}
+        designs={designs.filter((m) => within(m, plane) || keyOf(m) === opened)}
         axes={axes}
         chosen={chosen}
         onChosen={(m) => {

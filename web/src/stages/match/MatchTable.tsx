@@ -62,7 +62,9 @@ export function MatchTable({
   });
   const groups = new Map<string, Match[]>();
   for (const m of sorted) groups.set(m.group, [...(groups.get(m.group) ?? []), m]);
-  const rows = [...groups.values()].slice(0, most);
+  // What is open is drawn wherever it stands, also where its group is folded or below those drawn.
+  const isOpen = (m: Match) => keyOf(m) === opened;
+  const rows = [...groups.values()].filter((members, i) => i < most || members.some(isOpen));
   const header = (by: Axis | 'place', word: string, numeric = true) => (
     <TableCell
       key={by}
@@ -266,7 +268,7 @@ export function MatchTable({
             return (
               <Fragment key={best.group}>
                 {row(best, true, others.length)}
-                {expanded.has(best.group) && others.map((m) => row(m, false, 0))}
+                {others.filter((m) => expanded.has(best.group) || isOpen(m)).map((m) => row(m, false, 0))}
               </Fragment>
             );
           })}
