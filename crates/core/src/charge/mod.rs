@@ -3,9 +3,10 @@
 mod curve;
 mod outlet;
 mod pilot;
-mod proof;
 mod session;
 mod supply;
+#[cfg(test)]
+mod tests;
 
 use serde::Serialize;
 

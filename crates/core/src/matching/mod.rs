@@ -19,10 +19,8 @@ mod needs;
 mod needs_answer;
 mod objectives;
 mod open;
-mod order_proof;
 mod packs;
 mod pareto;
-mod proof;
 mod proposal;
 mod relaxation;
 mod request;
@@ -35,6 +33,8 @@ mod size;
 mod space;
 mod sprint;
 mod subsystems;
+#[cfg(test)]
+mod tests;
 mod trip_energy;
 mod why_not;
 

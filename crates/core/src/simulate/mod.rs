@@ -12,11 +12,12 @@ mod gear_choice;
 mod held_pace;
 mod hill;
 mod lanes;
-mod lanes_proof;
 mod range;
 mod split;
 mod step_block;
 mod temperature;
+#[cfg(test)]
+mod tests;
 mod top_speed;
 
 pub use acceleration::{ACCELERATION_STEP_M_S, Acceleration, AccelerationPoint, accelerate, quickest};

@@ -7,7 +7,8 @@ mod curve;
 mod inside;
 mod loss_fit;
 mod losses;
-mod proof;
+#[cfg(test)]
+mod tests;
 
 use crate::library::{Motor, MotorKind};
 use crate::quantity::units::RAD_S_PER_RPM;

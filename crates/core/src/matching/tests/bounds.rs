@@ -1,17 +1,15 @@
 //! Every bound against the model: no configuration does better than it was told to, alone or in any block that holds it.
 
-#![cfg(test)]
-
-use super::bounds::{Bound, Told};
-use super::branches::{Branch, DriveBest, Member, PackBest, Tree};
-use super::candidates::{Ahead, Candidate};
-use super::count::Counts;
-use super::enumerate::SearchSpace;
-use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{Checked, Document, MatchRequest};
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
+use crate::matching::bounds::{Bound, Told};
+use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
+use crate::matching::candidates::{Ahead, Candidate};
+use crate::matching::count::Counts;
+use crate::matching::enumerate::SearchSpace;
+use crate::matching::space::SearchProblem;
 use crate::powertrain::MotorMap;
 
 fn demo(name: &str) -> Checked {

@@ -1,7 +1,5 @@
 //! Steps asked side by side, against each of them asked by itself.
 
-#![cfg(test)]
-
 use super::asked::{Asker, Ease};
 use super::driver::{Driver, ShiftPolicy};
 use super::lanes::{LANES, Lanes, SideBySide};

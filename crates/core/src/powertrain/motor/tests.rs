@@ -1,7 +1,5 @@
 //! What is told of a curve in closed form, against the curve itself.
 
-#![cfg(test)]
-
 use super::MotorMap;
 use crate::library::{MotorModel, Part, builtin};
 

@@ -1,12 +1,10 @@
 //! What beats what in however wide steps, and what comes first.
 
-#![cfg(test)]
-
-use super::candidates::Candidate;
-use super::objectives::{Bins, NEVER};
-use super::open::{Open, OpenList};
-use super::pareto::{ParetoFront, Tie, Widening};
-use super::proof::{candidate, spread};
+use super::bounds::{candidate, spread};
+use crate::matching::candidates::Candidate;
+use crate::matching::objectives::{Bins, NEVER};
+use crate::matching::open::{Open, OpenList};
+use crate::matching::pareto::{ParetoFront, Tie, Widening};
 
 /// Candidates with steps as they may come: near each other, some never reaching a figure.
 fn drawn_ties(seed: usize, count: usize) -> Vec<Tie> {

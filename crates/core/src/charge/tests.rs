@@ -1,7 +1,5 @@
 //! The hours of a charge told from a few steps, against the charge itself.
 
-#![cfg(test)]
-
 use super::{charge, charge_hours};
 use crate::document::{Checked, Document, Pack};
 use crate::library::{Part, builtin};
