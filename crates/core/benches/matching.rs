@@ -11,12 +11,13 @@ use joulethesis_core::document::{Answers, Certainty, MatchRequest, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
 use joulethesis_core::matching::{MatchAnswer, search};
 
-/// The library with every record again under another name and slightly other ratings, so that no copy is a duplicate.
-fn grown(times: u32) -> Vec<Part> {
+/// The library with records again under other names and slightly other ratings, as many times as said of each, so that no copy is a duplicate.
+fn grown(times: impl Fn(&Part) -> u32) -> Vec<Part> {
     let mut all = builtin().to_vec();
-    for copy in 1..times {
+    let most = builtin().iter().map(&times).max().unwrap_or(1);
+    for copy in 1..most {
         let other = f64::from(copy).mul_add(0.012, 1.0);
-        for part in builtin() {
+        for part in builtin().iter().filter(|p| copy < times(p)) {
             let mut part = part.clone();
             match &mut part {
                 Part::Motor(m) => {
@@ -46,6 +47,24 @@ fn grown(times: u32) -> Vec<Part> {
         }
     }
     all
+}
+
+/// The kind of a part that a search looks at.
+fn kind(part: &Part) -> &'static str {
+    match part {
+        Part::Motor(_) => "motor",
+        Part::Controller(_) => "controller",
+        Part::Module(_) => "module",
+        Part::Charger(_) => "charger",
+        Part::Component(_) => "",
+    }
+}
+
+/// The library with one kind grown to some five thousand records.
+fn grown_by(one: &str) -> Vec<Part> {
+    const MANY: usize = 5000;
+    let own = builtin().iter().filter(|p| kind(p) == one).count().max(1);
+    grown(|part| if kind(part) == one { MANY.div_ceil(own) as u32 } else { 1 })
 }
 
 /// Largest resident size so far, MB (Linux).
@@ -99,9 +118,16 @@ fn main() {
             continue;
         }
         let times: &[u32] = if name == "van" && wanted.len() != 1 { &[1, 2, 4] } else { &[1] };
-        let cautious = std::env::var_os("CAUTIOUS").map(|_| (Certainty::P10, 1));
-        for (certainty, times) in times.iter().map(|t| (Certainty::P50, *t)).chain(cautious) {
-            let library = grown(times);
+        let mut libraries: Vec<(Certainty, String, Vec<Part>)> =
+            times.iter().map(|t| (Certainty::P50, format!("x{t}"), grown(|_| *t))).collect();
+        if std::env::var_os("CAUTIOUS").is_some() {
+            libraries.push((Certainty::P10, "x1".to_owned(), grown(|_| 1)));
+        }
+        // MANY=module: five thousand of one kind.
+        if let Ok(one) = std::env::var("MANY") {
+            libraries = vec![(Certainty::P50, format!("5000 of {one}"), grown_by(&one))];
+        }
+        for (certainty, size, library) in libraries {
             let request = MatchRequest { certainty, ..MatchRequest::default() };
             let yardstick_s = yardstick_s();
             let start = Instant::now();
@@ -117,7 +143,7 @@ fn main() {
                 Ok(answer) => {
                     let r = &answer.report;
                     println!(
-                        "| {name}{} | x{times} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.1} | {:.0} MB | {:016x} |",
+                        "| {name}{} | {size} | {:.2e} | {} | {} | {} | {} | {:.2} s | {:.2} s{} | {:.1} | {:.0} MB | {:016x} |",
                         if certainty == Certainty::P10 { ", P10" } else { "" },
                         r.raw as f64,
                         r.bounded,
@@ -156,7 +182,7 @@ fn main() {
                         }
                     }
                 }
-                Err(e) => println!("| {name} | x{times} | {e} |"),
+                Err(e) => println!("| {name} | {size} | {e} |"),
             }
         }
     }

@@ -1,6 +1,6 @@
 //! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they have at any charge do they follow it.
 
-use super::bounds::{Bound, Known, OtherEnd, PackLook};
+use super::bounds::{Bound, OtherEnd, PackLook, Power};
 use super::space::SearchProblem;
 use super::subsystems::GearSide;
 use crate::document::{Document, Trip};
@@ -12,8 +12,6 @@ use crate::vehicle::{Conditions, Road};
 
 /// Width of a cell of speed, m/s.
 const CELL_M_S: f64 = 0.5;
-/// The force within a cell is no more than so many times that at its slow end: as much as a curve may rise.
-const RISING: f64 = 1.02;
 
 /// The speed that a vehicle has to reach on the level if it is to follow the trip that counts: told of whole blocks at once.
 ///
@@ -71,7 +69,7 @@ impl KeepUp {
         let resistance_n = Road { mass_kg, ..self.road }.resistance_n(self.speed_m_s, (0.0, 1.0));
         let power = look.power(Duty::Peak);
         let mut turning = look.drivetrain.gears_of(self.gear, self.range).filter(|g| self.speed_m_s < g.fastest_m_s * (1.0 + 1e-9));
-        !turning.any(|g| (RISING * look.gear_n(g, self.speed_m_s, &power)).min(look.worst.grip_n) >= resistance_n)
+        !turning.any(|g| look.gear_n(g, self.speed_m_s, &power).min(look.worst.grip_n) >= resistance_n)
     }
 }
 
@@ -82,7 +80,7 @@ fn at_start<'a>(look: &Bound<'a>, heaviest_kg: f64) -> Option<Bound<'a>> {
     let on = pack.on_trip;
     let full = PackLook { run_v: on.start_v, resistance_ohm: on.resistance_ohm, peak_a: on.peak_a, ..pack };
     let worst = OtherEnd { heaviest_kg, grip_n: look.vehicle.most_grip_n_per_kg * heaviest_kg, ..look.worst };
-    Some(Bound { pack: Some(full), worst, known: Known::nothing(), ..*look })
+    Some(Bound { pack: Some(full), worst, ..look.again() })
 }
 
 /// Load of a trip beyond the usual one, kg.
@@ -93,40 +91,111 @@ pub(super) fn payload_kg(base: &Document, trip: &Trip) -> f64 {
     }
 }
 
-/// Whether a chain falls behind a trace by more than following it allows.
-///
-/// At every moment the vehicle is no quicker than one that takes the greatest force of any charge against the resistance of its slower start of
-/// each step, so it loses no less way and is off the trace for no less time.
-pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], trace: &Trace) -> bool {
-    let Some(look) = at_start(look, road.mass_kg) else { return false };
-    let (power, mass_kg) = (look.power(Duty::Peak), road.mass_kg);
-    // Greatest force over inert mass by cells of speed, and the lightest and heaviest inert mass.
-    let mut likely = 0;
-    let mut pull = |cell: usize| {
-        let v_m_s = cell as f64 * CELL_M_S;
-        let (mut best, first) = (0.0, likely);
+/// What a design has used of its charge at least, wherever it is on a trace that it follows.
+pub(super) struct Emptied<'a> {
+    /// Energy that the pack gives at least, up to each point, J.
+    pub(super) used_j: &'a [f64],
+    /// Stages of the charge: energy down to each, J, and the voltage there, V. From the last on the window may have ended.
+    pub(super) stages: &'a [(f64, f64)],
+}
+
+impl Emptied<'_> {
+    /// The lowest voltage that is told.
+    fn last_v(&self) -> Option<f64> {
+        self.stages.last().map(|(_, v)| *v)
+    }
+
+    /// Voltage that nothing exceeds in the step after a point; none where the window may have ended.
+    fn volts_v(&self, point: usize) -> Option<f64> {
+        let used_j = *self.used_j.get(point)?;
+        let passed = self.stages.partition_point(|(j, _)| *j <= used_j);
+        self.stages.get(passed.checked_sub(1)?).filter(|_| passed < self.stages.len()).map(|(_, v)| *v)
+    }
+}
+
+/// The greatest force over inert mass by cells of speed, m/s^2, worked out where it is asked for: that at the slow end of each, as no force grows
+/// with the speed.
+struct Pulls<'a> {
+    look: Bound<'a>,
+    gears: &'a [&'a GearSide],
+    mass_kg: f64,
+    power: Power,
+    cells: Vec<f64>,
+    likely: usize,
+}
+
+impl<'a> Pulls<'a> {
+    fn of(look: Bound<'a>, gears: &'a [&'a GearSide], mass_kg: f64) -> Self {
+        let power = look.power(Duty::Peak);
+        Self { look, gears, mass_kg, power, cells: Vec::new(), likely: 0 }
+    }
+
+    /// Goes on at another open-circuit voltage.
+    fn at_volts(&mut self, volts_v: f64) {
+        if let Some(pack) = self.look.pack.filter(|p| p.run_v != volts_v) {
+            self.look.pack = Some(PackLook { run_v: volts_v, ..pack });
+            self.power = self.look.power(Duty::Peak);
+            self.cells.clear();
+        }
+    }
+
+    fn at(&mut self, v_m_s: f64) -> f64 {
+        let cell = (v_m_s / CELL_M_S) as usize;
+        if self.cells.len() <= cell {
+            self.cells.resize(cell + 1, f64::NAN);
+        }
+        if self.cells[cell].is_nan() {
+            self.cells[cell] = self.hardest(cell as f64 * CELL_M_S);
+        }
+        self.cells[cell]
+    }
+
+    fn hardest(&mut self, v_m_s: f64) -> f64 {
+        let (mut best, first) = (0.0, self.likely);
         // The gear that was the hardest a cell before first: it mostly spares the others.
-        for k in std::iter::once(first).chain((0..gears.len()).filter(|k| *k != first)) {
-            let gear = gears[k];
+        for k in std::iter::once(first).chain((0..self.gears.len()).filter(|k| *k != first)) {
+            let gear = self.gears[k];
             if v_m_s >= gear.fastest_m_s * (1.0 + 1e-9) {
                 continue;
             }
-            let accel_m_s2 = |pull_n: f64| (RISING * pull_n).min(look.worst.grip_n) / gear.inert(mass_kg);
-            if accel_m_s2(Bound::simply_n(gear, v_m_s, power.torque_nm, &power) * (1.0 + 2e-9)) <= best {
+            let accel_m_s2 = |pull_n: f64| (pull_n * (1.0 + 1e-9)).min(self.look.worst.grip_n) / gear.inert(self.mass_kg);
+            if accel_m_s2(Bound::simply_n(gear, v_m_s, self.power.torque_nm, &self.power) * (1.0 + 2e-9)) <= best {
                 continue;
             }
-            let pulled = accel_m_s2(look.gear_n(gear, v_m_s, &power));
+            let pulled = accel_m_s2(self.look.gear_n(gear, v_m_s, &self.power));
             if pulled > best {
-                (best, likely) = (pulled, k);
+                (best, self.likely) = (pulled, k);
             }
         }
         best
-    };
+    }
+}
+
+/// Steps that one of the trace is cut in where the vehicle may be held back: no fewer than the model's.
+const SUB_STEPS: u32 = 5;
+
+/// Whether a chain falls behind a trace by more than following it allows.
+///
+/// At every moment the vehicle is no quicker than one that takes the greatest force of any charge it may have left against the resistance of its
+/// slower start of each step, so it loses no less way and is off the trace for no less time. Without `emptied`, of any charge; with it, as long as
+/// there surely is any.
+pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], trace: &Trace, emptied: Option<&Emptied<'_>>) -> bool {
+    let Some(look) = at_start(look, road.mass_kg) else { return false };
+    let mass_kg = road.mass_kg;
     let inert = gears.iter().map(|g| g.inert(mass_kg)).fold((f64::INFINITY, 0.0_f64), |(a, b), x| (a.min(x), b.max(x)));
+    let slowed_m_s2 = |v_m_s: f64, at: Point| {
+        let resistance_n = road.resistance_n(v_m_s, (at.sin, at.cos));
+        resistance_n / if resistance_n > 0.0 { inert.1 } else { inert.0 }
+    };
+    let mut pulls = Pulls::of(look.again(), gears, mass_kg);
+    let mut least = emptied.and_then(Emptied::last_v).map(|volts_v| {
+        let mut least = Pulls::of(look.again(), gears, mass_kg);
+        least.at_volts(volts_v);
+        least
+    });
     let tolerance = Tolerance::of(trace);
-    let mut pulls: Vec<f64> = Vec::new();
     let (mut v_m_s, mut lost_m, mut off_s) = (0.0_f64, 0.0, 0.0);
-    for pair in trace.points.windows(2) {
+    for (point, pair) in trace.points.windows(2).enumerate() {
         let (from, to) = (pair[0], pair[1]);
         let dt = to.time_s - from.time_s;
         let wanted_m_s = to.speed_m_s;
@@ -134,26 +203,36 @@ pub(super) fn falls_behind(look: &Bound<'_>, road: &Road, gears: &[&GearSide], t
             v_m_s = wanted_m_s;
             continue;
         }
-        let cell = (v_m_s / CELL_M_S) as usize;
-        while pulls.len() <= cell {
-            pulls.push(pull(pulls.len()));
+        let volts_v = match emptied.map(|e| e.volts_v(point)) {
+            Some(None) => return false,
+            told => told.flatten(),
+        };
+        // What the lowest voltage reaches needs no closer look.
+        let at_least_m_s2 = least.as_mut().map_or_else(|| pulls.at(v_m_s), |least| least.at(v_m_s));
+        if v_m_s + (at_least_m_s2 - slowed_m_s2(v_m_s, from)) * dt >= wanted_m_s {
+            v_m_s = wanted_m_s;
+            continue;
         }
-        let resistance_n = road.resistance_n(v_m_s, (from.sin, from.cos));
-        let accel_m_s2 = pulls[cell] - resistance_n / if resistance_n > 0.0 { inert.1 } else { inert.0 };
-        // One that slows down does so ever less: counted as if it held its speed.
-        let reached_m_s = v_m_s + accel_m_s2.max(0.0) * dt;
-        if reached_m_s < wanted_m_s {
-            let (asked_m, driven_m) = (0.5 * (from.speed_m_s + wanted_m_s) * dt, 0.5 * (v_m_s + reached_m_s) * dt);
-            lost_m += (asked_m - driven_m).max(0.0);
-            // A hair for sums made in another order.
-            if wanted_m_s - reached_m_s > OFF_TRACE_M_S + 1e-6 {
-                off_s += dt;
-            }
-            if tolerance.is_exceeded(off_s * (1.0 - 1e-9), lost_m * (1.0 - 1e-6)) {
-                return true;
-            }
+        if let Some(volts_v) = volts_v {
+            pulls.at_volts(volts_v);
         }
-        v_m_s = reached_m_s.min(wanted_m_s);
+        let (h, mut driven_m) = (dt / f64::from(SUB_STEPS), 0.0);
+        for i in 1..=SUB_STEPS {
+            let target_m_s = from.speed_m_s + (wanted_m_s - from.speed_m_s) * f64::from(i) / f64::from(SUB_STEPS);
+            // One that slows down does so ever less: counted as if it held its speed.
+            let accel_m_s2 = (pulls.at(v_m_s) - slowed_m_s2(v_m_s, from)).max(0.0);
+            let reached_m_s = (v_m_s + accel_m_s2 * h).min(target_m_s.max(v_m_s));
+            driven_m += 0.5 * (v_m_s + reached_m_s) * h;
+            v_m_s = reached_m_s;
+        }
+        lost_m += (0.5 * (from.speed_m_s + wanted_m_s) * dt - driven_m).max(0.0);
+        // A hair for sums made in another order.
+        if wanted_m_s - v_m_s > OFF_TRACE_M_S + 1e-6 {
+            off_s += dt;
+        }
+        if tolerance.is_exceeded(off_s * (1.0 - 1e-9), lost_m * (1.0 - 1e-6)) {
+            return true;
+        }
     }
     false
 }

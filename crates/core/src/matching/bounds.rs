@@ -7,7 +7,7 @@ use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
-use super::trip_energy::{Along, TripEnergy};
+use super::trip_energy::{Along, Behind, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;
@@ -101,6 +101,11 @@ pub(super) struct Power {
 }
 
 impl Bound<'_> {
+    /// The same, of which nothing is known yet.
+    pub(super) fn again(&self) -> Self {
+        Self { known: Known::nothing(), ..*self }
+    }
+
     /// What there is at most.
     pub(super) fn power(&self, duty: Duty) -> Power {
         let (drive, minutes) = (self.drive, &self.drive.ten_minutes);
@@ -201,15 +206,33 @@ impl Bound<'_> {
 
     /// Range that nothing exceeds on a trip that takes at least an energy, km.
     pub(super) fn reach_km(&self, energy: &TripEnergy, along: &[Along]) -> f64 {
-        let Some(pack) = self.pack else { return f64::INFINITY };
+        self.behind(energy).map_or(f64::INFINITY, |(usable_j, pack)| energy.furthest_m(usable_j, &pack, along) / 1000.0)
+    }
+
+    /// Energy that a pack gives at least by one run of a trip, J.
+    pub(super) fn once_j(&self, energy: &TripEnergy) -> f64 {
+        self.behind(energy).map_or(0.0, |(_, pack)| energy.once_j(&pack))
+    }
+
+    /// Energy that a pack gives at least, up to each point of a trace that is followed but for `lagging_j`, J.
+    pub(super) fn used_along_j(&self, energy: &TripEnergy, along: &[Along], lagging_j: f64) -> Vec<f64> {
+        let Some((_, pack)) = self.behind(energy) else { return Vec::new() };
+        let mut used_j = energy.used_along_j(along, &pack);
+        used_j.iter_mut().for_each(|j| *j = (*j - lagging_j).max(0.0));
+        used_j
+    }
+
+    /// Energy within the window of a pack, J, and what it and the controllers make of a trip.
+    fn behind(&self, energy: &TripEnergy) -> Option<(f64, Behind)> {
+        let PackLook { on_trip: on, .. } = self.pack?;
         // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
-        let on = &pack.on_trip;
         let at = |amps: f64| amps * (on.start_v + amps * self.worst.most_ohm);
         let (own_a, cells_a) = (self.drive.feedback_a, on.feedback_a);
-        let feedback_w = at(own_a).min(at(cells_a) + self.vehicle.low_voltage_w + energy.hvac_w);
+        let low_voltage_w = self.vehicle.low_voltage_w;
+        let feedback_w = at(own_a).min(at(cells_a) + low_voltage_w + energy.hvac_w);
         let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.worst.least_efficiency } else { 0.0 };
-        let (volts, efficiency) = ((on.start_v, on.mean_v, on.resistance_ohm), (self.drive.efficiency, taken_w));
-        energy.furthest_m(on.usable_j, volts, efficiency, self.vehicle.low_voltage_w, along) / 1000.0
+        let OnTrip { start_v: full_v, mean_v, resistance_ohm, usable_j, .. } = on;
+        Some((usable_j, Behind { full_v, mean_v, resistance_ohm, efficiency: self.drive.efficiency, taken_w, low_voltage_w }))
     }
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.

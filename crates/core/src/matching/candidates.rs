@@ -1,5 +1,6 @@
 //! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
 
+use super::behind::Emptied;
 use super::blocks::{Answered, Opened};
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::configuration::Configuration;
@@ -7,10 +8,10 @@ use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
-use super::packs::{ChargerSide, PackSide};
+use super::packs::{ChargerSide, OnTrip, PackSide};
 use super::space::SearchProblem;
 use super::subsystems::Drive;
-use super::trip_energy::OnRoad;
+use super::trip_energy::{OnRoad, TripEnergy};
 use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::limits::{controller_over_pack, sags_below};
@@ -145,7 +146,8 @@ impl SearchSpace {
         look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
     }
 
-    /// What is told of a candidate on the very trace of the trip that counts before it is driven; none where it may fall behind.
+    /// What is told of a candidate on the very trace of the trip that counts, or of one on a day like it, before it is driven; none where it may
+    /// fall behind.
     pub(super) fn before_driving(&self, problem: &SearchProblem, candidate: &Candidate, (trip, trace): (usize, &Trace)) -> Option<Ahead> {
         if !problem.keeps_up() {
             return None;
@@ -153,12 +155,25 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let look = self.look(problem, drive, (pack, charger), true);
+        let mut look = self.look(problem, drive, (pack, charger), true);
+        // Downhill it may be fuller than at the start.
+        let downhill = trace.points.iter().any(|p| p.sin < -1e-9);
+        let top_v = if downhill { pack.model.full_v } else { pack.on_trip.start_v };
+        look.pack = look.pack.map(|p| PackLook { on_trip: OnTrip { start_v: top_v, ..p.on_trip }, ..p });
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
-        if on_road.falls_behind(&look, trace) {
+        // Beyond the window nothing has to be followed.
+        let most_a = drive.peak_a.min(pack.on_trip.peak_a);
+        let holds = |e: &TripEnergy| pack.surely_holds(look.once_j(e), most_a);
+        let least = || look.drivetrain.energies(problem, &self.vehicle, trip, (look.mass_kg, look.mass_kg));
+        if problem.trip == Some(trip) && least().all(holds) && on_road.falls_behind(&look, trace, None) {
             return Some(Ahead::FallsBehind);
         }
         let (energy, along) = on_road.energy_along((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
+        let used_j = look.used_along_j(&energy, &along, on_road.lagging_j(trace));
+        let stages = pack.stages(problem, trip, (top_v, most_a));
+        if on_road.falls_behind(&look, trace, Some(&Emptied { used_j: &used_j, stages: &stages })) {
+            return Some(Ahead::FallsBehind);
+        }
         Some(Ahead::Reaches(look.reach_km(&energy, &along)))
     }
 

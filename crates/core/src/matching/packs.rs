@@ -1,6 +1,7 @@
 //! Packs with the chargers that suit them, as closed forms need them.
 
 use super::space::SearchProblem;
+use crate::document::{Document, Pack, Trip};
 use crate::figures::performance;
 use crate::limits::lowest_v;
 use crate::pack::PackModel;
@@ -49,6 +50,27 @@ pub(super) struct PackSide {
     pub(super) chargers: Vec<ChargerSide>,
 }
 
+/// Share of the window that is surely not more than spent where so much is told to be used at least: what is told is less by a twentieth or so,
+/// and by a quarter where a weak pack heats itself.
+const SURELY: f64 = 0.75;
+/// Stages in which the voltage falls over that share.
+const STAGES: u32 = 16;
+
+/// The same share where no more than some amps are drawn: Peukert's law counts more than is drawn.
+fn surely(pack: &PackModel, most_a: f64) -> f64 {
+    if pack.has_peukert() { SURELY * most_a / pack.counted_a(most_a) } else { SURELY }
+}
+
+/// A pack on the day of a trip; none where that is the usual one.
+fn on_its_day(with: &Document, pack: &Pack, trip: &Trip) -> Option<PackModel> {
+    trip.weather.is_some().then(|| PackModel::of(pack, &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
+}
+
+/// Charge that a trip starts with.
+fn start_soc(pack: &PackModel, trip: &Trip) -> f64 {
+    trip.start_soc.unwrap_or(pack.soc_max).max(pack.soc_min)
+}
+
 impl PackSide {
     /// A pack without its chargers.
     pub(super) fn of(problem: &SearchProblem, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
@@ -60,11 +82,9 @@ impl PackSide {
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let own = trip
-            .filter(|trip| trip.weather.is_some())
-            .map(|trip| PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(&with, trip).pack_temperature_c));
+        let own = trip.and_then(|trip| on_its_day(&with, &pack, trip));
         let on_day = own.as_ref().unwrap_or(&model);
-        let start = trip.map_or(on_day.soc_max, |t| t.start_soc.unwrap_or(on_day.soc_max).max(on_day.soc_min));
+        let start = trip.map_or(on_day.soc_max, |t| start_soc(on_day, t));
         let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
         let usable_ah = (start - on_day.soc_min) * on_day.capacity_a_s / 3600.0;
         // Where Peukert's law counts, runs are not spread evenly over the charge.
@@ -79,6 +99,27 @@ impl PackSide {
         };
         let run_v = model.ocv_v(performance::run_soc(&with, &model));
         Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
+    }
+
+    /// Whether the window surely holds what is used where so much is told to be used at least, J, and no more than some amps are drawn.
+    pub(super) fn surely_holds(&self, least_j: f64, most_a: f64) -> bool {
+        least_j <= surely(&self.model, most_a) * self.on_trip.usable_j
+    }
+
+    /// Stages of the charge on a trip: energy down to each from its start, J, and the open-circuit voltage there, V, `top_v` at first; as far as
+    /// the window surely reaches where no more than `most_a` are drawn.
+    pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, (top_v, most_a): (f64, f64)) -> Vec<(f64, f64)> {
+        let trip = &problem.trips[trip].0;
+        let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
+        let own = trip.weather.is_some().then(|| on_its_day(&problem.light, &pack(), trip)).flatten();
+        let on_day = own.as_ref().unwrap_or(&self.model);
+        let start = start_soc(on_day, trip);
+        let surely = surely(on_day, most_a);
+        let stage = |i: u32| {
+            let soc = start - surely * f64::from(i) / f64::from(STAGES) * (start - on_day.soc_min);
+            (on_day.energy_wh(soc, start) * 3600.0, on_day.ocv_v(soc))
+        };
+        std::iter::once((0.0, top_v)).chain((1..=STAGES).map(stage)).collect()
     }
 
     /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.

@@ -72,6 +72,13 @@ impl<L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_, L, B> {
                 share[i] = on.regeneration_share * on.fade.at(v[i]);
             }
             let (mut least, mut back): (Lane, Lane) = ([f64::INFINITY; LANES], [0.0; LANES]);
+            // Where no gear turns so fast, what is a hair slower takes what the road does.
+            let mut road_w = [0.0; LANES];
+            for i in 0..LANES {
+                let light_n = fixed[i] + (per_kg[i] + accel[i]) * light_kg;
+                let heavy_n = fixed[i] + (per_kg[i] + accel[i]) * heavy_kg;
+                road_w[i] = v[i] * larger(either(heavy_n < light_n, heavy_n, light_n), 0.0);
+            }
             for gear in &on.gears {
                 let GearSide { fastest_m_s, rad_per_m, pull_n_per_nm, efficiency, .. } = **gear;
                 let (inert_light_kg, inert_heavy_kg) = (gear.inert(light_kg), gear.inert(heavy_kg));
@@ -93,7 +100,7 @@ impl<L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_, L, B> {
                     back[i] = either(turns & !pulls & (back_w > back[i]), back_w, back[i]);
                 }
             }
-            told.extend((0..some.len()).map(|i| (either(least[i] < f64::INFINITY, larger(least[i], 0.0), 0.0), back[i])));
+            told.extend((0..some.len()).map(|i| (either(least[i] < f64::INFINITY, larger(least[i], 0.0), road_w[i]), back[i])));
         }
     }
 }

@@ -272,10 +272,10 @@ impl<'a> Search<'a> {
         self.counts.driven += u64::from(work == Work::Driven);
         match outcome {
             Outcome::Cut(why) => self.counts.cut_one(why, work != Work::Bounded),
-            Outcome::Beaten(bins) => {
+            Outcome::Beaten { bins, close } => {
                 let rank = self.problem.objectives.rank(&bins);
                 let simulated = candidate.simulated || work != Work::Bounded;
-                self.set_aside(Open::Candidate(Candidate { bins, rank, simulated, close: true, ..candidate }));
+                self.set_aside(Open::Candidate(Candidate { bins, rank, simulated, close, ..candidate }));
             }
             Outcome::Bounded(bins) => {
                 let rank = self.problem.objectives.rank(&bins);

@@ -19,8 +19,8 @@ use crate::trip::Trace;
 pub(super) enum Outcome {
     /// A rule or a goal is against it.
     Cut(Why),
-    /// A member of the answer beats these steps, which are no worse than its own.
-    Beaten(Bins),
+    /// A member of the answer beats these steps, which are no worse than its own; whether more bounds would tell anything.
+    Beaten { bins: Bins, close: bool },
     /// Its steps are no better than these; it may be less promising now than others.
     Bounded(Bins),
     /// Meets everything, and nothing in the answer beats it yet.
@@ -47,7 +47,7 @@ impl Search<'_> {
         let dominated = |tie: &Tie| self.is_dominated(problem.objectives.rank(&tie.bins), tie, &configuration);
         let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
             Told::Missed(constraint) => return Ok((Outcome::Cut(goal(constraint)), Work::Bounded)),
-            Told::Beaten(bins) => return Ok((Outcome::Beaten(bins), Work::Bounded)),
+            Told::Beaten(bins) => return Ok((Outcome::Beaten { bins, close: false }, Work::Bounded)),
             Told::Open(bins) => bins,
         };
         let mut tie = Tie { bins, ..own };
@@ -82,7 +82,7 @@ impl Search<'_> {
                 let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
                 // With one more figure known it may be dominated.
                 if tie.bins[i] != bound && dominated(&tie) {
-                    return Ok((Outcome::Beaten(tie.bins), Work::Simulated));
+                    return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Simulated));
                 }
             }
         }
@@ -96,7 +96,7 @@ impl Search<'_> {
         let [cost, .., added_kg, _, _] = figures;
         (tie.cost, tie.added_kg) = (cost, added_kg);
         if dominated(&tie) {
-            return Ok((Outcome::Beaten(tie.bins), Work::Simulated));
+            return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Simulated));
         }
         let own_trips = problem.traced(&document)?;
         let trips = own_trips.as_deref().unwrap_or(&problem.trips);
@@ -131,7 +131,7 @@ impl Search<'_> {
             tie.bins[SHORTFALL] = Objectives::shortfall_grade(shortfall);
         }
         if dominated(&tie) {
-            return Ok((Outcome::Beaten(tie.bins), Work::Driven));
+            return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Driven));
         }
         if problem.request.certainty == Certainty::P10
             && let Some(constraint) = unsure(problem, &configuration, &self.cancel)?
@@ -156,19 +156,26 @@ impl Search<'_> {
         dominated: &impl Fn(&Tie) -> bool,
     ) -> Option<Outcome> {
         let problem = self.problem;
-        let trip = problem.trip?;
-        let furthest_km = match self.space.before_driving(problem, candidate, (trip, &trips[trip].1))? {
-            Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
-            Ahead::Reaches(km) => km,
-        };
-        let missed = |m: &Constraint| m.kind == FigureKind::Range(trip) && !m.may_be_met(furthest_km);
-        if let Some(constraint) = problem.constraints.iter().position(missed) {
-            return Some(Outcome::Cut(goal(constraint)));
+        let counting = problem.trip?;
+        let others: Vec<usize> = problem.followed.iter().copied().filter(|i| problem.is_told_like(*i, counting)).collect();
+        for at in std::iter::once(counting).chain(others.iter().copied()).filter(|at| !trips[*at].1.points.is_empty()) {
+            let furthest_km = match self.space.before_driving(problem, candidate, (at, &trips[at].1))? {
+                Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
+                Ahead::Reaches(km) => km,
+            };
+            let missed = |m: &Constraint| m.kind == FigureKind::Range(at) && !m.may_be_met(furthest_km);
+            if let Some(constraint) = problem.constraints.iter().position(missed) {
+                return Some(Outcome::Cut(goal(constraint)));
+            }
+            // Where goals may be missed, what counts is by how much.
+            if at == counting && problem.objectives.kinds[1].is_some() {
+                tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
+                if dominated(tie) {
+                    return Some(Outcome::Beaten { bins: tie.bins, close: others.is_empty() });
+                }
+            }
         }
-        // Where goals may be missed, what counts is by how much.
-        problem.objectives.kinds[1]?;
-        tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
-        dominated(tie).then_some(Outcome::Beaten(tie.bins))
+        None
     }
 }
 

@@ -343,6 +343,12 @@ impl SearchProblem {
         Ok(Some(trips))
     }
 
+    /// Whether what is told of packs and gears on the day of one trip holds for another.
+    pub(super) fn is_told_like(&self, other: usize, trip: usize) -> bool {
+        let (a, b) = (&self.trips[other].0, &self.trips[trip].0);
+        other != trip && (&a.weather, a.start_soc) == (&b.weather, b.start_soc)
+    }
+
     /// Whether every chain in the answer keeps up with its trips; one that may lag or be held back by heat may go further than one that does.
     pub(super) fn keeps_up(&self) -> bool {
         self.keeps(Rule::NotFollowed) && self.keeps(Rule::Heat)

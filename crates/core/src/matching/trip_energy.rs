@@ -1,12 +1,12 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
-use super::behind::{falls_behind, payload_kg};
+use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step};
 use super::bounds::Bound;
 use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
 use crate::powertrain::{Fade, MotorMap};
-use crate::simulate::BRIDGE_RUNS;
+use crate::simulate::{BRIDGE_RUNS, Tolerance};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
 
@@ -35,6 +35,8 @@ pub(super) struct TripEnergy {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Along {
     drawn_j: f64,
+    drawn_w2_s: f64,
+    drawing_s: f64,
     given_back_j: [f64; TAKEN_W.len()],
     way_m: f64,
     seconds: f64,
@@ -45,6 +47,20 @@ impl Along {
     fn sums(&self, taken: usize) -> (f64, f64, f64) {
         (self.drawn_j, self.given_back_j[taken], self.seconds)
     }
+}
+
+/// What stands behind the motors.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Behind {
+    /// Open-circuit voltage at most, and on the mean of the charge, V.
+    pub(super) full_v: f64,
+    pub(super) mean_v: f64,
+    pub(super) resistance_ohm: f64,
+    /// Of the controllers.
+    pub(super) efficiency: f64,
+    /// Most of the motors' braking power that is taken, W.
+    pub(super) taken_w: f64,
+    pub(super) low_voltage_w: f64,
 }
 
 /// Powers that braking energy is summed up to, W.
@@ -95,9 +111,21 @@ impl<'a> OnRoad<'a> {
         }
     }
 
-    /// Whether a single candidate falls behind a trace by more than following it allows.
-    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace) -> bool {
-        falls_behind(look, &Road { mass_kg: self.masses_kg.0, ..self.road }, &self.gears, trace)
+    /// Whether a single candidate falls behind a trace by more than following it allows, at any charge or with what it has used at least.
+    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace, emptied: Option<&Emptied<'_>>) -> bool {
+        falls_behind(look, &Road { mass_kg: self.masses_kg.0, ..self.road }, &self.gears, trace, emptied)
+    }
+
+    /// Energy that one which lags as far as following lets it may be short of, anywhere on a trace, J: all that it may be slower by at the moment,
+    /// and the way it may have lost at the greatest resistance. In `v` per second, air takes the cube of the speed, so that a metre lost at speed
+    /// spares three times its drag. Half of all as much again for what chain and motor lose of it.
+    pub(super) fn lagging_j(&self, trace: &Trace) -> f64 {
+        let fastest_m_s = trace.points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max);
+        let steepest = trace.points.iter().map(|p| p.sin).fold(0.0, f64::max);
+        let heaviest_kg = self.gears.iter().map(|g| g.inert(self.masses_kg.1)).fold(self.masses_kg.1, f64::max);
+        let road = Road { mass_kg: self.masses_kg.1, ..self.road };
+        let resistance_n = road.resistance_n(fastest_m_s, (steepest, 1.0)) + 2.0 * road.air_n(fastest_m_s).max(0.0);
+        1.5 * (0.5 * heaviest_kg * fastest_m_s * fastest_m_s + resistance_n.max(0.0) * Tolerance::of(trace).lost_m)
     }
 
     /// The least energy of a trace that is made in no less than some time, s.
@@ -140,7 +168,7 @@ impl<'a> OnRoad<'a> {
                 }
                 sums.give_back(back_w, step.seconds);
             }
-            along.push(Along { drawn_j: sums.drawn_j, given_back_j: sums.given_back_j, way_m: sums.length_m, seconds: sums.duration_s });
+            along.push(sums.whole());
         }
         // On a trace that the chain hastens, only the whole has a least time.
         if least_s < sums.duration_s {
@@ -204,6 +232,12 @@ impl TripEnergy {
         sums
     }
 
+    /// The least up to the end.
+    fn whole(&self) -> Along {
+        let Self { length_m: way_m, duration_s: seconds, drawn_j, drawn_w2_s, drawing_s, given_back_j, .. } = *self;
+        Along { drawn_j, drawn_w2_s, drawing_s, given_back_j, way_m, seconds }
+    }
+
     fn give_back(&mut self, back_w: f64, seconds: f64) {
         for (sum, taken_w) in self.given_back_j.iter_mut().zip(TAKEN_W) {
             *sum += back_w.min(taken_w) * seconds;
@@ -215,41 +249,56 @@ impl TripEnergy {
         LAG * drawn_j / efficiency - efficiency * back_j + (low_voltage_w + self.hvac_w) * seconds
     }
 
-    /// Range that no pack of `usable_j` behind `resistance_ohm` exceeds, m, its open-circuit voltage `full_v` at most and `mean_v` on the mean of
-    /// its charge; infinite where it gives back what it draws. Of the motor's braking power at most `taken_w` is taken. Where the least up to
-    /// each point is told, a few runs end where the last of them cannot go on.
-    pub(super) fn furthest_m(
-        &self,
-        usable_j: f64,
-        (full_v, mean_v, resistance_ohm): (f64, f64, f64),
-        (efficiency, taken_w): (f64, f64),
-        low_voltage_w: f64,
-        along: &[Along],
-    ) -> f64 {
-        let taken = TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1);
-        let sums = (self.drawn_j, self.given_back_j[taken], self.duration_s);
-        let at_terminals = self.energy_j(sums, efficiency, taken_w > 0.0, low_voltage_w);
+    /// Energy that a pack gives at least up to a point, what it turns into heat itself included, J.
+    fn used_j(&self, up_to: &Along, volts_v: f64, pack: &Behind) -> f64 {
+        let Behind { resistance_ohm, efficiency, taken_w, low_voltage_w, .. } = *pack;
+        let at_terminals = self.energy_j(up_to.sums(Self::taken(taken_w)), efficiency, taken_w > 0.0, low_voltage_w);
         // Heat inside the pack at the least current that this power, and what is drawn beside it, can take.
         let aux_w = low_voltage_w + self.hvac_w;
-        let (drawn_j, drawn_w2_s) = (LAG * self.drawn_j / efficiency, (LAG / efficiency).powi(2) * self.drawn_w2_s);
-        let watts2_s = drawn_w2_s + 2.0 * aux_w * drawn_j + LAG * aux_w * aux_w * self.drawing_s;
-        let run_j = |volts_v: f64| at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v);
-        if run_j(full_v) <= 0.0 {
+        let (drawn_j, drawn_w2_s) = (LAG * up_to.drawn_j / efficiency, (LAG / efficiency).powi(2) * up_to.drawn_w2_s);
+        let watts2_s = drawn_w2_s + 2.0 * aux_w * drawn_j + LAG * aux_w * aux_w * up_to.drawing_s;
+        at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v)
+    }
+
+    /// Energy that a pack gives at least by one run, J.
+    pub(super) fn once_j(&self, pack: &Behind) -> f64 {
+        self.used_j(&self.whole(), pack.full_v, pack)
+    }
+
+    /// Energy that a pack gives at least, up to each point of the trace from its first, J.
+    pub(super) fn used_along_j(&self, along: &[Along], pack: &Behind) -> Vec<f64> {
+        std::iter::once(0.0).chain(along.iter().map(|p| self.used_j(p, pack.full_v, pack))).collect()
+    }
+
+    /// Place of the least of [`TAKEN_W`] that is no less than a power.
+    fn taken(taken_w: f64) -> usize {
+        TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1)
+    }
+
+    /// Range that no pack of `usable_j` exceeds, m; infinite where it gives back what it draws. Where the least up to each point is told, a few
+    /// runs end where the last of them cannot go on.
+    pub(super) fn furthest_m(&self, usable_j: f64, pack: &Behind, along: &[Along]) -> f64 {
+        let whole = self.whole();
+        let run_j = |volts_v: f64| self.used_j(&whole, volts_v, pack);
+        let full_j = run_j(pack.full_v);
+        if full_j <= 0.0 {
             return f64::INFINITY;
         }
         let lagging_m = 0.002 * self.length_m;
-        let reaching_m = |volts_v: f64| (self.length_m * usable_j / run_j(volts_v) + self.head_start_m + lagging_m) * ROOM;
+        let reaching_m = |run_j: f64| (self.length_m * usable_j / run_j + self.head_start_m + lagging_m) * ROOM;
         // Runs at a voltage are as many as it is high, as each takes the less charge: the mean over them of 1/V^2 is that of 1/V over that of
         // V, and no less than 1 over the square of the mean by Jensen's inequality. A few runs do not sample it evenly.
-        let evenly_m = reaching_m(mean_v);
-        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_v) };
+        let evenly_m = reaching_m(run_j(pack.mean_v));
+        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_j) };
         // Fewer runs than make a bridge are all made, each at no more than the voltage of a full pack.
-        let runs = usable_j / run_j(full_v);
+        let runs = usable_j / full_j;
         if along.is_empty() || runs >= BRIDGE_RUNS {
             return furthest_m;
         }
-        let left_j = usable_j - runs.floor() * run_j(full_v);
-        let reached = along.iter().rposition(|p| self.energy_j(p.sums(taken), efficiency, taken_w > 0.0, low_voltage_w) <= left_j);
+        let left_j = usable_j - runs.floor() * full_j;
+        let taken = Self::taken(pack.taken_w);
+        let at_terminals = |p: &Along| self.energy_j(p.sums(taken), pack.efficiency, pack.taken_w > 0.0, pack.low_voltage_w);
+        let reached = along.iter().rposition(|p| at_terminals(p) <= left_j);
         // It may end anywhere within the next step.
         let last_m = along[reached.map_or(0, |i| i + 1).min(along.len() - 1)].way_m;
         furthest_m.min((runs.floor() * self.length_m + last_m + lagging_m) * ROOM_IF_MADE)

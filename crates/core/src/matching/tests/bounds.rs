@@ -10,6 +10,7 @@ use crate::matching::candidates::{Ahead, Candidate};
 use crate::matching::count::Counts;
 use crate::matching::enumerate::SearchSpace;
 use crate::matching::space::SearchProblem;
+use crate::matching::trip_energy::OnRoad;
 use crate::powertrain::MotorMap;
 
 fn demo(name: &str) -> Checked {
@@ -166,7 +167,7 @@ impl Proof {
         let own = self.problem.traced(&document).expect("whole");
         let trace = &own.as_deref().unwrap_or(&self.problem.trips)[trip].1;
         match self.space.before_driving(&self.problem, &tried.candidate, (trip, trace)).expect("chains keep up") {
-            Ahead::FallsBehind => assert!(!tried.follows, "{:?} keeps up", self.space.configuration(&tried.candidate)),
+            Ahead::FallsBehind => assert!(!tried.followed, "{:?} keeps up", self.space.configuration(&tried.candidate)),
             Ahead::Reaches(km) if tried.follows => {
                 let range = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(trip)).map_or(0.0, |v| v.1);
                 assert!(range <= km * (1.0 + 1e-9), "{range} km, at most {km}");
@@ -292,6 +293,38 @@ fn nothing_that_keeps_up_was_told_to_be_too_slow() {
         }
     }
     assert!(followed > 50 && too_slow > 500, "{followed} keep up, {too_slow} blocks were told to be too slow");
+}
+
+/// What keeps up with its trip to the end of the window was never told to fall behind, at any charge or with what it has used; and most of what
+/// falls behind is told so before it is driven, or the search drives in vain.
+#[test]
+fn nothing_that_keeps_up_was_told_to_fall_behind() {
+    use crate::document::{Answers, VehicleKind};
+    let (mut told, mut emptied, mut driven_in_vain) = (0, 0, 0);
+    for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
+        for (fastest, longest_trip_km) in [(50.0, 15.0), (80.0, 40.0), (110.0, 90.0)] {
+            let fastest_kmh = fastest + 4.0 * k as f64;
+            let answers = Answers { fastest_kmh: Some(fastest_kmh), longest_trip_km: Some(longest_trip_km), ..Answers::default() };
+            let proof = Proof::of_document(&Document::starter("Pace", kind, &answers).checked().expect("sound"));
+            let Proof { problem, space, .. } = &proof;
+            let trace = &problem.trips[0].1;
+            for i in 0..120 {
+                let (pack, drive) = proof.drawn(i);
+                let drawn = candidate(drive, pack as u32);
+                let falls = matches!(space.before_driving(problem, &drawn, (0, trace)).expect("chains keep up"), Ahead::FallsBehind);
+                let followed = proof.tried(drive, pack as u32, 0).followed;
+                assert!(!(falls && followed), "{kind:?} at {fastest_kmh} km/h: {drawn:?} keeps up, and was told not to");
+                told += u32::from(falls);
+                driven_in_vain += u32::from(!falls && !followed);
+                let side = &space.packs[pack];
+                let look = space.look(problem, &space.drives[drive as usize], (side, &side.chargers[0]), true);
+                let on_road = OnRoad::of(problem, &space.vehicle, look.drivetrain, 0, (look.mass_kg, look.mass_kg));
+                emptied += u32::from(falls && !on_road.falls_behind(&look, trace, None));
+            }
+        }
+    }
+    assert!(told > 1500 && emptied > 10, "{told} were told to fall behind, {emptied} of them only as they empty");
+    assert!(4 * driven_in_vain < told, "{driven_in_vain} were driven in vain, {told} told");
 }
 
 /// No motor pulls harder under sag than it was told to, here or where any of what a block holds is worse; curves that rise by a reading error
