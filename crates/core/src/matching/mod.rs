@@ -10,6 +10,7 @@ mod chosen;
 mod configuration;
 mod constraint;
 mod count;
+mod driven;
 mod enumerate;
 mod fixes;
 mod gearing;

@@ -6,6 +6,7 @@ use super::blocks::{Answered, BlockBest, Blocks, Opened, PackTree};
 use super::candidates::Candidate;
 use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
+use super::driven::DrivenPairs;
 use super::enumerate::SearchSpace;
 use super::objectives::Figures6;
 use super::open::{Open, OpenList};
@@ -47,6 +48,7 @@ pub(super) struct Search<'a> {
     /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
     pub(super) most_kept: usize,
     aside: Aside,
+    pub(super) pairs: DrivenPairs,
     pub(super) cancel: Cancel,
 }
 
@@ -104,6 +106,7 @@ impl<'a> Search<'a> {
             settled_above: f64::INFINITY,
             most_kept,
             aside: Aside::default(),
+            pairs: DrivenPairs::none(problem),
             cancel: cancel.clone(),
         })
     }
@@ -193,6 +196,8 @@ impl<'a> Search<'a> {
         let Counts { simulated, driven, bounded, blocks, .. } = self.counts;
         self.counts = Counts { simulated, driven, bounded, blocks, ..before };
         self.aside = Aside::default();
+        // Packs are numbered anew.
+        self.pairs = DrivenPairs::none(self.problem);
         self.left = u64::MAX;
         Ok(went_on)
     }
@@ -225,7 +230,10 @@ impl<'a> Search<'a> {
             );
             self.opened(split, open);
             for (candidate, came_to) in candidates.into_iter().zip(simulated) {
-                let (outcome, work) = came_to?;
+                let (outcome, work, came) = came_to?;
+                if let Some(came) = came {
+                    self.pairs.add(self.problem, &self.space, &candidate, came);
+                }
                 self.count(candidate, outcome, work, open);
             }
             // A thin selection tells nothing of the rest.

@@ -4,6 +4,7 @@ use super::bounds::Told;
 use super::candidates::{Ahead, Candidate};
 use super::constraint::Constraint;
 use super::count::{Why, goal, rule};
+use super::driven::Came;
 use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::Tie;
@@ -37,34 +38,69 @@ pub(super) enum Work {
 
 impl Search<'_> {
     /// Looks at a candidate more closely than before: by closer bounds first, then by building and running its chain.
-    pub(super) fn try_out(&self, candidate: &Candidate) -> Result<(Outcome, Work)> {
+    /// What it came to when driven goes with it, where it was.
+    pub(super) fn try_out(&self, candidate: &Candidate) -> Result<(Outcome, Work, Option<Came>)> {
         self.cancel.check()?;
         if candidate.close {
-            return self.simulate(candidate);
+            let mut came = None;
+            let (outcome, work) = self.simulate(candidate, &mut came)?;
+            return Ok((outcome, work, came));
         }
+        Ok((self.bounded(candidate), Work::Bounded, None))
+    }
+
+    /// What closer bounds of a candidate come to.
+    fn bounded(&self, candidate: &Candidate) -> Outcome {
         let (problem, configuration) = (self.problem, self.space.configuration(candidate));
         let own = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(problem.objectives.rank(&tie.bins), tie, &configuration);
         let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
-            Told::Missed(constraint) => return Ok((Outcome::Cut(goal(constraint)), Work::Bounded)),
-            Told::Beaten(bins) => return Ok((Outcome::Beaten { bins, close: false }, Work::Bounded)),
+            Told::Missed(constraint) => return Outcome::Cut(goal(constraint)),
+            Told::Beaten(bins) => return Outcome::Beaten { bins, close: false },
             Told::Open(bins) => bins,
         };
         let mut tie = Tie { bins, ..own };
         // Where the chain sets the pace of the trip, its trace is not known before the chain is built.
         let told = if self.is_paced_by_chain() { None } else { self.told_before(candidate, &problem.trips, &mut tie, &dominated) };
-        let outcome = told.unwrap_or(Outcome::Bounded(tie.bins));
-        Ok((outcome, Work::Bounded))
+        told.unwrap_or(Outcome::Bounded(tie.bins))
+    }
+
+    /// What is told of a candidate by the same chain with another charger.
+    fn told_by_others(&self, candidate: &Candidate, tie: &mut Tie, dominated: &impl Fn(&Tie) -> bool) -> Option<Outcome> {
+        let furthest_km = match self.pairs.tell(self.problem, &self.space, candidate)? {
+            Came::Broke(broken) => return Some(Outcome::Cut(rule(broken))),
+            Came::Reached(km) => km,
+        };
+        self.reaches_too_little(self.problem.trip?, furthest_km).or_else(|| {
+            self.at_most(furthest_km, tie);
+            dominated(tie).then_some(Outcome::Beaten { bins: tie.bins, close: true })
+        })
+    }
+
+    /// A goal on the range of a trip that is missed where no more is reached.
+    fn reaches_too_little(&self, trip: usize, furthest_km: f64) -> Option<Outcome> {
+        let missed = |m: &Constraint| m.kind == FigureKind::Range(trip) && !m.may_be_met(furthest_km);
+        self.problem.constraints.iter().position(missed).map(|constraint| Outcome::Cut(goal(constraint)))
+    }
+
+    /// No more than so much is reached on the trip that counts. Where goals may be missed, what counts is by how much.
+    fn at_most(&self, furthest_km: f64, tie: &mut Tie) {
+        if self.problem.objectives.kinds[1].is_some() {
+            tie.bins[1] = tie.bins[1].max(self.problem.objectives.bin(1, furthest_km));
+        }
     }
 
     /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
     /// Also says how far it went.
-    fn simulate(&self, candidate: &Candidate) -> Result<(Outcome, Work)> {
+    fn simulate(&self, candidate: &Candidate, came: &mut Option<Came>) -> Result<(Outcome, Work)> {
         let problem = self.problem;
         let objectives = &problem.objectives;
         let configuration = self.space.configuration(candidate);
         let mut tie = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
+        if let Some(outcome) = self.told_by_others(candidate, &mut tie, &dominated) {
+            return Ok((outcome, Work::Bounded));
+        }
         let document = problem.document(&configuration);
         let point = OperatingPoint::of(&document)?;
         if let Some(why) = over_a_plate(problem, &point) {
@@ -109,11 +145,16 @@ impl Search<'_> {
         for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
             if !driven.followed && problem.keeps(Rule::NotFollowed) {
+                *came = Some(Came::Broke(Rule::NotFollowed));
                 return Ok((Outcome::Cut(rule(Rule::NotFollowed)), Work::Driven));
             }
             if driven.derated && problem.keeps(Rule::Heat) {
+                *came = Some(Came::Broke(Rule::Heat));
                 return Ok((Outcome::Cut(rule(Rule::Heat)), Work::Driven));
             }
+        }
+        if let Some(trip) = problem.trip {
+            *came = Some(Came::Reached(evaluator.value(FigureKind::Range(trip))?));
         }
         for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
             if !constraint.met(evaluator.value(constraint.kind)?) {
@@ -163,13 +204,11 @@ impl Search<'_> {
                 Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
                 Ahead::Reaches(km) => km,
             };
-            let missed = |m: &Constraint| m.kind == FigureKind::Range(at) && !m.may_be_met(furthest_km);
-            if let Some(constraint) = problem.constraints.iter().position(missed) {
-                return Some(Outcome::Cut(goal(constraint)));
+            if let Some(missed) = self.reaches_too_little(at, furthest_km) {
+                return Some(missed);
             }
-            // Where goals may be missed, what counts is by how much.
-            if at == counting && problem.objectives.kinds[1].is_some() {
-                tie.bins[1] = tie.bins[1].max(problem.objectives.bin(1, furthest_km));
+            if at == counting {
+                self.at_most(furthest_km, tie);
                 if dominated(tie) {
                     return Some(Outcome::Beaten { bins: tie.bins, close: others.is_empty() });
                 }

@@ -3,11 +3,13 @@
 use crate::cancel::Cancel;
 use crate::document::{Checked, Document, MatchRequest};
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::findings::Rule;
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
 use crate::matching::bounds::{Bound, Told};
 use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
 use crate::matching::candidates::{Ahead, Candidate};
 use crate::matching::count::Counts;
+use crate::matching::driven::{Came, DrivenPairs};
 use crate::matching::enumerate::SearchSpace;
 use crate::matching::space::SearchProblem;
 use crate::matching::trip_energy::OnRoad;
@@ -325,6 +327,56 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
     }
     assert!(told > 1500 && emptied > 10, "{told} were told to fall behind, {emptied} of them only as they empty");
     assert!(4 * driven_in_vain < told, "{driven_in_vain} were driven in vain, {told} told");
+}
+
+/// A chain with one charger goes no further than the same with another told it to, and breaks what a lighter one breaks.
+#[test]
+fn nothing_goes_further_than_the_same_with_another_charger_told() {
+    use crate::document::{Answers, VehicleKind};
+    let (mut reached, mut broke, mut slack) = (0, 0, 0.0_f64);
+    let starters = VehicleKind::ALL.into_iter().enumerate().map(|(k, kind)| {
+        let answers = Answers { fastest_kmh: Some(50.0 + 8.0 * k as f64), longest_trip_km: Some(20.0), ..Answers::default() };
+        Document::starter("Same", kind, &answers).checked().expect("sound")
+    });
+    // On hills too.
+    let demos = ["pipit-b", "whimbrel-9-a"].map(demo);
+    for (k, document) in starters.chain(demos).enumerate() {
+        let proof = Proof::of_document(&document);
+        let Proof { problem, space, .. } = &proof;
+        let Some(trip) = problem.trip else { continue };
+        for i in 0..60 {
+            let (pack, drive) = proof.drawn(i);
+            let chargers = &space.packs[pack].chargers;
+            let by_mass = |a: &usize, b: &usize| chargers[*a].mass_kg.total_cmp(&chargers[*b].mass_kg);
+            let (Some(light), Some(heavy)) = ((0..chargers.len()).min_by(by_mass), (0..chargers.len()).max_by(by_mass)) else { continue };
+            let both = [light, heavy].map(|charger| proof.tried(drive, pack as u32, charger as u32));
+            for (one, other) in [(&both[0], &both[1]), (&both[1], &both[0])] {
+                let range = |tried: &Tried| tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(trip)).map_or(0.0, |v| v.1);
+                let came = match (one.followed, one.follows) {
+                    (false, _) => Came::Broke(Rule::NotFollowed),
+                    (true, false) => Came::Broke(Rule::Heat),
+                    (true, true) => Came::Reached(range(one)),
+                };
+                let mut pairs = DrivenPairs::none(problem);
+                pairs.add(problem, space, &one.candidate, came);
+                match pairs.tell(problem, space, &other.candidate) {
+                    Some(Came::Broke(_)) => {
+                        assert!(!other.follows, "{k}: {:?} keeps up, {:?} told that it does not", other.candidate, one.candidate);
+                        broke += 1;
+                    }
+                    Some(Came::Reached(km)) if other.follows => {
+                        let own_km = range(other);
+                        assert!(own_km <= km, "{k}: {own_km} km, at most {km}: {:?}", other.candidate);
+                        slack = slack.max(km / own_km - 1.0);
+                        reached += 1;
+                    }
+                    _ => {}
+                }
+            }
+        }
+    }
+    assert!(reached > 200 && broke > 50, "{reached} ranges compared, {broke} rules broken");
+    assert!(slack < 0.1, "a range was told {slack} too far");
 }
 
 /// No motor pulls harder under sag than it was told to, here or where any of what a block holds is worse; curves that rise by a reading error
