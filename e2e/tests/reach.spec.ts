@@ -2,7 +2,16 @@ import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, saved, test } from '../service.js';
 
+/** What fades in has come: a label on its way is paler than it stays. */
+const settled = async (page: Page) => {
+  await page.evaluate(async () => {
+    const ending = document.getAnimations().filter((a) => Number(a.effect?.getComputedTiming().endTime) < Infinity);
+    await Promise.allSettled(ending.map((a) => a.finished));
+  });
+};
+
 const serious = async (page: Page, what: string) => {
+  await settled(page);
   const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
   return found.violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
