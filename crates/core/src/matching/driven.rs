@@ -1,6 +1,6 @@
 //! What has been driven tells of the same chain with another charger: it differs by mass alone.
 //!
-//! Nothing is told of trips that lead below where they began, where mass pushes, nor of those whose pace the chain sets.
+//! Nothing is told of trips that lead downhill, where mass pushes, nor of those whose pace the chain sets.
 
 use std::collections::HashMap;
 
@@ -9,7 +9,6 @@ use super::enumerate::SearchSpace;
 use super::space::SearchProblem;
 use super::trip_energy::ROOM;
 use crate::findings::Rule;
-use crate::trip::Trace;
 
 /// What driving a design came to.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -37,8 +36,11 @@ pub(super) struct DrivenPairs {
 impl DrivenPairs {
     /// None yet.
     pub(super) fn none(problem: &SearchProblem) -> Self {
-        let tells = |i: &usize| never_leads_below(&problem.trips[*i].1);
-        Self { tells: problem.keeps_up() && problem.followed.iter().all(tells), seen: HashMap::new() }
+        let level = |i: &usize| {
+            let points = &problem.trips[*i].1.points;
+            !points.is_empty() && points.iter().all(|p| p.sin > -1e-9)
+        };
+        Self { tells: problem.keeps_up() && problem.followed.iter().all(level), seen: HashMap::new() }
     }
 
     /// Keeps what a design came to.
@@ -65,17 +67,6 @@ impl DrivenPairs {
         }
         least_km.is_finite().then_some(Came::Reached(least_km))
     }
-}
-
-/// Whether a trace is told and nowhere lower than it began: what goes downhill has been carried up before, and braking gives back less than that
-/// took.
-fn never_leads_below(trace: &Trace) -> bool {
-    let mut height_m = 0.0;
-    let mut climbs = trace.points.windows(2).map(|pair| {
-        height_m += pair[0].sin * 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s) * (pair[1].time_s - pair[0].time_s);
-        height_m
-    });
-    !trace.points.is_empty() && climbs.all(|metres| metres > -1.0)
 }
 
 impl Stands {
