@@ -1,4 +1,5 @@
-//! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they have at any charge do they follow it.
+//! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they can have at the charge left do they
+//! follow it.
 
 use super::bounds::{Bound, OtherEnd, PackLook, Power};
 use super::space::SearchProblem;
@@ -33,14 +34,14 @@ pub(super) struct KeepUp {
 const PASSED: f64 = 0.995;
 
 impl KeepUp {
-    /// None where the trip need not be followed, or nothing is told of it. As with [`falls_behind`], a design whose pack is empty before
+    /// None where the trip need not be followed, or nothing is told of it. Unlike with [`falls_behind`], a design whose pack is empty before
     /// the fast part of the trip counts as one that cannot keep up with it.
     pub(super) fn of(problem: &SearchProblem) -> Option<Self> {
         let at = problem.trip.filter(|at| problem.keeps_up() && problem.followed.contains(at))?;
         let (trip, trace) = (&problem.trips[at].0, &problem.bounding[at].trace);
         let tolerance = Tolerance::of(trace);
         let points = &trace.points;
-        if points.iter().any(|p| p.sin < -1e-9) {
+        if trace.leads_downhill() {
             return None;
         }
         let lost_m = |v_m_s: f64| {

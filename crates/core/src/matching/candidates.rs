@@ -146,8 +146,8 @@ impl SearchSpace {
         look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
     }
 
-    /// What is told of a candidate on the very trace of the trip that counts, or of one on a day like it, before it is driven; none where it may
-    /// fall behind.
+    /// What is told of a candidate on the very trace of the trip that counts, or of one on a day like it, before it is driven; none where the
+    /// rules about following it are not kept.
     pub(super) fn before_driving(&self, problem: &SearchProblem, candidate: &Candidate, (trip, trace): (usize, &Trace)) -> Option<Ahead> {
         if !problem.keeps_up() {
             return None;
@@ -157,8 +157,7 @@ impl SearchSpace {
         let charger = &pack.chargers[candidate.charger as usize];
         let mut look = self.look(problem, drive, (pack, charger), true);
         // Downhill it may be fuller than at the start.
-        let downhill = trace.points.iter().any(|p| p.sin < -1e-9);
-        let top_v = if downhill { pack.model.full_v } else { pack.on_trip.start_v };
+        let top_v = if trace.leads_downhill() { pack.model.full_v } else { pack.on_trip.start_v };
         look.pack = look.pack.map(|p| PackLook { on_trip: OnTrip { start_v: top_v, ..p.on_trip }, ..p });
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
         // Beyond the window nothing has to be followed.

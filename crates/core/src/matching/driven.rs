@@ -1,6 +1,7 @@
-//! What has been driven tells of the same chain with another charger: it differs by mass alone.
+//! What has been driven tells of the same chain with a heavier charger: it differs by mass alone, goes no further and breaks the same rules.
 //!
-//! Nothing is told of trips that lead downhill, where mass pushes, nor of those whose pace the chain sets.
+//! Nothing is told of trips that lead downhill, where mass pushes, nor of those whose pace the chain sets; nor of a lighter one, as the last of
+//! the charge may carry it through a cheap stretch.
 
 use std::collections::HashMap;
 
@@ -19,10 +20,10 @@ pub(super) enum Came {
     Broke(Rule),
 }
 
-/// Test mass and the grip for each kilogram of it, N/kg.
+/// What tells two designs of one drive and pack apart.
 #[derive(Debug, Clone, Copy)]
 struct Stands {
-    mass_kg: f64,
+    test_mass_kg: f64,
     grip_n_per_kg: f64,
 }
 
@@ -37,35 +38,36 @@ impl DrivenPairs {
     /// None yet.
     pub(super) fn none(problem: &SearchProblem) -> Self {
         let level = |i: &usize| {
-            let points = &problem.trips[*i].1.points;
-            !points.is_empty() && points.iter().all(|p| p.sin > -1e-9)
+            let trace = &problem.trips[*i].1;
+            !trace.points.is_empty() && !trace.leads_downhill()
         };
         Self { tells: problem.keeps_up() && problem.followed.iter().all(level), seen: HashMap::new() }
     }
 
     /// Keeps what a design came to.
     pub(super) fn add(&mut self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate, came: Came) {
-        let whole = !matches!(came, Came::Reached(km) if !(km > 0.0 && km.is_finite()));
-        if self.tells && whole {
+        let is_told = match came {
+            Came::Reached(km) => km > 0.0 && km.is_finite(),
+            Came::Broke(_) => true,
+        };
+        if self.tells && is_told {
             self.seen.entry((candidate.drive, candidate.pack)).or_default().push((Stands::of(problem, space, candidate), came));
         }
     }
 
-    /// What is told of a design: a rule that it breaks as a lighter one does, or the range that it does not exceed, km.
+    /// What is told of a design by those no heavier: a rule that it breaks as well, or the range that it does not exceed, km.
     pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<Came> {
         let seen = self.seen.get(&(candidate.drive, candidate.pack))?;
         let own = Stands::of(problem, space, candidate);
-        let mut least_km = f64::INFINITY;
-        for (other, came) in seen {
-            let heavier = own.mass_kg >= other.mass_kg;
+        let mut furthest_km = f64::INFINITY;
+        for (other, came) in seen.iter().filter(|(other, _)| other.test_mass_kg <= own.test_mass_kg) {
             match came {
-                Came::Broke(_) if heavier && own.grip_n_per_kg <= other.grip_n_per_kg * (1.0 + 1e-12) => return Some(*came),
+                Came::Broke(_) if own.grip_n_per_kg <= other.grip_n_per_kg * (1.0 + 1e-12) => return Some(*came),
                 Came::Broke(_) => {}
-                // What a lighter one needs less of is at most what goes with the square of the mass: the heat of the torque.
-                Came::Reached(km) => least_km = least_km.min(km * (other.mass_kg / own.mass_kg).max(1.0).powi(2) * ROOM),
+                Came::Reached(km) => furthest_km = furthest_km.min(km * ROOM),
             }
         }
-        least_km.is_finite().then_some(Came::Reached(least_km))
+        furthest_km.is_finite().then_some(Came::Reached(furthest_km))
     }
 }
 
@@ -73,6 +75,6 @@ impl Stands {
     fn of(problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Self {
         let (drive, pack) = (&space.drives[candidate.drive as usize], &space.packs[candidate.pack as usize]);
         let look = space.look(problem, drive, (pack, &pack.chargers[candidate.charger as usize]), false);
-        Self { mass_kg: look.mass_kg, grip_n_per_kg: look.worst.grip_n / look.worst.heaviest_kg }
+        Self { test_mass_kg: look.mass_kg, grip_n_per_kg: look.worst.grip_n / look.worst.heaviest_kg }
     }
 }

@@ -50,8 +50,8 @@ pub(super) struct PackSide {
     pub(super) chargers: Vec<ChargerSide>,
 }
 
-/// Share of the window that is surely not more than spent where so much is told to be used at least: what is told is less by a twentieth or so,
-/// and by a quarter where a weak pack heats itself.
+/// Where no more than this share of the window is told to be used at least, the window surely is not spent (judgement: what is told is mostly a
+/// twentieth less than what is used; the most that was met is a quarter, of a weak pack that heats itself).
 const SURELY: f64 = 0.75;
 /// Stages in which the voltage falls over that share.
 const STAGES: u32 = 16;
@@ -110,8 +110,8 @@ impl PackSide {
     /// the window surely reaches where no more than `most_a` are drawn.
     pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, (top_v, most_a): (f64, f64)) -> Vec<(f64, f64)> {
         let trip = &problem.trips[trip].0;
-        let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
-        let own = trip.weather.is_some().then(|| on_its_day(&problem.light, &pack(), trip)).flatten();
+        let pack = problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
+        let own = on_its_day(&problem.light, &pack, trip);
         let on_day = own.as_ref().unwrap_or(&self.model);
         let start = start_soc(on_day, trip);
         let surely = surely(on_day, most_a);

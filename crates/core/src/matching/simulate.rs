@@ -20,7 +20,7 @@ use crate::trip::Trace;
 pub(super) enum Outcome {
     /// A rule or a goal is against it.
     Cut(Why),
-    /// A member of the answer beats these steps, which are no worse than its own; whether more bounds would tell anything.
+    /// A member of the answer beats these steps, which are no worse than its own; `close` where no bound would tell more.
     Beaten { bins: Bins, close: bool },
     /// Its steps are no better than these; it may be less promising now than others.
     Bounded(Bins),

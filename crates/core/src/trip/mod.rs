@@ -69,6 +69,11 @@ impl Trace {
         Self { points: cut(&coarse) }
     }
 
+    /// Whether it leads downhill anywhere, a hair of rounding apart.
+    pub(crate) fn leads_downhill(&self) -> bool {
+        self.points.iter().any(|p| p.sin < -1e-9)
+    }
+
     fn repeated(self, times: u32) -> Self {
         let once = self.points;
         let start_s = once.first().map_or(0.0, |p| p.time_s);
