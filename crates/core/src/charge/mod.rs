@@ -1,6 +1,7 @@
 //! Charging: constant current, then constant voltage, within what circuit, cable, connector, charger, station and pack allow.
 
 mod curve;
+mod hours;
 mod outlet;
 mod pilot;
 mod session;

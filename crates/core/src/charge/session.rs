@@ -28,11 +28,17 @@ pub struct ChargeSession {
     pub limited_by: ChargeLimit,
 }
 
-/// Least and most hours of [`charge`], no further apart than a share of them, at a fraction of its work; endless where it does not get there.
+/// Least and most hours of [`charge`], as close as is `enough`, at a fraction of its work; endless where it does not get there.
 #[must_use]
-pub(crate) fn charge_hours(document: &Document, pack: &PackModel, socket: &Socket, soc: (f64, f64), share: f64) -> (f64, f64) {
+pub(crate) fn charge_hours(
+    document: &Document,
+    pack: &PackModel,
+    socket: &Socket,
+    soc: (f64, f64),
+    enough: impl Fn(f64, f64) -> bool,
+) -> (f64, f64) {
     let plugged = Plugged::of(document, pack, socket);
-    plugged.and_then(|p| p.hours_between(soc, share)).unwrap_or((f64::INFINITY, f64::INFINITY))
+    plugged.and_then(|p| p.hours_between(soc, enough)).unwrap_or((f64::INFINITY, f64::INFINITY))
 }
 
 /// Charges a document's pack at a socket between two states of charge; `None` without the charger or pack it needs.

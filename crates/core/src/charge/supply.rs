@@ -13,7 +13,7 @@ use crate::pack::PackModel;
 const TRICKLE: f64 = 0.02;
 const LEAD_TRICKLE: f64 = 0.05;
 /// Steps of an integration over state of charge.
-const STEPS: u32 = 400;
+pub(super) const STEPS: u32 = 400;
 
 /// Charge above which the cells take less from a station, and that at which they take nothing more: the rate falls linearly between
 /// (handbook value).
@@ -141,12 +141,12 @@ pub(super) struct Flow {
 pub(super) struct Plugged<'a> {
     supply: Supply,
     pack: &'a PackModel,
-    lead: bool,
+    pub(super) lead: bool,
     accepted_per_h: f64,
     taper_end_c: f64,
     capacity_ah: f64,
     resistance_ohm: f64,
-    trickle: f64,
+    pub(super) trickle: f64,
     /// Charge that comes out again of what is put in, 0..1.
     returned: f64,
 }
@@ -189,43 +189,8 @@ impl<'a> Plugged<'a> {
         })
     }
 
-    /// Least and most hours that [`Self::fill`] takes, no further apart than a share of them, from a few of its steps; `None` where it does
-    /// not get there.
-    ///
-    /// The fuller a pack the less flows into it, so that no step of a stretch is quicker than its first or slower than its last. Where
-    /// lead-acid absorbs that is not quite so: there each step is looked at.
-    pub(super) fn hours_between(&self, (from_soc, to_soc): (f64, f64), share: f64) -> Option<(f64, f64)> {
-        let step = (to_soc - from_soc) / f64::from(STEPS);
-        let middle = |i: u32| from_soc + (f64::from(i) + 0.5) * step;
-        let at = |i: u32| {
-            let flow = self.flow(middle(i), to_soc).ok()?;
-            let ends_here = flow.amps < self.taper_end_c * self.capacity_ah && middle(i) < to_soc - self.trickle;
-            Some((self.hours(step, &flow), ends_here))
-        };
-        let mut sum = (0.0, 0.0);
-        let first = at(0)?;
-        // Stretches still to be looked at, the last of them first, each with its two ends.
-        let mut stretches = vec![(0, first, STEPS - 1, at(STEPS - 1)?)];
-        while let Some((i, a, k, b)) = stretches.pop() {
-            let between = f64::from((k - i).saturating_sub(1));
-            // What flows below the current that ends a taper may hide a step at which it does.
-            let told = !self.lead && !b.1 && b.0 - a.0 <= share * a.0;
-            if between == 0.0 || told {
-                // The step at the end is counted with the stretch that begins there.
-                sum = (sum.0 + a.0 + between * a.0, sum.1 + a.0 + between * b.0);
-                continue;
-            }
-            let middle = i + (k - i) / 2;
-            let m = at(middle)?;
-            stretches.push((middle, m, k, b));
-            stretches.push((i, a, middle, m));
-        }
-        let last = at(STEPS - 1)?.0;
-        Some(((sum.0 + last) * (1.0 - 1e-9), (sum.1 + last) * (1.0 + 1e-9)))
-    }
-
     /// Hours that a step of the state of charge takes at a flow.
-    fn hours(&self, step_soc: f64, flow: &Flow) -> f64 {
+    pub(super) fn hours(&self, step_soc: f64, flow: &Flow) -> f64 {
         step_soc * self.capacity_ah / (flow.amps * self.returned)
     }
 
@@ -236,22 +201,20 @@ impl<'a> Plugged<'a> {
     /// (common practice). The voltage of lead-acid under charge stands above its rest by more than its resistance: half way to the end
     /// voltage on the way up, at the end voltage once it decides what it accepts (common practice; of the energy put in, three quarters and
     /// more come out again).
-    fn flow(&self, soc: f64, to_soc: f64) -> Result<Flow, ChargeLimit> {
-        let (supply, pack, r) = (&self.supply, self.pack, self.resistance_ohm);
+    pub(super) fn flow(&self, soc: f64, to_soc: f64) -> Result<Flow, ChargeLimit> {
+        let (supply, pack) = (&self.supply, self.pack);
         let ocv = pack.ocv_v(soc);
         if ocv < supply.start_v {
             return Err(ChargeLimit::StationVolts);
         }
-        // Lead-acid is charged against more than its rest: on the way up half of what is left to the end voltage.
-        let (rest_v, series_ohm) = if self.lead { (0.5 * (ocv + supply.end_v.max(ocv)), 0.5 * r) } else { (ocv, r) };
-        let from_power = (-rest_v + (rest_v * rest_v + 4.0 * series_ohm * supply.power_w).sqrt()) / (2.0 * series_ohm);
+        let (rest_v, series_ohm, from_power) = self.from_power(soc);
         let mut least = (from_power, supply.power_limit);
-        let accepted_a = if self.lead { self.accepted_per_h * (1.0 - soc) * self.capacity_ah } else { f64::INFINITY };
         let rate_a = self.rate_a(soc);
+        let [held_a, accepted_a] = self.tapered_a(soc);
         for (amps, limit) in [
             (supply.current_a, supply.current_limit),
             (rate_a, if pack.charge_a > 0.0 { ChargeLimit::PackRate } else { ChargeLimit::Cold }),
-            ((supply.end_v - ocv) / r, ChargeLimit::Taper),
+            (held_a, ChargeLimit::Taper),
             (accepted_a, ChargeLimit::Acceptance),
         ] {
             if amps < least.0 {
@@ -260,13 +223,13 @@ impl<'a> Plugged<'a> {
         }
         let (amps, limit) = least;
         let tapers = matches!(limit, ChargeLimit::Taper | ChargeLimit::Acceptance);
-        if amps <= 0.0 || tapers && amps < self.taper_end_c * self.capacity_ah && soc < to_soc - self.trickle {
+        if amps <= 0.0 || tapers && amps < self.taper_end_a() && soc < to_soc - self.trickle {
             return Err(limit);
         }
         // The last few hundredths may trickle: the charger holds the voltage while lithium balances and lead-acid absorbs.
         // What feeds the pack and what the cells take is never exceeded for it.
         let amps = if tapers {
-            let trickle_a = self.taper_end_c * self.capacity_ah / 4.0;
+            let trickle_a = self.taper_end_a() / 4.0;
             amps.max(trickle_a.min(from_power).min(supply.current_a).min(rate_a))
         } else {
             amps
@@ -276,6 +239,30 @@ impl<'a> Plugged<'a> {
         Ok(Flow { amps, volts_v, socket_kw: amps * volts_v / supply.efficiency / 1000.0, limit })
     }
 
+    /// What a charge works against, V and ohm, and the current that its power then gives, A.
+    pub(super) fn from_power(&self, soc: f64) -> (f64, f64, f64) {
+        let (ocv, r, end_v) = (self.pack.ocv_v(soc), self.resistance_ohm, self.supply.end_v);
+        // Lead-acid is charged against more than its rest: on the way up half of what is left to the end voltage.
+        let (rest_v, series_ohm) = if self.lead { (0.5 * (ocv + end_v.max(ocv)), 0.5 * r) } else { (ocv, r) };
+        (rest_v, series_ohm, (-rest_v + (rest_v * rest_v + 4.0 * series_ohm * self.supply.power_w).sqrt()) / (2.0 * series_ohm))
+    }
+
+    /// Currents that are left of a taper, A: at the end voltage, and as lead-acid accepts it.
+    pub(super) fn tapered_a(&self, soc: f64) -> [f64; 2] {
+        let accepted_a = if self.lead { self.accepted_per_h * (1.0 - soc) * self.capacity_ah } else { f64::INFINITY };
+        [(self.supply.end_v - self.pack.ocv_v(soc)) / self.resistance_ohm, accepted_a]
+    }
+
+    /// Current that anything but a taper lets flow, A.
+    pub(super) fn fed_a(&self, soc: f64) -> f64 {
+        self.from_power(soc).2.min(self.supply.current_a).min(self.rate_a(soc))
+    }
+
+    /// Current below which a taper ends, A.
+    pub(super) fn taper_end_a(&self) -> f64 {
+        self.taper_end_c * self.capacity_ah
+    }
+
     /// Current that the cells take, A. At a station it falls towards a full charge, down to where a taper ends.
     fn rate_a(&self, soc: f64) -> f64 {
         let most_a = self.pack.charge_a;
@@ -283,6 +270,6 @@ impl<'a> Plugged<'a> {
         if !self.supply.is_station || self.lead || soc <= from {
             return most_a;
         }
-        (most_a * (to - soc) / (to - from)).max((self.taper_end_c * self.capacity_ah).min(most_a))
+        (most_a * (to - soc) / (to - from)).max(self.taper_end_a().min(most_a))
     }
 }

@@ -209,11 +209,6 @@ impl Bound<'_> {
         self.behind(energy).map_or(f64::INFINITY, |(usable_j, pack)| energy.furthest_m(usable_j, &pack, along) / 1000.0)
     }
 
-    /// Energy that a pack gives at least by one run of a trip, J.
-    pub(super) fn once_j(&self, energy: &TripEnergy) -> f64 {
-        self.behind(energy).map_or(0.0, |(_, pack)| energy.once_j(&pack))
-    }
-
     /// Energy that a pack gives at least, up to each point of a trace that is followed but for `lagging_j`, J.
     pub(super) fn used_along_j(&self, energy: &TripEnergy, along: &[Along], lagging_j: f64) -> Vec<f64> {
         let Some((_, pack)) = self.behind(energy) else { return Vec::new() };

@@ -3,15 +3,16 @@
 use super::behind::Emptied;
 use super::blocks::{Answered, Opened};
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
+use super::checkpoints::as_full_as_it_gets;
 use super::configuration::Configuration;
 use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
-use super::packs::{ChargerSide, OnTrip, PackSide};
+use super::packs::PackSide;
 use super::space::SearchProblem;
 use super::subsystems::Drive;
-use super::trip_energy::{OnRoad, TripEnergy};
+use super::trip_energy::OnRoad;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::limits::{controller_over_pack, sags_below};
@@ -68,12 +69,13 @@ impl SearchSpace {
         }
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.
         if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
-            let look = self.look(problem, drive, (pack, charger), false);
+            let look = self.look(problem, drive, (pack, charger.only_kg()), false);
             if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
                 counts.bounded += 1;
                 return counts.cut(goal(constraint), each);
             }
         }
+        let mut open = Vec::new();
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
             let known =
@@ -92,7 +94,7 @@ impl SearchSpace {
                 found.beaten.push(Open::Candidate(exactly));
                 continue;
             }
-            let look = self.look(problem, drive, (pack, charger), false);
+            let look = self.look(problem, drive, (pack, charger.only_kg()), false);
             counts.bounded += 1;
             if self.keep_up.as_ref().is_some_and(|k| k.is_missed(&look)) {
                 counts.cut(rule(Rule::NotFollowed), 1);
@@ -102,25 +104,31 @@ impl SearchSpace {
             match told {
                 Told::Missed(constraint) => counts.cut(goal(constraint), 1),
                 Told::Beaten(bins) => found.beaten.push(Open::Candidate(at_best(bins))),
-                Told::Open(bins) => found.open.push(Open::Candidate(at_best(bins))),
+                Told::Open(bins) => open.push(at_best(bins)),
             }
         }
+        let open_kg = open.iter().map(|c| pack.chargers[c.charger as usize].mass_kg);
+        let charger_kg = open_kg.fold((f64::INFINITY, 0.0_f64), |(light, heavy), kg| (light.min(kg), heavy.max(kg)));
+        if !open.is_empty() && self.falls_behind_any(problem, (drive, pack), charger_kg) {
+            return counts.cut(rule(Rule::NotFollowed), open.len() as u64);
+        }
+        found.open.extend(open.into_iter().map(Open::Candidate));
     }
 
-    /// A single drive with a single pack and charger.
+    /// A single drive with a single pack, and chargers from the lightest to the heaviest, kg.
     pub(super) fn look<'a>(
         &'a self,
         problem: &'a SearchProblem,
         drive: &'a Drive,
-        (pack, charger): (&PackSide, &ChargerSide),
+        (pack, charger_kg): (&PackSide, (f64, f64)),
         close: bool,
     ) -> Bound<'a> {
         let (drivetrain, vehicle) = (&self.drivetrains[drive.drivetrain as usize], &self.vehicle);
-        let mass_kg = vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger.mass_kg);
+        let [mass_kg, heaviest_kg] = [charger_kg.0, charger_kg.1].map(|kg| vehicle.test_kg(drive.mass_kg + pack.mass_kg + kg));
         let only = |kg: f64| (kg, kg);
-        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, only(drive.mass_kg), only(pack.mass_kg), only(charger.mass_kg));
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, only(drive.mass_kg), only(pack.mass_kg), charger_kg);
         let pack = PackLook::of(pack);
-        let worst = OtherEnd::same((mass_kg, grip_n_per_kg * mass_kg), drive, Some(&pack));
+        let worst = OtherEnd { heaviest_kg, ..OtherEnd::same((mass_kg, grip_n_per_kg * heaviest_kg), drive, Some(&pack)) };
         Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
     }
 
@@ -142,7 +150,7 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let look = self.look(problem, drive, (pack, charger), true);
+        let look = self.look(problem, drive, (pack, charger.only_kg()), true);
         look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
     }
 
@@ -155,22 +163,18 @@ impl SearchSpace {
         let drive = &self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         let charger = &pack.chargers[candidate.charger as usize];
-        let mut look = self.look(problem, drive, (pack, charger), true);
-        // Downhill it may be fuller than at the start.
-        let top_v = if trace.leads_downhill() { pack.model.full_v } else { pack.on_trip.start_v };
-        look.pack = look.pack.map(|p| PackLook { on_trip: OnTrip { start_v: top_v, ..p.on_trip }, ..p });
-        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
-        // Beyond the window nothing has to be followed.
-        let most_a = drive.peak_a.min(pack.on_trip.peak_a);
-        let holds = |e: &TripEnergy| pack.surely_holds(look.once_j(e), most_a);
-        let least = || look.drivetrain.energies(problem, &self.vehicle, trip, (look.mass_kg, look.mass_kg));
-        if problem.trip == Some(trip) && least().all(holds) && on_road.falls_behind(&look, trace, None) {
+        // What is told of all about as heavy spares most of them the closer look.
+        let is_shared = !problem.trips[trip].1.points.is_empty();
+        if is_shared && self.falls_behind(problem, trip, (drive, pack), charger.only_kg()) {
             return Some(Ahead::FallsBehind);
         }
+        let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger.only_kg()), true), pack, trace);
+        let top_v = look.pack.map_or(0.0, |p| p.on_trip.start_v);
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
         let (energy, along) = on_road.energy_along((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
         let used_j = look.used_along_j(&energy, &along, on_road.lagging_j(trace));
-        let stages = pack.stages(problem, trip, (top_v, most_a));
-        if on_road.falls_behind(&look, trace, Some(&Emptied { used_j: &used_j, stages: &stages })) {
+        let stages = pack.stages(problem, trip, (top_v, drive.peak_a.min(pack.on_trip.peak_a)));
+        if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &stages }) {
             return Some(Ahead::FallsBehind);
         }
         Some(Ahead::Reaches(look.reach_km(&energy, &along)))

@@ -74,7 +74,7 @@ impl DrivenPairs {
 impl Stands {
     fn of(problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Self {
         let (drive, pack) = (&space.drives[candidate.drive as usize], &space.packs[candidate.pack as usize]);
-        let look = space.look(problem, drive, (pack, &pack.chargers[candidate.charger as usize]), false);
+        let look = space.look(problem, drive, (pack, pack.chargers[candidate.charger as usize].only_kg()), false);
         Self { test_mass_kg: look.mass_kg, grip_n_per_kg: look.worst.grip_n / look.worst.heaviest_kg }
     }
 }

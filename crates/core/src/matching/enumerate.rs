@@ -4,12 +4,12 @@ use std::sync::Arc;
 
 use rayon::prelude::*;
 
-use super::behind::KeepUp;
 use super::bounds::{Bound, Known, OtherEnd};
 use super::branches::{DriveBest, Tree};
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::groups::{Group, groups};
+use super::keep_up::KeepUp;
 use super::packs::{ChargerSide, PackSide};
 use super::road_energy::RoadEnergy;
 use super::size::check_size;
@@ -262,11 +262,9 @@ impl SearchSpace {
             };
             // Most often less tells which side of a goal they are on and in which step.
             let alike = |i: usize, tell: &dyn Fn(f64) -> i32| {
-                let told = HOURS_APART.iter().find_map(|share| {
-                    let (least, most) = charge_hours(&document, &pack.model, socket(i), window, *share);
-                    (tell(least) == tell(most)).then_some(least)
-                });
-                told.unwrap_or_else(|| hours(i))
+                let enough = |least: f64, most: f64| tell(least) == tell(most) || most <= least * (1.0 + APART);
+                let (least, most) = charge_hours(&document, &pack.model, socket(i), window, enough);
+                if tell(least) == tell(most) { least } else { hours(i) }
             };
             let missed = |m: &Constraint| {
                 let FigureKind::Charge(i) = m.kind else { return false };
@@ -295,8 +293,8 @@ impl SearchSpace {
     }
 }
 
-/// Shares of the hours of a charge up to which they are told before they are counted.
-const HOURS_APART: [f64; 2] = [0.04, 0.004];
+/// Share of the hours of a charge up to which they are told from a few of its steps before all are counted.
+const APART: f64 = 0.004;
 
 /// Whether a charger gives no less than another at every charge, at whatever socket.
 fn is_no_weaker(a: &Charger, b: &Charger, full_v: f64) -> bool {

@@ -19,6 +19,13 @@ pub(super) struct ChargerSide {
     pub(super) shortfall: f64,
 }
 
+impl ChargerSide {
+    /// Its mass, from the least to the greatest, kg.
+    pub(super) fn only_kg(&self) -> (f64, f64) {
+        (self.mass_kg, self.mass_kg)
+    }
+}
+
 /// A pack on the day of a trip.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct OnTrip {
@@ -99,11 +106,6 @@ impl PackSide {
         };
         let run_v = model.ocv_v(performance::run_soc(&with, &model));
         Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
-    }
-
-    /// Whether the window surely holds what is used where so much is told to be used at least, J, and no more than some amps are drawn.
-    pub(super) fn surely_holds(&self, least_j: f64, most_a: f64) -> bool {
-        least_j <= surely(&self.model, most_a) * self.on_trip.usable_j
     }
 
     /// Stages of the charge on a trip: energy down to each from its start, J, and the open-circuit voltage there, V, `top_v` at first; as far as

@@ -46,11 +46,12 @@ impl Search<'_> {
             let (outcome, work) = self.simulate(candidate, &mut came)?;
             return Ok((outcome, work, came));
         }
-        Ok((self.bounded(candidate), Work::Bounded, None))
+        let mut came = None;
+        Ok((self.bounded(candidate, &mut came), Work::Bounded, came))
     }
 
     /// What closer bounds of a candidate come to.
-    fn bounded(&self, candidate: &Candidate) -> Outcome {
+    fn bounded(&self, candidate: &Candidate, came: &mut Option<Came>) -> Outcome {
         let (problem, configuration) = (self.problem, self.space.configuration(candidate));
         let own = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(problem.objectives.rank(&tie.bins), tie, &configuration);
@@ -61,7 +62,11 @@ impl Search<'_> {
         };
         let mut tie = Tie { bins, ..own };
         // Where the chain sets the pace of the trip, its trace is not known before the chain is built.
-        let told = if self.is_paced_by_chain() { None } else { self.told_before(candidate, &problem.trips, &mut tie, &dominated) };
+        if self.is_paced_by_chain() {
+            return Outcome::Bounded(tie.bins);
+        }
+        let told = self.told_by_others(candidate, &mut tie, &dominated);
+        let told = told.or_else(|| self.told_before(candidate, &problem.trips, (&mut tie, came), &dominated));
         told.unwrap_or(Outcome::Bounded(tie.bins))
     }
 
@@ -137,7 +142,7 @@ impl Search<'_> {
         let own_trips = problem.traced(&document)?;
         let trips = own_trips.as_deref().unwrap_or(&problem.trips);
         if self.is_paced_by_chain()
-            && let Some(outcome) = self.told_before(candidate, trips, &mut tie, &dominated)
+            && let Some(outcome) = self.told_before(candidate, trips, (&mut tie, came), &dominated)
         {
             return Ok((outcome, Work::Simulated));
         }
@@ -193,15 +198,18 @@ impl Search<'_> {
         &self,
         candidate: &Candidate,
         trips: &[(Trip, Trace)],
-        tie: &mut Tie,
+        (tie, came): (&mut Tie, &mut Option<Came>),
         dominated: &impl Fn(&Tie) -> bool,
     ) -> Option<Outcome> {
         let problem = self.problem;
         let counting = problem.trip?;
-        let others: Vec<usize> = problem.followed.iter().copied().filter(|i| problem.is_told_like(*i, counting)).collect();
-        for at in std::iter::once(counting).chain(others.iter().copied()).filter(|at| !trips[*at].1.points.is_empty()) {
+        let told = problem.told_trips();
+        for at in told.iter().copied().filter(|at| !trips[*at].1.points.is_empty()) {
             let furthest_km = match self.space.before_driving(problem, candidate, (at, &trips[at].1))? {
-                Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
+                Ahead::FallsBehind => {
+                    *came = Some(Came::Broke(Rule::NotFollowed));
+                    return Some(Outcome::Cut(rule(Rule::NotFollowed)));
+                }
                 Ahead::Reaches(km) => km,
             };
             if let Some(missed) = self.reaches_too_little(at, furthest_km) {
@@ -210,7 +218,7 @@ impl Search<'_> {
             if at == counting {
                 self.at_most(furthest_km, tie);
                 if dominated(tie) {
-                    return Some(Outcome::Beaten { bins: tie.bins, close: others.is_empty() });
+                    return Some(Outcome::Beaten { bins: tie.bins, close: told.len() == 1 });
                 }
             }
         }

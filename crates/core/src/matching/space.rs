@@ -343,10 +343,13 @@ impl SearchProblem {
         Ok(Some(trips))
     }
 
-    /// Whether what is told of packs and gears on the day of one trip holds for another.
-    pub(super) fn is_told_like(&self, other: usize, trip: usize) -> bool {
-        let (a, b) = (&self.trips[other].0, &self.trips[trip].0);
-        other != trip && (&a.weather, a.start_soc) == (&b.weather, b.start_soc)
+    /// Places of the trips that are told of before they are driven, the one that counts first: those on a day like its own, as packs and gears are
+    /// known on that day.
+    pub(super) fn told_trips(&self) -> Vec<usize> {
+        let Some(counting) = self.trip else { return Vec::new() };
+        let day = |i: usize| (&self.trips[i].0.weather, self.trips[i].0.start_soc);
+        let others = self.followed.iter().copied().filter(|i| *i != counting && day(*i) == day(counting));
+        std::iter::once(counting).chain(others).collect()
     }
 
     /// Whether every chain in the answer keeps up with its trips; one that may lag or be held back by heat may go further than one that does.

@@ -1,11 +1,13 @@
 //! The two sides of a configuration: drives that turn power into pull, packs that give it; each with what a bound needs to know.
 
-use std::sync::OnceLock;
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
+use super::checkpoints::Checkpoints;
 use super::configuration::{Configuration, PLACES};
 use super::grip::{PartMasses, Stands};
 use super::space::SearchProblem;
-use super::trip_energy::TripEnergy;
+use super::trip_energy::{OnRoad, TripEnergy};
 use crate::document::Document;
 use crate::figures::cost;
 use crate::findings::Rule;
@@ -55,6 +57,8 @@ pub(super) struct Drivetrain {
     powers_w: Vec<f64>,
     /// Least energy of the trip that counts, by runs of one, two, four ... steps of mass; worked out when first asked for.
     energies: Vec<Vec<OnceLock<Vec<TripEnergy>>>>,
+    /// The same along a trip, by its place and the first and last step of mass.
+    along: Mutex<HashMap<(usize, [usize; 2]), Arc<OnceLock<Arc<Checkpoints>>>>>,
 }
 
 /// A drivetrain with its controllers.
@@ -221,6 +225,7 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     rated_w: motor.counted.continuous_power_w * f64::from(count),
                     powers_w: powers_w.clone(),
                     energies: (0..MASS_LEVELS).map(|level| (0..=MASS_STEPS >> level).map(|_| OnceLock::new()).collect()).collect(),
+                    along: Mutex::default(),
                     map: map.clone(),
                 });
             }
@@ -293,6 +298,24 @@ impl Drivetrain {
                 TripEnergy::all(problem, vehicle, self, trip, masses_kg)
             })
         })
+    }
+
+    /// The least up to checkpoints of the trip that counts, over an interval of masses.
+    pub(super) fn checkpoints(
+        &self,
+        problem: &SearchProblem,
+        vehicle: &FixedVehicle,
+        trip: usize,
+        (light_kg, heavy_kg): (f64, f64),
+    ) -> Arc<Checkpoints> {
+        let steps = [light_kg, heavy_kg].map(|kg| vehicle.mass_step(kg));
+        let told = self.along.lock().unwrap_or_else(PoisonError::into_inner).entry((trip, steps)).or_default().clone();
+        let work_out = || {
+            let masses_kg = (vehicle.mass_between(steps[0]).0, vehicle.mass_between(steps[1]).1);
+            let (trip_of, trace) = &problem.trips[trip];
+            Arc::new(Checkpoints::of(&OnRoad::of(problem, vehicle, self, trip, masses_kg), trace, trip_of.hvac_w))
+        };
+        told.get_or_init(work_out).clone()
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.

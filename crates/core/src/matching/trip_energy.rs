@@ -43,6 +43,12 @@ pub(super) struct Along {
 }
 
 impl Along {
+    /// What is used at least at any of some points after one another.
+    pub(super) fn least(points: &[Self]) -> Option<Self> {
+        let (first, last) = (points.first()?, points.last()?);
+        Some(Self { given_back_j: last.given_back_j, ..*first })
+    }
+
     /// What is drawn, what is given back up to one of [`TAKEN_W`], and the time it takes.
     fn sums(&self, taken: usize) -> (f64, f64, f64) {
         (self.drawn_j, self.given_back_j[taken], self.seconds)
@@ -111,9 +117,9 @@ impl<'a> OnRoad<'a> {
         }
     }
 
-    /// Whether a single candidate falls behind a trace by more than following it allows, at any charge or with what it has used at least.
-    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace, emptied: Option<&Emptied<'_>>) -> bool {
-        falls_behind(look, &Road { mass_kg: self.masses_kg.0, ..self.road }, &self.gears, trace, emptied)
+    /// Whether whatever a look holds falls behind a trace by more than following it allows, with what it has used at least.
+    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace, emptied: &Emptied<'_>) -> bool {
+        falls_behind(look, (&self.road, self.masses_kg), &self.gears, trace, emptied)
     }
 
     /// Energy that one which lags as far as following lets it may be short of, anywhere on a trace, J: all that it may be slower by at the moment,
@@ -133,7 +139,7 @@ impl<'a> OnRoad<'a> {
         self.energy_along(timed, hvac_w).0
     }
 
-    /// As [`Self::energy`], with the least up to each point of the trace.
+    /// As [`Self::energy`], with the least up to each point of the trace, the first included.
     pub(super) fn energy_along(&self, (trace, least_s): (&Trace, f64), hvac_w: f64) -> (TripEnergy, Vec<Along>) {
         let mut sums = TripEnergy {
             length_m: 0.0,
@@ -149,6 +155,7 @@ impl<'a> OnRoad<'a> {
         let hastened = least_s < trace.duration_s();
         // Drawn and given back up to each point, with its distance and time.
         let mut along = Vec::with_capacity(trace.points.len());
+        along.push(sums.whole());
         let steps: Vec<Step> = trace.points.windows(2).map(|pair| Step::between(pair[0], pair[1])).collect();
         // A stretch of even speed asks the same all along.
         let runs: Vec<&[Step]> = steps.chunk_by(Step::is_like).collect();
@@ -173,7 +180,7 @@ impl<'a> OnRoad<'a> {
         // On a trace that the chain hastens, only the whole has a least time.
         if least_s < sums.duration_s {
             (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
-            let last = along.len().saturating_sub(1);
+            let last = along.len() - 1;
             along.iter_mut().enumerate().for_each(|(i, p)| p.seconds = if i == last { least_s } else { 0.0 });
         }
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
@@ -260,14 +267,9 @@ impl TripEnergy {
         at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v)
     }
 
-    /// Energy that a pack gives at least by one run, J.
-    pub(super) fn once_j(&self, pack: &Behind) -> f64 {
-        self.used_j(&self.whole(), pack.full_v, pack)
-    }
-
-    /// Energy that a pack gives at least, up to each point of the trace from its first, J.
+    /// Energy that a pack gives at least, up to each of some points, J.
     pub(super) fn used_along_j(&self, along: &[Along], pack: &Behind) -> Vec<f64> {
-        std::iter::once(0.0).chain(along.iter().map(|p| self.used_j(p, pack.full_v, pack))).collect()
+        along.iter().map(|p| self.used_j(p, pack.full_v, pack)).collect()
     }
 
     /// Place of the least of [`TAKEN_W`] that is no less than a power.
@@ -298,9 +300,9 @@ impl TripEnergy {
         let left_j = usable_j - runs.floor() * full_j;
         let taken = Self::taken(pack.taken_w);
         let at_terminals = |p: &Along| self.energy_j(p.sums(taken), pack.efficiency, pack.taken_w > 0.0, pack.low_voltage_w);
-        let reached = along.iter().rposition(|p| at_terminals(p) <= left_j);
+        let reached = along.iter().rposition(|p| at_terminals(p) <= left_j).unwrap_or(0);
         // It may end anywhere within the next step.
-        let last_m = along[reached.map_or(0, |i| i + 1).min(along.len() - 1)].way_m;
+        let last_m = along[(reached + 1).min(along.len() - 1)].way_m;
         furthest_m.min((runs.floor() * self.length_m + last_m + lagging_m) * ROOM_IF_MADE)
     }
 }

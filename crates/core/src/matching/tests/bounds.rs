@@ -5,6 +5,7 @@ use crate::document::{Checked, Document, MatchRequest};
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
 use crate::findings::Rule;
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
+use crate::matching::behind::Emptied;
 use crate::matching::bounds::{Bound, Told};
 use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
 use crate::matching::candidates::{Ahead, Candidate};
@@ -148,7 +149,7 @@ impl Proof {
         let tried = self.tried(drive, pack as u32, charger);
         let own = &space.drives[drive as usize];
         for close in [false, true] {
-            let look = space.look(&self.problem, own, (side, &side.chargers[charger as usize]), close);
+            let look = space.look(&self.problem, own, (side, side.chargers[charger as usize].only_kg()), close);
             self.holds(&tried, &look, if close { "close" } else { "alone" });
         }
         let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
@@ -250,7 +251,7 @@ fn no_wheels_grip_more_than_they_were_told_to() {
             let charger = spread(i, 0.411, side.chargers.len());
             let candidate = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
             let does_n = OperatingPoint::of(&problem.document(&space.configuration(&candidate))).expect("whole").chain.traction.drive_n;
-            let told_n = space.look(problem, own, (side, &side.chargers[charger]), true).worst.grip_n;
+            let told_n = space.look(problem, own, (side, side.chargers[charger].only_kg()), true).worst.grip_n;
             // How boxes share a pack is not looked at.
             let exact = k % 3 > 0 || told_n <= does_n * (1.0 + 1e-8);
             assert!(does_n <= told_n && exact, "{kind:?}, {candidate:?}: {does_n} N, told {told_n} N");
@@ -302,7 +303,7 @@ fn nothing_that_keeps_up_was_told_to_be_too_slow() {
 #[test]
 fn nothing_that_keeps_up_was_told_to_fall_behind() {
     use crate::document::{Answers, VehicleKind};
-    let (mut told, mut emptied, mut driven_in_vain) = (0, 0, 0);
+    let (mut told, mut with_all, mut emptied, mut driven_in_vain) = (0, 0, 0, 0);
     for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
         for (fastest, longest_trip_km) in [(50.0, 15.0), (80.0, 40.0), (110.0, 90.0)] {
             let fastest_kmh = fastest + 4.0 * k as f64;
@@ -312,20 +313,28 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let trace = &problem.trips[0].1;
             for i in 0..120 {
                 let (pack, drive) = proof.drawn(i);
-                let drawn = candidate(drive, pack as u32);
+                let (side, own) = (&space.packs[pack], &space.drives[drive as usize]);
+                let charger = spread(i, 0.411, side.chargers.len());
+                let drawn = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
                 let falls = matches!(space.before_driving(problem, &drawn, (0, trace)).expect("chains keep up"), Ahead::FallsBehind);
-                let followed = proof.tried(drive, pack as u32, 0).followed;
+                let kg = side.chargers.iter().fold((f64::INFINITY, 0.0_f64), |kg, c| (kg.0.min(c.mass_kg), kg.1.max(c.mass_kg)));
+                let all_fall = space.falls_behind_any(problem, (own, side), kg);
+                let followed = proof.tried(drive, pack as u32, charger as u32).followed;
                 assert!(!(falls && followed), "{kind:?} at {fastest_kmh} km/h: {drawn:?} keeps up, and was told not to");
+                assert!(!(all_fall && followed), "{kind:?} at {fastest_kmh} km/h: {drawn:?} keeps up, and all chargers were told not to");
                 told += u32::from(falls);
                 driven_in_vain += u32::from(!falls && !followed);
-                let side = &space.packs[pack];
-                let look = space.look(problem, &space.drives[drive as usize], (side, &side.chargers[0]), true);
+                with_all += u32::from(all_fall);
+                let look = space.look(problem, own, (side, side.chargers[charger].only_kg()), true);
                 let on_road = OnRoad::of(problem, &space.vehicle, look.drivetrain, 0, (look.mass_kg, look.mass_kg));
-                emptied += u32::from(falls && !on_road.falls_behind(&look, trace, None));
+                let start_v = side.on_trip.start_v;
+                let full = Emptied { used_j: &[0.0], every: usize::MAX, stages: &[(0.0, start_v), (f64::INFINITY, start_v)] };
+                emptied += u32::from(falls && !on_road.falls_behind(&look, trace, &full));
             }
         }
     }
     assert!(told > 1500 && emptied > 10, "{told} were told to fall behind, {emptied} of them only as they empty");
+    assert!(with_all * 20 > told * 19, "{told} were told to fall behind, with all of the chargers of theirs {with_all}");
     assert!(4 * driven_in_vain < told, "{driven_in_vain} were driven in vain, {told} told");
 }
 

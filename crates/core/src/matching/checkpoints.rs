@@ -1,0 +1,68 @@
+//! What a drivetrain has used of a charge at least by checkpoints of the trip that counts: told once for all designs of about a mass.
+
+use super::behind::Emptied;
+use super::bounds::{Bound, PackLook};
+use super::enumerate::SearchSpace;
+use super::packs::{OnTrip, PackSide};
+use super::space::SearchProblem;
+use super::subsystems::Drive;
+use super::trip_energy::{Along, OnRoad, TripEnergy};
+use crate::trip::Trace;
+
+/// Stretches that a trace is told in.
+const STRETCHES: usize = 64;
+
+/// The least up to each stretch of a trace.
+#[derive(Debug)]
+pub(super) struct Checkpoints {
+    whole: TripEnergy,
+    least: Vec<Along>,
+    /// Points of the trace in each.
+    every: usize,
+    /// Energy that one which lags may be short of, J.
+    lagging_j: f64,
+}
+
+impl Checkpoints {
+    pub(super) fn of(on_road: &OnRoad<'_>, trace: &Trace, hvac_w: f64) -> Self {
+        let (whole, along) = on_road.energy_along((trace, trace.duration_s()), hvac_w);
+        let every = along.len().div_ceil(STRETCHES).max(1);
+        Self { whole, least: along.chunks(every).filter_map(Along::least).collect(), every, lagging_j: on_road.lagging_j(trace) }
+    }
+}
+
+impl SearchSpace {
+    /// Whether a drive on a pack falls behind any of the trips that it has to follow, with chargers from the lightest to the heaviest, kg.
+    pub(super) fn falls_behind_any(&self, problem: &SearchProblem, both: (&Drive, &PackSide), charger_kg: (f64, f64)) -> bool {
+        // Where the chain sets the pace, the trace is not known before it is built.
+        let is_known = |trip: &usize| !problem.trips[*trip].1.points.is_empty();
+        problem.keeps_up()
+            && problem.told_trips().into_iter().filter(is_known).any(|trip| self.falls_behind(problem, trip, both, charger_kg))
+    }
+
+    /// The same of one trip.
+    pub(super) fn falls_behind(
+        &self,
+        problem: &SearchProblem,
+        trip: usize,
+        (drive, pack): (&Drive, &PackSide),
+        charger_kg: (f64, f64),
+    ) -> bool {
+        let trace = &problem.trips[trip].1;
+        let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger_kg), true), pack, trace);
+        let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
+        let told = look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg);
+        let used_j = look.used_along_j(&told.whole, &told.least, told.lagging_j);
+        let top_v = look.pack.map_or(0.0, |p| p.on_trip.start_v);
+        let stages = pack.stages(problem, trip, (top_v, drive.peak_a.min(pack.on_trip.peak_a)));
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, masses_kg);
+        on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: told.every, stages: &stages })
+    }
+}
+
+/// A look at a pack with the highest voltage of a trip: downhill it may be fuller than at the start.
+pub(super) fn as_full_as_it_gets<'a>(mut look: Bound<'a>, pack: &PackSide, trace: &Trace) -> Bound<'a> {
+    let start_v = if trace.leads_downhill() { pack.model.full_v } else { pack.on_trip.start_v };
+    look.pack = look.pack.map(|p| PackLook { on_trip: OnTrip { start_v, ..p.on_trip }, ..p });
+    look
+}
