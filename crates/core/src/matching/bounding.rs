@@ -29,6 +29,33 @@ impl Step {
     }
 }
 
+/// The steps of a trace one after another, those in a row that ask for the same power as one run.
+#[derive(Debug, Clone)]
+pub(super) struct Steps {
+    /// The first step of each run.
+    pub(super) runs: Vec<Step>,
+    /// The run of each step, and its seconds.
+    pub(super) each: Vec<(u32, f64)>,
+}
+
+impl Steps {
+    pub(super) fn of(trace: &Trace) -> Self {
+        let (mut runs, mut each): (Vec<Step>, _) = (Vec::new(), Vec::with_capacity(trace.points.len()));
+        for pair in trace.points.windows(2) {
+            let step = Step::between(pair[0], pair[1]);
+            if !runs.last().is_some_and(|run| run.is_like(&step)) {
+                runs.push(step);
+            }
+            each.push((runs.len() as u32 - 1, step.seconds));
+        }
+        Self { runs, each }
+    }
+
+    pub(super) fn duration_s(&self) -> f64 {
+        self.each.iter().map(|(_, seconds)| seconds).sum()
+    }
+}
+
 /// Traces no slower than one and no quicker than another.
 #[derive(Debug, Clone)]
 pub(super) struct PaceClass {
@@ -45,6 +72,8 @@ pub(super) struct PaceClass {
 pub(super) struct Bounding {
     /// The trip's own trace, or the slowest that a chain may give it.
     pub(super) trace: Trace,
+    /// Its steps.
+    pub(super) steps: Steps,
     /// Least time that the trip takes, s.
     pub(super) least_s: f64,
     /// Where the chain sets the pace of stretches that are alike, classes that together hold every trace there may be; else none.
@@ -65,10 +94,11 @@ impl Bounding {
         let trace = |pace: Option<f64>| cut_at_fade(Trace::of_trip(trip, trip.driving_style, &|_| pace), document);
         if !follows_chain(trip) {
             let own = trace(None);
-            return Self { least_s: own.duration_s(), trace: own, classes: Vec::new() };
+            return Self { least_s: own.duration_s(), steps: Steps::of(&own), trace: own, classes: Vec::new() };
         }
         let least_s = trace(Some(f64::INFINITY)).duration_s();
-        Self { trace: trace(Some(0.0)), least_s, classes: classes(trip, &trace) }
+        let slowest = trace(Some(0.0));
+        Self { steps: Steps::of(&slowest), trace: slowest, least_s, classes: classes(trip, &trace) }
     }
 }
 

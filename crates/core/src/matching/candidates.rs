@@ -2,6 +2,7 @@
 
 use super::behind::Emptied;
 use super::blocks::{Answered, Opened};
+use super::bounding::Steps;
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::checkpoints::as_full_as_it_gets;
 use super::configuration::Configuration;
@@ -171,7 +172,15 @@ impl SearchSpace {
         let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger.only_kg()), true), pack, trace);
         let top_v = look.pack.map_or(0.0, |p| p.on_trip.start_v);
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
-        let (energy, along) = on_road.energy_along((trace, trace.duration_s()), problem.trips[trip].0.hvac_w);
+        let own;
+        let steps = if is_shared {
+            &problem.bounding[trip].steps
+        } else {
+            own = Steps::of(trace);
+            &own
+        };
+        let mut along = Vec::with_capacity(trace.points.len());
+        let energy = on_road.energy((steps, steps.duration_s()), problem.trips[trip].0.hvac_w, |point| along.push(point));
         let used_j = look.used_along_j(&energy, &along, on_road.lagging_j(trace));
         let stages = pack.stages(problem, trip, (top_v, drive.peak_a.min(pack.on_trip.peak_a)));
         if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &stages }) {

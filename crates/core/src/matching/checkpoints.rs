@@ -1,6 +1,7 @@
 //! What a drivetrain has used of a charge at least by checkpoints of the trip that counts: told once for all designs of about a mass.
 
 use super::behind::Emptied;
+use super::bounding::Steps;
 use super::bounds::{Bound, PackLook};
 use super::enumerate::SearchSpace;
 use super::packs::{OnTrip, PackSide};
@@ -24,10 +25,17 @@ pub(super) struct Checkpoints {
 }
 
 impl Checkpoints {
-    pub(super) fn of(on_road: &OnRoad<'_>, trace: &Trace, hvac_w: f64) -> Self {
-        let (whole, along) = on_road.energy_along((trace, trace.duration_s()), hvac_w);
-        let every = along.len().div_ceil(STRETCHES).max(1);
-        Self { whole, least: along.chunks(every).filter_map(Along::least).collect(), every, lagging_j: on_road.lagging_j(trace) }
+    pub(super) fn of(on_road: &OnRoad<'_>, (trace, steps): (&Trace, &Steps), hvac_w: f64) -> Self {
+        let every = trace.points.len().div_ceil(STRETCHES).max(1);
+        let (mut least, mut count) = (Vec::with_capacity(STRETCHES), 0);
+        let whole = on_road.energy((steps, steps.duration_s()), hvac_w, |point| {
+            match least.last_mut().filter(|_| count % every > 0) {
+                Some(stretch) => Along::go_on(stretch, &point),
+                None => least.push(point),
+            }
+            count += 1;
+        });
+        Self { whole, least, every, lagging_j: on_road.lagging_j(trace) }
     }
 }
 

@@ -15,37 +15,36 @@ const LANES: usize = 16;
 
 type Lane = [f64; LANES];
 
-/// A step with the share of the motor's losses that is counted on it.
-pub(super) type Counted = (Step, f64);
-
 /// The least drawn and the most given back by braking, W at the motor.
 pub(super) type Watts = (f64, f64);
 
 impl OnRoad<'_> {
-    /// Of each of some steps: the least that any gear draws, and the most that braking in any gives back.
-    pub(super) fn watts(&self, steps: &[Counted]) -> Vec<Watts> {
+    /// Of each of some steps: the least that any gear draws, and the most that braking in any gives back; with the share of the motor's losses
+    /// that is counted on it.
+    pub(super) fn watts(&self, steps: &[Step], share: impl Fn(&Step) -> f64) -> Vec<Watts> {
         let mut told = Vec::with_capacity(steps.len());
         if let Some(loss) = self.map.polynomial() {
             let (loss_w, best_nm) = (|nm: f64, rad_s: f64| loss.loss_w(nm, rad_s), |rad_s: f64| loss.best_braking_nm(rad_s));
-            Arch::new().dispatch(All { on: self, steps, told: &mut told, loss_w, best_nm });
+            Arch::new().dispatch(All { on: self, steps, counted: share, told: &mut told, loss_w, best_nm });
         } else {
             let (loss_w, best_nm) = (|nm: f64, rad_s: f64| self.map.loss_w(nm, rad_s), |rad_s: f64| self.map.best_braking_nm(rad_s));
-            All { on: self, steps, told: &mut told, loss_w, best_nm }.run();
+            All { on: self, steps, counted: share, told: &mut told, loss_w, best_nm }.run();
         }
         told
     }
 }
 
 /// All of some steps on a road, with a motor's losses at a torque and speed and its best braking torque.
-struct All<'x, 'a, L, B> {
+struct All<'x, 'a, C, L, B> {
     on: &'x OnRoad<'a>,
-    steps: &'x [Counted],
+    steps: &'x [Step],
+    counted: C,
     told: &'x mut Vec<Watts>,
     loss_w: L,
     best_nm: B,
 }
 
-impl<L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> WithSimd for All<'_, '_, L, B> {
+impl<C: Fn(&Step) -> f64, L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> WithSimd for All<'_, '_, C, L, B> {
     type Output = ();
 
     #[inline(always)]
@@ -54,15 +53,15 @@ impl<L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> WithSimd for All<'_, '_, L, B> {
     }
 }
 
-impl<L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_, L, B> {
+impl<C: Fn(&Step) -> f64, L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_, C, L, B> {
     #[inline(always)]
     fn run(self) {
-        let Self { on, steps, told, loss_w, best_nm } = self;
+        let Self { on, steps, counted: of, told, loss_w, best_nm } = self;
         let (light_kg, heavy_kg) = on.masses_kg;
         for some in steps.chunks(LANES) {
             let [mut v, mut accel, mut sin, mut cos, mut counted] = [[0.0; LANES]; 5];
-            for (i, (step, share)) in some.iter().enumerate() {
-                (v[i], accel[i], sin[i], cos[i], counted[i]) = (step.v_m_s, step.accel_m_s2, step.sin, step.cos, *share);
+            for (i, step) in some.iter().enumerate() {
+                (v[i], accel[i], sin[i], cos[i], counted[i]) = (step.v_m_s, step.accel_m_s2, step.sin, step.cos, of(step));
             }
             let (mut fixed, mut per_kg, mut share) = ([0.0; LANES], [0.0; LANES], [0.0; LANES]);
             for i in 0..LANES {

@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
+use super::bounding::Bounding;
 use super::checkpoints::Checkpoints;
 use super::configuration::{Configuration, PLACES};
 use super::grip::{PartMasses, Stands};
@@ -312,8 +313,9 @@ impl Drivetrain {
         let told = self.along.lock().unwrap_or_else(PoisonError::into_inner).entry((trip, steps)).or_default().clone();
         let work_out = || {
             let masses_kg = (vehicle.mass_between(steps[0]).0, vehicle.mass_between(steps[1]).1);
-            let (trip_of, trace) = &problem.trips[trip];
-            Arc::new(Checkpoints::of(&OnRoad::of(problem, vehicle, self, trip, masses_kg), trace, trip_of.hvac_w))
+            let Bounding { trace, steps, .. } = &problem.bounding[trip];
+            let on_road = OnRoad::of(problem, vehicle, self, trip, masses_kg);
+            Arc::new(Checkpoints::of(&on_road, (trace, steps), problem.trips[trip].0.hvac_w))
         };
         told.get_or_init(work_out).clone()
     }

@@ -1,8 +1,9 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
 use super::behind::{Emptied, falls_behind, payload_kg};
-use super::bounding::{Bounding, PaceClass, Step};
+use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
+use super::road_watts::Watts;
 use super::space::SearchProblem;
 use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
 use crate::powertrain::{Fade, MotorMap};
@@ -43,10 +44,9 @@ pub(super) struct Along {
 }
 
 impl Along {
-    /// What is used at least at any of some points after one another.
-    pub(super) fn least(points: &[Self]) -> Option<Self> {
-        let (first, last) = (points.first()?, points.last()?);
-        Some(Self { given_back_j: last.given_back_j, ..*first })
+    /// Holds for a further point as well.
+    pub(super) fn go_on(&mut self, next: &Self) {
+        self.given_back_j = next.given_back_j;
     }
 
     /// What is drawn, what is given back up to one of [`TAKEN_W`], and the time it takes.
@@ -134,14 +134,10 @@ impl<'a> OnRoad<'a> {
         1.5 * (0.5 * heaviest_kg * fastest_m_s * fastest_m_s + resistance_n.max(0.0) * Tolerance::of(trace).lost_m)
     }
 
-    /// The least energy of a trace that is made in no less than some time, s.
-    pub(super) fn energy(&self, timed: (&Trace, f64), hvac_w: f64) -> TripEnergy {
-        self.energy_along(timed, hvac_w).0
-    }
-
-    /// As [`Self::energy`], with the least up to each point of the trace, the first included.
-    pub(super) fn energy_along(&self, (trace, least_s): (&Trace, f64), hvac_w: f64) -> (TripEnergy, Vec<Along>) {
-        let mut sums = TripEnergy {
+    /// The least energy of a trace that is made in no less than some time, s; `each` is told the least up to each of its points, the first
+    /// included.
+    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, mut each: impl FnMut(Along)) -> TripEnergy {
+        let nothing = TripEnergy {
             length_m: 0.0,
             duration_s: 0.0,
             drawn_j: 0.0,
@@ -152,49 +148,35 @@ impl<'a> OnRoad<'a> {
             hvac_w,
         };
         // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
-        let hastened = least_s < trace.duration_s();
-        // Drawn and given back up to each point, with its distance and time.
-        let mut along = Vec::with_capacity(trace.points.len());
-        along.push(sums.whole());
-        let steps: Vec<Step> = trace.points.windows(2).map(|pair| Step::between(pair[0], pair[1])).collect();
-        // A stretch of even speed asks the same all along.
-        let runs: Vec<&[Step]> = steps.chunk_by(Step::is_like).collect();
-        let loss_share = |step: &Step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 };
-        let counted: Vec<_> = runs.iter().map(|run| (run[0], loss_share(&run[0]))).collect();
-        let watts = self.watts(&counted);
-        for (step, (drawn_w, back_w)) in runs.iter().zip(watts).flat_map(|(run, watts)| run.iter().map(move |step| (step, watts))) {
-            sums.duration_s += step.seconds;
-            if step.v_m_s <= 0.0 {
-                sums.drawing_s += step.seconds;
-            } else {
-                sums.length_m += step.v_m_s * step.seconds;
-                sums.drawn_j += drawn_w * step.seconds;
-                sums.drawn_w2_s += drawn_w * drawn_w * step.seconds;
-                if back_w <= 0.0 {
-                    sums.drawing_s += step.seconds;
+        let hastened = least_s < steps.duration_s();
+        let watts = self.watts(&steps.runs, |step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
+        let walk = |each: &mut dyn FnMut(Along)| {
+            let mut sums = nothing;
+            each(sums.whole());
+            for (i, (run, seconds)) in steps.each.iter().enumerate() {
+                sums.go_on(&steps.runs[*run as usize], watts[*run as usize], *seconds);
+                // On a trace that the chain hastens, only the whole has a least time.
+                let is_last = i + 1 == steps.each.len();
+                if hastened && is_last {
+                    (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
                 }
-                sums.give_back(back_w, step.seconds);
+                each(Along { seconds: if hastened && !is_last { 0.0 } else { sums.duration_s }, ..sums.whole() });
             }
-            along.push(sums.whole());
-        }
-        // On a trace that the chain hastens, only the whole has a least time.
-        if least_s < sums.duration_s {
-            (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
-            let last = along.len() - 1;
-            along.iter_mut().enumerate().for_each(|(i, p)| p.seconds = if i == last { least_s } else { 0.0 });
-        }
+            sums
+        };
+        let mut sums = walk(&mut each);
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
-        let so_far = sums;
-        for taken in [0, TAKEN_W.len() - 1] {
-            let energy = |p: &Along| so_far.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w);
-            let Some(whole) = along.last().map(energy) else { continue };
-            for point in &along {
-                let ahead_m = point.way_m - sums.length_m * energy(point) / whole.max(1.0);
-                sums.head_start_m = sums.head_start_m.max(1.5 * ahead_m);
+        let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
+        let wholes = energy(&sums.whole());
+        let mut ahead_m = 0.0_f64;
+        walk(&mut |point| {
+            for (energy_j, whole_j) in energy(&point).into_iter().zip(wholes) {
+                ahead_m = ahead_m.max(point.way_m - sums.length_m * energy_j / whole_j.max(1.0));
             }
-        }
-        (sums, along)
+        });
+        sums.head_start_m = 1.5 * ahead_m;
+        sums
     }
 }
 
@@ -208,8 +190,8 @@ impl TripEnergy {
         masses_kg: (f64, f64),
     ) -> Vec<Self> {
         let on_road = OnRoad::of(problem, vehicle, drivetrain, trip, masses_kg);
-        let Bounding { trace, least_s, classes } = &problem.bounding[trip];
-        let whole = on_road.energy((trace, *least_s), problem.trips[trip].0.hvac_w);
+        let Bounding { steps, least_s, classes, .. } = &problem.bounding[trip];
+        let whole = on_road.energy((steps, *least_s), problem.trips[trip].0.hvac_w, |_| {});
         if classes.is_empty() { vec![whole] } else { classes.iter().map(|class| whole.within(&on_road, class)).collect() }
     }
 
@@ -223,16 +205,17 @@ impl TripEnergy {
             a if a < -1e-6 => 0.0,
             _ => 1.0,
         };
-        let slowest: Vec<_> = class.slowest.iter().map(|step| (*step, loss_share(step))).collect();
-        for ((step, loss_share), (drawn_w, back_w)) in slowest.iter().zip(on_road.watts(&slowest)) {
+        for (step, (drawn_w, back_w)) in class.slowest.iter().zip(on_road.watts(&class.slowest, loss_share)) {
             sums.drawn_j += drawn_w * step.seconds;
-            sums.drawn_w2_s += loss_share * drawn_w * drawn_w * step.seconds;
+            sums.drawn_w2_s += loss_share(step) * drawn_w * drawn_w * step.seconds;
             if step.accel_m_s2 > 1e-6 {
                 sums.give_back(back_w, step.seconds);
             }
         }
-        let quickest: Vec<_> = class.quickest.iter().filter(|s| s.accel_m_s2 <= 1e-6).map(|step| (*step, 0.0)).collect();
-        for ((step, _), (_, back_w)) in quickest.iter().zip(on_road.watts(&quickest)) {
+        for (step, (_, back_w)) in class.quickest.iter().zip(on_road.watts(&class.quickest, |_| 0.0)) {
+            if step.accel_m_s2 > 1e-6 {
+                continue;
+            }
             // The slowest of the class brakes for so much longer.
             sums.give_back(back_w, if step.accel_m_s2 < -1e-6 { step.seconds / class.ratio } else { step.seconds });
         }
@@ -243,6 +226,22 @@ impl TripEnergy {
     fn whole(&self) -> Along {
         let Self { length_m: way_m, duration_s: seconds, drawn_j, drawn_w2_s, drawing_s, given_back_j, .. } = *self;
         Along { drawn_j, drawn_w2_s, drawing_s, given_back_j, way_m, seconds }
+    }
+
+    /// Adds a step.
+    fn go_on(&mut self, step: &Step, (drawn_w, back_w): Watts, seconds: f64) {
+        self.duration_s += seconds;
+        if step.v_m_s <= 0.0 {
+            self.drawing_s += seconds;
+            return;
+        }
+        self.length_m += step.v_m_s * seconds;
+        self.drawn_j += drawn_w * seconds;
+        self.drawn_w2_s += drawn_w * drawn_w * seconds;
+        if back_w <= 0.0 {
+            self.drawing_s += seconds;
+        }
+        self.give_back(back_w, seconds);
     }
 
     fn give_back(&mut self, back_w: f64, seconds: f64) {
