@@ -1,7 +1,8 @@
 //! What has been driven tells of the same chain with a heavier charger: it differs by mass alone, goes no further and breaks the same rules.
 //!
-//! Nothing is told of trips that lead downhill, where mass pushes, nor of those whose pace the chain sets; nor of a lighter one, as the last of
-//! the charge may carry it through a cheap stretch.
+//! On a trip that is nowhere below its start more mass has taken more energy up to every point, as not all of what a climb takes comes back; of
+//! one that leads lower no range is told. No rule is told of where a trip leads downhill at all, as mass pushes there; and nothing of trips whose
+//! pace the chain sets, nor of a lighter charger, as the last of the charge may carry it through a cheap stretch.
 
 use std::collections::HashMap;
 
@@ -30,27 +31,33 @@ struct Stands {
 /// Designs that have been driven, by drive and pack.
 #[derive(Debug)]
 pub(super) struct DrivenPairs {
-    tells: bool,
+    /// Whether anything is told of rules, and of the range.
+    tells_of_rules: bool,
+    tells_of_range: bool,
     seen: HashMap<(u32, u32), Vec<(Stands, Came)>>,
 }
 
 impl DrivenPairs {
     /// None yet.
     pub(super) fn none(problem: &SearchProblem) -> Self {
-        let level = |i: &usize| {
-            let trace = &problem.trips[*i].1;
-            !trace.points.is_empty() && !trace.leads_downhill()
-        };
-        Self { tells: problem.keeps_up() && problem.followed.iter().all(level), seen: HashMap::new() }
+        let own = |i: &usize| !problem.trips[*i].1.points.is_empty();
+        let level = |i: &usize| !problem.trips[*i].1.leads_downhill();
+        let never_below = |i: usize| !problem.trips[i].1.leads_below_its_start();
+        let keeps_up = problem.keeps_up() && problem.followed.iter().all(own);
+        Self {
+            tells_of_rules: keeps_up && problem.followed.iter().all(level),
+            tells_of_range: keeps_up && problem.trip.is_some_and(never_below),
+            seen: HashMap::new(),
+        }
     }
 
     /// Keeps what a design came to.
     pub(super) fn add(&mut self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate, came: Came) {
         let is_told = match came {
-            Came::Reached(km) => km > 0.0 && km.is_finite(),
-            Came::Broke(_) => true,
+            Came::Reached(km) => self.tells_of_range && km > 0.0 && km.is_finite(),
+            Came::Broke(_) => self.tells_of_rules,
         };
-        if self.tells && is_told {
+        if is_told {
             self.seen.entry((candidate.drive, candidate.pack)).or_default().push((Stands::of(problem, space, candidate), came));
         }
     }

@@ -74,6 +74,15 @@ impl Trace {
         self.points.iter().any(|p| p.sin < -1e-9)
     }
 
+    /// Whether it is anywhere lower than where it starts, a hair of rounding apart, m.
+    pub(crate) fn leads_below_its_start(&self) -> bool {
+        let mut height_m = 0.0;
+        self.points.windows(2).any(|pair| {
+            height_m += 0.5 * (pair[0].speed_m_s + pair[1].speed_m_s) * (pair[1].time_s - pair[0].time_s) * pair[0].sin;
+            height_m < -1e-3
+        })
+    }
+
     fn repeated(self, times: u32) -> Self {
         let once = self.points;
         let start_s = once.first().map_or(0.0, |p| p.time_s);
