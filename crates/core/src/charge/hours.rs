@@ -55,7 +55,7 @@ impl Plugged<'_> {
         // Between two steps lead-acid either never absorbs or always does.
         let settled = |i: u32, k: u32| {
             let [a, b] = [middle(i), middle(k)];
-            !self.lead || self.tapered_a(b)[1] >= self.from_power(a).2 || self.tapered_a(a)[1] <= self.from_power(b).2
+            !self.lead || self.tapered_a(b)[1] >= self.powered(a).2 || self.tapered_a(a)[1] <= self.powered(b).2
         };
         let at = |i: u32| Some(self.hours(step, &self.flow(middle(i), to_soc).ok()?));
         let stretch = |i: u32, a: f64, k: u32, b: f64| {

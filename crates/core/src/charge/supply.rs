@@ -207,8 +207,8 @@ impl<'a> Plugged<'a> {
         if ocv < supply.start_v {
             return Err(ChargeLimit::StationVolts);
         }
-        let (rest_v, series_ohm, from_power) = self.from_power(soc);
-        let mut least = (from_power, supply.power_limit);
+        let (rest_v, series_ohm, powered_a) = self.powered(soc);
+        let mut least = (powered_a, supply.power_limit);
         let rate_a = self.rate_a(soc);
         let [held_a, accepted_a] = self.tapered_a(soc);
         for (amps, limit) in [
@@ -230,7 +230,7 @@ impl<'a> Plugged<'a> {
         // What feeds the pack and what the cells take is never exceeded for it.
         let amps = if tapers {
             let trickle_a = self.taper_end_a() / 4.0;
-            amps.max(trickle_a.min(from_power).min(supply.current_a).min(rate_a))
+            amps.max(trickle_a.min(powered_a).min(supply.current_a).min(rate_a))
         } else {
             amps
         };
@@ -240,7 +240,7 @@ impl<'a> Plugged<'a> {
     }
 
     /// What a charge works against, V and ohm, and the current that its power then gives, A.
-    pub(super) fn from_power(&self, soc: f64) -> (f64, f64, f64) {
+    pub(super) fn powered(&self, soc: f64) -> (f64, f64, f64) {
         let (ocv, r, end_v) = (self.pack.ocv_v(soc), self.resistance_ohm, self.supply.end_v);
         // Lead-acid is charged against more than its rest: on the way up half of what is left to the end voltage.
         let (rest_v, series_ohm) = if self.lead { (0.5 * (ocv + end_v.max(ocv)), 0.5 * r) } else { (ocv, r) };
@@ -255,7 +255,7 @@ impl<'a> Plugged<'a> {
 
     /// Current that anything but a taper lets flow, A.
     pub(super) fn fed_a(&self, soc: f64) -> f64 {
-        self.from_power(soc).2.min(self.supply.current_a).min(self.rate_a(soc))
+        self.powered(soc).2.min(self.supply.current_a).min(self.rate_a(soc))
     }
 
     /// Current below which a taper ends, A.

@@ -1,12 +1,15 @@
-//! What a drivetrain has used of a charge at least by checkpoints of the trip that counts: told once for all designs of about a mass.
+//! What a drivetrain has used of a charge at least by checkpoints of a trip: told once for all designs of about a mass.
+
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use super::behind::Emptied;
-use super::bounding::Steps;
+use super::bounding::{Bounding, Steps};
 use super::bounds::{Bound, PackLook};
 use super::enumerate::SearchSpace;
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
-use super::subsystems::Drive;
+use super::subsystems::{Drive, Drivetrain, FixedVehicle};
 use super::trip_energy::{Along, OnRoad, TripEnergy};
 use crate::trip::Trace;
 
@@ -36,6 +39,33 @@ impl Checkpoints {
             count += 1;
         });
         Self { whole, least, every, lagging_j: on_road.lagging_j(trace) }
+    }
+}
+
+/// Checkpoints of a drivetrain, by the place of the trip and the first and the last step of mass; worked out when first asked for.
+#[derive(Debug, Default)]
+pub(super) struct CheckpointsByMass(Mutex<HashMap<(usize, [usize; 2]), Kept>>);
+
+type Kept = Arc<OnceLock<Arc<Checkpoints>>>;
+
+impl Drivetrain {
+    /// The least up to checkpoints of a trip, over an interval of masses.
+    fn checkpoints(
+        &self,
+        problem: &SearchProblem,
+        vehicle: &FixedVehicle,
+        trip: usize,
+        (light_kg, heavy_kg): (f64, f64),
+    ) -> Arc<Checkpoints> {
+        let steps = [light_kg, heavy_kg].map(|kg| vehicle.mass_step(kg));
+        let kept = self.along.0.lock().unwrap_or_else(PoisonError::into_inner).entry((trip, steps)).or_default().clone();
+        let work_out = || {
+            let masses_kg = (vehicle.mass_between(steps[0]).0, vehicle.mass_between(steps[1]).1);
+            let Bounding { trace, steps, .. } = &problem.bounding[trip];
+            let on_road = OnRoad::of(problem, vehicle, self, trip, masses_kg);
+            Arc::new(Checkpoints::of(&on_road, (trace, steps), problem.trips[trip].0.hvac_w))
+        };
+        kept.get_or_init(work_out).clone()
     }
 }
 

@@ -1,14 +1,12 @@
 //! The two sides of a configuration: drives that turn power into pull, packs that give it; each with what a bound needs to know.
 
-use std::collections::HashMap;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::OnceLock;
 
-use super::bounding::Bounding;
-use super::checkpoints::Checkpoints;
+use super::checkpoints::CheckpointsByMass;
 use super::configuration::{Configuration, PLACES};
 use super::grip::{PartMasses, Stands};
 use super::space::SearchProblem;
-use super::trip_energy::{OnRoad, TripEnergy};
+use super::trip_energy::TripEnergy;
 use crate::document::Document;
 use crate::figures::cost;
 use crate::findings::Rule;
@@ -58,8 +56,8 @@ pub(super) struct Drivetrain {
     powers_w: Vec<f64>,
     /// Least energy of the trip that counts, by runs of one, two, four ... steps of mass; worked out when first asked for.
     energies: Vec<Vec<OnceLock<Vec<TripEnergy>>>>,
-    /// The same along a trip, by its place and the first and last step of mass.
-    along: Mutex<HashMap<(usize, [usize; 2]), Arc<OnceLock<Arc<Checkpoints>>>>>,
+    /// The same along a trip.
+    pub(super) along: CheckpointsByMass,
 }
 
 /// A drivetrain with its controllers.
@@ -169,13 +167,13 @@ impl FixedVehicle {
         Road { mass_kg, ..self.road }
     }
 
-    fn mass_step(&self, mass_kg: f64) -> usize {
+    pub(super) fn mass_step(&self, mass_kg: f64) -> usize {
         let least = self.fixed_kg.unwrap_or(self.bare_kg);
         (((mass_kg / least).ln() / MASS_RATIO.ln()).floor().max(0.0) as usize).min(MASS_STEPS - 1)
     }
 
     /// Least and greatest mass of a step, kg; the last one has no end.
-    fn mass_between(&self, step: usize) -> (f64, f64) {
+    pub(super) fn mass_between(&self, step: usize) -> (f64, f64) {
         let least = self.fixed_kg.unwrap_or(self.bare_kg);
         let at = |i: usize| least * MASS_RATIO.powi(i as i32);
         (at(step), if step + 1 == MASS_STEPS { 100.0 * least } else { at(step + 1) })
@@ -226,7 +224,7 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
                     rated_w: motor.counted.continuous_power_w * f64::from(count),
                     powers_w: powers_w.clone(),
                     energies: (0..MASS_LEVELS).map(|level| (0..=MASS_STEPS >> level).map(|_| OnceLock::new()).collect()).collect(),
-                    along: Mutex::default(),
+                    along: CheckpointsByMass::default(),
                     map: map.clone(),
                 });
             }
@@ -299,25 +297,6 @@ impl Drivetrain {
                 TripEnergy::all(problem, vehicle, self, trip, masses_kg)
             })
         })
-    }
-
-    /// The least up to checkpoints of the trip that counts, over an interval of masses.
-    pub(super) fn checkpoints(
-        &self,
-        problem: &SearchProblem,
-        vehicle: &FixedVehicle,
-        trip: usize,
-        (light_kg, heavy_kg): (f64, f64),
-    ) -> Arc<Checkpoints> {
-        let steps = [light_kg, heavy_kg].map(|kg| vehicle.mass_step(kg));
-        let told = self.along.lock().unwrap_or_else(PoisonError::into_inner).entry((trip, steps)).or_default().clone();
-        let work_out = || {
-            let masses_kg = (vehicle.mass_between(steps[0]).0, vehicle.mass_between(steps[1]).1);
-            let Bounding { trace, steps, .. } = &problem.bounding[trip];
-            let on_road = OnRoad::of(problem, vehicle, self, trip, masses_kg);
-            Arc::new(Checkpoints::of(&on_road, (trace, steps), problem.trips[trip].0.hvac_w))
-        };
-        told.get_or_init(work_out).clone()
     }
 
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
