@@ -1,4 +1,4 @@
-import AxeBuilder from '@axe-core/playwright';
+import { seriousFindings } from '../access.js';
 import { expect, test } from '../service.js';
 
 for (const scheme of ['light', 'dark'] as const) {
@@ -33,11 +33,7 @@ for (const scheme of ['light', 'dark'] as const) {
       }
       // What is being worked out anew is dimmed until it is there.
       await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
-      const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-      const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-      expect(serious.map((v) => `${path} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual(
-        [],
-      );
+      expect(await seriousFindings(page, path)).toEqual([]);
     }
   });
 }

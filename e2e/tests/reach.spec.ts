@@ -1,22 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { seriousFindings } from '../access.js';
 import { expect, saved, test } from '../service.js';
-
-/** What fades in has come: a label on its way is paler than it stays. */
-const settled = async (page: Page) => {
-  await page.evaluate(async () => {
-    const ending = document.getAnimations().filter((a) => Number(a.effect?.getComputedTiming().endTime) < Infinity);
-    await Promise.allSettled(ending.map((a) => a.finished));
-  });
-};
-
-const serious = async (page: Page, what: string) => {
-  await settled(page);
-  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze();
-  return found.violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${what} ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 140)).join(' | ')}`);
-};
 
 for (const [device, width, height] of [
   ['desk', 1280, 800],
@@ -28,7 +12,7 @@ for (const [device, width, height] of [
     const found: string[] = [];
     const look = async (what: string) => {
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
-      found.push(...(await serious(page, `${device} ${what}`)));
+      found.push(...(await seriousFindings(page, `${device} ${what}`)));
     };
     await page.goto(demo.url);
     await page.getByRole('button', { name: 'New conversion' }).click();
