@@ -29,8 +29,8 @@ pub(super) struct KeepUp {
 const PASSED: f64 = 0.995;
 
 impl KeepUp {
-    /// None where the trip need not be followed, or nothing is told of it. Unlike with [`falls_behind`], a design whose pack is empty before
-    /// the fast part of the trip counts as one that cannot keep up with it.
+    /// None where the trip need not be followed, or nothing is told of it. Unlike with [`super::behind::falls_behind`], a design whose pack is
+    /// empty before the fast part of the trip counts as one that cannot keep up with it.
     pub(super) fn of(problem: &SearchProblem) -> Option<Self> {
         let at = problem.trip.filter(|at| problem.keeps_up() && problem.followed.contains(at))?;
         let (trip, trace) = (&problem.trips[at].0, &problem.bounding[at].trace);
