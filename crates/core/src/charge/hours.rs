@@ -1,8 +1,5 @@
 //! The hours of a charge, told from a few of its steps.
 
-use std::cmp::Ordering;
-use std::collections::BinaryHeap;
-
 use super::supply::{Plugged, STEPS};
 
 /// Steps of a charge from one to another.
@@ -14,26 +11,6 @@ struct Stretch {
     /// Steps between them.
     between: f64,
 }
-
-impl Ord for Stretch {
-    fn cmp(&self, other: &Self) -> Ordering {
-        self.apart_h.total_cmp(&other.apart_h).then_with(|| other.ends[0].0.cmp(&self.ends[0].0))
-    }
-}
-
-impl PartialOrd for Stretch {
-    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
-        Some(self.cmp(other))
-    }
-}
-
-impl PartialEq for Stretch {
-    fn eq(&self, other: &Self) -> bool {
-        self.cmp(other).is_eq()
-    }
-}
-
-impl Eq for Stretch {}
 
 impl Plugged<'_> {
     /// Least and most hours that [`Self::fill`] takes, from as few of its steps as are `enough` to whoever asks; `None` where it does not get
@@ -52,10 +29,10 @@ impl Plugged<'_> {
             let tapered_a = held_a.min(accepted_a);
             tapered_a < self.taper_end_a() && tapered_a < self.fed_a(middle(i))
         };
-        // Between two steps lead-acid either never absorbs or always does.
+        // Between two steps lead-acid either never absorbs or always does; nothing else absorbs.
         let settled = |i: u32, k: u32| {
-            let [a, b] = [middle(i), middle(k)];
-            !self.lead || self.tapered_a(b)[1] >= self.powered(a).2 || self.tapered_a(a)[1] <= self.powered(b).2
+            let ([_, first_a], [_, last_a]) = (self.tapered_a(middle(i)), self.tapered_a(middle(k)));
+            last_a >= self.powered(middle(i)).2 || first_a <= self.powered(middle(k)).2
         };
         let at = |i: u32| Some(self.hours(step, &self.flow(middle(i), to_soc).ok()?));
         let stretch = |i: u32, a: f64, k: u32, b: f64| {
@@ -64,21 +41,20 @@ impl Plugged<'_> {
             Stretch { apart_h: if told { between * (b - a) } else { f64::INFINITY }, ends: [(i, a), (k, b)], between }
         };
         let (first, last) = (at(0)?, at(STEPS - 1)?);
-        let mut stretches = BinaryHeap::from([stretch(0, first, STEPS - 1, last)]);
+        let mut stretches = vec![stretch(0, first, STEPS - 1, last)];
         loop {
-            // The step at the end of a stretch is counted with the one that begins there.
-            let least = |s: &Stretch| s.ends[0].1 * (1.0 + s.between);
-            let sum = |of: &dyn Fn(&Stretch) -> f64| stretches.iter().map(of).sum::<f64>() + last;
+            let (widest, widest_h) = stretches.iter().map(|s| s.apart_h).enumerate().max_by(|a, b| a.1.total_cmp(&b.1))?;
             // Sums are told only where each stretch is.
-            let widest_h = stretches.peek().map_or(0.0, |s| s.apart_h);
             if widest_h.is_finite() {
-                let (least_h, apart_h) = (sum(&least), sum(&|s| s.apart_h) - last);
-                let told = (least_h * (1.0 - 1e-9), (least_h + apart_h) * (1.0 + 1e-9));
-                if widest_h <= 0.0 || enough(told.0, told.1) {
-                    return Some(told);
+                // The step at the end of a stretch is counted with the one that begins there.
+                let least_h = last + stretches.iter().map(|s| s.ends[0].1 * (1.0 + s.between)).sum::<f64>();
+                let apart_h: f64 = stretches.iter().map(|s| s.apart_h).sum();
+                let (least_h, most_h) = (least_h * (1.0 - 1e-9), (least_h + apart_h) * (1.0 + 1e-9));
+                if widest_h <= 0.0 || enough(least_h, most_h) {
+                    return Some((least_h, most_h));
                 }
             }
-            let Stretch { ends: [(i, a), (k, b)], .. } = stretches.pop()?;
+            let Stretch { ends: [(i, a), (k, b)], .. } = stretches.swap_remove(widest);
             let half = i + (k - i) / 2;
             let m = at(half)?;
             stretches.push(stretch(i, a, half, m));

@@ -141,7 +141,7 @@ pub(super) struct Flow {
 pub(super) struct Plugged<'a> {
     supply: Supply,
     pack: &'a PackModel,
-    pub(super) lead: bool,
+    lead: bool,
     accepted_per_h: f64,
     taper_end_c: f64,
     capacity_ah: f64,

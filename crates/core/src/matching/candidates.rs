@@ -170,7 +170,6 @@ impl SearchSpace {
             return Some(Ahead::FallsBehind);
         }
         let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger.only_kg()), true), pack, trace);
-        let top_v = look.pack.map_or(0.0, |p| p.on_trip.start_v);
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
         let own;
         let steps = if is_shared {
@@ -182,8 +181,7 @@ impl SearchSpace {
         let mut along = Vec::with_capacity(trace.points.len());
         let energy = on_road.energy((steps, steps.duration_s()), problem.trips[trip].0.hvac_w, |point| along.push(point));
         let used_j = look.used_along_j(&energy, &along, on_road.lagging_j(trace));
-        let stages = pack.stages(problem, trip, (top_v, drive.peak_a.min(pack.on_trip.peak_a)));
-        if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &stages }) {
+        if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &look.stages(pack, trip) }) {
             return Some(Ahead::FallsBehind);
         }
         Some(Ahead::Reaches(look.reach_km(&energy, &along)))

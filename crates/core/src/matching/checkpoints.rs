@@ -13,7 +13,7 @@ use super::subsystems::{Drive, Drivetrain, FixedVehicle};
 use super::trip_energy::{Along, OnRoad, TripEnergy};
 use crate::trip::Trace;
 
-/// Stretches that a trace is told in.
+/// Stretches that a trace is told in: a few to each of the stages in which a voltage falls.
 const STRETCHES: usize = 64;
 
 /// The least up to each stretch of a trace.
@@ -91,10 +91,16 @@ impl SearchSpace {
         let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
         let told = look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg);
         let used_j = look.used_along_j(&told.whole, &told.least, told.lagging_j);
-        let top_v = look.pack.map_or(0.0, |p| p.on_trip.start_v);
-        let stages = pack.stages(problem, trip, (top_v, drive.peak_a.min(pack.on_trip.peak_a)));
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, masses_kg);
-        on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: told.every, stages: &stages })
+        on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: told.every, stages: &look.stages(pack, trip) })
+    }
+}
+
+impl Bound<'_> {
+    /// Stages of the charge of its pack, which is as full as it gets, on a trip: energy down to each, J, and the voltage there, V.
+    pub(super) fn stages(&self, pack: &PackSide, trip: usize) -> Vec<(f64, f64)> {
+        let top_v = self.pack.map_or(0.0, |p| p.on_trip.start_v);
+        pack.stages(self.problem, trip, (top_v, self.drive.peak_a.min(pack.on_trip.peak_a)))
     }
 }
 

@@ -69,8 +69,8 @@ fn surely(pack: &PackModel, most_a: f64) -> f64 {
 }
 
 /// A pack on the day of a trip; none where that is the usual one.
-fn on_its_day(with: &Document, pack: &Pack, trip: &Trip) -> Option<PackModel> {
-    trip.weather.is_some().then(|| PackModel::of(pack, &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
+fn on_its_day(with: &Document, pack: impl FnOnce() -> Pack, trip: &Trip) -> Option<PackModel> {
+    trip.weather.is_some().then(|| PackModel::of(&pack(), &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
 }
 
 /// Charge that a trip starts with.
@@ -89,7 +89,7 @@ impl PackSide {
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
         let trip = trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let own = trip.and_then(|trip| on_its_day(&with, &pack, trip));
+        let own = trip.and_then(|trip| on_its_day(&with, || pack.clone(), trip));
         let on_day = own.as_ref().unwrap_or(&model);
         let start = trip.map_or(on_day.soc_max, |t| start_soc(on_day, t));
         let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
@@ -112,8 +112,8 @@ impl PackSide {
     /// the window surely reaches where no more than `most_a` are drawn.
     pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, (top_v, most_a): (f64, f64)) -> Vec<(f64, f64)> {
         let trip = &problem.trips[trip].0;
-        let pack = problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
-        let own = on_its_day(&problem.light, &pack, trip);
+        let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
+        let own = on_its_day(&problem.light, pack, trip);
         let on_day = own.as_ref().unwrap_or(&self.model);
         let start = start_soc(on_day, trip);
         let surely = surely(on_day, most_a);

@@ -323,8 +323,7 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let charger = spread(i, 0.411, side.chargers.len());
             let drawn = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
             let falls = matches!(space.before_driving(problem, &drawn, (counting, trace)).expect("chains keep up"), Ahead::FallsBehind);
-            let kg = side.chargers.iter().fold((f64::INFINITY, 0.0_f64), |kg, c| (kg.0.min(c.mass_kg), kg.1.max(c.mass_kg)));
-            let all_fall = space.falls_behind_any(problem, (own, side), kg);
+            let all_fall = space.falls_behind_any(problem, (own, side), PackBest::of(problem, side).charger_kg);
             let followed = proof.tried(drive, pack as u32, charger as u32).followed;
             assert!(!(falls && followed), "{of}: {drawn:?} keeps up, and was told not to");
             assert!(!(all_fall && followed), "{of}: {drawn:?} keeps up, and all chargers were told not to");
