@@ -1,15 +1,11 @@
-// Laws of merging, of places in records, of undo, and of reading and showing quantities, on whatever input. No browser is needed.
+// Laws of merging and of places in records, on whatever input. No browser is needed.
 import assert from 'node:assert/strict';
 import { expect, test } from '@playwright/test';
 import fc from 'fast-check';
 import type { Draft } from '../../web/src/workbench/draft';
-import { documentOf, savedOf, variantsOf, wholeDocumentOf } from '../../web/src/workbench/draft';
-import { edit, rebase, redo, settle, start, undo } from '../../web/src/workbench/history';
+import { redo, settle, start, undo } from '../../web/src/workbench/history';
 import { confirmed, get, type Json, merge, put, same } from '../../web/src/workbench/merge';
 import { own } from '../../web/src/workbench/ownership';
-import catalogue from '../../web/src/units/catalogue.json' with { type: 'json' };
-import { convert, field, inputText, keysOf, parse, rangeText, shownUnit } from '../../web/src/units/units';
-import type { Conversion } from '../../web/src/api/types';
 
 const runs = { numRuns: 1000, seed: 20261126 };
 
@@ -279,169 +275,6 @@ test('a place that was put is read again and no other has moved', () => {
     }),
     runs,
   );
-});
-
-test('undo leads back through every step and redo forward again', () => {
-  const drafts = fc.array(fc.tuple(fc.constantFrom('name', 'notes'), fc.nat(5000)), { maxLength: 30 });
-  fc.assert(
-    fc.property(drafts, (edits) => {
-      let now = 0;
-      let h = start({ name: 'start' } as Draft);
-      for (const [i, [path, pause]] of edits.entries()) {
-        now += pause;
-        h = edit(h, { name: String(i), notes: path } as Draft, path, now);
-      }
-      const end = h.present;
-      const steps = h.past.length;
-      for (let i = 0; i < steps; i += 1) h = undo(h);
-      assert.equal(h.present.name, 'start');
-      assert.equal(undo(h), h);
-      for (let i = 0; i < steps; i += 1) h = redo(h);
-      assert.equal(h.present, end);
-      const back = undo(h);
-      const moved = rebase(back, back.present, { ...back.present, units: 'mix', designs: { x: {} } });
-      const steps_ = (x: typeof h) => [...x.past, x.present, ...x.future];
-      assert.ok(
-        steps_(moved).every((d) => d.units === 'mix' && 'x' in d.designs),
-        'what came in is in every step',
-      );
-      assert.deepEqual(
-        steps_(moved).map((d) => d.name),
-        steps_(back).map((d) => d.name),
-        'and each keeps what was typed here',
-      );
-    }),
-    { ...runs, numRuns: 300 },
-  );
-});
-
-test('an edit made while the stored rows were read stays, with what came in beside it, and undo takes back just that', () => {
-  fc.assert(
-    fc.property(
-      fc.string({ minLength: 1, maxLength: 4 }),
-      fc.constantFrom('imperial', 'mix'),
-      fc.boolean(),
-      (typed, units, news) => {
-        const mine = { name: 'as it was', units: 'metric', designs: {} } as unknown as Draft;
-        // What the saver merged does not know the edit yet: it was made a moment ago.
-        const merged = news ? ({ ...mine, units } as unknown as Draft) : mine;
-        const edited = edit(start(mine), { ...mine, name: typed } as Draft, 'name', 1);
-        const h = rebase(edited, mine, merged);
-        assert.equal(h.present.name, typed);
-        assert.equal(h.present.units, merged.units);
-        const back = undo(h);
-        assert.deepEqual([back.present.name, back.present.units], ['as it was', merged.units]);
-        assert.equal(redo(back).present.name, typed);
-      },
-    ),
-    { ...runs, numRuns: 200 },
-  );
-});
-
-test('every number of the catalogue takes its bounds and refuses what lies beyond, in every system of units', () => {
-  for (const group of Object.keys(catalogue.fields)) {
-    for (const name of keysOf(group)) {
-      const of = field(group, name);
-      for (const system of ['metric', 'imperial', 'mix'] as const) {
-        const unit = shownUnit(of.unit, system, of.dimension);
-        // Told in another unit a value is rounded to four figures.
-        const fine = unit === of.unit ? 2e-6 : 1.1e-3;
-        for (const bound of [of.min, of.max]) {
-          // Seven figures of a bound may lie a hair outside it; that much inside it must not.
-          const inside =
-            bound + (bound === of.min ? 1 : -1) * 1e-6 * Math.max(Math.abs(bound), of.max - of.min > 1 ? 1e-3 : 1e-9);
-          const typed = of.whole ? bound : inside;
-          const read = parse(inputText(typed, of, system), of, system);
-          assert.ok('value' in read, `${group}.${name} ${String(typed)} in ${unit}: ${JSON.stringify(read)}`);
-          assert.ok(
-            Math.abs(read.value - typed) <= fine * Math.max(1, Math.abs(typed)),
-            `${group}.${name}: ${String(read.value)}`,
-          );
-        }
-        const over = of.max + Math.max(1, 0.01 * Math.abs(of.max));
-        const refused = parse(inputText(over, of, system), of, system);
-        assert.ok(
-          'error' in refused && refused.error.includes(rangeText(of, system)),
-          `${group}.${name} took ${String(over)}`,
-        );
-      }
-    }
-  }
-});
-
-test('every unit and every name of it is read, and leads back', () => {
-  const byDimension = new Map<string, ReturnType<typeof field>>();
-  for (const group of Object.keys(catalogue.fields)) {
-    for (const name of keysOf(group)) {
-      const of = field(group, name);
-      const dimension = of.dimension;
-      if (dimension !== '' && !of.whole && !byDimension.has(dimension))
-        byDimension.set(dimension, { ...of, min: -1e12, max: 1e12 });
-    }
-  }
-  expect(byDimension.size).toBeGreaterThan(18);
-  for (const [dimension, of] of byDimension) {
-    for (const unit of catalogue.units.filter((u) => u.dimension === dimension)) {
-      for (const word of [unit.symbol, ...unit.aliases]) {
-        const read = parse(`12.5 ${word}`, of, 'metric');
-        assert.ok('value' in read, `${word}: ${JSON.stringify(read)}`);
-        const back = convert(read.value, of.unit, unit.symbol);
-        assert.ok(Math.abs(back - 12.5) < 1e-9 * 12.5 + 1e-9, `${word} of ${dimension}: ${String(back)}`);
-      }
-    }
-  }
-});
-
-test('nothing typed breaks the reading of a number', () => {
-  const of = field('Donor', 'curb_mass_kg');
-  fc.assert(
-    fc.property(fc.oneof(fc.string(), fc.string({ unit: 'grapheme' }), fc.double().map(String)), (text) => {
-      const read = parse(text, of, 'metric');
-      if ('value' in read) assert.ok(read.value >= of.min && read.value <= of.max);
-      else assert.ok(read.error.includes('accepted'), read.error);
-    }),
-    { ...runs, numRuns: 5000 },
-  );
-});
-
-test('a document holds one variant of the draft and nothing that no figure depends on', () => {
-  const conversion = {
-    id: 'c',
-    version: 4,
-    name: '  ',
-    notes: '',
-    units: 'mix',
-    brief: { driver_kg: 80, search: { budget: 5000 } },
-    donor: { curb_mass_kg: 700 },
-    designs: [
-      { id: 'x', label: 'A', version: 2, design: { motor_count: 2 } },
-      { id: 'y', label: 'B', version: 9, design: {} },
-    ],
-  } as unknown as Conversion;
-  const saved = savedOf(conversion);
-  expect([saved.version, saved.versions]).toEqual([4, { x: 2, y: 9 }]);
-  expect(variantsOf(conversion)).toEqual([
-    { id: 'x', label: 'A' },
-    { id: 'y', label: 'B' },
-  ]);
-  const document = documentOf(saved.draft, { id: 'x', label: 'A' });
-  expect(document).toMatchObject({
-    format: 'joulethesis-design',
-    version: 1,
-    design: { motor_count: 2 },
-  });
-  // Sprints are told as people of these units compare them.
-  expect(document.brief).toEqual({ driver_kg: 80, performance: { sprints: 'mph' } });
-  expect(saved.draft.brief).toHaveProperty('search');
-  expect(wholeDocumentOf(saved.draft, { id: 'x', label: 'A' })).toMatchObject({
-    name: 'Unnamed A',
-    brief: saved.draft.brief,
-  });
-  // Notes, names and marks compute nothing anew.
-  const noted = put(put(put(saved.draft, 'name', 'x'), 'donor.notes', 'rust'), 'designs.x.proposed', true);
-  expect(documentOf(noted, { id: 'x', label: 'A' })).toEqual(document);
-  expect(documentOf(put(saved.draft, 'donor.curb_mass_kg', 701), { id: 'x', label: 'A' })).not.toEqual(document);
-  expect(documentOf(saved.draft, { id: 'gone', label: 'Z' }).design).toEqual({});
 });
 
 test('candidates of two windows are joined by their ids; a mark stays with the vehicle it is of', () => {

@@ -8,6 +8,7 @@ import { type Draft, savedOf } from '../../web/src/workbench/draft';
 import { type Json, merge, same } from '../../web/src/workbench/merge';
 import { KeptEdits, knownOf, type LeftOver } from '../../web/src/workbench/kept';
 import { type Head, type SaveState, Saver, type Stored } from '../../web/src/workbench/saver';
+import { boxOf } from '../box';
 
 const VARIANTS = ['a', 'b'];
 
@@ -63,17 +64,6 @@ class Service {
     read: () => this.line(() => this.conversion()),
   };
 }
-
-/** A browser's storage. */
-const boxOf = (kept: Map<string, string>) => ({
-  getItem: (k: string) => kept.get(k) ?? null,
-  setItem: (k: string, v: string) => void kept.set(k, v),
-  removeItem: (k: string) => void kept.delete(k),
-  key: (i: number) => [...kept.keys()][i] ?? null,
-  get length() {
-    return kept.size;
-  },
-});
 
 /** A window: its draft, what it was told, and a clock that runs only when asked. */
 class Window {
@@ -261,62 +251,6 @@ test('while the service is away an edit does not hide that, and a retry begins a
   await w.tick();
   expect(w.state.kind).toBe('saved');
   expect(service.head.name).toBe('two');
-});
-
-const draftOf = (name: string) => ({ name, designs: {} }) as unknown as Draft;
-
-test('what the browser kept in broken form is no draft', () => {
-  const left = (text: string | null) =>
-    new KeptEdits(boxOf(new Map(text === null ? [] : [['joulethesis.draft.c.one', text]])), 'one').leftOver('c');
-  expect(left(null)).toBeNull();
-  expect(left('{"draft": ')).toBeNull();
-  expect(left('{"draft": {"name": "x"}, "base": {}}')?.draft.name).toBe('x');
-});
-
-test('two tabs neither share nor clear each other’s edits; what a closed tab left is taken over once', () => {
-  const box = boxOf(new Map<string, string>());
-  const [one, two, three] = ['one', 'two', 'three'].map((tab) => new KeptEdits(box, tab)) as [
-    KeptEdits,
-    KeptEdits,
-    KeptEdits,
-  ];
-  one.keep('c', draftOf('of one'), draftOf('base'));
-  two.keep('c', draftOf('of two'), draftOf('base'));
-  two.forget('c');
-  expect(one.leftOver('c')?.draft.name).toBe('of one');
-  three.adopt((tab) => tab === 'one');
-  expect(three.leftOver('c'), 'an open tab keeps its own').toBeNull();
-  three.adopt(() => false);
-  expect(three.leftOver('c')?.draft.name).toBe('of one');
-  expect(one.leftOver('c'), 'taken over, not copied').toBeNull();
-  two.keep('c', draftOf('of two'), draftOf('base'));
-  three.adopt(() => false);
-  expect(three.leftOver('c')?.draft.name, 'its own edits are not written over').toBe('of one');
-  expect(two.leftOver('c')?.draft.name).toBe('of two');
-});
-
-test('edits are kept when they have been painted, the last of several; at once where the page may go or is being stored', () => {
-  const box = new Map<string, string>();
-  const due: (() => void)[] = [];
-  const kept = new KeptEdits(boxOf(box), 'one', (_, run) => {
-    due.push(run);
-    return () => void due.splice(due.indexOf(run), 1);
-  });
-  const name = () => kept.leftOver('c')?.draft.name;
-  for (const typed of ['o', 'on', 'one']) kept.keepSoon('c', draftOf(typed), draftOf(''));
-  // However long somebody types without a pause, it is kept as often as the clock says.
-  expect([name(), due.length]).toEqual([undefined, 1]);
-  due[0]?.();
-  expect([name(), due.length]).toEqual(['one', 0]);
-  kept.keepSoon('c', draftOf('two'), draftOf(''));
-  kept.keepNow();
-  expect([name(), due.length], 'the page is out of sight').toEqual(['two', 0]);
-  kept.keepSoon('c', draftOf('older'), draftOf(''));
-  kept.keep('c', draftOf('being stored'), draftOf(''));
-  expect([name(), due.length], 'nothing older comes after it').toEqual(['being stored', 0]);
-  kept.keepSoon('c', draftOf('stored'), draftOf(''));
-  kept.forget('c');
-  expect([name(), due.length], 'what is stored does not come back').toEqual([undefined, 0]);
 });
 
 test('a browser without room for edits is survived, and saving goes on', async () => {

@@ -11,7 +11,7 @@ use crate::AppState;
 use crate::problem::ProblemDocument;
 use crate::routes::{
     candidates, conversions, designs, electrics, estimate, glance, health, kept_searches, layout, library, matching, measure, photographs,
-    proposal, study, usage,
+    proposal, search_stream, study, usage,
 };
 
 #[derive(OpenApi)]
@@ -31,6 +31,7 @@ fn described() -> OpenApiRouter<AppState> {
         .merge(library::router())
         .merge(kept_searches::router())
         .merge(matching::router())
+        .merge(search_stream::router())
         .merge(proposal::router())
         .merge(estimate::router())
         .merge(study::router())

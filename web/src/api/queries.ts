@@ -19,40 +19,11 @@ const everyEdit = {
   queryKeyHashFn: (key: readonly unknown[]) => key.join('\n'),
 };
 
+/** Answers that a view asks for: pure functions of what they are asked with; the one before stands until the next is there. */
+const whileLooking = { staleTime: continuous, gcTime: 10_000, placeholderData: keepPreviousData };
+
 /** Parts of an answer that are as they were before keep their identity through an edit, so that what shows them is not drawn anew. */
 const shared = <T>(answer: T): T => answer;
-
-export const conversionsQuery = () =>
-  queryOptions({
-    queryKey: ['conversions'],
-    queryFn: ({ signal }) => reach(async () => unwrap(await api.GET('/api/v1/conversions', { signal }))),
-  });
-
-export const conversionQuery = (id: string) =>
-  queryOptions({
-    queryKey: ['conversion', id],
-    queryFn: ({ signal }) =>
-      reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}', { params: { path: { id } }, signal }))),
-    // The workbench keeps its own copy and merges; a refetch behind its back would only waste a request.
-    staleTime: continuous,
-    gcTime: 0,
-  });
-
-/** How each variant stands; a later change of the conversion asks anew. */
-export const glanceQuery = (id: string, updatedAt: string) =>
-  queryOptions({
-    queryKey: ['glance', id, updatedAt],
-    queryFn: ({ signal }) =>
-      reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}/glance', { params: { path: { id } }, signal }))),
-    staleTime: 60_000,
-  });
-
-export const libraryQuery = () =>
-  queryOptions({
-    queryKey: ['library'],
-    queryFn: ({ signal }) => reach(async () => unwrap(await api.GET('/api/v1/library', { signal }))),
-    staleTime: 60_000,
-  });
 
 /** The estimate is a pure function of the document, so its text is its key and it never grows stale. */
 export const estimateQuery = (document: Document) =>
@@ -86,9 +57,7 @@ export const alternativesQuery = (document: Document, part: PartKind, names?: st
           await api.POST('/api/v1/alternatives', { body: { document, part, ...(names ? { names } : {}) }, signal }),
         ),
       ),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Queries that take both cores; one is given up as soon as what it was asked for has changed. */
@@ -121,9 +90,7 @@ export const tornadoQuery = (document: Document, figure: string) =>
     queryKey: ['tornado', figure, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/tornado', { body: { document, figure }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 export const reasonQuery = (document: Document, figure: string) =>
@@ -131,9 +98,7 @@ export const reasonQuery = (document: Document, figure: string) =>
     queryKey: ['reason', figure, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/explanation', { body: { document, figure }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 export const tripStudyQuery = (document: Document, trip: string) =>
@@ -141,9 +106,7 @@ export const tripStudyQuery = (document: Document, trip: string) =>
     queryKey: ['trip-study', trip, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/trip-study', { body: { document, trip }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Every measured drive of a trip, held against what is predicted for it. */
@@ -152,9 +115,7 @@ export const drivesQuery = (document: Document, trip: string) =>
     queryKey: ['drives', trip, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/drives', { body: { document, trip }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Charging at each socket between two states of charge. */
@@ -163,9 +124,7 @@ export const socketsQuery = (document: Document, from_soc: number | null, to_soc
     queryKey: ['sockets', from_soc, to_soc, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/sockets', { body: { document, from_soc, to_soc }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** The usual week hour by hour, and what would make it hold. */
@@ -173,9 +132,7 @@ export const weekQuery = (document: Document) =>
   queryOptions({
     queryKey: ['week', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** How sure the usual week is. */
@@ -183,9 +140,7 @@ export const weekOddsQuery = (document: Document) =>
   queryOptions({
     queryKey: ['week odds', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/week/odds', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Everything between pack, motor, charger and the 12 V side, sized. */
@@ -204,9 +159,7 @@ export const layoutQuery = (document: Document) =>
   queryOptions({
     queryKey: ['layout', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/layout', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** The donor in hand and the candidates as the brief sees them, ranked. */
@@ -217,9 +170,7 @@ export const candidatesQuery = (document: Document, shortlist: Shortlist, chains
       reach(async () =>
         unwrap(await api.POST('/api/v1/candidates', { body: { document, shortlist, chains }, signal })),
       ),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** A chain for a donor, whatever is chosen for the one in hand; asked anew where brief or donor change. */
@@ -241,9 +192,7 @@ export const mechanicsQuery = (document: Document) =>
   queryOptions({
     queryKey: ['mechanics', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/mechanics', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** The layout as files for the workshop. */
@@ -262,20 +211,7 @@ export const silentQuery = (document: Document) =>
     queryKey: ['silent', JSON.stringify(document.donor.evidence?.network)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/network/silent', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
-  });
-
-/** Photographs of a conversion, without their pixels. */
-export const photographsQuery = (id: string) =>
-  queryOptions({
-    queryKey: ['photographs', id],
-    queryFn: ({ signal }) =>
-      reach(async () =>
-        unwrap(await api.GET('/api/v1/conversions/{id}/photographs', { params: { path: { id } }, signal })),
-      ),
-    staleTime: 10_000,
+    ...whileLooking,
   });
 
 /** What the timed passes tell, beside those of the conversion. */
@@ -283,9 +219,7 @@ export const passesQuery = (document: Document) =>
   queryOptions({
     queryKey: ['passes', textOf(document)],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/passes', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** What of the library's modules fits into a bay of the donor. */
@@ -294,9 +228,7 @@ export const bayQuery = (document: Document, bay: number) =>
     queryKey: ['bay', bay, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/layout/bay', { body: { document, bay }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Ways to spread the pack over the bays, or what one split does. */
@@ -307,9 +239,7 @@ export const splitsQuery = (document: Document, modules: number[] | null, others
       reach(async () =>
         unwrap(await api.POST('/api/v1/layout/splits', { body: { document, modules, others }, signal })),
       ),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** What each record of the library would do in a place of the circuits. */
@@ -318,9 +248,7 @@ export const placeChoicesQuery = (document: Document, slot: Slot) =>
     queryKey: ['place-choices', slot, textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/electrics/choices', { body: { document, slot }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** Smaller and bigger packs and other designs over the years. */
@@ -329,9 +257,7 @@ export const yearsQuery = (document: Document, others: { name: string; design: D
     queryKey: ['years', JSON.stringify([document, others])],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/years', { body: { document, others }, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 export const choicesQuery = (document: Document) =>
@@ -350,9 +276,7 @@ export const needsQuery = (document: Document) =>
     queryKey: ['needs', textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/match/needs', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 export const whyNotQuery = (
@@ -389,9 +313,7 @@ export const teardownQuery = (document: Document) =>
   queryOptions({
     queryKey: ['teardown', JSON.stringify([document.donor])],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/teardown', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 /** What the donor's weighing tells. */
@@ -399,16 +321,12 @@ export const weighingQuery = (document: Document) =>
   queryOptions({
     queryKey: ['weighing', JSON.stringify([document.donor])],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/weighing', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });
 
 export const roadLoadQuery = (document: Document) =>
   queryOptions({
     queryKey: ['road-load', JSON.stringify([document.donor, document.brief])],
     queryFn: ({ signal }) => reach(async () => unwrap(await api.POST('/api/v1/road-load', { body: document, signal }))),
-    staleTime: continuous,
-    gcTime: 10_000,
-    placeholderData: keepPreviousData,
+    ...whileLooking,
   });

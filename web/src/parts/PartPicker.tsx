@@ -1,7 +1,8 @@
 import { Box, Button, Drawer, IconButton, LinearProgress, TextField, Typography } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { alternativesQuery, libraryQuery } from '../api/queries';
+import { alternativesQuery } from '../api/queries';
+import { libraryQuery } from '../api/stored';
 import type { Part, PartKind, PartView } from '../api/types';
 import { Failed } from '../common/States';
 import { useGrowing } from '../common/useGrowing';

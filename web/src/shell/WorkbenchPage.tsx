@@ -2,7 +2,7 @@ import { Box } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useParams } from 'wouter';
-import { conversionQuery } from '../api/queries';
+import { conversionQuery } from '../api/stored';
 import { WorkbenchProvider } from '../workbench/WorkbenchProvider';
 import { ClaimsStrip } from './ClaimsStrip';
 import { FigureDrawer } from './FigureDrawer';

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{AlreadyElectric, Bay, BoltPattern, Condition, Evidence, Placement, Underlays, tyre};
+use super::{AlreadyElectric, Bay, BoltPattern, Condition, Driveline, Evidence, Fate, RemovedItem, StageKind, Underlays, tyre};
 use crate::error::{Problem, Problems};
 use crate::quantity::{Sources, check_name, check_sources, fields, join};
 
@@ -184,65 +184,6 @@ pub enum DrivenAxle {
     All,
 }
 
-/// An item taken out of the donor.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct RemovedItem {
-    /// What it is.
-    pub name: String,
-    /// Mass, kg.
-    pub mass_kg: f64,
-    /// What it sold for, or is hoped to.
-    #[serde(default)]
-    pub sale_price: f64,
-    /// What became of it.
-    #[serde(default, skip_serializing_if = "Fate::is_sold")]
-    pub fate: Fate,
-    /// To whom, by their part in it: a scrapyard, a restorer.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub sold_to: String,
-    /// Where it was. Where nothing is said along the vehicle: where the engine of its kind usually is.
-    #[serde(default, skip_serializing_if = "Placement::is_unsaid")]
-    pub at: Placement,
-}
-
-/// What became of an item that was taken out.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Fate {
-    /// Sold: its price is money in hand.
-    #[default]
-    Sold,
-    /// For sale: its price is hoped for and counts in nothing.
-    ForSale,
-    /// Kept, for the day it goes back or an inspection asks for it.
-    Kept,
-    /// Scrapped.
-    Scrapped,
-}
-
-impl Fate {
-    /// All of them.
-    pub const ALL: [Self; 4] = [Self::Sold, Self::ForSale, Self::Kept, Self::Scrapped];
-
-    fn is_sold(&self) -> bool {
-        *self == Self::Sold
-    }
-
-    /// In words.
-    #[must_use]
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Sold => "sold",
-            Self::ForSale => "for sale",
-            Self::Kept => "kept",
-            Self::Scrapped => "scrapped",
-        }
-    }
-}
-
 /// Tyre size, by code or by radius.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -252,74 +193,6 @@ pub enum Tyre {
     Code(String),
     /// Rolling radius (circumference / 2 pi), m.
     RollingRadiusM(f64),
-}
-
-/// Gears and fixed stages between motor and wheel.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(default, deny_unknown_fields)]
-pub struct Driveline {
-    /// Gears to choose from, first to last. Empty: none, direct through the stages.
-    pub gears: Vec<Gear>,
-    /// Stages always in the path: final drive, reduction, chain, belt, a transfer box of one ratio.
-    pub stages: Vec<Stage>,
-    /// Ranges of a transfer box, changed only at a standstill. Empty: none.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub ranges: Vec<Gear>,
-    /// Time without drive when changing gear, s. Default 1.2, clutchless.
-    pub shift_s: f64,
-    /// Greatest torque at the gearbox input, N m. Absent: not stated.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub input_torque_limit_nm: Option<f64>,
-}
-
-impl Default for Driveline {
-    fn default() -> Self {
-        Self { gears: Vec::new(), stages: Vec::new(), ranges: Vec::new(), shift_s: 1.2, input_torque_limit_nm: None }
-    }
-}
-
-/// One gear.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Gear {
-    /// Input turns for one output turn.
-    pub ratio: f64,
-    /// Efficiency, 0..1. Absent: 0.98 when direct, 0.96 otherwise.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub efficiency: Option<f64>,
-}
-
-/// Kind of a fixed stage; gives the handbook efficiency.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum StageKind {
-    /// Hypoid final drive, 0.94.
-    FinalDrive,
-    /// Spur or helical reduction, 0.97.
-    Reduction,
-    /// Transfer box, 0.97.
-    TransferBox,
-    /// Chain, 0.96.
-    Chain,
-    /// Toothed belt, 0.97.
-    Belt,
-}
-
-/// One fixed stage.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Stage {
-    /// Kind.
-    pub kind: StageKind,
-    /// Input turns for one output turn.
-    pub ratio: f64,
-    /// Efficiency, 0..1. Absent: by kind.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub efficiency: Option<f64>,
 }
 
 impl Donor {

@@ -5,6 +5,7 @@ mod blocks;
 mod cables;
 mod coolant;
 mod edges;
+mod merit;
 mod outline;
 mod pack_room;
 mod packing;

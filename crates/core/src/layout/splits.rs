@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use super::spread::{Merit, Problem, Standing};
+use super::merit::Merit;
+use super::spread::{Problem, Standing};
 use super::{LoadLimit, Rated, laden};
 use crate::cancel::Cancel;
 use crate::document::{Block, Document, Layout, Placement, stated_front_share};

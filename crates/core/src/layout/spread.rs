@@ -6,14 +6,13 @@ use std::rc::Rc;
 use super::bays::{bay_at, capacity, placement};
 use super::blocks::blocks;
 use super::cables::{trunk, way_m};
+use super::merit::Merit;
 use super::room::{Room, Stood, Thing};
 use super::{BlockView, SizedBy, as_it_stood, centre_m, tyre_rating_kg, wheels_of};
 use crate::document::{AxlePlace, Block, Document, Layout, PackBox, Placement, each_placed};
 use crate::error::{Error, Result};
 use crate::vehicle::{Balance, Stance};
 
-/// Differences of the front share below this are as good as none.
-const SAME_SHARE: f64 = 0.005;
 /// Ways to give the other blocks their bays that are looked at at most; beyond it the lightest of them stay where they are.
 const MOST_HOMES: u64 = 20_000;
 /// Other blocks that may be moved at once.
@@ -92,30 +91,6 @@ pub(super) struct Problem<'a> {
 fn most_others(bays: usize) -> usize {
     let ways = |n: usize| (bays as u64 + 1).saturating_pow(u32::try_from(n).unwrap_or(u32::MAX));
     (0..=MOST_OTHERS).take_while(|n| ways(*n) <= MOST_HOMES).last().unwrap_or(0)
-}
-
-/// How good a split is, the smaller the better.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Merit {
-    pub over_kg: f64,
-    pub unplaced: u32,
-    pub cut_strings: u32,
-    pub off: f64,
-    pub cable_m: f64,
-    pub front_share: f64,
-}
-
-impl Merit {
-    pub(super) fn order(&self, other: &Self) -> std::cmp::Ordering {
-        let coarse = |m: &Self| (m.off / SAME_SHARE).floor();
-        self.over_kg
-            .total_cmp(&other.over_kg)
-            .then(self.unplaced.cmp(&other.unplaced))
-            .then(self.cut_strings.cmp(&other.cut_strings))
-            .then(coarse(self).total_cmp(&coarse(other)))
-            .then(self.cable_m.total_cmp(&other.cable_m))
-            .then(self.off.total_cmp(&other.off))
-    }
 }
 
 impl<'a> Problem<'a> {

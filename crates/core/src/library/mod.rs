@@ -8,6 +8,7 @@ pub mod exchange;
 mod handbook;
 mod module;
 mod motor;
+mod of_plate;
 mod plate;
 mod plausibility;
 mod room;

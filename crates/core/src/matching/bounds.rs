@@ -3,10 +3,11 @@
 use std::cell::Cell;
 
 use super::constraint::Constraint;
+use super::fixed_vehicle::FixedVehicle;
 use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain, FixedVehicle, GearSide};
+use super::subsystems::{Drive, Drivetrain, GearSide};
 use super::trip_energy::{Along, Behind, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;

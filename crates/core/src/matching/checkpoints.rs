@@ -7,9 +7,10 @@ use super::behind::Emptied;
 use super::bounding::{Bounding, Steps};
 use super::bounds::{Bound, PackLook};
 use super::enumerate::SearchSpace;
+use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain, FixedVehicle};
+use super::subsystems::{Drive, Drivetrain};
 use super::trip_energy::{Along, OnRoad, TripEnergy};
 use crate::trip::Trace;
 

@@ -3,9 +3,10 @@
 use rayon::prelude::*;
 use serde::Serialize;
 
+use super::admitted::{priced, unfit};
 use super::gearing::{Gearing, gearings};
 use super::request::WARNINGS_KEPT;
-use super::space::{SearchProblem, priced, unfit};
+use super::space::SearchProblem;
 use crate::alternatives::with_part;
 use crate::cancel::Cancel;
 use crate::claims::Claim;

@@ -1,5 +1,6 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
+mod admitted;
 mod behind;
 mod blocks;
 mod bounding;
@@ -13,6 +14,7 @@ mod constraint;
 mod count;
 mod driven;
 mod enumerate;
+mod fixed_vehicle;
 mod fixes;
 mod gearing;
 mod grip;
@@ -40,6 +42,7 @@ mod subsystems;
 mod tests;
 mod trip_energy;
 mod why_not;
+mod why_not_words;
 
 mod answer;
 

@@ -2,8 +2,8 @@
 //! a whole pack, before a single drive is looked at.
 
 use super::bounding::Bounding;
+use super::fixed_vehicle::FixedVehicle;
 use super::space::SearchProblem;
-use super::subsystems::FixedVehicle;
 use super::trip_energy::{LAG, ROOM};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::vehicle::{Conditions, Road};

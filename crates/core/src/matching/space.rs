@@ -3,6 +3,7 @@
 
 use std::borrow::Cow;
 
+use super::admitted::{Unfit, priced, unfit};
 use super::bounding::{Bounding, follows_chain};
 use super::configuration::bare_pack;
 use super::constraint::{Constraint, constraints};
@@ -18,7 +19,6 @@ use crate::figures::trips;
 use crate::findings::Rule;
 use crate::inputs::Counted;
 use crate::library::{Charger, Controller, Module, Motor, Part};
-use crate::limits::too_heavy_for_bare_pouch;
 use crate::trip::Trace;
 
 /// A record as it stands in the library, and with its sellers' claims counted at their medians.
@@ -72,43 +72,6 @@ pub(super) struct SearchProblem {
 /// Masses and prices of a box when the design at hand has none: kg for a kg of modules, money for a kg of modules (guesses).
 const BOX_MASS_SHARE: f64 = 0.15;
 const BOX_PRICE_PER_KG: f64 = 6.0;
-
-/// A part as it counts in a currency: for nothing where it is in hand, else at its price there; none where nobody has said what its own
-/// currency is worth.
-pub(super) fn priced<'a>(part: &'a Part, currency: &str, request: &MatchRequest) -> Option<Cow<'a, Part>> {
-    if request.in_hand.iter().any(|n| n == part.name()) {
-        let mut own = part.clone();
-        own.set_price(0.0);
-        return Some(Cow::Owned(own));
-    }
-    match part.currency().filter(|c| *c != currency && part.price() > 0.0) {
-        None => Some(Cow::Borrowed(part)),
-        Some(code) => request.rates.get(code).map(|rate| Cow::Owned(part.priced_in(currency, *rate))),
-    }
-}
-
-/// Why a part has no place in a donor, or no price, whatever is combined with it.
-pub(super) fn unfit(document: &Checked, part: &Part, request: &MatchRequest) -> Option<Unfit> {
-    let own = request.in_hand.iter().any(|n| n == part.name());
-    match part {
-        // Free of charge is only what one has.
-        // Who names a part wants to see it.
-        _ if part.is_without_price() && !own && !request.names(part) => Some(Unfit::NoPrice),
-        Part::Module(m) if m.is_bare_pouch() && !request.allow.iter().any(|r| Rule::BarePouch == r.as_str()) => {
-            too_heavy_for_bare_pouch(document.donor.curb_mass_kg).map(|_| Unfit::BarePouch)
-        }
-        _ => None,
-    }
-}
-
-/// What keeps a part out of every combination.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Unfit {
-    /// Its price is not known, and it is not in hand.
-    NoPrice,
-    /// Bare pouch cells for a heavy vehicle.
-    BarePouch,
-}
 
 fn template(design: &Design) -> Design {
     // What is fitted was sized for the chain at hand: its mass and money are kept where it stands, so that no other chain looks lighter

@@ -3,9 +3,10 @@
 use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
+use super::fixed_vehicle::FixedVehicle;
 use super::road_watts::Watts;
 use super::space::SearchProblem;
-use super::subsystems::{Drivetrain, FixedVehicle, GearSide};
+use super::subsystems::{Drivetrain, GearSide};
 use crate::powertrain::{Fade, MotorMap};
 use crate::simulate::{BRIDGE_RUNS, Tolerance};
 use crate::trip::Trace;

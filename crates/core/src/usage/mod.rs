@@ -4,6 +4,7 @@ mod mends;
 mod odds;
 mod season;
 mod week;
+mod year;
 mod years;
 
 use serde::Serialize;

@@ -14,6 +14,7 @@ pub(crate) mod matching;
 pub(crate) mod measure;
 pub(crate) mod photographs;
 pub(crate) mod proposal;
+pub(crate) mod search_stream;
 pub(crate) mod study;
 pub(crate) mod usage;
 mod views;

@@ -10,4 +10,6 @@ mod contract;
 mod fuzz;
 mod guards;
 mod http;
+mod library_files;
+mod searching;
 mod usage;

@@ -2,7 +2,7 @@ import { Box, Button, MenuItem, TextField, Typography } from '@mui/material';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { api, reach, unwrap } from '../../api/client';
-import { photographsQuery } from '../../api/queries';
+import { photographsQuery } from '../../api/stored';
 import type { Photograph } from '../../api/types';
 import { largestPhotograph, pictureOf, pictureTypes, smallPicture } from '../../common/photographs';
 import { Failed } from '../../common/States';

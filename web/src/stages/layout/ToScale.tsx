@@ -1,7 +1,7 @@
 import { Box, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { photographsQuery } from '../../api/queries';
+import { photographsQuery } from '../../api/stored';
 import type { Document, LayoutSheet } from '../../api/types';
 import { Section } from '../../fields/Fields';
 import { Toggle } from '../../fields/Toggle';

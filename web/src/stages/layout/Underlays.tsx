@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, Slider, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { photographsQuery } from '../../api/queries';
+import { photographsQuery } from '../../api/stored';
 import type { Photograph, Underlay } from '../../api/types';
 import { pictureOf } from '../../common/photographs';
 import { Numbers, Row, Section } from '../../fields/Fields';
@@ -105,14 +105,15 @@ function Points({ at, under, of }: { at: string; under: Underlay; of: Photograph
             [`${at}.${next}_across`, share((e.clientX - box.left) / box.width)],
             [`${at}.${next}_down`, share((e.clientY - box.top) / box.height)],
           ]);
-          setNext(next === 'front' ? 'rear' : 'front');
+          setNext((now) => (now === 'front' ? 'rear' : 'front'));
         }}
       >
         <Box
           component="img"
           src={pictureOf(of.id)}
           alt={of.caption || 'photograph'}
-          sx={{ display: 'block', width: '100%' }}
+          // Its room is kept until it has come, so that nothing moves under a click.
+          sx={{ display: 'block', width: '100%', aspectRatio: `${String(of.width)} / ${String(of.height)}` }}
         />
         {mark('front')}
         {mark('rear')}

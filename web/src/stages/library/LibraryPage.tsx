@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Toggle } from '../../fields/Toggle';
 import { Link } from 'wouter';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
-import { libraryQuery } from '../../api/queries';
+import { libraryQuery } from '../../api/stored';
 import type { LibraryKind, UnitSystem } from '../../api/types';
 import { FileButton } from '../../fields/FileButton';
 import { Failed, Loading } from '../../common/States';

@@ -3,7 +3,7 @@ import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { api, reach, refusalLines, unwrap } from '../../api/client';
-import { conversionsQuery, glanceQuery } from '../../api/queries';
+import { conversionsQuery, glanceQuery } from '../../api/stored';
 import type { ConversionSummary } from '../../api/types';
 import { Failed, Loading } from '../../common/States';
 import { SchemeButton } from '../../common/SchemeButton';

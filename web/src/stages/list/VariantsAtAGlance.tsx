@@ -1,7 +1,7 @@
 import { Box, Link as MuiLink, Tooltip, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'wouter';
-import { glanceQuery } from '../../api/queries';
+import { glanceQuery } from '../../api/stored';
 import type { ConversionSummary } from '../../api/types';
 import { verdicts } from '../../common/claims';
 import { useSaid } from '../../units/UnitsContext';

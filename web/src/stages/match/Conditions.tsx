@@ -1,7 +1,7 @@
 import catalogue from '../../units/catalogue.json' with { type: 'json' };
 import { Autocomplete, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { useQuery } from '@tanstack/react-query';
-import { libraryQuery } from '../../api/queries';
+import { libraryQuery } from '../../api/stored';
 import type { Gearing, MatchRequest, PartKind } from '../../api/types';
 import { QuantityField } from '../../fields/QuantityField';
 import { Row } from '../../fields/Fields';

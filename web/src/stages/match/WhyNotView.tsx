@@ -11,7 +11,8 @@ import {
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { QuantityField } from '../../fields/QuantityField';
-import { libraryQuery, whyNotQuery } from '../../api/queries';
+import { whyNotQuery } from '../../api/queries';
+import { libraryQuery } from '../../api/stored';
 import type { AxisInfo, Examined, Gearing, Match, MatchRequest, Question } from '../../api/types';
 import { Failed } from '../../common/States';
 import { useUnits } from '../../units/UnitsContext';

@@ -2,3 +2,4 @@
 
 mod bounds;
 mod order;
+mod proof;

@@ -1,6 +1,6 @@
 //! What beats what in however wide steps, and what comes first.
 
-use super::bounds::{candidate, spread};
+use super::proof::{candidate, spread};
 use crate::matching::candidates::Candidate;
 use crate::matching::objectives::{Bins, NEVER};
 use crate::matching::open::{Open, OpenList};

@@ -1,6 +1,8 @@
 //! Why this number: from a headline figure back to its formula, its inputs, how far each is trusted, and the source.
 
-use serde::Serialize;
+mod reason;
+
+pub use reason::Reason;
 
 use crate::cancel::Cancel;
 use crate::document::Checked;
@@ -8,59 +10,9 @@ use crate::error::{Error, Result};
 use crate::estimate::{Estimate, TripResult, estimate};
 use crate::figures::{hill_at, speeds};
 use crate::inputs::{Counted, InputTrust, trusted_inputs};
-use crate::quantity::Provenance;
 use crate::quantity::Sentence;
 use crate::quantity::{figure, sentence};
 use crate::simulate::RangeEnd;
-
-/// One step of the way from a result to what it stands on.
-#[derive(Debug, Clone, Default, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Reason {
-    /// What it is.
-    pub title: Sentence,
-    /// Its value; absent for what is no single number.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub value: Option<f64>,
-    /// Unit of the value, as stored.
-    pub unit: String,
-    /// How it follows from the steps below it.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub formula: String,
-    /// Standard, handbook or practice behind the formula.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub source: String,
-    /// Path of the input in the document, for a step that is one.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub path: Option<String>,
-    /// Where the input comes from.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub from: Option<Provenance>,
-    /// Its spread, percent.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub spread_percent: Option<f64>,
-    /// What it stands on.
-    #[cfg_attr(feature = "schema", schema(no_recursion))]
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub parts: Vec<Reason>,
-}
-
-impl Reason {
-    fn step(title: impl Into<Sentence>, value: f64, unit: &str) -> Self {
-        Self { title: title.into(), value: value.is_finite().then_some(value), unit: unit.to_owned(), ..Self::default() }
-    }
-
-    fn by(mut self, formula: &str, source: &str) -> Self {
-        formula.clone_into(&mut self.formula);
-        source.clone_into(&mut self.source);
-        self
-    }
-
-    fn resting_on(mut self, parts: impl IntoIterator<Item = Self>) -> Self {
-        self.parts.extend(parts);
-        self
-    }
-}
 
 /// What an explanation is drawn from.
 struct Case<'a> {
