@@ -14,7 +14,8 @@ const chromium = {
 };
 
 export default defineConfig({
-  workers: 1,
+  // One waits for pages and timers nearly half of its time; more than two find no core free.
+  workers: 2,
   timeout: 180_000,
   // A browser started on a cold machine may take many seconds for its first page.
   expect: { timeout: 30_000 },

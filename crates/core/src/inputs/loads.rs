@@ -3,6 +3,9 @@
 use super::{InputDefinition, Measurement, Shape, is_claimed, lossy};
 use crate::quantity::Provenance;
 
+/// Path of the doubt about all prices of a design.
+pub(super) const PRICES: &str = "design.prices";
+
 pub(super) const DEFINITIONS: &[InputDefinition] = &[
     input!(
         "design.wiring.resistance_ohm",
@@ -71,7 +74,7 @@ pub(super) const DEFINITIONS: &[InputDefinition] = &[
         |d| d.brief.trips.iter().any(|t| t.hvac_w > 0.0).then_some((&d.brief.sources, "trips.hvac_w")),
         |d, f| d.brief.trips.iter_mut().for_each(|t| t.hvac_w *= f)
     ),
-    input!("design.prices", "prices", AskPrices, Value, Handbook, |d| Some((&d.design.sources, "prices")), |d, f| {
+    input!(PRICES, "prices", AskPrices, Value, Handbook, |d| Some((&d.design.sources, "prices")), |d, f| {
         d.design.prices_mut().into_iter().for_each(|price| *price *= f);
     }),
 ];

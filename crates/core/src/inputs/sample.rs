@@ -2,6 +2,7 @@
 
 use statrs::distribution::{ContinuousCDF, Normal};
 
+use super::loads::PRICES;
 use super::{Counted, InputDefinition, Measurement, Shape, definitions};
 use crate::document::Document;
 use crate::quantity::Provenance;
@@ -74,14 +75,24 @@ impl UncertainInputs {
 
     /// Sample number `index`.
     pub(crate) fn sample(&self, document: &Document, index: u32) -> Counted {
-        self.at(document, |input| {
-            // Single precision leaves 0 possible; half a cell of the sequence keeps clear of the end.
-            f64::from(sobol_burley::sample(index, input.dimension, SEED)).clamp(0.5 / f64::from(SAMPLES), 1.0 - 0.5 / f64::from(SAMPLES))
-        })
+        self.at(document, |input| input.quantile_of(index))
+    }
+
+    /// The factor on all prices in sample number `index`.
+    pub(crate) fn prices(&self, index: u32) -> f64 {
+        let doubted = self.used.iter().find(|input| input.definition.path == PRICES);
+        doubted.map_or(1.0, |input| input.factor(input.quantile_of(index)))
     }
 }
 
 impl UncertainInput {
+    /// Its quantile in sample number `index`.
+    fn quantile_of(&self, index: u32) -> f64 {
+        // Single precision leaves 0 possible; half a cell of the sequence keeps clear of the end.
+        let end = 0.5 / f64::from(SAMPLES);
+        f64::from(sobol_burley::sample(index, self.dimension, SEED)).clamp(end, 1.0 - end)
+    }
+
     pub(crate) fn is_claim(&self) -> bool {
         self.definition.shape == Shape::Claim && self.from == Provenance::Seller
     }

@@ -243,6 +243,7 @@ impl SearchProblem {
             let constraint = &mut self.constraints[*i];
             let most = if constraint.more_is_better { -most.min(0.98) } else { most };
             constraint.target += most * constraint.scale;
+            constraint.needed += most * constraint.scale;
         }
         self.objectives = self.objectives.relaxed_by(given);
         self

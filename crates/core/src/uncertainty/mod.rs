@@ -9,7 +9,7 @@ use statrs::statistics::{Data, OrderStatistics};
 pub use tornado::{Influence, Narrowing, Tornado, tornado};
 
 use crate::cancel::Cancel;
-use crate::document::{Checked, Goal, Trip, TripPath};
+use crate::document::{Checked, Document, Goal, Trip, TripPath};
 use crate::error::Result;
 use crate::figures::{Evaluator, Figure, FigureKind, FigureSet, OperatingPoint, Verdict};
 use crate::inputs::{Counted, SAMPLES, UncertainInputs};
@@ -74,6 +74,21 @@ fn rows(set: &FigureSet, written: &Checked, inputs: &UncertainInputs, cancel: &C
     (0..SAMPLES).into_par_iter().map(|i| set.evaluate(&inputs.sample(written, i), cancel)).collect()
 }
 
+/// Whether fewer than nine in ten meet a goal that so many of some samples miss.
+fn are_too_many(missed: u32, samples: u32) -> bool {
+    missed * 10 > samples
+}
+
+/// The factor on all prices of a design that nine in ten of the first `samples` samples stay within: what costs more than is allowed at it does
+/// so in too many of them.
+pub(crate) fn dear_prices(document: &Document, samples: u32) -> f64 {
+    let inputs = UncertainInputs::of(document);
+    let mut factors: Vec<f64> = (0..samples).map(|i| inputs.prices(i)).collect();
+    factors.sort_by(|a, b| b.total_cmp(a));
+    let mut dearest = factors.into_iter().zip(1..).skip_while(|(_, as_dear)| !are_too_many(*as_dear, samples));
+    dearest.next().map_or(1.0, |(factor, _)| factor)
+}
+
 /// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `samples` samples meet;
 /// given up as soon as one has failed too often.
 pub(crate) fn nine_in_ten(
@@ -86,14 +101,19 @@ pub(crate) fn nine_in_ten(
     let inputs = UncertainInputs::of(document);
     let mut failed = vec![0; goals.len()];
     for i in 0..samples {
+        // Nothing more is asked of a goal that the samples left cannot fail.
+        let is_open = |failed: u32| are_too_many(failed + (samples - i), samples);
+        if !failed.iter().any(|f| is_open(*f)) {
+            break;
+        }
         let sample = inputs.sample(document, i);
         let point = OperatingPoint::of(&sample)?;
         let mut evaluator = Evaluator::new(&sample, &point, trips, cancel);
-        for (place, (kind, target, more_is_better)) in goals.iter().enumerate() {
+        for ((place, (kind, target, more_is_better)), failed) in goals.iter().enumerate().zip(&mut failed).filter(|(_, f)| is_open(**f)) {
             let value = evaluator.value(*kind)?;
             let met = if *more_is_better { value >= *target } else { value <= *target };
-            failed[place] += u32::from(!met);
-            if failed[place] * 10 > samples {
+            *failed += u32::from(!met);
+            if are_too_many(*failed, samples) {
                 return Ok(Some(place));
             }
         }

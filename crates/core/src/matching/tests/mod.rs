@@ -1,5 +1,6 @@
 //! What the search rests on, tested where it is out of sight of everything else: bounds against the model, and the order of looking.
 
 mod bounds;
+mod certainty;
 mod order;
 mod proof;
