@@ -16,7 +16,11 @@ test('pictures of every main view', async ({ demo, page }) => {
   await page.emulateMedia({ colorScheme: 'light' });
   await shot('list', '/');
   await shot('brief', `/c/${id}/brief/A`);
-  await shot('donor', `/c/${id}/donor/A`);
+  await shot('donor', `/c/${id}/donor/A`, async () => {
+    const candidates = page.getByRole('region', { name: 'Candidates' });
+    await expect(candidates).toContainText('a chain chosen for it');
+    await expect(candidates).not.toContainText('a chain is being chosen');
+  });
   const judged = () => expect(page.getByTestId('claim-range')).toContainText(/(not followed|[\d.]+) to [\d.]+/);
   await shot('trip', `/c/${id}/brief/A`, async () => {
     await judged();

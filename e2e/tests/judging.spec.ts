@@ -72,6 +72,13 @@ test('a search tells how far it is, keeps what it found when stopped, and says w
     answer: { designs: [] },
     error: null,
   });
+  // What narrower steps take up again does not lead the bar back.
+  answering([
+    ['progress', { left: 20, total: 100 }],
+    ['progress', { left: 60, total: 100 }],
+  ]);
+  await startSearch('one', document, request);
+  expect(searchOf('one').decided).toBe(0.8);
   // It belongs to brief, donor and conditions, not to the parts chosen.
   const other = {
     ...document,

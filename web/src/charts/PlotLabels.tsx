@@ -1,3 +1,5 @@
+import { useTheme } from '@mui/material/styles';
+import { halo } from './halo';
 import type { Line } from './SheetLines';
 
 /** How values come to places in the drawing, and what of it is drawn on, px. */
@@ -12,6 +14,8 @@ export interface Plot {
 
 /** The name of each line where it lies. */
 export function PlotLabels({ lines, x, yMax, plot }: { lines: Line[]; x: number[]; yMax: number; plot: Plot }) {
+  const theme = useTheme();
+  const vars = theme.vars?.palette ?? theme.palette;
   const taken: number[] = [];
   return lines
     .filter((l) => l.labelled !== false)
@@ -37,6 +41,7 @@ export function PlotLabels({ lines, x, yMax, plot }: { lines: Line[]; x: number[
           fontSize={11}
           fill={l.color}
           fontWeight={600}
+          {...halo(vars.background.default)}
         >
           {l.label}
         </text>

@@ -3,6 +3,7 @@ import { ticks } from 'd3-array';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { mono } from '../theme';
 import { figures } from '../units/units';
+import { halo } from './halo';
 import { walk } from './walk';
 
 /** Part of a plane, in stored units. */
@@ -216,14 +217,26 @@ export function Scatter({ x, y, points, summary, testId, frame, onFrame }: Props
             ) : (
               <circle cx={cx} cy={cy} r={r} {...look} />
             )}
-            {p.label !== undefined && (
-              <text x={cx + 9} y={cy + 4} fontSize={11} fontWeight={650} fill={vars.text.primary}>
-                {p.label}
-              </text>
-            )}
           </g>
         );
       })}
+      {points
+        .filter((p) => p.label !== undefined)
+        .map((p) => (
+          // Above every point, however dense they lie.
+          <text
+            key={p.key}
+            x={px(p.x) + 9}
+            y={py(p.y) + 4}
+            fontSize={11}
+            fontWeight={650}
+            fill={vars.text.primary}
+            pointerEvents="none"
+            {...halo(vars.background.default)}
+          >
+            {p.label}
+          </text>
+        ))}
     </svg>
   );
 }

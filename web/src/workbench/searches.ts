@@ -21,6 +21,8 @@ export interface SearchState {
   /** What was searched for, to tell whether brief, donor or conditions have changed since. */
   asked: string;
   progress: SearchProgress | null;
+  /** Share of the combinations that has been decided, at its most: a search that tells designs apart more finely takes some up again. */
+  decided: number;
   answer: MatchAnswer | null;
   relaxing: RelaxProgress | null;
   relaxations: Relaxations | null;
@@ -34,6 +36,7 @@ const idle: SearchState = {
   running: false,
   asked: '',
   progress: null,
+  decided: 0,
   answer: null,
   relaxing: null,
   relaxations: null,
@@ -187,8 +190,11 @@ export async function startSearch(id: string, document: Document, request: Match
       const { value, done } = await events.read();
       if (done || stop.signal.aborted) break;
       const data: unknown = JSON.parse(value.data);
-      if (value.event === 'progress') set(id, { progress: data as SearchProgress });
-      else if (value.event === 'answer') set(id, { answer: data as MatchAnswer });
+      if (value.event === 'progress') {
+        const progress = data as SearchProgress;
+        const share = progress.total > 0 ? 1 - progress.left / progress.total : 0;
+        set(id, { progress, decided: Math.max(share, searchOf(id).decided) });
+      } else if (value.event === 'answer') set(id, { answer: data as MatchAnswer });
       else if (value.event === 'relaxing') set(id, { relaxing: data as RelaxProgress });
       else if (value.event === 'relaxations') set(id, { relaxations: data as Relaxations });
       else if (value.event === 'problem') throw new Refusal(data as ProblemDocument);

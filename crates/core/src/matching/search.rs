@@ -12,6 +12,7 @@ use super::objectives::Figures6;
 use super::open::{Open, OpenList};
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
+use super::screening::CautiousSamples;
 use super::simulate::{Outcome, Work, bound_tie};
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
@@ -49,6 +50,7 @@ pub(super) struct Search<'a> {
     pub(super) most_kept: usize,
     aside: Aside,
     pub(super) pairs: DrivenPairs,
+    pub(super) cautious: CautiousSamples,
     pub(super) cancel: Cancel,
 }
 
@@ -107,6 +109,7 @@ impl<'a> Search<'a> {
             most_kept,
             aside: Aside::default(),
             pairs: DrivenPairs::none(problem),
+            cautious: CautiousSamples::new(),
             cancel: cancel.clone(),
         })
     }
@@ -230,10 +233,11 @@ impl<'a> Search<'a> {
             );
             self.opened(split, open);
             for (candidate, came_to) in candidates.into_iter().zip(simulated) {
-                let (outcome, work, came) = came_to?;
-                if let Some(came) = came {
+                let (outcome, work, learnt) = came_to?;
+                if let Some(came) = learnt.came {
                     self.pairs.add(self.problem, &self.space, &candidate, came);
                 }
+                self.cautious.learn(&learnt.missed_in);
                 self.count(candidate, outcome, work, open);
             }
             // A thin selection tells nothing of the rest.

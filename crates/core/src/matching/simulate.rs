@@ -8,7 +8,7 @@ use super::driven::Came;
 use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::Tie;
-use super::screening::{over_a_plate, unsure};
+use super::screening::over_a_plate;
 use super::search::{Found, Search};
 use crate::document::{Certainty, Trip};
 use crate::error::Result;
@@ -36,18 +36,26 @@ pub(super) enum Work {
     Driven,
 }
 
+/// What a candidate tells of others.
+#[derive(Default)]
+pub(super) struct Learnt {
+    /// What driving it came to, where it was driven.
+    pub(super) came: Option<Came>,
+    /// Samples of the cautious filter in which it missed a goal.
+    pub(super) missed_in: Vec<u32>,
+}
+
 impl Search<'_> {
     /// Looks at a candidate more closely than before: by closer bounds first, then by building and running its chain.
-    /// What it came to when driven goes with it, where it was.
-    pub(super) fn try_out(&self, candidate: &Candidate) -> Result<(Outcome, Work, Option<Came>)> {
+    pub(super) fn try_out(&self, candidate: &Candidate) -> Result<(Outcome, Work, Learnt)> {
         self.cancel.check()?;
-        if candidate.close {
-            let mut came = None;
-            let (outcome, work) = self.simulate(candidate, &mut came)?;
-            return Ok((outcome, work, came));
-        }
-        let mut came = None;
-        Ok((self.bounded(candidate, &mut came), Work::Bounded, came))
+        let mut learnt = Learnt::default();
+        let (outcome, work) = if candidate.close {
+            self.simulate(candidate, &mut learnt)?
+        } else {
+            (self.bounded(candidate, &mut learnt.came), Work::Bounded)
+        };
+        Ok((outcome, work, learnt))
     }
 
     /// What closer bounds of a candidate come to.
@@ -97,7 +105,8 @@ impl Search<'_> {
 
     /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
     /// Also says how far it went.
-    fn simulate(&self, candidate: &Candidate, came: &mut Option<Came>) -> Result<(Outcome, Work)> {
+    fn simulate(&self, candidate: &Candidate, learnt: &mut Learnt) -> Result<(Outcome, Work)> {
+        let came = &mut learnt.came;
         let problem = self.problem;
         let objectives = &problem.objectives;
         let configuration = self.space.configuration(candidate);
@@ -179,10 +188,12 @@ impl Search<'_> {
         if dominated(&tie) {
             return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Driven));
         }
-        if problem.request.certainty == Certainty::P10
-            && let Some(constraint) = unsure(problem, &configuration, &self.cancel)?
-        {
-            return Ok((Outcome::Cut(goal(constraint)), Work::Driven));
+        if problem.request.certainty == Certainty::P10 {
+            let doubt = self.cautious.doubt(problem, &configuration, &self.cancel)?;
+            learnt.missed_in = doubt.missed_in;
+            if let Some(constraint) = doubt.unsure {
+                return Ok((Outcome::Cut(goal(constraint)), Work::Driven));
+            }
         }
         let rank = objectives.rank(&tie.bins);
         Ok((Outcome::Qualified(tie, Found { configuration, figures, rank }), Work::Driven))

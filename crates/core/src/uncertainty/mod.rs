@@ -89,36 +89,49 @@ pub(crate) fn dear_prices(document: &Document, samples: u32) -> f64 {
     dearest.next().map_or(1.0, |(factor, _)| factor)
 }
 
-/// The first of some goals (figure, target, whether more is better) that fewer than nine in ten of the first `samples` samples meet;
-/// given up as soon as one has failed too often.
+/// How some goals fare in the first samples of a document.
+pub(crate) struct Doubt {
+    /// The first goal that fewer than nine in ten of them meet, by its place.
+    pub(crate) unsure: Option<usize>,
+    /// Samples, of those that were looked at, in which a goal was missed.
+    pub(crate) missed_in: Vec<u32>,
+}
+
+/// Whether nine in ten of some samples meet every goal (figure, target, whether more is better); given up as soon as one has failed too often, so
+/// the samples that fail first had best come first.
 pub(crate) fn nine_in_ten(
     document: &Checked,
     trips: &[(Trip, Trace)],
     goals: &[(FigureKind, f64, bool)],
-    samples: u32,
+    samples: &[u32],
     cancel: &Cancel,
-) -> Result<Option<usize>> {
+) -> Result<Doubt> {
     let inputs = UncertainInputs::of(document);
-    let mut failed = vec![0; goals.len()];
-    for i in 0..samples {
+    let (all, mut failed, mut missed_in) = (samples.len() as u32, vec![0; goals.len()], Vec::new());
+    for (index, left) in samples.iter().zip((1..=all).rev()) {
         // Nothing more is asked of a goal that the samples left cannot fail.
-        let is_open = |failed: u32| are_too_many(failed + (samples - i), samples);
+        let is_open = |failed: u32| are_too_many(failed + left, all);
         if !failed.iter().any(|f| is_open(*f)) {
             break;
         }
-        let sample = inputs.sample(document, i);
+        let sample = inputs.sample(document, *index);
         let point = OperatingPoint::of(&sample)?;
         let mut evaluator = Evaluator::new(&sample, &point, trips, cancel);
         for ((place, (kind, target, more_is_better)), failed) in goals.iter().enumerate().zip(&mut failed).filter(|(_, f)| is_open(**f)) {
             let value = evaluator.value(*kind)?;
-            let met = if *more_is_better { value >= *target } else { value <= *target };
-            *failed += u32::from(!met);
-            if are_too_many(*failed, samples) {
-                return Ok(Some(place));
+            if if *more_is_better { value >= *target } else { value <= *target } {
+                continue;
+            }
+            *failed += 1;
+            if missed_in.last() != Some(index) {
+                missed_in.push(*index);
+            }
+            if are_too_many(*failed, all) {
+                return Ok(Doubt { unsure: Some(place), missed_in });
             }
         }
     }
-    Ok(None)
+    Ok(Doubt { unsure: None, missed_in })
 }
 
 fn column(rows: &[Vec<f64>], i: usize) -> Vec<f64> {

@@ -67,7 +67,7 @@ export function Candidates() {
       title="Candidates"
       note="before one is bought: each against the brief, as a whole conversion"
       action={
-        <Box>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
           <Button disabled={candidates.length >= most} onClick={keep}>
             Keep this donor as one
           </Button>

@@ -1,5 +1,6 @@
 import { useTheme } from '@mui/material/styles';
 import type { BoltPattern, LayoutSheet, LoadLimit } from '../../api/types';
+import { halo } from '../../charts/halo';
 import { mono } from '../../theme';
 import { showText } from '../../units/units';
 import { useUnits } from '../../units/UnitsContext';
@@ -84,9 +85,7 @@ export function Gravity({ view, sheet, frame }: { view: View; sheet: LayoutSheet
               fontSize={12}
               fontWeight={700}
               fill={vars.sheet.signal}
-              stroke={vars.background.default}
-              strokeWidth={3}
-              paintOrder="stroke"
+              {...halo(vars.background.default)}
             >
               {letters[s.id]}
             </text>

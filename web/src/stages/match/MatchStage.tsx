@@ -72,7 +72,7 @@ export default function MatchStage() {
     [small ? 'big' : 'small', other.answer?.designs[0] ?? null],
   ];
   const progress = search.progress;
-  const share = progress && progress.total > 0 ? 1 - progress.left / progress.total : 0;
+  const share = search.decided;
 
   return (
     <Box>
@@ -214,7 +214,7 @@ export default function MatchStage() {
         )}
         {answer && answer.widened > 1 && (
           <Typography variant="body2" sx={{ mt: 1 }} data-testid="widened">
-            Too many differ only in what no goal asks about, so they count as the same{' '}
+            Too many differ only in what no goal asks about. There they count as alike:{' '}
             {answer.axes
               .filter((a) => a.active && a.target == null)
               .map((a) => stepWords(a.step_percent, said(a.name)))

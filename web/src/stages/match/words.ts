@@ -79,8 +79,6 @@ export function conditionWords(r: MatchRequest, currency: string): string {
   return said.length === 0 ? 'every part in the library, every way of gearing' : said.join('; ');
 }
 
-/** How far apart two designs may be on a figure and count as the same. */
+/** How far apart two designs may be on a figure and count as alike. */
 export const stepWords = (percent: number, name: string) =>
-  percent < 100
-    ? `within ${percent.toFixed(0)} % of ${name}`
-    : `up to ${(1 + percent / 100).toFixed(1)} times the ${name}`;
+  percent < 100 ? `${name} within ${percent.toFixed(0)} %` : `${name} up to ${(1 + percent / 100).toFixed(1)} times as high`;

@@ -27,7 +27,14 @@ fn a_budget_is_kept_in_nine_of_ten_just_where_what_is_needed_is_met() {
             let constraint = asked.constraints.iter().find(|m| m.id == "request.budget").expect("a budget");
             let written = asked.plain.with_sound(|d| d.design = asked.design(&configuration, false));
             let goals = [(FigureKind::Cost, constraint.target, false)];
-            let sure = nine_in_ten(&written, &asked.trips, &goals, CAUTIOUS_DRAWS, &Cancel::new()).expect("computed").is_none();
+            let samples: Vec<u32> = (0..CAUTIOUS_DRAWS).collect();
+            let doubt = nine_in_ten(&written, &asked.trips, &goals, &samples, &Cancel::new()).expect("computed");
+            let sure = doubt.unsure.is_none();
+            // In which order they are looked at tells how soon it is known, and nothing else.
+            let mut backwards = samples;
+            backwards.reverse();
+            let other = nine_in_ten(&written, &asked.trips, &goals, &backwards, &Cancel::new()).expect("computed");
+            assert_eq!(doubt.unsure, other.unsure);
             assert_eq!(constraint.met(central), sure, "{name}: {central} of {budget}, needed {}", constraint.needed);
             kept += u32::from(sure);
             missed += u32::from(!sure);
