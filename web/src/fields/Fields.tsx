@@ -219,7 +219,16 @@ export function Section({
       aria-label={title}
       sx={{ borderTop: '1px solid', borderColor: 'divider', py: 2, '&:first-of-type': { borderTop: 0, pt: 0 } }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5, mb: 1.5 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          // A note that finds no room beside its title stands under it, not in a column of single words.
+          flexWrap: { xs: 'wrap', sm: 'nowrap' },
+          alignItems: 'baseline',
+          columnGap: 1.5,
+          mb: 1.5,
+        }}
+      >
         <Typography variant="h2">{title}</Typography>
         {note !== undefined && (
           <Typography variant="caption" color="text.secondary">

@@ -67,7 +67,7 @@ export function Candidates() {
       title="Candidates"
       note="before one is bought: each against the brief, as a whole conversion"
       action={
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', justifyContent: 'flex-end', columnGap: 2 }}>
           <Button disabled={candidates.length >= most} onClick={keep}>
             Keep this donor as one
           </Button>

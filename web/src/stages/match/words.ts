@@ -81,4 +81,6 @@ export function conditionWords(r: MatchRequest, currency: string): string {
 
 /** How far apart two designs may be on a figure and count as alike. */
 export const stepWords = (percent: number, name: string) =>
-  percent < 100 ? `${name} within ${percent.toFixed(0)} %` : `${name} up to ${(1 + percent / 100).toFixed(1)} times as high`;
+  percent < 100
+    ? `${name} within ${percent.toFixed(0)} %`
+    : `${name} up to ${(1 + percent / 100).toFixed(1)} times as high`;
