@@ -345,6 +345,6 @@ test('what differs of a record is told by the labels and units of its fields, ne
   assert.equal(change('sources.mass_kg.from', '', 'datasheet'), 'Mass, source: not said → datasheet');
   assert.equal(change('kind', 'series_dc', 'induction'), 'kind: series_dc → induction');
   // A step beyond the figure itself is told as how many times.
-  assert.equal(stepWords(25, 'Cost'), 'within 25 % of Cost');
-  assert.equal(stepWords(376, 'Cost'), 'up to 4.8 times the Cost');
+  assert.equal(stepWords(25, 'Cost'), 'Cost within 25 %');
+  assert.equal(stepWords(376, 'Cost'), 'Cost up to 4.8 times as high');
 });

@@ -145,13 +145,13 @@ fn library(volts: f64, [motors, controllers, modules, chargers]: &[Vec<prop::sam
 #[test]
 fn the_search_is_brute_force() {
     let parts = |least: usize, most: usize| prop::collection::vec(any::<prop::sample::Index>(), least..most);
-    let indices = (parts(1, 3), parts(2, 3), parts(1, 3), parts(2, 4)).prop_map(|(a, b, c, d)| [a, b, c, d]);
+    let indices = (parts(2, 4), parts(2, 3), parts(1, 3), parts(2, 4)).prop_map(|(a, b, c, d)| [a, b, c, d]);
     let brief_of = prop::sample::select(vec!["whimbrel-9-a", "pipit-b", "wren-a", "dunlin-a"]);
     // Few designs are a case for wider steps of what nobody asked about.
     let listed = (prop::sample::select(vec![0.1, 5.0]), prop::sample::select(vec![5u32, 5, 150]));
-    // What must not be exceeded, in a fifth of the cases each.
-    let limits = (0.7..2.2f64, 0.7..2.2f64, any::<bool>());
-    let drawn = (brief_of, indices, 0usize..3, 0.04..0.25f64, 2u32..3, listed, 0usize..4, limits);
+    // What must not be exceeded, in a tenth of the cases each.
+    let limits = (0.85..2.2f64, 0.85..2.2f64, any::<bool>());
+    let drawn = (brief_of, indices, 0usize..3, 0.03..0.15f64, 2u32..3, listed, 0usize..4, limits);
     let (tried, with_a_design, widened) = (Cell::new(0), Cell::new(0), Cell::new(0));
     let outcome = TestRunner::new(cases(100)).run(
         &drawn,
@@ -196,9 +196,6 @@ fn the_search_is_brute_force() {
     );
     outcome.unwrap_or_else(|e| panic!("{e}"));
     let (tried, with_a_design) = (tried.get(), with_a_design.get());
-    assert!(
-        tried >= 100 && 5 * with_a_design >= 2 * tried,
-        "only {with_a_design} of {tried} libraries keep a design: nothing was compared"
-    );
+    assert!(tried >= 100 && 2 * with_a_design >= tried, "only {with_a_design} of {tried} libraries keep a design: nothing was compared");
     assert!(widened.get() >= 2, "steps were widened {} times", widened.get());
 }

@@ -38,7 +38,8 @@ const LAYERS: [&str; 31] = [
     "candidates",
 ];
 
-fn sources(folder: &Path, found: &mut Vec<PathBuf>) {
+/// All sources below a folder.
+pub(crate) fn sources(folder: &Path, found: &mut Vec<PathBuf>) {
     for entry in fs::read_dir(folder).expect("a folder") {
         let path = entry.expect("an entry").path();
         if path.is_dir() {

@@ -5,7 +5,7 @@ use crate::common::{cases, check, documents::demo, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{NeededBy, Network};
 use joulethesis_core::evidence::passes;
-use joulethesis_core::network::{Frame, Names, SIMULATED_DBC, network, read_log, silent, simulated_log};
+use joulethesis_core::network::{Frame, Names, SIMULATED_DBC, network, read_log, read_named, silent, simulated_log};
 use joulethesis_core::report::report;
 use proptest::prelude::*;
 use serde_json::json;
@@ -124,6 +124,8 @@ fn garbage_is_named_by_its_line_and_left_out_only_on_request() {
     assert_eq!((log.frames.len(), log.left_out), (2, 3));
     assert!(read_log("nothing\n", true).is_err() && read_log("", false).is_err());
     assert_eq!(read_log(&"x\n".repeat(500), false).expect_err("garbage").problems().len(), 51, "fifty, and how many more");
+    let other = read_named("without", "x\n", false).expect_err("garbage");
+    assert_eq!(other.problems()[0].path, "without, line 1");
     let unnamed = Names::read("BO_ 1 M: 8 A\n SG_ broken\n").map(|_| ()).expect_err("no description");
     assert!(unnamed.to_string().contains("dbc is not readable from line"), "{unnamed}");
 }

@@ -16,8 +16,9 @@ pub use outlet::{OUTLETS, Outlet, Region};
 pub use pilot::{CABLE_CODES, PILOT_VOLTS, PilotState, cable_amps, pilot_amps, pilot_duty_percent};
 pub(crate) use session::charge_hours;
 pub use session::{ChargeSession, charge};
+pub(crate) use supply::allowances;
 pub(crate) use supply::charger_mains_a;
-pub use supply::{Allowance, allowances, station_window};
+pub use supply::{Allowance, station_window};
 
 /// What holds the charge back for most of its time.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]

@@ -44,7 +44,7 @@ pub struct Allowance {
 
 /// Everything between the wall and the vehicle that limits the current on each phase of a mains socket, in the order in which it flows.
 #[must_use]
-pub fn allowances(socket: &Socket) -> Vec<Allowance> {
+pub(crate) fn allowances(socket: &Socket) -> Vec<Allowance> {
     let link = |limit, amps_a: Option<f64>| amps_a.map(|amps_a| Allowance { limit, amps_a });
     [
         link(ChargeLimit::Circuit, Some(socket.current_a * socket.continuous_share)),

@@ -172,7 +172,7 @@ impl Regeneration {
     /// Share of braking asked of the motor: as stated, else by approach (judgement: lifting the pedal catches the gentle half of
     /// braking, a linked brake pedal a little more, a driver's dial most).
     #[must_use]
-    pub fn share_or_usual(&self) -> f64 {
+    pub(crate) fn share_or_usual(&self) -> f64 {
         self.share.unwrap_or(match self.approach {
             RegenerationApproach::None => 0.0,
             RegenerationApproach::Throttle => 0.5,
@@ -270,7 +270,7 @@ impl AddedItem {
 impl Design {
     /// Fuse and cable in use: what the fitted ones say, else as stated.
     #[must_use]
-    pub fn wiring_in_use(&self) -> Wiring {
+    pub(crate) fn wiring_in_use(&self) -> Wiring {
         let FittedComponents { pack_fuse: fuse, traction_cable: cable, .. } = &self.electrics.fitted;
         let mut wiring = self.wiring.clone();
         wiring.fuse_a = fuse.as_ref().and_then(|c| c.current_a).or(wiring.fuse_a);
@@ -281,7 +281,7 @@ impl Design {
 
     /// What the 12 V side draws from the pack on the mean, W: nothing where a battery of its own feeds it.
     #[must_use]
-    pub fn low_voltage_drawn_w(&self) -> f64 {
+    pub(crate) fn low_voltage_drawn_w(&self) -> f64 {
         match self.electrics.supply {
             LowVoltageSupply::Converter => self.low_voltage.load_w / self.low_voltage.converter_efficiency,
             LowVoltageSupply::Battery => 0.0,

@@ -198,20 +198,20 @@ pub enum Tyre {
 impl Donor {
     /// What its parts of one fate sold for, or are hoped to.
     #[must_use]
-    pub fn sales(&self, fate: Fate) -> f64 {
+    pub(crate) fn sales(&self, fate: Fate) -> f64 {
         self.removed.iter().filter(|r| r.fate == fate).map(|r| r.sale_price).sum()
     }
 
     /// Bought for, less what its parts sold for; none where nobody said what was paid for it.
     #[must_use]
-    pub fn net_price(&self) -> Option<f64> {
+    pub(crate) fn net_price(&self) -> Option<f64> {
         self.purchase_price.map(|paid| paid - self.sales(Fate::Sold))
     }
 
     /// Whether half-shafts lead to its driven wheels, so that a unit with its own reduction and differential can sit between them: cars,
     /// vans and off-road vehicles, unless a chain or belt drives them.
     #[must_use]
-    pub fn takes_drive_units(&self) -> bool {
+    pub(crate) fn takes_drive_units(&self) -> bool {
         self.kind.is_closed() && !self.driveline.stages.iter().any(|s| matches!(s.kind, StageKind::Chain | StageKind::Belt))
     }
 

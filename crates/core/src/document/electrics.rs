@@ -249,7 +249,7 @@ const COILS_W: f64 = 12.0;
 impl Design {
     /// What the coils of the main contactors draw while they hold, W.
     #[must_use]
-    pub fn coils_w(&self) -> f64 {
+    pub(crate) fn coils_w(&self) -> f64 {
         let coil_w = self.electrics.fitted.main_contactor.as_ref().and_then(|c| c.draws_w);
         coil_w.map_or(COILS_W, |w| w * self.count_of(Slot::MainContactor))
     }

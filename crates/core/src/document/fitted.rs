@@ -178,24 +178,6 @@ impl FittedComponents {
         }
     }
 
-    /// The place itself, to be filled or emptied.
-    pub fn place_mut(&mut self, slot: Slot) -> &mut Option<Component> {
-        match slot {
-            Slot::PackFuse => &mut self.pack_fuse,
-            Slot::Disconnect => &mut self.disconnect,
-            Slot::MainContactor => &mut self.main_contactor,
-            Slot::TractionCable => &mut self.traction_cable,
-            Slot::ChargeFuse => &mut self.charge_fuse,
-            Slot::ChargeInlet => &mut self.charge_inlet,
-            Slot::FastInlet => &mut self.fast_inlet,
-            Slot::Converter => &mut self.converter,
-            Slot::Throttle => &mut self.throttle,
-            Slot::BrakeAssistance => &mut self.brake_assistance,
-            Slot::Heater => &mut self.heater,
-            Slot::Monitor => &mut self.monitor,
-        }
-    }
-
     /// All that has been chosen, in the order of the circuits.
     pub fn all(&self) -> impl Iterator<Item = (Slot, &Component)> {
         Slot::ALL.into_iter().filter_map(|slot| self.get(slot).map(|c| (slot, c)))

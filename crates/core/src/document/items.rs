@@ -167,7 +167,7 @@ impl Design {
 
     /// Mass, kg, and price of what each block of components holds: of the contactor box, then of every component that stands by itself.
     #[must_use]
-    pub fn component_blocks(&self) -> Vec<(Option<Slot>, f64, f64)> {
+    pub(crate) fn component_blocks(&self) -> Vec<(Option<Slot>, f64, f64)> {
         let mut blocks = vec![(None, 0.0, 0.0)];
         for (slot, component) in self.electrics.fitted.all() {
             let count = self.count_of(slot);

@@ -34,7 +34,7 @@ pub struct Placement {
 impl Placement {
     /// Whether nothing is said.
     #[must_use]
-    pub fn is_unsaid(&self) -> bool {
+    pub(crate) fn is_unsaid(&self) -> bool {
         *self == Self::default()
     }
 }
@@ -121,7 +121,7 @@ impl FittedPlaces {
     }
 
     /// Every one of them, to be written.
-    pub fn all_mut(&mut self) -> [&mut Placement; 5] {
+    pub(crate) fn all_mut(&mut self) -> [&mut Placement; 5] {
         [&mut self.charge_inlet, &mut self.fast_inlet, &mut self.converter, &mut self.brake_assistance, &mut self.heater]
     }
 
@@ -183,7 +183,7 @@ impl Bay {
 impl Layout {
     /// Whether nothing is said.
     #[must_use]
-    pub fn is_unsaid(&self) -> bool {
+    pub(crate) fn is_unsaid(&self) -> bool {
         *self == Self::default()
     }
 
@@ -224,7 +224,7 @@ pub struct Underlays {
 impl Underlays {
     /// Whether there is none.
     #[must_use]
-    pub fn is_unsaid(&self) -> bool {
+    pub(crate) fn is_unsaid(&self) -> bool {
         *self == Self::default()
     }
 }

@@ -287,7 +287,7 @@ pub struct BoltPoint {
 impl Mechanics {
     /// Whether nothing is said.
     #[must_use]
-    pub fn is_unsaid(&self) -> bool {
+    pub(crate) fn is_unsaid(&self) -> bool {
         *self == Self::default()
     }
 

@@ -62,11 +62,11 @@ pub use mechanics::{
     Thread,
 };
 pub use network::{NeededBy, Network, NetworkMessage, NetworkSignal};
-pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach, series_parallel};
+pub(crate) use pack::series_parallel;
+pub use pack::{AddedStrings, HAZARDOUS_V, Pack, WindowApproach};
 pub use passes::{TimedPasses, TimedRun};
-pub use place::{
-    AxlePlace, Block, CONTACTOR_BOX, Placed, assumed_of_axles, cg_height_m, each_placed, front_share, pack_place, stated_front_share,
-};
+pub use place::{AxlePlace, Block, CONTACTOR_BOX, Placed, cg_height_m, front_share, stated_front_share};
+pub(crate) use place::{assumed_of_axles, each_placed, pack_place};
 pub use plate::{AdapterPlate, HoleCircle, PlateHole, PlateMaterial};
 pub use trip::{DrivingStyle, MeasuredDrive, Season, TracePoint, TravelSegment, Trip, TripPath, Weather};
 

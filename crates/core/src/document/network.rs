@@ -118,7 +118,7 @@ impl NetworkMessage {
 impl Network {
     /// Whether a message stops when the engine's unit leaves: it was missing without it, or its sender leaves.
     #[must_use]
-    pub fn falls_silent(&self, message: &NetworkMessage) -> bool {
+    pub(crate) fn falls_silent(&self, message: &NetworkMessage) -> bool {
         message.fell_silent || (!message.sender.is_empty() && self.leaving.contains(&message.sender))
     }
 

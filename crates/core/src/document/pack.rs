@@ -76,7 +76,7 @@ pub enum WindowApproach {
 
 /// So many cells in series and strings in parallel as the trade writes them: `96s2p`.
 #[must_use]
-pub fn series_parallel(cells_in_series: u32, strings: u32) -> String {
+pub(crate) fn series_parallel(cells_in_series: u32, strings: u32) -> String {
     format!("{cells_in_series}s{strings}p")
 }
 
@@ -88,7 +88,7 @@ impl Pack {
 
     /// Cells in series and strings in parallel as the trade writes them: `96s2p`.
     #[must_use]
-    pub fn series_parallel(&self) -> String {
+    pub(crate) fn series_parallel(&self) -> String {
         series_parallel(self.cells_in_series(), self.strings_in_parallel)
     }
 
@@ -115,7 +115,7 @@ impl Pack {
 
     /// Voltage when every cell is full, V; of the highest string.
     #[must_use]
-    pub fn full_charge_v(&self) -> f64 {
+    pub(crate) fn full_charge_v(&self) -> f64 {
         let of = |module: &Module, in_series: u32| module.full_voltage_v * f64::from(module.cells_in_series * in_series);
         let added = self.added_strings.iter().map(|s| of(&s.module, s.modules_in_series));
         added.fold(of(&self.module, self.modules_in_series), f64::max)
@@ -123,7 +123,7 @@ impl Pack {
 
     /// Whether any of its cells are lithium cells, which must be watched.
     #[must_use]
-    pub fn has_lithium(&self) -> bool {
+    pub(crate) fn has_lithium(&self) -> bool {
         self.modules().any(|m| m.chemistry.is_lithium())
     }
 

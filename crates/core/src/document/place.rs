@@ -63,7 +63,7 @@ const fn engine(kind: VehicleKind) -> AxlePlace {
 
 /// Where a pack of a kind of vehicle usually goes (common practice): the boot, the load floor, the frame.
 #[must_use]
-pub const fn pack_place(kind: VehicleKind) -> AxlePlace {
+pub(crate) const fn pack_place(kind: VehicleKind) -> AxlePlace {
     match kind {
         VehicleKind::Car | VehicleKind::Van | VehicleKind::Trike => AxlePlace::Rear,
         _ => AxlePlace::Middle,
@@ -132,7 +132,7 @@ impl Placed<'_> {
 
     /// Whether it goes wherever the motor goes: nothing is said of its own place, and it belongs to the motor.
     #[must_use]
-    pub fn goes_with_motor(&self) -> bool {
+    pub(crate) fn goes_with_motor(&self) -> bool {
         let belongs = matches!(self.block, Block::Controller | Block::Charger | Block::Electrics | Block::Component(_) | Block::Added(_));
         belongs && self.at.along.is_none()
     }
@@ -140,7 +140,7 @@ impl Placed<'_> {
     /// Whether it may stand wherever there is room: neither pack nor motor, which turns something, nor an inlet, which the plug must reach, nor
     /// what came out or rides.
     #[must_use]
-    pub fn is_movable(&self) -> bool {
+    pub(crate) fn is_movable(&self) -> bool {
         match self.block {
             Block::Controller | Block::Charger | Block::Electrics | Block::Added(_) => true,
             Block::Component(slot) => !matches!(slot, Slot::ChargeInlet | Slot::FastInlet),
@@ -156,7 +156,7 @@ impl Placed<'_> {
 }
 
 /// Calls `visit` with every mass that came out, went in or rides; those that weigh nothing are left out.
-pub fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)) {
+pub(crate) fn each_placed<'a>(document: &'a Document, mut visit: impl FnMut(Placed<'a>)) {
     let (donor, design, brief) = (&document.donor, &document.design, &document.brief);
     let layout = &design.layout;
     let mut add = |block: Block, kg: f64, at: &'a Placement, usual: AxlePlace, words: &'static str| {
@@ -255,7 +255,7 @@ pub fn cg_height_m(document: &Document) -> f64 {
 
 /// What [`front_share`] assumes, in words: "the pack at the rear"; empty where all it rests on is stated.
 #[must_use]
-pub fn assumed_of_axles(document: &Document) -> Vec<String> {
+pub(crate) fn assumed_of_axles(document: &Document) -> Vec<String> {
     let mut assumed: Vec<String> = Vec::new();
     match (document.design.front_axle_share, document.donor.test_mass_kg) {
         (Some(_), _) => {}

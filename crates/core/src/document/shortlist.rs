@@ -50,7 +50,7 @@ pub struct Condition {
 impl Condition {
     /// Whether nothing is said.
     #[must_use]
-    pub fn is_unsaid(&self) -> bool {
+    pub(crate) fn is_unsaid(&self) -> bool {
         *self == Self::default()
     }
 

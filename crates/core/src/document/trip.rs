@@ -143,7 +143,7 @@ impl DrivingStyle {
 
     /// Least share of the acceleration that the vehicle offers from rest to the speed of a stretch (judgement, no source).
     #[must_use]
-    pub fn share_of_available(self) -> f64 {
+    pub(crate) fn share_of_available(self) -> f64 {
         if self == Self::Brisk { 0.5 } else { 0.0 }
     }
 }

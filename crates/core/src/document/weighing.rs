@@ -53,7 +53,7 @@ pub enum LiftedAxle {
 impl Weighing {
     /// Loads of the axles, level, kg: of a pair of wheels their sum, else as stated.
     #[must_use]
-    pub fn axles_kg(&self) -> Option<[f64; 2]> {
+    pub(crate) fn axles_kg(&self) -> Option<[f64; 2]> {
         let axle = |left: Option<f64>, right: Option<f64>, whole: Option<f64>| left.zip(right).map(|(l, r)| l + r).or(whole);
         let front = axle(self.front_left_kg, self.front_right_kg, self.front_kg)?;
         Some([front, axle(self.rear_left_kg, self.rear_right_kg, self.rear_kg)?])

@@ -76,7 +76,7 @@ pub fn short_circuit_k(insulation_c: f64) -> f64 {
 
 /// Temperature of a conductor under a current for hours, degC: its rise goes with the square of the current.
 #[must_use]
-pub fn warms_to_c(amps: f64, bears_a: f64, here: &Surroundings) -> f64 {
+pub(crate) fn warms_to_c(amps: f64, bears_a: f64, here: &Surroundings) -> f64 {
     here.ambient_c + (here.insulation_c - here.ambient_c) * (amps / bears_a).powi(2)
 }
 
@@ -133,7 +133,7 @@ pub fn least_cable(series: CableSeries, amps: f64, most_ohm_per_m: f64, here: &S
 
 /// The least cable of a series whose copper, mm2, and current for hours, A, suffice; `None` when not even four of the thickest do.
 #[must_use]
-pub fn least_section(series: CableSeries, here: &Surroundings, suffices: impl Fn(f64, f64) -> bool) -> Option<Cable> {
+pub(crate) fn least_section(series: CableSeries, here: &Surroundings, suffices: impl Fn(f64, f64) -> bool) -> Option<Cable> {
     let sections: &[(f64, &str)] = match series {
         CableSeries::Metric => &SECTIONS_MM2.map(|mm2| (mm2, "")),
         CableSeries::Awg => gauges(),

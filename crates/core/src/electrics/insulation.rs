@@ -7,7 +7,7 @@ const OHM_PER_V: (f64, f64) = (100.0, 500.0);
 
 /// Ohm for each volt that the insulation must have.
 #[must_use]
-pub fn ohm_per_v(alternating: bool) -> f64 {
+pub(crate) fn ohm_per_v(alternating: bool) -> f64 {
     if alternating { OHM_PER_V.1 } else { OHM_PER_V.0 }
 }
 

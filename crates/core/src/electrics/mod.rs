@@ -107,7 +107,7 @@ pub struct Sizing<'a> {
 impl Sizing<'_> {
     /// The same with what each trip asks of motor cables and cooling.
     #[must_use]
-    pub fn with_driven(self, driven: Vec<TripLoad>) -> Self {
+    pub(crate) fn with_driven(self, driven: Vec<TripLoad>) -> Self {
         Self { driven, ..self }
     }
 
@@ -126,7 +126,7 @@ impl Sizing<'_> {
     /// Current that each motor cable has to bear for hours, A: what the controller may pass, as nothing opens it before, and no less than
     /// the root mean square of any trip; `None` where neither record tells.
     #[must_use]
-    pub fn motor_cable_a(&self) -> Option<f64> {
+    pub(crate) fn motor_cable_a(&self) -> Option<f64> {
         let rated_a = self.document.design.controller.as_ref().and_then(|c| controller_motor_amps(c, false));
         [rated_a, self.motor_rms().map(|(_, a)| a)].into_iter().flatten().reduce(f64::max)
     }
@@ -139,7 +139,7 @@ impl Sizing<'_> {
 
     /// Current that a power takes from the pack where it takes most, A: at the lowest voltage.
     #[must_use]
-    pub fn drawn_a(&self, watts: f64) -> f64 {
+    pub(crate) fn drawn_a(&self, watts: f64) -> f64 {
         watts / self.chain.pack.cutoff_v.max(1.0)
     }
 
@@ -163,33 +163,33 @@ impl Sizing<'_> {
 
     /// Power that a converter must give, W: the most that is drawn on the mean, with its reserve.
     #[must_use]
-    pub fn converter_needed_w(&self) -> f64 {
+    pub(crate) fn converter_needed_w(&self) -> f64 {
         low_voltage::CONVERTER_RESERVE * self.worst().mean_w
     }
 
     /// Rated power of the converter that is chosen, W: of the record, else as stated; `None` where neither is, or a battery feeds the 12 V side.
     #[must_use]
-    pub fn converter_w(&self) -> Option<f64> {
+    pub(crate) fn converter_w(&self) -> Option<f64> {
         let own = self.said.fitted.converter.as_ref().and_then(|c| c.rated_w).or(self.said.converter_power_w);
         own.filter(|_| self.said.supply == LowVoltageSupply::Converter)
     }
 
     /// Length of a run by the places of what it joins, m, as [`CableRun::length_m`]; `None` where they are not stated.
     #[must_use]
-    pub fn placed_m(&self, kind: CableKind) -> Option<f64> {
+    pub(crate) fn placed_m(&self, kind: CableKind) -> Option<f64> {
         self.runs.iter().find(|r| r.kind == kind).map(|r| r.length_m)
     }
 
     /// The least cable for a current of hours over a length there and back, at the drop that is usual.
     #[must_use]
-    pub fn cable_for(&self, amps: f64, length_m: f64) -> Option<Cable> {
+    pub(crate) fn cable_for(&self, amps: f64, length_m: f64) -> Option<Cable> {
         least_cable(self.said.series, amps, MOST_DROP * self.chain.pack.nominal_v / (amps.max(1.0) * length_m), &self.here)
     }
 
     /// The least cable for a current that something behind it holds down to, where only the pack fuse stands before it: it also withstands a
     /// short circuit until that opens (IEC 60364-4-43: overload may be guarded behind, a short circuit must be before).
     #[must_use]
-    pub fn tap_for(&self, amps: f64, length_m: f64) -> Option<Cable> {
+    pub(crate) fn tap_for(&self, amps: f64, length_m: f64) -> Option<Cable> {
         let opens_s = opens_after_s(self.fuse_a, self.short_circuit_a);
         let least_mm2 = self.short_circuit_a * opens_s.sqrt() / cable::short_circuit_k(self.here.insulation_c);
         let carrying = self.cable_for(amps, length_m)?;
@@ -201,7 +201,7 @@ impl Sizing<'_> {
 
     /// Resistance of so much of a cable while it is as hot as its insulation bears, ohm.
     #[must_use]
-    pub fn hot_ohm(&self, cable: &Cable, length_m: f64) -> f64 {
+    pub(crate) fn hot_ohm(&self, cable: &Cable, length_m: f64) -> f64 {
         resistance_ohm(length_m, cable.copper_mm2(), self.here.insulation_c)
     }
 

@@ -167,7 +167,7 @@ impl Requirement {
 
     /// Whether a component is of the kind and has all that is asked.
     #[must_use]
-    pub fn is_met_by(&self, c: &Component) -> bool {
+    pub(crate) fn is_met_by(&self, c: &Component) -> bool {
         self.kinds.contains(&c.kind) && self.asks.iter().all(|ask| self.short(ask, c).is_none())
     }
 
@@ -259,7 +259,7 @@ impl Requirement {
 
     /// Current that a cable of the library bears where this design's cables lie, A.
     #[must_use]
-    pub fn cable_bears_a(&self, c: &Component) -> Option<f64> {
+    pub(crate) fn cable_bears_a(&self, c: &Component) -> Option<f64> {
         c.section_mm2.map(|mm2| Surroundings { insulation_c: insulation_c(c), ..self.here }.bears_a(mm2))
     }
 

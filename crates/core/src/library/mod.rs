@@ -90,7 +90,7 @@ impl Part {
 
     /// Whether nobody has said what it costs.
     #[must_use]
-    pub fn is_without_price(&self) -> bool {
+    pub(crate) fn is_without_price(&self) -> bool {
         let sources = match self {
             Self::Motor(p) => &p.sources,
             Self::Controller(p) => &p.sources,

@@ -261,19 +261,19 @@ impl Module {
 
     /// Amps that lead-acid accepts for each missing ampere-hour, as stated or usual, 1/h.
     #[must_use]
-    pub fn acceptance_or_usual(&self) -> f64 {
+    pub(crate) fn acceptance_or_usual(&self) -> f64 {
         self.acceptance_per_h.unwrap_or(USUAL_ACCEPTANCE_PER_H)
     }
 
     /// Current at which charging at the end voltage stops, as stated or usual, multiples of capacity an hour.
     #[must_use]
-    pub fn taper_end_or_usual(&self) -> f64 {
+    pub(crate) fn taper_end_or_usual(&self) -> f64 {
         self.taper_end_c.unwrap_or(USUAL_TAPER_END_C)
     }
 
     /// Charge returned for each charge put in, as stated or usual for the chemistry.
     #[must_use]
-    pub fn charge_efficiency_or_usual(&self) -> f64 {
+    pub(crate) fn charge_efficiency_or_usual(&self) -> f64 {
         self.charge_efficiency.unwrap_or_else(|| self.chemistry.charge_efficiency())
     }
 

@@ -31,13 +31,13 @@ impl MotorKind {
 
     /// Whether it runs on three phases of alternating current.
     #[must_use]
-    pub fn is_three_phase(self) -> bool {
+    pub(crate) fn is_three_phase(self) -> bool {
         matches!(self, Self::Hub | Self::PmSynchronous | Self::Induction)
     }
 
     /// How it is made to turn the other way (common practice).
     #[must_use]
-    pub fn reversed_by(self) -> &'static str {
+    pub(crate) fn reversed_by(self) -> &'static str {
         match self {
             Self::SeriesDc => "swap the leads of the armature or those of the field, never both",
             Self::BrushedPm => "swap its two leads",

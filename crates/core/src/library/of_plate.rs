@@ -1,7 +1,9 @@
 //! Whole records from what a plate says and what is usual of the class.
 
-use super::{CellCase, Charger, Controller, Module, Motor, MotorKind, MotorModel, Part, Standing, builtin};
-use super::{ChargerPlate, ControllerPlate, ModulePlate, MotorPlate};
+use super::{
+    CellCase, Charger, ChargerPlate, Controller, ControllerPlate, Module, ModulePlate, Motor, MotorKind, MotorModel, MotorPlate, Part,
+    Standing, builtin,
+};
 use crate::error::{Error, Result};
 use crate::quantity::units::RAD_S_PER_RPM;
 use crate::quantity::{Provenance, Source, Sources};

@@ -25,8 +25,7 @@ pub(super) fn priced<'a>(part: &'a Part, currency: &str, request: &MatchRequest)
 pub(super) fn unfit(document: &Checked, part: &Part, request: &MatchRequest) -> Option<Unfit> {
     let own = request.in_hand.iter().any(|n| n == part.name());
     match part {
-        // Free of charge is only what one has.
-        // Who names a part wants to see it.
+        // Free of charge is only what one has; who names a part wants to see it.
         _ if part.is_without_price() && !own && !request.names(part) => Some(Unfit::NoPrice),
         Part::Module(m) if m.is_bare_pouch() && !request.allow.iter().any(|r| Rule::BarePouch == r.as_str()) => {
             too_heavy_for_bare_pouch(document.donor.curb_mass_kg).map(|_| Unfit::BarePouch)

@@ -96,7 +96,7 @@ impl<'a> BeltSizing<'a> {
 
     /// Ratio that the teeth give.
     #[must_use]
-    pub fn teeth_ratio(&self) -> f64 {
+    pub(crate) fn teeth_ratio(&self) -> f64 {
         f64::from(self.teeth[1]) / f64::from(self.teeth[0])
     }
 }

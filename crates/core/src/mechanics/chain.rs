@@ -24,7 +24,7 @@ impl ChainNumber {
     /// Least load at which one strand breaks, N (ANSI B29.1, from memory; motorcycle chains as the ANSI chain of their pitch, which the
     /// better ones pass).
     #[must_use]
-    pub fn breaks_n(self) -> f64 {
+    pub(crate) fn breaks_n(self) -> f64 {
         match self {
             Self::No25 => 3_470.0,
             Self::No35 => 7_830.0,

@@ -195,14 +195,14 @@ impl MechanicalSizing<'_> {
 
 /// Whether whole teeth give another ratio than the one that is counted with.
 #[must_use]
-pub fn ratio_is_off(of_teeth: f64, ratio: f64) -> bool {
+pub(crate) fn ratio_is_off(of_teeth: f64, ratio: f64) -> bool {
     (of_teeth / ratio - 1.0).abs() > RATIO_OFF
 }
 
 impl ChainSizing<'_> {
     /// Ratio that the teeth give.
     #[must_use]
-    pub fn teeth_ratio(&self) -> f64 {
+    pub(crate) fn teeth_ratio(&self) -> f64 {
         f64::from(self.teeth[1]) / f64::from(self.teeth[0])
     }
 }
@@ -216,19 +216,19 @@ impl MountSizing<'_> {
 
     /// Whether its bolts bear that.
     #[must_use]
-    pub fn bolts_bear(&self) -> bool {
+    pub(crate) fn bolts_bear(&self) -> bool {
         self.bears_n >= self.pull_n()
     }
 
     /// Whether the sheet they pass through bears it, as far as that is known.
     #[must_use]
-    pub fn sheet_bears(&self) -> bool {
+    pub(crate) fn sheet_bears(&self) -> bool {
         self.sheet_n.is_none_or(|n| n >= self.pull_n())
     }
 
     /// Whether it leaves the vehicle as it was; nothing where nothing is said of it.
     #[must_use]
-    pub fn reversible(&self) -> Option<bool> {
+    pub(crate) fn reversible(&self) -> Option<bool> {
         self.said.map(|m| m.holes == Holes::Existing)
     }
 }

@@ -37,7 +37,7 @@ pub struct OutlineArc {
 impl OutlineArc {
     /// Point at an angle, mm.
     #[must_use]
-    pub fn point_mm(&self, angle: f64) -> [f64; 2] {
+    pub(crate) fn point_mm(&self, angle: f64) -> [f64; 2] {
         [self.centre_mm[0] + self.radius_mm * angle.cos(), self.centre_mm[1] + self.radius_mm * angle.sin()]
     }
 

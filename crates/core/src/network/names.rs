@@ -69,7 +69,7 @@ impl Described<'_> {
 
     /// The units that listen to any of its values, each once.
     #[must_use]
-    pub fn receivers(&self) -> Vec<String> {
+    pub(crate) fn receivers(&self) -> Vec<String> {
         let mut all: Vec<String> = Vec::new();
         for receiver in self.message.signals.iter().flat_map(|s| &s.receivers) {
             if !all.contains(receiver) && receiver != "Vector__XXX" {

@@ -122,7 +122,7 @@ const HEAT_SINK_C: f64 = 85.0;
 impl Chain {
     /// What motors and controllers lose while they give what they may for hours, W.
     #[must_use]
-    pub fn continuous_heat_w(&self) -> f64 {
+    pub(crate) fn continuous_heat_w(&self) -> f64 {
         self.motor_heat.continuous + (1.0 - self.efficiency) * self.battery_continuous_a * self.pack.nominal_v
     }
 

@@ -33,7 +33,7 @@ pub fn figure(value: f64, unit: &'static str, digits: usize) -> Piece {
 
 /// Power in a wire, kW, for a `sentence!`.
 #[must_use]
-pub fn electric_kw(value: f64, digits: usize) -> Piece {
+pub(crate) fn electric_kw(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "kW", digits, dimension: Some("electric_power") }
 }
 
@@ -45,7 +45,7 @@ pub fn load_w(value: f64, digits: usize) -> Piece {
 
 /// A force that holds a vehicle back, N: told in newton, not in thousands of them.
 #[must_use]
-pub fn drag_n(value: f64, digits: usize) -> Piece {
+pub(crate) fn drag_n(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "N", digits, dimension: Some("drag") }
 }
 
@@ -57,7 +57,7 @@ pub fn height_m(value: f64, digits: usize) -> Piece {
 
 /// A machined length, mm: told in millimetres, not in thousandths of a metre.
 #[must_use]
-pub fn machined_mm(value: f64, digits: usize) -> Piece {
+pub(crate) fn machined_mm(value: f64, digits: usize) -> Piece {
     Piece::Figure { value, unit: "mm", digits, dimension: Some("machined") }
 }
 

@@ -44,7 +44,7 @@ pub struct CycleRun {
 impl CycleRun {
     /// A vehicle at rest, motor and controller at some rise.
     #[must_use]
-    pub fn at_rest(soc: f64, rise: Rise) -> Self {
+    pub(crate) fn at_rest(soc: f64, rise: Rise) -> Self {
         Self {
             soc,
             speed_m_s: 0.0,

@@ -97,7 +97,7 @@ impl Trace {
     /// The same trace with a point wherever it slows down through one of some speeds, m/s, rising: so that what changes there does so between
     /// steps. Where nothing is crossed it stays as it is.
     #[must_use]
-    pub fn cut_where_slowing(self, speeds_m_s: &[f64]) -> Self {
+    pub(crate) fn cut_where_slowing(self, speeds_m_s: &[f64]) -> Self {
         let crossed = |a: &Point, b: &Point| speeds_m_s.iter().any(|v| (b.speed_m_s + HAIR_M_S..a.speed_m_s - HAIR_M_S).contains(v));
         if !self.points.windows(2).any(|w| crossed(&w[0], &w[1])) {
             return self;

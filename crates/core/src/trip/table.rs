@@ -95,7 +95,7 @@ impl Row<'_> {
     }
 
     /// Number in a cell that may be empty or absent; reports text that is no number.
-    pub fn maybe(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
+    pub(crate) fn maybe(&self, heading: &str, problems: &mut Problems) -> Option<f64> {
         if self.word(heading).is_empty() { None } else { self.number(heading, problems) }
     }
 

@@ -119,7 +119,8 @@ pub(crate) fn nine_in_ten(
         let mut evaluator = Evaluator::new(&sample, &point, trips, cancel);
         for ((place, (kind, target, more_is_better)), failed) in goals.iter().enumerate().zip(&mut failed).filter(|(_, f)| is_open(**f)) {
             let value = evaluator.value(*kind)?;
-            if if *more_is_better { value >= *target } else { value <= *target } {
+            let met = if *more_is_better { value >= *target } else { value <= *target };
+            if met {
                 continue;
             }
             *failed += 1;

@@ -121,7 +121,7 @@ impl Stance {
 
     /// Slopes at which it tips over backwards, standing uphill, and forwards, degrees.
     #[must_use]
-    pub fn tips_lengthways_deg(&self, balance: &Balance) -> (f64, f64) {
+    pub(crate) fn tips_lengthways_deg(&self, balance: &Balance) -> (f64, f64) {
         let [x, _, h] = balance.centre_m();
         ((self.wheelbase_m - x).atan2(h).to_degrees(), x.atan2(h).to_degrees())
     }

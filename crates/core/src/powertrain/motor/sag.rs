@@ -1,8 +1,8 @@
 //! Torque of a motor map on a bus that sags under that same torque.
 
-use super::MotorMap;
 use std::cell::Cell;
 
+use super::MotorMap;
 use super::curve::Curve;
 use super::losses::{Losses, Polynomial};
 use crate::quantity::{crossing, newton};
