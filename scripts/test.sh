@@ -23,11 +23,11 @@ say "Building the program and its tests"
 cargo test --quiet --locked --workspace --no-run
 say "Generated files"
 scripts/generate.sh check
-say "Rust tests"
-scripts/with-database.sh cargo test --quiet --locked --workspace
 say "Interface: types, lint, format, build"
 wait $beside || { cat "$said"; exit 1; }
 cat "$said"
+say "Rust tests"
+scripts/with-database.sh cargo test --quiet --locked --workspace
 say "Browser tests"
 scripts/with-database.sh bash -c 'cd e2e && npm test --silent'
 say "Passed"

@@ -2,7 +2,7 @@ import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
 import type { Design, Document, Donor, MatchRequest, PartKind, Pick, Question, Shortlist, Slot } from './types';
 
-const continuous = Number.POSITIVE_INFINITY;
+const neverStale = Number.POSITIVE_INFINITY;
 
 const texts = new WeakMap<object, string>();
 
@@ -15,12 +15,12 @@ function textOf(document: object): string {
 
 /** Answers that every edit asks for anew. Their keys, long texts, are not written out a second time to tell them apart. */
 const everyEdit = {
-  staleTime: continuous,
+  staleTime: neverStale,
   queryKeyHashFn: (key: readonly unknown[]) => key.join('\n'),
 };
 
 /** Answers that a view asks for: pure functions of what they are asked with; the one before stands until the next is there. */
-const whileLooking = { staleTime: continuous, gcTime: 10_000, placeholderData: keepPreviousData };
+const whileLooking = { staleTime: neverStale, gcTime: 10_000, placeholderData: keepPreviousData };
 
 /** Parts of an answer that are as they were before keep their identity through an edit, so that what shows them is not drawn anew. */
 const shared = <T>(answer: T): T => answer;
@@ -182,7 +182,7 @@ export const chainForQuery = (document: Document, donor: Donor) => {
       reach(async () =>
         unwrap(await api.POST('/api/v1/match/proposal', { body: { document: { ...document, donor } }, signal })),
       ),
-    staleTime: continuous,
+    staleTime: neverStale,
     gcTime: 600_000,
   });
 };
@@ -201,7 +201,7 @@ export const layoutFilesQuery = (document: Document) =>
     queryKey: ['layout-files', textOf(document)],
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.POST('/api/v1/layout/files', { body: document, signal }))),
-    staleTime: continuous,
+    staleTime: neverStale,
     gcTime: 10_000,
   });
 
@@ -294,7 +294,7 @@ export const whyNotQuery = (
           await api.POST('/api/v1/match/why-not', { body: { document, request, question, beside, against }, signal }),
         ),
       ),
-    staleTime: continuous,
+    staleTime: neverStale,
     gcTime: 10_000,
   });
 

@@ -2,8 +2,6 @@
 import { queryOptions } from '@tanstack/react-query';
 import { api, reach, unwrap } from './client';
 
-const continuous = Number.POSITIVE_INFINITY;
-
 export const conversionsQuery = () =>
   queryOptions({
     queryKey: ['conversions'],
@@ -16,7 +14,7 @@ export const conversionQuery = (id: string) =>
     queryFn: ({ signal }) =>
       reach(async () => unwrap(await api.GET('/api/v1/conversions/{id}', { params: { path: { id } }, signal }))),
     // The workbench keeps its own copy and merges; a refetch behind its back would only waste a request.
-    staleTime: continuous,
+    staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
   });
 

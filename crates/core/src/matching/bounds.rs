@@ -264,7 +264,7 @@ impl Bound<'_> {
             FigureKind::Cost | FigureKind::AddedMass | FigureKind::Charge(_) => true,
             // Holding the wanted speed takes the power of the level road there.
             FigureKind::TopSpeed => {
-                let v = constraint.target / KMH_PER_M_S * (1.0 - 1e-9);
+                let v = constraint.needed / KMH_PER_M_S * (1.0 - 1e-9);
                 let tractive_n = self.tractive_n(v, &self.power(Duty::Peak)).min(self.worst.grip_n);
                 constraint.may_be_met(self.best(constraint.kind)) && tractive_n >= self.road().steady_n(v, 0.0) * (1.0 - 1e-6)
             }

@@ -71,7 +71,7 @@ impl SearchSpace {
         // Out of reach by more than the chargers' masses can change is out of reach with each of them.
         if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
             let look = self.look(problem, drive, (pack, charger.only_kg()), false);
-            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].target {
+            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].needed {
                 counts.bounded += 1;
                 return counts.cut(goal(constraint), each);
             }
