@@ -1,7 +1,11 @@
 import { defineConfig } from '@playwright/test';
+import { existsSync } from 'node:fs';
+
+// Chromium's shell without windows takes a quarter less of the machine than the browser that hides them.
+const shell = '/usr/bin/chromium-headless-shell';
 
 const chromium = {
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: process.env.CHROMIUM ?? (existsSync(shell) ? shell : '/usr/bin/chromium'),
   args: [
     '--no-sandbox',
     '--disable-gpu',

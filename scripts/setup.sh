@@ -1,11 +1,11 @@
 #!/usr/bin/env bash
-# Installs what a fresh Debian machine lacks: PostgreSQL always, Chromium for the tests ("setup.sh tests"), npm packages.
+# Installs what a fresh Debian machine lacks: PostgreSQL always, Chromium's shell without windows for the tests ("setup.sh tests"), npm packages.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
 packages=()
 compgen -G '/usr/lib/postgresql/*/bin/initdb' >/dev/null || packages+=(postgresql)
-if [ "${1:-}" = tests ] && ! command -v chromium >/dev/null; then packages+=(chromium); fi
+if [ "${1:-}" = tests ] && ! command -v chromium-headless-shell >/dev/null; then packages+=(chromium-headless-shell); fi
 if [ ${#packages[@]} -gt 0 ]; then
     echo "Installing Debian packages: ${packages[*]}"
     as_root=(); [ "$(id -u)" = 0 ] || as_root=(sudo)

@@ -1,23 +1,20 @@
 import { seriousFindings } from '../access.js';
 import { expect, test } from '../service.js';
 
-for (const scheme of ['light', 'dark'] as const) {
-  test(`no serious accessibility finding on any view, ${scheme}`, async ({ demo, watched: page }) => {
-    await page.emulateMedia({ colorScheme: scheme });
-    const id = await demo.find('Whimbrel');
-    const trike = await demo.find('Pipit');
-    for (const path of [
-      '/',
-      '/library',
-      `/c/${id}/brief/A`,
-      `/c/${trike}/match/B`,
-      `/c/${id}/donor/A`,
-      `/c/${id}/chain/B`,
-      `/c/${id}/charge/A`,
-      `/c/${id}/electrics/A`,
-      `/c/${id}/layout/A`,
-      `/c/${id}/compare/A`,
-    ]) {
+const views: [string, (whimbrel: string, pipit: string) => string[]][] = [
+  [
+    'from the list to the match',
+    (id, trike) => ['/', '/library', `/c/${id}/brief/A`, `/c/${id}/donor/A`, `/c/${trike}/match/B`],
+  ],
+  [
+    'from the chain to the comparison',
+    (id) => ['chain/B', 'charge/A', 'electrics/A', 'layout/A', 'compare/A'].map((at) => `/c/${id}/${at}`),
+  ],
+];
+for (const [which, paths] of views) {
+  test(`no serious accessibility finding on any view, light or dark: ${which}`, async ({ demo, watched: page }) => {
+    for (const path of paths(await demo.find('Whimbrel'), await demo.find('Pipit'))) {
+      await page.emulateMedia({ colorScheme: 'light' });
       await page.goto(demo.url + path);
       await expect(page.getByText(/Loading|Computing …/)).toHaveCount(0);
       if (path.startsWith('/c/')) await expect(page.getByTestId('claim-range')).toBeVisible();
@@ -33,7 +30,13 @@ for (const scheme of ['light', 'dark'] as const) {
       }
       // What is being worked out anew is dimmed until it is there.
       await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
-      expect(await seriousFindings(page, path)).toEqual([]);
+      const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+      expect(await seriousFindings(page, `${path}, light`)).toEqual([]);
+      const light = await background();
+      // Of all that is looked at, colours alone change with the scheme.
+      await page.emulateMedia({ colorScheme: 'dark' });
+      await expect.poll(background).not.toBe(light);
+      expect(await seriousFindings(page, `${path}, dark`, 'color-contrast')).toEqual([]);
     }
   });
 }

@@ -13,7 +13,7 @@ use joulethesis_core::matching::{Match, gearings, search};
 use proptest::prelude::*;
 use proptest::test_runner::TestRunner;
 use serde_json::json;
-use written_out::{by_brute_force, every_pick};
+use written_out::{all_that_do, by_brute_force, every_pick};
 
 /// A vehicle, what is asked of it, and what of the library may be used.
 struct Problem {
@@ -85,7 +85,8 @@ fn same(p: &Problem) -> Result<(usize, u32), TestCaseError> {
     };
     let mut got: Vec<(String, [u64; 6])> = answer.designs.iter().map(|m| (format!("{:?}", m.pick), of(m).map(f64::to_bits))).collect();
     let picks = every_pick(p);
-    let mut want = by_brute_force(p, &picks, answer.widened);
+    let all = all_that_do(p, &picks);
+    let mut want = by_brute_force(p, &all, answer.widened);
     want.sort();
     got.sort();
     prop_assert_eq!(&got, &want, "search and brute force differ");
@@ -104,7 +105,7 @@ fn same(p: &Problem) -> Result<(usize, u32), TestCaseError> {
     let most = p.request.most_designs as usize;
     let most = most + most / 3;
     if answer.widened > 1 && 2 * answer.designs.len() <= most {
-        let finer = by_brute_force(p, &picks, answer.widened / 2).len();
+        let finer = by_brute_force(p, &all, answer.widened / 2).len();
         prop_assert!(
             finer > most,
             "{} designs in steps {} times as wide, and no more than {finer} in half of those",

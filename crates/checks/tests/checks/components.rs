@@ -3,7 +3,7 @@
 
 use crate::common::documents::demo;
 use crate::common::drawn::{described, drawn};
-use crate::common::{cases, check, components, read, sheet, with};
+use crate::common::{cases, check, components, design_of, read, sheet, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::Slot;
 use joulethesis_core::findings::Severity;
@@ -215,7 +215,7 @@ proptest! {
 /// it out.
 #[test]
 fn a_search_keeps_what_was_fitted() {
-    use joulethesis_core::matching::{design_of, search};
+    use joulethesis_core::matching::search;
     let van = demo("whimbrel-9-a");
     let design = &read(&van).design;
     let request = json!({ "only": { "motors": [design.motor.as_ref().expect("a motor").name], "controllers": [design.controller.as_ref().expect("one").name],
@@ -228,7 +228,7 @@ fn a_search_keeps_what_was_fitted() {
     let (fitted_kg, fitted_price) = (of(|c| c.mass_kg), of(|c| c.price));
     let before = layout(&read(&van));
     for found in &answer.designs {
-        let design = design_of(&read(&van), builtin, &request, &found.pick).expect("a design");
+        let design = design_of(&read(&van), builtin, &request, &found.pick);
         assert!(design.electrics.fitted.all().next().is_none());
         let lumps: Vec<_> = design.added.iter().filter(|a| a.name.ends_with("sized for the chain before")).collect();
         check("kg", lumps.iter().map(|l| l.mass_kg).sum(), fitted_kg, 1e-9);

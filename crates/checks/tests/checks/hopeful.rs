@@ -1,7 +1,7 @@
 //! Answers that once were wrong in the hopeful direction, each held to what it must be.
 
 use crate::common::documents::{demo, unused_demo};
-use crate::common::{check, plain, read, with};
+use crate::common::{check, design_of, plain, read, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::claims::Claim;
 use joulethesis_core::document::MatchRequest;
@@ -322,7 +322,7 @@ fn a_search_counts_with_the_height_of_the_places() {
         let request = MatchRequest { pack: document.brief.search.pack, ..MatchRequest::default() };
         let answer = search(&document, &few, &request, &Cancel::new(), |_| true).expect("searched");
         for own in answer.designs.iter().take(8) {
-            let design = joulethesis_core::matching::design_of(&document, &few, &request, &own.pick).expect("made");
+            let design = design_of(&document, &few, &request, &own.pick);
             let made = document.with(|d| d.design = design.clone()).expect("sound");
             let report = report(&made).expect("complete");
             assert_eq!(claim(&report.claims, "hill").verdict, Verdict::Met, "{axle}: {}", claim(&report.claims, "hill").why);

@@ -1,6 +1,6 @@
 //! The search as a whole: its designs are what the estimate says, its way out is the least, its demands are closed forms.
 
-use crate::common::{check, plain, read, sound_demo, with};
+use crate::common::{check, design_of, plain, read, sound_demo, with};
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{
     CellApproach, Certainty, Checked, Chosen, CurrentApproach, Document, GoalLevel, MatchRequest, Measure, PackApproach,
@@ -8,7 +8,7 @@ use joulethesis_core::document::{
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::findings::Severity;
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{Compared, MatchAnswer, Question, design_of, needs, relaxations, search, why_not};
+use joulethesis_core::matching::{Compared, MatchAnswer, Question, needs, relaxations, search, why_not};
 use joulethesis_core::report::{report, report_with_bands};
 use serde_json::json;
 
@@ -44,7 +44,7 @@ fn every_design_is_what_the_estimate_says_to_the_last_bit() {
     let answer = find(&document, &request);
     assert!(answer.complete && answer.designs.len() > 20, "{} designs", answer.designs.len());
     for m in &answer.designs {
-        let design = design_of(&document, builtin(), &request, &m.pick).expect("known names");
+        let design = design_of(&document, builtin(), &request, &m.pick);
         let e = report(&document.with(|d| d.design = design).expect("sound")).expect("complete");
         let stops: Vec<_> = e.findings.iter().filter(|f| f.severity == Severity::Stop).collect();
         assert!(stops.is_empty(), "{:?}: {stops:?}", m.pick);
@@ -105,7 +105,7 @@ fn sure_means_nine_draws_in_ten() {
     let alone = pool.install(|| search(&document, &shuffled, &request, &Cancel::new(), |_| true)).expect("sound");
     assert_eq!(alone.designs, answer.designs);
     for m in answer.designs.iter().take(8) {
-        let design = design_of(&document, builtin(), &request, &m.pick).expect("known names");
+        let design = design_of(&document, builtin(), &request, &m.pick);
         let e = report_with_bands(&document.with(|d| d.design = design).expect("sound")).expect("complete");
         for claim in e.claims.iter().filter(|c| c.level == GoalLevel::Required) {
             // A filter of the first 32 draws leaves some room in all 256.

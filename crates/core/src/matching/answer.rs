@@ -23,7 +23,7 @@ use crate::report::report_until;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Match {
-    /// Names everything chosen; [`super::design_of`] makes the design from it.
+    /// Names everything chosen; [`super::designs_of`] makes the design from it.
     pub pick: Pick,
     /// Designs of one group share motor, controller, gearing and family of cells.
     pub group: String,

@@ -12,14 +12,14 @@ use crate::error::{Problem, Problems, Result};
 use crate::figures::{Evaluator, OperatingPoint};
 use crate::library::Part;
 
-/// The design of a pick: what a click on a match makes a variant of. Parts in hand cost nothing in it.
+/// The designs of picks, in their order: what a click on a match makes a variant of. Parts in hand cost nothing in them.
 ///
 /// # Errors
-/// What [`MatchRequest::check`] refuses, and names in the pick that the library or the donor's gearings do not have.
-pub fn design_of(document: &Checked, library: &[Part], request: &MatchRequest, pick: &Pick) -> Result<Design> {
+/// What [`MatchRequest::check`] refuses, and names in a pick that the library or the donor's gearings do not have.
+pub fn designs_of(document: &Checked, library: &[Part], request: &MatchRequest, picks: &[Pick]) -> Result<Vec<Design>> {
     let problem = SearchProblem::of(document, library, request)?;
-    let configuration = choice_of(&problem, pick, "pick")?;
-    Ok(problem.design(&configuration, false))
+    let each = picks.iter().enumerate();
+    each.map(|(i, pick)| Ok(problem.design(&choice_of(&problem, pick, &format!("picks[{i}]"))?, false))).collect()
 }
 
 fn position<T>(all: &[Ready<T>], name: &str, of: impl Fn(&T) -> &str) -> Option<u16> {

@@ -47,7 +47,7 @@ mod why_not_words;
 mod answer;
 
 pub use answer::{ApproachBest, Holdback, Match, MatchAnswer, Pick, Progress, WeakestClaim, search};
-pub use chosen::design_of;
+pub use chosen::designs_of;
 pub use count::{Cut, SearchReport};
 pub use fixes::{Fix, Fixes, fixes};
 pub use gearing::{Gearing, gearings};

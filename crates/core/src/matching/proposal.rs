@@ -128,15 +128,13 @@ pub fn around(document: &Checked, keeps: impl Fn(&Part) -> bool, mut library: Ve
 fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Cancel) -> Result<Option<Design>> {
     let some_new = library.iter().any(|p| matches!(p, Part::Module(m) if !is_salvaged(m)));
     let asked = asked(document, attempt, some_new);
-    let mut request = asked.brief.search.clone();
-    let most = request.budget.unwrap_or(f64::INFINITY);
+    let most = asked.brief.search.budget.unwrap_or(f64::INFINITY);
     let first = least_cost(library).max(1.0);
+    let mut ready = SearchProblem::of(&asked, library, &asked.brief.search)?;
+    ready.objectives = ready.objectives.cheapest();
     let (mut blocks, mut seconds, mut failed) = (MOST_BLOCKS, MOST_SECONDS, f64::NEG_INFINITY);
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
-        request.budget = Some(budget.min(most));
-        let mut problem = SearchProblem::of(&asked, library, &request)?;
-        problem.objectives = problem.objectives.cheapest();
-        problem.known_too_cheap = failed;
+        let problem = ready.clone().within(budget.min(most), failed);
         let mut search = Search::new(&problem, usize::MAX, cancel)?;
         let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
         search.run(|s| s.counts.blocks < blocks && (s.counts.simulated as f64) * trip_s < seconds)?;

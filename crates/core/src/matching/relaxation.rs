@@ -78,9 +78,6 @@ const MOST: [f64; 4] = [0.15, 0.6, 2.0, 12.0];
 
 /// The searches for what would have to give, one after the other.
 struct WaysOut<'a, F> {
-    document: &'a Checked,
-    library: &'a [Part],
-    request: &'a MatchRequest,
     plain: &'a SearchProblem,
     cancel: &'a Cancel,
     go_on: F,
@@ -92,7 +89,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
     /// Whether anything meets the brief where some goals give way as far as they may: one search, ended by the first such design, in place of
     /// one for each share.
     fn helps(&mut self, relaxed: &[usize]) -> Result<bool> {
-        let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, MOST[MOST.len() - 1]);
+        let problem = self.plain.clone().relaxed_by(relaxed, MOST[MOST.len() - 1]);
         let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
         let mut stopped = false;
         search.run(|so_far| {
@@ -109,7 +106,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
         self.progress.goal = (relaxed.len() == 1).then(|| self.plain.constraints[relaxed[0]].name.clone());
         let helps = self.helps(relaxed)?;
         for most in MOST.into_iter().filter(|_| helps) {
-            let problem = SearchProblem::of(self.document, self.library, self.request)?.relaxed_by(relaxed, most);
+            let problem = self.plain.clone().relaxed_by(relaxed, most);
             let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
             search.run(|_| (self.go_on)(&self.progress))?;
             self.out.complete &= search.complete;
@@ -151,9 +148,6 @@ pub fn relaxations(
     let plain = SearchProblem::of(document, library, &request)?;
     let all: Vec<usize> = (0..plain.constraints.len()).collect();
     let mut ways = WaysOut {
-        document,
-        library,
-        request: &request,
         plain: &plain,
         cancel,
         go_on,

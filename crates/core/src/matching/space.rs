@@ -29,7 +29,7 @@ pub(super) struct Ready<T> {
 }
 
 /// The search made ready.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub(super) struct SearchProblem {
     pub(super) request: MatchRequest,
     /// The document as people wrote it, with the template in place of its design.
@@ -246,6 +246,14 @@ impl SearchProblem {
             constraint.needed += most * constraint.scale;
         }
         self.objectives = self.objectives.relaxed_by(given);
+        self
+    }
+
+    /// The same search within another budget, of which it is known that nothing below `known_too_cheap` does.
+    pub(super) fn within(mut self, budget: f64, known_too_cheap: f64) -> Self {
+        self.request.budget = Some(budget);
+        self.constraints = constraints(&self.request, &self.written);
+        self.known_too_cheap = known_too_cheap;
         self
     }
 

@@ -9,7 +9,7 @@ use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::MatchRequest;
 use joulethesis_core::document::{Design, Document};
 use joulethesis_core::error::Error;
-use joulethesis_core::matching::{Compared, Fixes, Gearing, Needs, Pick, Question, WhyNot, design_of, fixes, gearings, needs, why_not};
+use joulethesis_core::matching::{Compared, Fixes, Gearing, Needs, Pick, Question, WhyNot, designs_of, fixes, gearings, needs, why_not};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -117,7 +117,7 @@ async fn designs(State(state): State<AppState>, Client(client): Client, Body(ask
         let accepted = format!("at most {MOST_PICKS} are accepted");
         return Err(Error::field("picks", format!("{} picks", asked.picks.len()), accepted).into());
     }
-    let work = move |_: &Cancel| asked.picks.iter().map(|pick| design_of(&document, &parts, &request, pick)).collect::<Result<Vec<_>, _>>();
+    let work = move |_: &Cancel| designs_of(&document, &parts, &request, &asked.picks);
     Ok(Json(state.work.long(&client, work).await??))
 }
 

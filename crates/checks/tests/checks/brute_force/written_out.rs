@@ -1,9 +1,9 @@
 //! What a search has to find, written out again: every combination estimated in full, without bounds or order.
 
 use super::Problem;
-use joulethesis_core::document::{GoalLevel, MatchRequest, Measure, MotorPlace, PackApproach, VehicleKind};
+use joulethesis_core::document::{Design, GoalLevel, MatchRequest, Measure, MotorPlace, PackApproach, VehicleKind};
 use joulethesis_core::library::{MotorKind, Part};
-use joulethesis_core::matching::{Pick, design_of, gearings};
+use joulethesis_core::matching::{Pick, designs_of, gearings};
 use joulethesis_core::report::{Report, report};
 use rayon::prelude::*;
 
@@ -158,8 +158,7 @@ fn range_share(request: &MatchRequest) -> f64 {
 }
 
 /// What a design reaches when it keeps every rule and meets every goal that it must.
-fn judged(p: &Problem, pick: &Pick) -> Option<Six> {
-    let design = design_of(&p.document, &p.library, &p.request, pick).expect("a pick of the library");
+fn judged(p: &Problem, design: Design) -> Option<Six> {
     let r = report(&p.document.with(|d| d.design = design).expect("sound")).expect("complete");
     if r.findings.iter().any(|f| KEPT.contains(&f.rule.id())) {
         return None;
@@ -183,9 +182,18 @@ fn judged(p: &Problem, pick: &Pick) -> Option<Six> {
     (meets && charged).then_some(six)
 }
 
+/// What every pick that will do reaches.
+pub(super) fn all_that_do<'a>(p: &Problem, picks: &'a [Pick]) -> Vec<(&'a Pick, Six)> {
+    let each = picks.par_chunks(16).flat_map_iter(|some| {
+        let designs = designs_of(&p.document, &p.library, &p.request, some).expect("picks of the library");
+        some.iter().zip(designs).filter_map(|(pick, design)| Some((pick, judged(p, design)?)))
+    });
+    each.collect()
+}
+
 /// Designs that none beats: no worse in every step and better in one; among equals the one that is better in narrower steps, the cheaper, the
 /// lighter, the one named first.
-pub(super) fn by_brute_force(p: &Problem, picks: &[Pick], widened: u32) -> Vec<(String, [u64; 6])> {
+pub(super) fn by_brute_force(p: &Problem, all: &[(&Pick, Six)], widened: u32) -> Vec<(String, [u64; 6])> {
     let places = [MotorPlace::Shaft, MotorPlace::Wheels, MotorPlace::EachAxle, MotorPlace::EveryWheel];
     let ways: Vec<String> = gearings(&p.document).into_iter().map(|g| g.id).collect();
     let order = |k: &Pick| {
@@ -193,8 +201,7 @@ pub(super) fn by_brute_force(p: &Problem, picks: &[Pick], widened: u32) -> Vec<(
         let names = (k.motor.clone(), k.motor_count, place, ways.iter().position(|w| *w == k.gearing), k.controller.clone());
         (names, k.module.clone(), k.modules_in_series, k.strings_in_parallel, k.charger.clone())
     };
-    let mut sound: Vec<(&Pick, Six, [i32; 6])> =
-        picks.par_iter().filter_map(|k| judged(p, k).map(|six| (k, six, bins(p, &six, widened)))).collect();
+    let mut sound: Vec<(&Pick, Six, [i32; 6])> = all.iter().map(|(pick, six)| (*pick, *six, bins(p, six, widened))).collect();
     let sums = |six: &Six| {
         let halves = std::iter::successors(Some(widened / 2), |w| Some(w / 2)).take_while(|w| *w > 0);
         halves.map(|w| bins(p, six, w).iter().map(|x| i64::from(*x)).sum()).collect::<Vec<i64>>()

@@ -7,8 +7,9 @@ pub(crate) mod drawn;
 pub(crate) mod spoilt;
 
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::{Checked, Document};
+use joulethesis_core::document::{Checked, Design, Document, MatchRequest};
 use joulethesis_core::library::{Component, Motor, Part, builtin};
+use joulethesis_core::matching::{Pick, designs_of};
 use joulethesis_core::schematic::{ElectricsSheet, Line, electrics};
 use joulethesis_core::simulate::CycleRun;
 use proptest::test_runner::{Config as ProptestConfig, FailurePersistence, FileFailurePersistence, RngSeed};
@@ -51,6 +52,11 @@ pub(crate) fn plain() -> Value {
 /// Every built-in motor.
 pub(crate) fn motors() -> impl Iterator<Item = &'static Motor> {
     builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None })
+}
+
+/// The design of one pick.
+pub(crate) fn design_of(document: &Checked, library: &[Part], request: &MatchRequest, pick: &Pick) -> Design {
+    designs_of(document, library, request, std::slice::from_ref(pick)).expect("a pick of the library").remove(0)
 }
 
 /// Every built-in component.
