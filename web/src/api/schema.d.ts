@@ -4752,7 +4752,7 @@ export interface components {
             layout: string;
             /** @description Where the motors sit, in words. */
             mount: string;
-            /** @description Names everything chosen; [`super::design_of`] makes the design from it. */
+            /** @description Names everything chosen; [`super::designs_of`] makes the design from it. */
             pick: components["schemas"]["Pick"];
             /**
              * Format: int32
