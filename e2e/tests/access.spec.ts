@@ -128,3 +128,41 @@ for (const [what, width, height] of [
     await expect(page.getByTestId('claim-range')).toContainText('km');
   });
 }
+
+test('a long press on a choice list opens it and chooses nothing, where it opens over its field too', async ({
+  demo,
+  watched: page,
+}) => {
+  await page.goto(`${demo.url}/c/${await demo.find('Whimbrel')}/layout/A`);
+  const put = page.getByRole('region', { name: 'Everything else put in' });
+  const sits = put.getByLabel('It sits').last();
+  const before = await sits.textContent();
+  // Near the lower edge, so that the list has no room below its field.
+  await sits.evaluate((e) => {
+    (e as HTMLElement).style.scrollMarginBottom = '80px';
+    e.scrollIntoView({ block: 'end' });
+  });
+  const box = await sits.boundingBox();
+  if (!box) throw new Error('not drawn');
+  await page.mouse.move(box.x + 20, box.y + box.height / 2);
+  await page.mouse.down();
+  const options = page.getByRole('option');
+  await expect(options.first()).toBeVisible();
+  const under = () =>
+    page.evaluate(([x, y]) => document.elementFromPoint(x, y)?.closest('[role="option"]')?.textContent ?? null, [
+      box.x + 20,
+      box.y + box.height / 2,
+    ] as const);
+  await expect.poll(under).not.toBeNull();
+  // Longer than any click takes.
+  await page.waitForTimeout(600);
+  await page.mouse.up();
+  await expect(options.first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(sits).toHaveText(before ?? '');
+  // A click on an option chooses it.
+  await sits.click();
+  await options.nth(1).click();
+  await expect(options).toHaveCount(0);
+  await expect(sits).not.toHaveText(before ?? '');
+});

@@ -6,6 +6,7 @@ import { Redirect, Route, Switch } from 'wouter';
 import { Refusal } from './api/client';
 import { Boundary } from './common/Boundary';
 import { Loading } from './common/States';
+import { keepPressesStill } from './common/stillPress';
 import { theme } from './theme';
 import { openTab } from './workbench/kept';
 
@@ -50,6 +51,7 @@ const routes = (
   </Switch>
 );
 
+keepPressesStill(window);
 const root = document.getElementById('root');
 if (root) {
   // Whatever a browser refuses here, the page is shown.

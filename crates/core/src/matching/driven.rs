@@ -1,16 +1,21 @@
-//! What has been driven tells of the same chain with a heavier charger: it differs by mass alone, goes no further and breaks the same rules.
+//! What has been driven tells of a chain that is heavier and otherwise the same: with another charger, or with motors and controllers of which the
+//! library holds the ratings twice, at another mass and price. It goes no further and breaks the same rules.
 //!
 //! On a trip that is nowhere below its start more mass has taken more energy up to every point, as not all of what a climb takes comes back; of
 //! one that leads lower no range is told. No rule is told of where a trip leads downhill at all, as mass pushes there; and nothing of trips whose
-//! pace the chain sets, nor of a lighter charger, as the last of the charge may carry it through a cheap stretch.
+//! pace the chain sets, nor of what is lighter, as the last of the charge may carry it through a cheap stretch.
 
 use std::collections::HashMap;
 
+use serde::Serialize;
+
 use super::candidates::Candidate;
 use super::enumerate::SearchSpace;
-use super::space::SearchProblem;
+use super::space::{Ready, SearchProblem};
 use super::trip_energy::ROOM;
 use crate::findings::Rule;
+use crate::library::{Controller, Motor};
+use crate::quantity::Sources;
 
 /// What driving a design came to.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -21,12 +26,54 @@ pub(super) enum Came {
     Broke(Rule),
 }
 
-/// What tells two designs of one drive and pack apart.
+/// Motors and controllers by the first of the library with the same ratings; what drives alike at the same mass, drives alike at all.
+#[derive(Debug)]
+struct SameRatings {
+    motors: Vec<u16>,
+    controllers: Vec<u16>,
+}
+
+impl SameRatings {
+    fn of(problem: &SearchProblem) -> Self {
+        let motor = |m: &Ready<Motor>| Motor {
+            name: String::new(),
+            notes: String::new(),
+            mass_kg: 0.0,
+            price: 0.0,
+            currency: None,
+            sources: Sources::default(),
+            ..m.counted.clone()
+        };
+        let controller = |c: &Ready<Controller>| Controller {
+            name: String::new(),
+            notes: String::new(),
+            mass_kg: 0.0,
+            price: 0.0,
+            currency: None,
+            sources: Sources::default(),
+            ..c.counted.clone()
+        };
+        Self { motors: firsts(problem.motors.iter().map(motor)), controllers: firsts(problem.controllers.iter().map(controller)) }
+    }
+}
+
+/// Of each the place of the first that is equal to it.
+fn firsts(all: impl Iterator<Item = impl Serialize>) -> Vec<u16> {
+    let mut first = HashMap::new();
+    // What cannot be written is equal to nothing else.
+    let written = (0u16..).zip(all).map(|(i, one)| (i, serde_json::to_string(&one).unwrap_or_else(|_| i.to_string())));
+    written.map(|(i, text)| *first.entry(text).or_insert(i)).collect()
+}
+
+/// What tells two designs of one pack and the same ratings apart.
 #[derive(Debug, Clone, Copy)]
 struct Stands {
     test_mass_kg: f64,
     grip_n_per_kg: f64,
 }
+
+/// Motor, count, place, gearing and controller, parts of the same ratings named by the first of them, and pack.
+type Pair = ([u16; 5], u32);
 
 /// Designs that have been driven, by drive and pack.
 #[derive(Debug)]
@@ -34,7 +81,8 @@ pub(super) struct DrivenPairs {
     /// Whether anything is told of rules, and of the range.
     tells_of_rules: bool,
     tells_of_range: bool,
-    seen: HashMap<(u32, u32), Vec<(Stands, Came)>>,
+    same: SameRatings,
+    seen: HashMap<Pair, Vec<(Stands, Came)>>,
 }
 
 impl DrivenPairs {
@@ -47,8 +95,15 @@ impl DrivenPairs {
         Self {
             tells_of_rules: keeps_up && problem.followed.iter().all(level),
             tells_of_range: keeps_up && problem.trip.is_some_and(never_below),
+            same: SameRatings::of(problem),
             seen: HashMap::new(),
         }
+    }
+
+    fn pair(&self, space: &SearchSpace, candidate: &Candidate) -> Pair {
+        let of = space.configuration(candidate);
+        let (motor, controller) = (self.same.motors[usize::from(of.motor)], self.same.controllers[usize::from(of.controller)]);
+        ([motor, of.count, u16::from(of.place), of.gearing, controller], candidate.pack)
     }
 
     /// Keeps what a design came to.
@@ -58,13 +113,14 @@ impl DrivenPairs {
             Came::Broke(_) => self.tells_of_rules,
         };
         if is_told {
-            self.seen.entry((candidate.drive, candidate.pack)).or_default().push((Stands::of(problem, space, candidate), came));
+            let pair = self.pair(space, candidate);
+            self.seen.entry(pair).or_default().push((Stands::of(problem, space, candidate), came));
         }
     }
 
     /// What is told of a design by those no heavier: a rule that it breaks as well, or the range that it does not exceed, km.
     pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<Came> {
-        let seen = self.seen.get(&(candidate.drive, candidate.pack))?;
+        let seen = self.seen.get(&self.pair(space, candidate))?;
         let own = Stands::of(problem, space, candidate);
         let mut furthest_km = f64::INFINITY;
         for (other, came) in seen.iter().filter(|(other, _)| other.test_mass_kg <= own.test_mass_kg) {

@@ -58,12 +58,13 @@ impl Open {
     }
 }
 
-/// One of them with the rank that nothing in it exceeds, in steps as wide as they are.
+/// One of them with the rank that nothing in it exceeds, in steps as wide as they are; of equal ranks, what may stand for others of equal steps
+/// comes first.
 #[derive(Debug, Clone, Copy)]
-struct Ranked {
-    rank: f64,
-    order: Order,
-    open: Open,
+pub(super) struct Ranked {
+    pub(super) rank: f64,
+    pub(super) order: Order,
+    pub(super) open: Open,
 }
 
 impl Ord for Ranked {
@@ -113,10 +114,9 @@ impl OpenList {
         Self { most_held, heap: BinaryHeap::new(), urgent: Vec::new(), combinations: 0 }
     }
 
-    /// Adds something by the rank that nothing in it exceeds; of equal ranks, what may stand for others of equal steps comes first.
-    pub(super) fn push(&mut self, rank: f64, order: Order, open: Open) {
-        self.combinations += open.combinations();
-        let ranked = Ranked { rank, order, open };
+    /// Adds something.
+    pub(super) fn push(&mut self, ranked: Ranked) {
+        self.combinations += ranked.open.combinations();
         if self.heap.len() < self.most_held {
             self.heap.push(ranked);
         } else {

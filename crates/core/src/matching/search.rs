@@ -9,7 +9,7 @@ use super::count::{Counts, SearchReport};
 use super::driven::DrivenPairs;
 use super::enumerate::SearchSpace;
 use super::objectives::Figures6;
-use super::open::{Open, OpenList};
+use super::open::{Open, OpenList, Ranked};
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
 use super::screening::CautiousSamples;
@@ -67,6 +67,13 @@ struct Aside {
 
 /// Most blocks and candidates that are held for narrower steps: a third of a gigabyte.
 const MOST_ASIDE: usize = 3_000_000;
+
+/// [`Opened`], ranked.
+struct Looked {
+    open: Vec<Ranked>,
+    beaten: Vec<Open>,
+    counts: Counts,
+}
 
 /// Why looking ends.
 #[derive(PartialEq, Eq)]
@@ -171,7 +178,7 @@ impl<'a> Search<'a> {
             self.front = self.front.told_by(finer, &mut self.aside.found);
             self.aside.combinations = 0;
             for beaten in std::mem::take(&mut self.aside.open) {
-                self.push(beaten, &mut open);
+                open.push(self.ranked(beaten));
             }
         }
         if self.complete {
@@ -210,7 +217,7 @@ impl<'a> Search<'a> {
         let mut open = OpenList::new();
         let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
         let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
-        let whole: Vec<Opened> = drivetrains.par_chunks(4).map(|some| blocks.whole(some)).collect();
+        let whole: Vec<Looked> = drivetrains.par_chunks(4).map(|some| self.looked(blocks.whole(some))).collect();
         self.opened(whole, &mut open);
         open
     }
@@ -228,7 +235,7 @@ impl<'a> Search<'a> {
             }
             let on = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
             let (split, simulated) = rayon::join(
-                || blocks.par_chunks(16).map(|some| on.split(some)).collect::<Vec<Opened>>(),
+                || blocks.par_chunks(16).map(|some| self.looked(on.split(some))).collect::<Vec<Looked>>(),
                 || candidates.par_iter().map(|c| self.try_out(c)).collect::<Vec<_>>(),
             );
             self.opened(split, open);
@@ -254,17 +261,23 @@ impl<'a> Search<'a> {
         }
     }
 
-    fn opened(&mut self, found: Vec<Opened>, open: &mut OpenList) {
+    /// What a look at blocks came to, ranked where it was found.
+    fn looked(&self, Opened { open, beaten, counts }: Opened) -> Looked {
+        Looked { open: open.into_iter().map(|o| self.ranked(o)).collect(), beaten, counts }
+    }
+
+    fn opened(&mut self, found: Vec<Looked>, open: &mut OpenList) {
         for some in found {
             self.counts.add(&some.counts);
-            some.open.into_iter().for_each(|o| self.push(o, open));
+            some.open.into_iter().for_each(|o| open.push(o));
             some.beaten.into_iter().for_each(|o| self.set_aside(o));
         }
     }
 
-    fn push(&self, what: Open, open: &mut OpenList) {
+    fn ranked(&self, open: Open) -> Ranked {
         let widening = &self.front.widening;
-        open.push(self.problem.objectives.rank(&widening.floor(what.bins())), widening.order(what.bins()), what);
+        let rank = self.problem.objectives.rank(&widening.floor(open.bins()));
+        Ranked { rank, order: widening.order(open.bins()), open }
     }
 
     fn set_aside(&mut self, open: Open) {
@@ -291,7 +304,7 @@ impl<'a> Search<'a> {
             }
             Outcome::Bounded(bins) => {
                 let rank = self.problem.objectives.rank(&bins);
-                self.push(Open::Candidate(Candidate { bins, rank, close: true, ..candidate }), open);
+                open.push(self.ranked(Open::Candidate(Candidate { bins, rank, close: true, ..candidate })));
             }
             Outcome::Qualified(tie, found) => self.take(tie, found),
         }

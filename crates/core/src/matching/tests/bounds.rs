@@ -3,12 +3,10 @@
 use super::proof::{Proof, Tried, candidate, demo, holding, spread};
 use crate::document::Document;
 use crate::figures::{FigureKind, OperatingPoint};
-use crate::findings::Rule;
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
 use crate::matching::behind::Emptied;
 use crate::matching::branches::{DriveBest, PackBest};
 use crate::matching::candidates::{Ahead, Candidate};
-use crate::matching::driven::{Came, DrivenPairs};
 use crate::matching::trip_energy::OnRoad;
 use crate::powertrain::MotorMap;
 
@@ -167,63 +165,6 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
     assert!(told > 1500 && emptied > 10, "{told} were told to fall behind, {emptied} of them only as they empty");
     assert!(with_all * 20 > told * 19, "{told} were told to fall behind, with all of the chargers of theirs {with_all}");
     assert!(4 * driven_in_vain < told, "{driven_in_vain} were driven in vain, {told} told");
-}
-
-/// A chain with a heavier charger goes no further than a lighter one told, and breaks what that breaks; a lighter one is told nothing.
-#[test]
-fn no_charger_carries_a_chain_further_than_a_lighter_one_told() {
-    use crate::document::{Answers, VehicleKind};
-    let (mut reached, mut broke, mut over_hills, mut slack) = (0, 0, 0, 0.0_f64);
-    let new = VehicleKind::ALL.into_iter().enumerate().map(|(k, kind)| {
-        let answers = Answers { fastest_kmh: Some(50.0 + 8.0 * k as f64), longest_trip_km: Some(20.0), ..Answers::default() };
-        Document::starter("Same", kind, &answers).checked().expect("sound")
-    });
-    // The van's trip leads up and down again.
-    for document in new.chain([demo("whimbrel-9-a")]) {
-        let (proof, kind) = (Proof::of_document(&document), document.donor.kind);
-        let Proof { problem, space, .. } = &proof;
-        let counting = problem.trip.expect("a trip");
-        let hilly = problem.trips[counting].1.leads_downhill();
-        for i in 0..if hilly { 400 } else { 90 } {
-            let (pack, drive) = proof.drawn(i);
-            let mut by_mass: Vec<(u32, f64)> = (0..).zip(space.packs[pack].chargers.iter().map(|c| c.mass_kg)).collect();
-            by_mass.sort_by(|a, b| a.1.total_cmp(&b.1));
-            let (light, heavy) = (by_mass[0], by_mass[by_mass.len() - 1]);
-            if heavy.1 <= light.1 {
-                continue;
-            }
-            let [light, heavy] = [light, heavy].map(|charger| proof.tried(drive, pack as u32, charger.0));
-            let range_km = |tried: &Tried| tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(counting)).expect("a range").1;
-            let tells = |one: &Tried, other: &Tried| {
-                let came = match (one.followed, one.follows) {
-                    (false, _) => Came::Broke(Rule::NotFollowed),
-                    (true, false) => Came::Broke(Rule::Heat),
-                    (true, true) => Came::Reached(range_km(one)),
-                };
-                let mut pairs = DrivenPairs::none(problem);
-                pairs.add(problem, space, &one.candidate, came);
-                pairs.tell(problem, space, &other.candidate)
-            };
-            assert_eq!(tells(&heavy, &light), None, "{kind:?}: {:?}", light.candidate);
-            match tells(&light, &heavy) {
-                Some(Came::Broke(_)) => {
-                    assert!(!heavy.follows, "{kind:?}: {:?} keeps up, a lighter one told that it does not", heavy.candidate);
-                    broke += 1;
-                }
-                Some(Came::Reached(km)) if heavy.follows => {
-                    let own_km = range_km(&heavy);
-                    assert!(own_km <= km, "{kind:?}: {own_km} km, at most {km}: {:?}", heavy.candidate);
-                    slack = slack.max(km / own_km - 1.0);
-                    reached += 1;
-                    over_hills += u32::from(hilly);
-                }
-                _ => {}
-            }
-        }
-    }
-    assert!(reached > 100 && broke > 50, "{reached} ranges compared, {broke} rules broken");
-    assert!(over_hills > 50, "{over_hills} ranges compared over hills");
-    assert!(slack < 0.1, "a range was told {slack} too far");
 }
 
 /// No motor pulls harder under sag than it was told to, here or where any of what a block holds is worse; curves that rise by a reading error

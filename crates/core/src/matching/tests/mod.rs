@@ -2,5 +2,6 @@
 
 mod bounds;
 mod certainty;
+mod driven;
 mod order;
 mod proof;

@@ -3,7 +3,7 @@
 use super::proof::{candidate, spread};
 use crate::matching::candidates::Candidate;
 use crate::matching::objectives::{Bins, NEVER};
-use crate::matching::open::{Open, OpenList};
+use crate::matching::open::{Open, OpenList, Ranked};
 use crate::matching::pareto::{ParetoFront, Tie, Widening};
 
 /// Candidates with steps as they may come: near each other, some never reaching a figure.
@@ -69,7 +69,8 @@ fn what_is_open_comes_by_its_rank() {
         |i: usize| Candidate { rank: spread(i + 1, 0.271, 37) as f64, simulated: i.is_multiple_of(5), ..candidate(i as u32, 0) };
     let mut open = OpenList::holding(40);
     for i in 0..200 {
-        open.push(candidate(i).rank, [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0], Open::Candidate(candidate(i)));
+        let order = [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0];
+        open.push(Ranked { rank: candidate(i).rank, order, open: Open::Candidate(candidate(i)) });
     }
     assert_eq!(open.combinations(), 160);
     let highest = (0..200).map(|i| candidate(i).rank).fold(f64::NEG_INFINITY, f64::max);

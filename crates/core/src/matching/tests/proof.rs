@@ -3,7 +3,7 @@
 use crate::cancel::Cancel;
 use crate::document::{Checked, Document, MatchRequest};
 use crate::figures::{Evaluator, FigureKind, OperatingPoint};
-use crate::library::builtin;
+use crate::library::{Part, builtin};
 use crate::matching::bounds::{Bound, Told};
 use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
 use crate::matching::candidates::{Ahead, Candidate};
@@ -58,7 +58,11 @@ impl Proof {
     }
 
     pub(super) fn of_document(document: &Checked) -> Self {
-        let problem = SearchProblem::of(document, builtin(), &MatchRequest::default()).expect("sound");
+        Self::of_library(document, builtin())
+    }
+
+    pub(super) fn of_library(document: &Checked, library: &[Part]) -> Self {
+        let problem = SearchProblem::of(document, library, &MatchRequest::default()).expect("sound");
         let mut counts = Counts::new(&problem);
         let mut space = SearchSpace::of(&problem, &mut counts, &Cancel::new()).expect("small enough");
         space.lay_packs(&problem, 5, &mut counts, &Cancel::new()).expect("not told to stop");
