@@ -8,7 +8,7 @@ use std::cell::Cell;
 use crate::common::cases;
 use joulethesis_core::cancel::Cancel;
 use joulethesis_core::document::{AccelerationRange, Checked, Document, Goal, GoalLevel, MatchRequest, Measure, PackApproach};
-use joulethesis_core::library::{Controller, Part, builtin};
+use joulethesis_core::library::{Controller, Motor, Part, builtin};
 use joulethesis_core::matching::{Match, gearings, search};
 use proptest::prelude::*;
 use proptest::test_runner::TestRunner;
@@ -143,6 +143,16 @@ fn library(volts: f64, [motors, controllers, modules, chargers]: &[Vec<prop::sam
     ["motor", "controller", "module", "charger"].iter().all(|k| library.iter().any(|p| p.kind() == *k)).then_some(library)
 }
 
+/// With the last motor in place by the first again, lighter or heavier and at another price.
+fn with_the_first_motor_twice(mut library: Vec<Part>, mass: f64) -> Vec<Part> {
+    let motors: Vec<usize> = (0..library.len()).filter(|i| library[*i].kind() == "motor").collect();
+    let (first, last) = (motors[0], motors[motors.len() - 1]);
+    if let (Part::Motor(m), true) = (library[first].clone(), last > first) {
+        library[last] = Part::Motor(Motor { name: format!("{} again", m.name), mass_kg: mass * m.mass_kg, price: m.price / mass, ..m });
+    }
+    library
+}
+
 #[test]
 fn the_search_is_brute_force() {
     let parts = |least: usize, most: usize| prop::collection::vec(any::<prop::sample::Index>(), least..most);
@@ -152,13 +162,15 @@ fn the_search_is_brute_force() {
     let listed = (prop::sample::select(vec![0.1, 5.0]), prop::sample::select(vec![5u32, 5, 150]));
     // What must not be exceeded, in a tenth of the cases each.
     let limits = (0.85..2.2f64, 0.85..2.2f64, any::<bool>());
-    let drawn = (brief_of, indices, 0usize..3, 0.03..0.15f64, 2u32..3, listed, 0usize..4, limits);
+    let twice = prop::option::weighted(0.25, 0.7..1.4f64);
+    let drawn = (brief_of, (indices, twice), 0usize..3, 0.03..0.15f64, 2u32..3, listed, 0usize..4, limits);
     let (tried, with_a_design, widened) = (Cell::new(0), Cell::new(0), Cell::new(0));
     let outcome = TestRunner::new(cases(100)).run(
         &drawn,
-        |(name, indices, class, ease, parallel, (resolution, most_designs), small, (slow, weak, rated))| {
+        |(name, (indices, twice), class, ease, parallel, (resolution, most_designs), small, (slow, weak, rated))| {
             let volts = if name == "whimbrel-9-a" { [96.0, 144.0, 340.0] } else { [48.0, 72.0, 96.0] }[class];
             let Some(library) = library(volts, &indices) else { return Err(TestCaseError::reject("a kind is missing")) };
+            let library = if let Some(mass) = twice { with_the_first_motor_twice(library, mass) } else { library };
             let (kmh, watts) = if name == "whimbrel-9-a" { (160.0, 60e3) } else { (60.0, 12e3) };
             let limits = [Measure::SpeedLimit { at_most_kmh: slow * kmh }, Measure::PowerLimit { at_most_w: weak * watts, rated }];
             let known = gearings(&crate::common::sound_demo(name));

@@ -1,6 +1,6 @@
 //! Every bound against the model: no configuration does better than it was told to, alone or in any block that holds it.
 
-use super::proof::{Proof, Tried, candidate, demo, holding, spread};
+use super::proof::{Proof, candidate, demo, holding, spread};
 use crate::document::Document;
 use crate::figures::{FigureKind, OperatingPoint};
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
