@@ -30,6 +30,12 @@ for (const [which, paths] of views) {
       }
       // What is being worked out anew is dimmed until it is there.
       await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
+      // A label that is cut off says half of what is asked.
+      const cut = page.locator('label').evaluateAll((all) => {
+        const short = all.filter((e) => e.clientWidth > 0 && e.scrollWidth > e.clientWidth + 1);
+        return short.map((e) => e.textContent);
+      });
+      expect(await cut, path).toEqual([]);
       const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
       expect(await seriousFindings(page, `${path}, light`)).toEqual([]);
       const light = await background();

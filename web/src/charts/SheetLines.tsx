@@ -48,6 +48,8 @@ const left = 44;
 const besideRight = 44;
 const top = 14;
 const below = 26;
+/** Radius of a point, px. */
+const POINT = 3;
 
 /** What is counted along the horizontal axis, by its unit. */
 const quantities: Record<string, string> = {
@@ -132,6 +134,10 @@ export function SheetLines({
           <clipPath id={`${id}-frame`}>
             <rect x={plot.left} y={0} width={plot.right - plot.left + 1} height={plot.bottom + 1} />
           </clipPath>
+          {/* A point on the frame is drawn whole. */}
+          <clipPath id={`${id}-points`}>
+            <rect x={plot.left - POINT} y={0} width={plot.right - plot.left + 2 * POINT} height={plot.bottom + POINT} />
+          </clipPath>
           {ticks(low, high, Math.max(2, Math.round(height / 55))).map((v) => (
             <g key={`y${String(v)}`}>
               <line x1={plot.left} x2={plot.right} y1={plot.py(v)} y2={plot.py(v)} stroke={vars?.divider} />
@@ -155,14 +161,9 @@ export function SheetLines({
             </g>
           ))}
           <g clipPath={`url(#${id}-frame)`} fill="none">
-            {lines.map((l) =>
-              l.marks ? (
-                l.data.map((v, i) =>
-                  v === null ? null : (
-                    <circle key={`${l.id}${String(i)}`} cx={plot.px(x[i] ?? 0)} cy={plot.py(v)} r={3} fill={l.color} />
-                  ),
-                )
-              ) : (
+            {lines
+              .filter((l) => !l.marks)
+              .map((l) => (
                 <path
                   key={l.id}
                   d={drawn(l)}
@@ -171,8 +172,24 @@ export function SheetLines({
                   strokeLinejoin="round"
                   {...(l.dashed ? { strokeDasharray: '5 4' } : {})}
                 />
-              ),
-            )}
+              ))}
+          </g>
+          <g clipPath={`url(#${id}-points)`}>
+            {lines
+              .filter((l) => l.marks)
+              .map((l) =>
+                l.data.map((v, i) =>
+                  v === null ? null : (
+                    <circle
+                      key={`${l.id}${String(i)}`}
+                      cx={plot.px(x[i] ?? 0)}
+                      cy={plot.py(v)}
+                      r={POINT}
+                      fill={l.color}
+                    />
+                  ),
+                ),
+              )}
           </g>
           <PlotLabels lines={lines} x={x} yMax={high} plot={plot} />
           {mark && <PlotMark {...mark} plot={plot} />}

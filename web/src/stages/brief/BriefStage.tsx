@@ -219,12 +219,8 @@ export default function BriefStage() {
           {(['summer', 'winter'] as const).map((season) => (
             <Row key={season}>
               <Typography sx={{ width: 60, pt: 2, fontWeight: 650 }}>{season}</Typography>
-              <Numbers
-                group="Season"
-                at={`brief.${season}`}
-                keys={['temperature_c', 'hvac_w', 'rolling_factor']}
-                width={125}
-              />
+              <Numbers group="Season" at={`brief.${season}`} keys={['temperature_c', 'hvac_w']} width={115} />
+              <Numbers group="Season" at={`brief.${season}`} keys={['rolling_factor']} width={170} />
             </Row>
           ))}
         </Row>

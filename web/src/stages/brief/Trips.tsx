@@ -84,7 +84,8 @@ function WeatherFields({ at }: { at: string }) {
   const own = get(draft, at) != null;
   return own ? (
     <>
-      <Numbers group="Weather" at={at} keys={['temperature_c', 'headwind_kmh', 'rolling_factor']} width={120} />
+      <Numbers group="Weather" at={at} keys={['temperature_c', 'headwind_kmh']} width={120} />
+      <Numbers group="Weather" at={at} keys={['rolling_factor']} width={170} />
       <Button
         color="inherit"
         onClick={() => {

@@ -163,9 +163,10 @@ export function EvidenceSection() {
             <Numbers
               group="CoastDown"
               at="donor.evidence.coast_down"
-              keys={['mass_kg', 'temperature_c', 'altitude_m', 'rotating_mass_factor']}
+              keys={['mass_kg', 'temperature_c', 'altitude_m']}
               width={140}
             />
+            <Numbers group="CoastDown" at="donor.evidence.coast_down" keys={['rotating_mass_factor']} width={210} />
             <Button
               color="inherit"
               onClick={() => {

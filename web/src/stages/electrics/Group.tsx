@@ -69,7 +69,7 @@ const Lines = memo(function Lines({ group: g, at, onTake, situations, ...drawing
           {fields && (
             <Box sx={{ mt: 2 }}>
               <Row>
-                <Numbers group="Electrics" at={`${at}.electrics`} keys={fields} width={170} />
+                <Numbers group="Electrics" at={`${at}.electrics`} keys={fields} width={g.id === 'safety' ? 220 : 170} />
               </Row>
             </Box>
           )}

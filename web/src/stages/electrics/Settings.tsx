@@ -29,7 +29,7 @@ export function Choices({ at }: { at: string }) {
           at={of('brakes')}
           label="Brakes are helped"
           fallback="none"
-          width={205}
+          width={250}
           options={[
             ['none', 'not, or by nothing the engine drove'],
             ['lost', 'by the engine’s vacuum, now gone'],
@@ -41,7 +41,7 @@ export function Choices({ at }: { at: string }) {
           at={of('supply')}
           label="12 V comes from"
           fallback="converter"
-          width={175}
+          width={185}
           options={[
             ['converter', 'a converter and a battery'],
             ['battery', 'a battery with its own charger'],
