@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::answer::{Match, row};
-use super::chosen::{assess, carried, reached};
+use super::chosen::{assess, reached};
 use super::configuration::Configuration;
 use super::constraint::Constraint;
 use super::count::SearchReport;
@@ -112,8 +112,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
             self.out.complete &= search.complete;
             self.out.report = search.report();
             if let Some(best) = search.front.kept.first() {
-                let configuration = carried(&problem, self.plain, &best.what.configuration)?;
-                let option = relaxation(self.plain, &configuration, relaxed, self.cancel)?;
+                let option = relaxation(self.plain, &best.what.configuration, relaxed, self.cancel)?;
                 if !self.out.options.iter().any(|o| o.slacks == option.slacks) {
                     self.out.options.push(option);
                 }
