@@ -11,11 +11,9 @@ use serde::Serialize;
 
 use super::candidates::Candidate;
 use super::enumerate::SearchSpace;
-use super::space::{Ready, SearchProblem};
+use super::space::SearchProblem;
 use super::trip_energy::ROOM;
 use crate::findings::Rule;
-use crate::library::{Controller, Motor};
-use crate::quantity::Sources;
 
 /// What driving a design came to.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -35,34 +33,28 @@ struct SameRatings {
 
 impl SameRatings {
     fn of(problem: &SearchProblem) -> Self {
-        let motor = |m: &Ready<Motor>| Motor {
-            name: String::new(),
-            notes: String::new(),
-            mass_kg: 0.0,
-            price: 0.0,
-            currency: None,
-            sources: Sources::default(),
-            ..m.counted.clone()
-        };
-        let controller = |c: &Ready<Controller>| Controller {
-            name: String::new(),
-            notes: String::new(),
-            mass_kg: 0.0,
-            price: 0.0,
-            currency: None,
-            sources: Sources::default(),
-            ..c.counted.clone()
-        };
-        Self { motors: firsts(problem.motors.iter().map(motor)), controllers: firsts(problem.controllers.iter().map(controller)) }
+        Self {
+            motors: firsts(problem.motors.iter().map(|m| &m.counted)),
+            controllers: firsts(problem.controllers.iter().map(|c| &c.counted)),
+        }
     }
 }
 
-/// Of each the place of the first that is equal to it.
-fn firsts(all: impl Iterator<Item = impl Serialize>) -> Vec<u16> {
+/// What of a record is no rating.
+const NO_RATINGS: [&str; 6] = ["name", "notes", "mass_kg", "price", "currency", "sources"];
+
+/// Of each record the place of the first with the same ratings.
+fn firsts(records: impl Iterator<Item = impl Serialize>) -> Vec<u16> {
     let mut first = HashMap::new();
-    // What cannot be written is equal to nothing else.
-    let written = (0u16..).zip(all).map(|(i, one)| (i, serde_json::to_string(&one).unwrap_or_else(|_| i.to_string())));
-    written.map(|(i, text)| *first.entry(text).or_insert(i)).collect()
+    let ratings = |record| {
+        let mut written = serde_json::to_value(record).ok()?;
+        let keys = written.as_object_mut()?;
+        NO_RATINGS.iter().for_each(|key| drop(keys.remove(*key)));
+        Some(written.to_string())
+    };
+    // What cannot be written has the ratings of nothing else.
+    let each = (0u16..).zip(records).map(|(i, record)| (i, ratings(record).unwrap_or_else(|| i.to_string())));
+    each.map(|(i, ratings)| *first.entry(ratings).or_insert(i)).collect()
 }
 
 /// What tells two designs of one pack and the same ratings apart.
