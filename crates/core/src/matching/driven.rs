@@ -67,7 +67,7 @@ struct Stands {
 /// Motor, count, place, gearing and controller, parts of the same ratings named by the first of them, and pack.
 type Pair = ([u16; 5], u32);
 
-/// Designs that have been driven, by drive and pack.
+/// Designs that have been driven, by ratings and pack.
 #[derive(Debug)]
 pub(super) struct DrivenPairs {
     /// Whether anything is told of rules, and of the range.
