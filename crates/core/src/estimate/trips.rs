@@ -157,7 +157,7 @@ pub(super) fn each<T>(document: &Document, usual: &Chain, cancel: &Cancel, of: i
 pub(super) fn driven(chain: &Chain, trace: &Trace, way: ShiftPolicy, start: f64, cancel: &Cancel) -> (CycleRun, RangeResult) {
     let demands = Demands::of(chain, trace, way, (start, chain.pack.soc_min.min(start)), cancel);
     let run = demands.run(start, Rise::default());
-    let range = range_after(&demands, start, run.clone());
+    let range = range_after(&demands, start, run.clone()).range;
     (run, range)
 }
 

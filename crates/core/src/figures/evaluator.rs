@@ -43,7 +43,23 @@ pub(crate) struct Driven {
     pub(crate) followed: bool,
     /// Whether heat held the torque back before the range was spent.
     pub(crate) derated: bool,
+    /// What a little more charge would come to, where that was looked at.
+    pub(crate) further: Option<Further>,
 }
+
+/// Distances with a little more charge than a window holds: what a chain that takes a little less cannot exceed.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Further {
+    /// With each share of [`MORE_CHARGE`] more, km.
+    pub(crate) km: [f64; MORE_CHARGE.len()],
+    /// Energy drawn over that drawn less what was fed back.
+    pub(crate) gross_over_net: f64,
+    /// Whether every run was made, none bridged.
+    pub(crate) every_run: bool,
+}
+
+/// Shares of the charge of a window by which more is looked at.
+pub(crate) const MORE_CHARGE: [f64; 4] = [0.001, 0.003, 0.01, 0.03];
 
 /// Computes the figures of one document one by one, each as it is asked for; what several of them need is worked out once.
 pub(crate) struct Evaluator<'a> {
@@ -55,6 +71,7 @@ pub(crate) struct Evaluator<'a> {
     top: Option<TopSpeed>,
     /// Range and energy use come from the same runs.
     driven: Vec<Option<Driven>>,
+    looks_further: bool,
     cancel: &'a Cancel,
 }
 
@@ -62,7 +79,12 @@ impl<'a> Evaluator<'a> {
     /// Nothing computed yet.
     pub(crate) fn new(document: &'a Counted, point: &'a OperatingPoint, trips: &'a [(Trip, Trace)], cancel: &'a Cancel) -> Self {
         let pulls = performance::pulls(document, &point.chain, &point.peak);
-        Self { document, point, trips, pulls, top: None, driven: vec![None; trips.len()], cancel }
+        Self { document, point, trips, pulls, top: None, driven: vec![None; trips.len()], looks_further: false, cancel }
+    }
+
+    /// Also tells what a little more charge would come to.
+    pub(crate) fn looking_further(self) -> Self {
+        Self { looks_further: true, ..self }
     }
 
     /// One figure; infinite (or minus infinite where more is better) for what is never reached.
@@ -97,17 +119,27 @@ impl<'a> Evaluator<'a> {
         let once = demands.run_while_followed(start);
         let result = if once.behind || once.distance_m <= 0.0 {
             let never = f64::INFINITY;
-            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: false, derated: once.derated_s > 0.0 }
+            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: false, derated: once.derated_s > 0.0, further: None }
         } else {
             let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
             let soc_per_km = (start - once.soc) * 1000.0 / once.distance_m;
-            let range = range_after(&demands, start, once);
+            let gross_over_net = 1.0 + once.split().recovered_j / once.battery_j();
+            let repeated = range_after(&demands, start, once);
+            let range = repeated.range;
+            let further = || {
+                let mut km = [0.0; MORE_CHARGE.len()];
+                for (km, more) in km.iter_mut().zip(MORE_CHARGE) {
+                    *km = repeated.further_m(&demands, start, more)? / 1000.0;
+                }
+                Some(Further { km, gross_over_net, every_run: repeated.every_run })
+            };
             Driven {
                 range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
                 wh_per_km,
                 soc_per_km,
                 followed: range.end != RangeEnd::NotFollowed,
                 derated: range.derated_s > 0.0,
+                further: if self.looks_further && range.derated_s == 0.0 { further() } else { None },
             }
         };
         self.cancel.check()?;

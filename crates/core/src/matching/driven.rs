@@ -1,9 +1,12 @@
-//! What has been driven tells of a chain that is heavier and otherwise the same: with another charger, or with motors and controllers of which the
-//! library holds the ratings twice, at another mass and price. It goes no further and breaks the same rules.
+//! What has been driven tells of a chain that has another mass and is otherwise the same: with another charger, or with motors and controllers of
+//! which the library holds the ratings twice, at another mass and price.
 //!
-//! On a trip that is nowhere below its start more mass has taken more energy up to every point, as not all of what a climb takes comes back; of
-//! one that leads lower no range is told. No rule is told of where a trip leads downhill at all, as mass pushes there; and nothing of trips whose
-//! pace the chain sets, nor of what is lighter, as the last of the charge may carry it through a cheap stretch.
+//! A heavier one goes no further and breaks the same rules. On a trip that is nowhere below its start more mass has taken more energy up to every
+//! point, as not all of what a climb takes comes back; of one that leads lower no range is told. No rule is told of where a trip leads downhill at
+//! all, as mass pushes there; and nothing of trips whose pace the chain sets.
+//!
+//! A lighter one goes no further than the heavier one would with so much more charge as the difference in mass may save at most. How far that
+//! is takes driving it, as the last of the charge may carry it through a cheap stretch. No rule is told of it.
 
 use std::collections::HashMap;
 
@@ -12,17 +15,31 @@ use serde::Serialize;
 use super::candidates::Candidate;
 use super::enumerate::SearchSpace;
 use super::space::SearchProblem;
-use super::trip_energy::ROOM;
+use super::trip_energy::{ROOM, ROOM_IF_MADE};
+use crate::figures::{Further, MORE_CHARGE};
 use crate::findings::Rule;
 
 /// What driving a design came to.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) enum Came {
-    /// Its range on the trip that counts, km.
-    Reached(f64),
+    /// Its range on the trip that counts, km, and what a little more charge would come to.
+    Reached(f64, Option<Further>),
     /// It breaks a rule about its trips.
     Broke(Rule),
 }
+
+/// What is told of a design before it is driven.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) enum Twin {
+    /// It goes no further, km.
+    Reaches(f64),
+    /// It breaks a rule about its trips.
+    Breaks(Rule),
+}
+
+/// Charge that a share of the mass saves at most, as a share of what is drawn. Shaft energy falls no faster than mass, what motors lose no faster
+/// than its square, and less current sags less: three. Twice that, as the cells give a little less voltage to one that is deeper in the window.
+const MORE_PER_MASS: f64 = 6.0;
 
 /// Motors and controllers by the first of the library with the same ratings; what drives alike at the same mass, drives alike at all.
 #[derive(Debug)]
@@ -65,7 +82,7 @@ struct Stands {
 }
 
 /// Motor, count, place, gearing and controller, parts of the same ratings named by the first of them, and pack.
-type Pair = ([u16; 5], u32);
+pub(super) type Pair = ([u16; 5], u32);
 
 /// Designs that have been driven, by ratings and pack.
 #[derive(Debug)]
@@ -92,7 +109,8 @@ impl DrivenPairs {
         }
     }
 
-    fn pair(&self, space: &SearchSpace, candidate: &Candidate) -> Pair {
+    /// What it has in common with all that it tells of.
+    pub(super) fn pair(&self, space: &SearchSpace, candidate: &Candidate) -> Pair {
         let of = space.configuration(candidate);
         let (motor, controller) = (self.same.motors[usize::from(of.motor)], self.same.controllers[usize::from(of.controller)]);
         ([motor, of.count, u16::from(of.place), of.gearing, controller], candidate.pack)
@@ -101,7 +119,7 @@ impl DrivenPairs {
     /// Keeps what a design came to.
     pub(super) fn add(&mut self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate, came: Came) {
         let is_told = match came {
-            Came::Reached(km) => self.tells_of_range && km > 0.0 && km.is_finite(),
+            Came::Reached(km, _) => self.tells_of_range && km > 0.0 && km.is_finite(),
             Came::Broke(_) => self.tells_of_rules,
         };
         if is_told {
@@ -110,20 +128,34 @@ impl DrivenPairs {
         }
     }
 
-    /// What is told of a design by those no heavier: a rule that it breaks as well, or the range that it does not exceed, km.
-    pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<Came> {
+    /// What those of its ratings tell of a design: a rule that it breaks as well, or the range that it does not exceed.
+    pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<Twin> {
         let seen = self.seen.get(&self.pair(space, candidate))?;
         let own = Stands::of(problem, space, candidate);
         let mut furthest_km = f64::INFINITY;
-        for (other, came) in seen.iter().filter(|(other, _)| other.test_mass_kg <= own.test_mass_kg) {
+        for (other, came) in seen {
             match came {
-                Came::Broke(_) if own.grip_n_per_kg <= other.grip_n_per_kg * (1.0 + 1e-12) => return Some(*came),
-                Came::Broke(_) => {}
-                Came::Reached(km) => furthest_km = furthest_km.min(km * ROOM),
+                Came::Broke(rule) => {
+                    if other.test_mass_kg <= own.test_mass_kg && own.grip_n_per_kg <= other.grip_n_per_kg * (1.0 + 1e-12) {
+                        return Some(Twin::Breaks(*rule));
+                    }
+                }
+                Came::Reached(km, further) => {
+                    let lighter = 1.0 - own.test_mass_kg / other.test_mass_kg;
+                    let at_most_km = if lighter <= 0.0 { Some(*km) } else { further.and_then(|f| with_less_mass_km(&f, lighter)) };
+                    let room = if further.is_some_and(|f| f.every_run) { ROOM_IF_MADE } else { ROOM };
+                    furthest_km = furthest_km.min(at_most_km.map_or(f64::INFINITY, |km| km * room));
+                }
             }
         }
-        furthest_km.is_finite().then_some(Came::Reached(furthest_km))
+        furthest_km.is_finite().then_some(Twin::Reaches(furthest_km))
     }
+}
+
+/// The range that nothing lighter by a share of the test mass exceeds, km; none where it is lighter by more than was looked at.
+fn with_less_mass_km(further: &Further, share: f64) -> Option<f64> {
+    let more = MORE_PER_MASS * share * further.gross_over_net;
+    MORE_CHARGE.iter().position(|most| more <= *most).map(|level| further.km[level])
 }
 
 impl Stands {

@@ -4,7 +4,8 @@
 //! no block is split that a member of the answer would have made needless, and every member ranked above all that is open is final.
 
 use std::cmp::{Ordering, Reverse};
-use std::collections::BinaryHeap;
+use std::collections::{BinaryHeap, HashSet};
+use std::hash::Hash;
 
 use super::candidates::Candidate;
 use super::objectives::Bins;
@@ -101,6 +102,8 @@ pub(super) struct OpenList {
 /// Blocks split and candidates simulated side by side before they are held against each other.
 const BLOCKS: usize = 512;
 const CANDIDATES: usize = 48;
+/// Candidates that wait for what one of their ratings comes to.
+const LATER: usize = 192;
 /// Most that is held in order: a third of a gigabyte. Beyond it what is begun is finished first.
 const MOST_HELD: usize = 3_000_000;
 
@@ -124,10 +127,10 @@ impl OpenList {
         }
     }
 
-    fn pop(&mut self) -> Option<Open> {
-        let open = self.urgent.pop().or_else(|| self.heap.pop())?.open;
-        self.combinations -= open.combinations();
-        Some(open)
+    fn pop(&mut self) -> Option<Ranked> {
+        let ranked = self.urgent.pop().or_else(|| self.heap.pop())?;
+        self.combinations -= ranked.open.combinations();
+        Some(ranked)
     }
 
     /// Combinations in all of it that were not simulated.
@@ -140,19 +143,29 @@ impl OpenList {
         self.heap.peek().into_iter().chain(&self.urgent).map(|r| r.rank).max_by(f64::total_cmp)
     }
 
-    /// The most promising blocks and candidates; what `is_out` of the candidates is set aside. Nothing at all where nothing is left.
-    pub(super) fn next(&mut self, is_out: impl Fn(&Candidate) -> bool, aside: &mut Vec<Open>) -> (Vec<Block>, Vec<Candidate>) {
+    /// The most promising blocks and candidates; what `is_out` of the candidates is set aside, and of those with the same `twin` one is taken, as
+    /// it tells of the others. Nothing at all where nothing is left.
+    pub(super) fn next<Twin: Hash + Eq>(
+        &mut self,
+        is_out: impl Fn(&Candidate) -> bool,
+        twin: impl Fn(&Candidate) -> Twin,
+        aside: &mut Vec<Open>,
+    ) -> (Vec<Block>, Vec<Candidate>) {
         let (mut blocks, mut candidates) = (Vec::new(), Vec::new());
+        let (mut twins, mut later) = (HashSet::new(), Vec::new());
         while blocks.len() < BLOCKS
             && candidates.len() < CANDIDATES
-            && let Some(open) = self.pop()
+            && later.len() < LATER
+            && let Some(ranked) = self.pop()
         {
-            match open {
+            match ranked.open {
                 Open::Block(block) => blocks.push(block),
-                Open::Candidate(candidate) if is_out(&candidate) => aside.push(open),
-                Open::Candidate(candidate) => candidates.push(candidate),
+                Open::Candidate(candidate) if is_out(&candidate) => aside.push(ranked.open),
+                Open::Candidate(candidate) if twins.insert(twin(&candidate)) => candidates.push(candidate),
+                Open::Candidate(_) => later.push(ranked),
             }
         }
+        later.into_iter().for_each(|ranked| self.push(ranked));
         (blocks, candidates)
     }
 }

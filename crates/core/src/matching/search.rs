@@ -227,7 +227,7 @@ impl<'a> Search<'a> {
         loop {
             self.cancel.check()?;
             let mut beaten = Vec::new();
-            let (blocks, candidates) = open.next(|candidate| self.is_out(candidate), &mut beaten);
+            let (blocks, candidates) = open.next(|c| self.is_out(c), |c| self.pairs.pair(&self.space, c), &mut beaten);
             beaten.into_iter().for_each(|open| self.set_aside(open));
             if blocks.is_empty() && candidates.is_empty() {
                 self.left = 0;

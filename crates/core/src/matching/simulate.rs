@@ -4,7 +4,7 @@ use super::bounds::Told;
 use super::candidates::{Ahead, Candidate};
 use super::constraint::Constraint;
 use super::count::{Why, goal, rule};
-use super::driven::Came;
+use super::driven::{Came, Twin};
 use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::Tie;
@@ -78,11 +78,11 @@ impl Search<'_> {
         told.unwrap_or(Outcome::Bounded(tie.bins))
     }
 
-    /// What is told of a candidate by the same chain with another charger.
+    /// What is told of a candidate by chains of its ratings at another mass.
     fn told_by_others(&self, candidate: &Candidate, tie: &mut Tie, dominated: &impl Fn(&Tie) -> bool) -> Option<Outcome> {
         let furthest_km = match self.pairs.tell(self.problem, &self.space, candidate)? {
-            Came::Broke(broken) => return Some(Outcome::Cut(rule(broken))),
-            Came::Reached(km) => km,
+            Twin::Breaks(broken) => return Some(Outcome::Cut(rule(broken))),
+            Twin::Reaches(km) => km,
         };
         self.reaches_too_little(self.problem.trip?, furthest_km).or_else(|| {
             self.at_most(furthest_km, tie);
@@ -155,7 +155,7 @@ impl Search<'_> {
         {
             return Ok((outcome, Work::Simulated));
         }
-        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel);
+        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel).looking_further();
         for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
             if !driven.followed && problem.keeps(Rule::NotFollowed) {
@@ -168,7 +168,7 @@ impl Search<'_> {
             }
         }
         if let Some(trip) = problem.trip {
-            *came = Some(Came::Reached(evaluator.value(FigureKind::Range(trip))?));
+            *came = Some(Came::Reached(evaluator.value(FigureKind::Range(trip))?, evaluator.trip(trip)?.further));
         }
         for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
             if !constraint.met(evaluator.value(constraint.kind)?) {

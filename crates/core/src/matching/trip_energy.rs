@@ -81,7 +81,7 @@ pub(super) const LAG: f64 = 0.99;
 pub(super) const ROOM: f64 = 1.003;
 
 /// Room where every run is made, for sums made in another order.
-const ROOM_IF_MADE: f64 = 1.0005;
+pub(super) const ROOM_IF_MADE: f64 = 1.0005;
 
 /// Runs from which they sample the voltages of a charge evenly.
 const EVEN_RUNS: f64 = 3.0;

@@ -85,25 +85,60 @@ const BRIDGE_ERROR: f64 = 3e-3;
 /// rule says otherwise (regeneration set in, a limit reached) every run is made. A test holds it to [`range_in_full`] within 0.05 % and a third of a run.
 #[must_use]
 pub fn range(chain: &Chain, trace: &Trace, policy: ShiftPolicy, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, true)
+    range_of(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc)
 }
 
 /// As [`range`], every run made.
 #[must_use]
 pub fn range_in_full(chain: &Chain, trace: &Trace, policy: ShiftPolicy, start_soc: f64) -> RangeResult {
-    repeat(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false)
+    repeat(&Demands::of(chain, trace, policy, (start_soc, chain.pack.soc_min), &Cancel::new()), start_soc, None, false).range
 }
 
 /// As [`range`], from demands already worked out.
 #[must_use]
 pub fn range_of(demands: &Demands<'_>, start_soc: f64) -> RangeResult {
-    repeat(demands, start_soc, None, true)
+    repeat(demands, start_soc, None, true).range
 }
 
 /// As [`range_of`], when one whole run from `start_soc` and no rise has been made already.
 #[must_use]
-pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: CycleRun) -> RangeResult {
+pub(crate) fn range_after(demands: &Demands<'_>, start_soc: f64, first: CycleRun) -> Repeated {
     repeat(demands, start_soc, Some(first), true)
+}
+
+/// A trip repeated until its range was spent.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Repeated {
+    pub(crate) range: RangeResult,
+    /// Whether every run was made, none bridged; so it is then of chains that take about as much.
+    pub(crate) every_run: bool,
+    /// Where the last run began: state of charge, rise and metres driven before.
+    last: (f64, Rise, f64),
+}
+
+impl Repeated {
+    /// Distance with a share more charge than the window holds, m: taken from below it. None where something other than the window ended the
+    /// range, or so much is not left.
+    pub(crate) fn further_m(&self, demands: &Demands<'_>, start_soc: f64, more: f64) -> Option<f64> {
+        const MOST_RUNS_MORE: u32 = 8;
+        let (mut soc, mut rise, mut before_m) = self.last;
+        let bottom = demands.chain().pack.soc_min;
+        let end = bottom - more * (start_soc - bottom);
+        if self.range.end != RangeEnd::Window || end <= 0.0 {
+            return None;
+        }
+        for _ in 0..MOST_RUNS_MORE {
+            let state = demands.run_within(soc, end, rise);
+            (soc, before_m) = (state.soc, before_m + state.distance_m);
+            if state.behind || soc <= end {
+                return (!state.behind).then_some(before_m);
+            }
+            if demands.may_get_hot() {
+                rise = state.rise;
+            }
+        }
+        None
+    }
 }
 
 /// What a stretch of state of charge holds.
@@ -130,11 +165,14 @@ fn bridge(stretch: f64, starts: [f64; 3], ends: [&CycleRun; 3]) -> Option<Bridge
     Some(Bridge { runs: runs + whole_steps, distance_m: sum(|e| e.distance_m), derated_s: sum(|e| e.derated_s) })
 }
 
-fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridging: bool) -> RangeResult {
+fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridging: bool) -> Repeated {
     let (chain, trace) = (demands.chain(), demands.trace());
     let soc_end = chain.pack.soc_min;
     let mut derated_s = 0.0;
-    let ended = |end, distance_m: f64, runs: f64| RangeResult { distance_m, end, runs, derated_s: 0.0 };
+    let ended = |end, distance_m: f64, runs: f64| {
+        let range = RangeResult { distance_m, end, runs, derated_s: 0.0 };
+        Repeated { range, every_run: false, last: (start_soc, Rise::default(), 0.0) }
+    };
     if start_soc <= soc_end {
         return ended(RangeEnd::Window, 0.0, 0.0);
     }
@@ -149,13 +187,15 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
     let drive = |soc: f64, rise: Rise| demands.run_within(soc, soc_end, if hot { rise } else { Rise::default() });
     let (mut soc, mut total_m, mut runs, mut rise) = (start_soc, 0.0, 0.0, Rise::default());
     let (mut next_try, mut pause, mut width) = (0, 3, 0);
+    let mut every_run = true;
     // A whole run that stays within the window is the one that would be made here.
     let mut state = first.filter(|f| f.soc > soc_end).unwrap_or_else(|| drive(soc, rise));
     let whole_m = trace.distance_m();
     for count in 0..MOST_RUNS {
-        let last = |end| RangeResult {
-            derated_s: derated_s + state.derated_s,
-            ..ended(end, total_m + state.distance_m, runs + state.distance_m / whole_m.max(1.0))
+        let last = |end| {
+            let runs = runs + state.distance_m / whole_m.max(1.0);
+            let range = RangeResult { distance_m: total_m + state.distance_m, end, runs, derated_s: derated_s + state.derated_s };
+            Repeated { range, every_run, last: (soc, rise, total_m) }
         };
         if state.behind {
             return last(match (count, state.derated_s > 0.0) {
@@ -171,6 +211,8 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
             break;
         }
         let used = soc - state.soc;
+        // With room for chains that take nearly as much.
+        every_run &= used * BRIDGE_RUNS > 1.05 * BRIDGES_SOC[0];
         let ends_at = state.rise;
         // Narrower where less than the widest is left, too.
         while width < BRIDGES_SOC.len() - 1 && soc - BRIDGES_SOC[width] - used <= soc_end {
