@@ -181,10 +181,10 @@ impl Progress<'_> {
         (self.search.left.min(self.search.total), self.search.total)
     }
 
-    /// How many of the best so far are final: nothing undecided can beat them or stand above them.
+    /// How many of the best so far are final: nothing undecided can beat them or stand above them. None while steps may still become wider.
     #[must_use]
     pub fn settled(&self) -> u32 {
-        self.search.settled() as u32
+        if self.search.complete { self.search.settled() as u32 } else { 0 }
     }
 
     /// The figures it is judged by.

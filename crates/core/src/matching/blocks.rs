@@ -3,6 +3,8 @@
 //! A block is bounded by a drive and a pack that are each at least as good as any of theirs in every figure a bound reads. What cannot meet
 //! a goal or is dominated at that is cut whole; the rest is split until single pairs are left, which are looked at one by one.
 
+use rayon::prelude::*;
+
 use super::bounds::{Bound, Known, OtherEnd, Told};
 use super::branches::{Branch, DriveBest, PackBest, Tree};
 use super::candidates::Candidate;
@@ -37,7 +39,7 @@ pub(super) trait Answered: Sync {
 #[derive(Debug)]
 pub(super) struct PackTree {
     tree: Tree<PackBest>,
-    /// By group, chargers of the packs it may feed, summed up over the tree's order.
+    /// By the voltages that groups take, chargers of the packs they may feed, summed up over the tree's order.
     fed: Vec<Vec<u32>>,
 }
 
@@ -48,11 +50,14 @@ impl PackTree {
         if packs.is_empty() {
             return None;
         }
-        let tree = Tree::of((0u32..).zip(packs.iter().map(|p| PackBest::of(problem, p))).collect());
-        let mut fed = vec![vec![0; packs.len() + 1]; space.groups.len()];
+        let members: Vec<(u32, PackBest)> =
+            (0..packs.len()).into_par_iter().map(|i| (i as u32, PackBest::of(problem, &packs[i]))).collect();
+        let tree = Tree::of(&members);
+        let voltages = space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0);
+        let mut fed = vec![vec![0; packs.len() + 1]; voltages];
         for (i, at) in tree.order.iter().enumerate() {
             for group in &*space.feeds[*at as usize] {
-                fed[*group][i + 1] = packs[*at as usize].chargers.len() as u32;
+                fed[space.groups[*group].voltages as usize][i + 1] = packs[*at as usize].chargers.len() as u32;
             }
         }
         for sums in &mut fed {
@@ -146,7 +151,7 @@ impl Blocks<'_> {
     fn fitting(&self, sides: &Sides<'_>) -> impl Iterator<Item = u64> {
         let Sides { drivetrain, drives, packs } = *sides;
         self.space.branches[drivetrain as usize].order[drives.from..drives.to].iter().map(move |number| {
-            let fed = &self.packs.fed[self.space.group_of[*number as usize] as usize];
+            let fed = &self.packs.fed[self.space.voltages_of[*number as usize] as usize];
             u64::from(fed[packs.to] - fed[packs.from])
         })
     }

@@ -7,7 +7,7 @@ use super::space::SearchProblem;
 use super::subsystems::Drive;
 
 /// Something of which two have a best that neither exceeds.
-pub(super) trait Member: Copy {
+pub(super) trait Member: Copy + Send + Sync {
     /// What a tree is cut by: logarithms, so that widths compare.
     fn keys(&self) -> [f64; 5];
     /// At least as good as both in every figure that a bound reads.
@@ -34,10 +34,12 @@ pub(super) struct Tree<T> {
 
 impl<T: Member> Tree<T> {
     /// Of one member or more, each with its number.
-    pub(super) fn of(mut members: Vec<(u32, T)>) -> Self {
+    pub(super) fn of(members: &[(u32, T)]) -> Self {
+        let keys: Vec<[f64; 5]> = members.iter().map(|m| m.1.keys()).collect();
+        let mut places: Vec<u32> = (0..members.len() as u32).collect();
         let mut branches = Vec::with_capacity(2 * members.len());
-        grow(&mut members, 0, &mut branches);
-        Self { order: members.into_iter().map(|m| m.0).collect(), branches }
+        grow((members, &keys), &mut places, 0, &mut branches);
+        Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
     }
 
     pub(super) fn at(&self, place: u32) -> &Branch<T> {
@@ -56,25 +58,40 @@ impl<T: Member> Tree<T> {
     }
 }
 
-fn grow<T: Member>(members: &mut [(u32, T)], from: usize, branches: &mut Vec<Branch<T>>) -> u32 {
-    let to = from + members.len();
-    let branch = if let [only] = members {
-        Branch { from, to, halves: None, best: only.1 }
+/// Members from which on both halves grow side by side.
+const SIDE_BY_SIDE: usize = 2048;
+
+/// Grows the branch of some members, told by their places, which it puts in the order of the tree. Its halves come before it.
+fn grow<T: Member>(of: (&[(u32, T)], &[[f64; 5]]), places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
+    let ((members, keys), to) = (of, from + places.len());
+    let branch = if let [only] = places {
+        Branch { from, to, halves: None, best: members[*only as usize].1 }
     } else {
         let ends = |k: usize| {
-            let keys = members.iter().map(|m| m.1.keys()[k]);
+            let keys = places.iter().map(|place| keys[*place as usize][k]);
             keys.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
         };
         let widths: [f64; 5] = std::array::from_fn(|k| ends(k).1 - ends(k).0);
         let widest = (0..widths.len()).max_by(|a, b| widths[*a].total_cmp(&widths[*b]).then(b.cmp(a))).unwrap_or_default();
-        let middle = members.len() / 2;
-        members.select_nth_unstable_by(middle, |a, b| a.1.keys()[widest].total_cmp(&b.1.keys()[widest]).then(a.0.cmp(&b.0)));
-        let (left, right) = members.split_at_mut(middle);
-        let halves = (grow(left, from, branches), grow(right, from + middle, branches));
-        Branch { from, to, halves: Some(halves), best: branches[halves.0 as usize].best.with(&branches[halves.1 as usize].best) }
+        let (middle, key) = (places.len() / 2, |place: u32| keys[place as usize][widest]);
+        places.select_nth_unstable_by(middle, |a, b| key(*a).total_cmp(&key(*b)).then(members[*a as usize].0.cmp(&members[*b as usize].0)));
+        let (left, right) = places.split_at_mut(middle);
+        let left_root = if left.len() < SIDE_BY_SIDE {
+            grow(of, left, from, branches);
+            let left_root = branches.len() - 1;
+            grow(of, right, from + middle, branches);
+            left_root
+        } else {
+            let mut other = Vec::with_capacity(2 * right.len());
+            rayon::join(|| grow(of, left, from, branches), || grow(of, right, from + middle, &mut other));
+            let moved = branches.len() as u32;
+            branches.extend(other.into_iter().map(|b| Branch { halves: b.halves.map(|(l, r)| (l + moved, r + moved)), ..b }));
+            moved as usize - 1
+        };
+        let halves = (left_root as u32, branches.len() as u32 - 1);
+        Branch { from, to, halves: Some(halves), best: branches[left_root].best.with(&branches[halves.1 as usize].best) }
     };
     branches.push(branch);
-    branches.len() as u32 - 1
 }
 
 /// The best of several packs with their chargers.

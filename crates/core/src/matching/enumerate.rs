@@ -31,8 +31,8 @@ pub(super) struct SearchSpace {
     pub(super) drivetrains: Vec<Drivetrain>,
     pub(super) drives: Vec<Drive>,
     pub(super) groups: Vec<Group>,
-    /// Place of each drive's group.
-    pub(super) group_of: Vec<u32>,
+    /// Voltages that each drive takes, as in its group.
+    pub(super) voltages_of: Vec<u32>,
     /// Drives of each drivetrain as a tree.
     pub(super) branches: Vec<Tree<DriveBest>>,
     pub(super) packs: Vec<PackSide>,
@@ -82,15 +82,27 @@ impl SearchSpace {
             }
         }
         let groups = groups(problem, &drivetrains, &kept);
-        let mut group_of = vec![0; kept.len()];
-        for (place, group) in (0u32..).zip(&groups) {
-            group.drives.iter().for_each(|number| group_of[*number as usize] = place);
+        let mut voltages_of = vec![0; kept.len()];
+        for group in &groups {
+            group.drives.iter().for_each(|number| voltages_of[*number as usize] = group.voltages);
         }
         let numbered: Vec<(u32, DriveBest)> = (0u32..).zip(kept.iter().map(DriveBest::of)).collect();
         let of_one = numbered.chunk_by(|a, b| a.1.drive.drivetrain == b.1.drive.drivetrain);
-        let branches = of_one.map(|drives| Tree::of(drives.to_vec())).collect();
+        let branches = of_one.map(|drives| Tree::of(drives)).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
-        Ok(Self { vehicle, drivetrains, drives: kept, groups, group_of, branches, packs, feeds, raw, road, keep_up: KeepUp::of(problem) })
+        Ok(Self {
+            vehicle,
+            drivetrains,
+            drives: kept,
+            groups,
+            voltages_of,
+            branches,
+            packs,
+            feeds,
+            raw,
+            road,
+            keep_up: KeepUp::of(problem),
+        })
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.

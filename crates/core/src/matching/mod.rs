@@ -12,6 +12,7 @@ mod chosen;
 mod configuration;
 mod constraint;
 mod count;
+mod course;
 mod driven;
 mod enumerate;
 mod fixed_vehicle;

@@ -133,6 +133,12 @@ impl OpenList {
         Some(ranked)
     }
 
+    /// The same ranked anew.
+    pub(super) fn again(self, ranked: impl Fn(Open) -> Ranked) -> Self {
+        let again = |r: Ranked| ranked(r.open);
+        Self { heap: self.heap.into_iter().map(again).collect(), urgent: self.urgent.into_iter().map(again).collect(), ..self }
+    }
+
     /// Combinations in all of it that were not simulated.
     pub(super) fn combinations(&self) -> u64 {
         self.combinations

@@ -31,6 +31,8 @@ pub(super) struct Widening {
 
 /// Steps are doubled no more often.
 const MOST_DOUBLED: u32 = 5;
+/// As often they are to begin with: few briefs need wider ones.
+const DOUBLED_TO_BEGIN_WITH: u32 = 2;
 
 impl Widening {
     /// Steps as they are.
@@ -41,6 +43,16 @@ impl Widening {
     /// The widest, of what may be widened.
     pub(super) fn widest(of: [bool; 8]) -> Self {
         Self { of, doubled: if of.contains(&true) { MOST_DOUBLED } else { 0 } }
+    }
+
+    /// Those that a search begins with.
+    pub(super) fn to_begin_with(of: [bool; 8]) -> Self {
+        Self { doubled: DOUBLED_TO_BEGIN_WITH.min(Self::widest(of).doubled), of }
+    }
+
+    /// Steps twice as wide; none where they are the widest.
+    pub(super) fn wider(&self) -> Option<Self> {
+        (self.doubled < Self::widest(self.of).doubled).then_some(Self { of: self.of, doubled: self.doubled + 1 })
     }
 
     /// Steps half as wide; none where they are as narrow as they get.
@@ -125,6 +137,22 @@ impl<T> ParetoFront<T> {
 }
 
 impl<T: Clone> ParetoFront<T> {
+    /// The answer that narrowing from the widest steps would come to: the first of more than half of `most` members, but none of more than `most`
+    /// while there is a wider one. None where even these steps give no more than half.
+    pub(super) fn fitting(&self, most: usize) -> Option<Self> {
+        let told_by = |widening: Widening| self.told_by(widening, &mut Vec::new());
+        let mut front = told_by(Widening::widest(self.widening.of));
+        while front.kept.len() <= most / 2 {
+            let finer = front.widening.finer().filter(|f| f.doubled >= self.widening.doubled)?;
+            let next = told_by(finer);
+            if next.kept.len() > most {
+                break;
+            }
+            front = next;
+        }
+        Some(front)
+    }
+
     /// What none beats in other steps, among the members and what was set aside; `aside` holds what is beaten then.
     pub(super) fn told_by(&self, widening: Widening, aside: &mut Vec<(Tie, T)>) -> Self {
         let mut other = Self::new(widening);

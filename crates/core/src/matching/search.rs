@@ -30,9 +30,6 @@ pub(super) struct Found {
 pub(super) const APPROACHES: [&str; 4] = ["direct", "alternating", "new", "salvaged"];
 
 /// State of a running search.
-///
-/// It begins with the widest steps and is done over in steps half as wide while the answer is short: what beats a design in narrow steps does
-/// so in wide ones, so nothing is looked at in wide steps that narrower ones would not need, and what is beaten is set aside for them.
 pub(super) struct Search<'a> {
     pub(super) problem: &'a SearchProblem,
     pub(super) space: SearchSpace,
@@ -43,12 +40,13 @@ pub(super) struct Search<'a> {
     pub(super) left: u64,
     /// How many were open when all packs had been laid out; none before.
     pub(super) total: u64,
+    /// Whether everything has been looked at, in steps of some width.
     pub(super) complete: bool,
     /// Members ranked above this are final: nothing that is open is ranked as high.
     pub(super) settled_above: f64,
     /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
     pub(super) most_kept: usize,
-    aside: Aside,
+    pub(super) aside: Aside,
     pub(super) pairs: DrivenPairs,
     pub(super) cautious: CautiousSamples,
     pub(super) cancel: Cancel,
@@ -56,13 +54,13 @@ pub(super) struct Search<'a> {
 
 /// What is beaten in steps as wide as they are.
 #[derive(Default)]
-struct Aside {
-    open: Vec<Open>,
-    found: Vec<(Tie, Found)>,
+pub(super) struct Aside {
+    pub(super) open: Vec<Open>,
+    pub(super) found: Vec<(Tie, Found)>,
     /// Combinations among them that were not simulated.
-    combinations: u64,
+    pub(super) combinations: u64,
     /// Whether more was beaten than is held: then narrower steps cannot follow.
-    overflowed: bool,
+    pub(super) overflowed: bool,
 }
 
 /// Most blocks and candidates that are held for narrower steps: a third of a gigabyte.
@@ -77,7 +75,7 @@ struct Looked {
 
 /// Why looking ends.
 #[derive(PartialEq, Eq)]
-enum End {
+pub(super) enum End {
     /// Nothing is open.
     Exhausted,
     /// There are more members than wanted.
@@ -102,7 +100,7 @@ impl<'a> Search<'a> {
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
         let unasked = problem.objectives.unasked();
-        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::widest(unasked) };
+        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::to_begin_with(unasked) };
         Ok(Self {
             problem,
             space,
@@ -111,7 +109,7 @@ impl<'a> Search<'a> {
             bests: [const { None }; 4],
             left: u64::MAX,
             total: 0,
-            complete: true,
+            complete: false,
             settled_above: f64::INFINITY,
             most_kept,
             aside: Aside::default(),
@@ -126,7 +124,7 @@ impl<'a> Search<'a> {
         self.counts.report(self.problem, self.space.raw, (kept, self.aside.combinations, self.left))
     }
 
-    /// How many members, the best ranked first, are final.
+    /// How many members, the best ranked first, are final in steps as wide as they are.
     pub(super) fn settled(&self) -> usize {
         self.front.kept.iter().filter(|k| k.what.rank > self.settled_above).count()
     }
@@ -144,76 +142,8 @@ impl<'a> Search<'a> {
         approaches.iter().zip(&self.bests).all(|(of, best)| !of || best.as_ref().is_some_and(better))
     }
 
-    /// Runs to the end, or until `go_on` says no; it is asked between batches.
-    pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
-        if !self.first_look(&mut go_on)? {
-            self.complete = false;
-            return Ok(());
-        }
-        let mut counts = Counts::new(self.problem);
-        self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
-        self.counts.add(&counts);
-        let Some(packs) = PackTree::of(&self.space, self.problem) else {
-            self.left = 0;
-            self.front = ParetoFront::new(Widening::none(self.problem.objectives.unasked()));
-            return Ok(());
-        };
-        let mut open = self.everything(&packs, 1);
-        (self.left, self.total) = (open.combinations(), open.combinations());
-        let mut wider: Option<ParetoFront<Found>> = None;
-        loop {
-            let end = self.look(&packs, &mut open, wider.is_some(), &mut go_on)?;
-            let too_many = wider.is_some() && self.front.kept.len() > self.most_kept;
-            if end != End::Exhausted || too_many {
-                // What was complete in wider steps still is.
-                self.complete = wider.is_some();
-                if let Some(wider) = wider {
-                    self.front = wider;
-                }
-                break;
-            }
-            let few = self.front.kept.len() <= self.most_kept / 2 && !self.aside.overflowed;
-            let Some(finer) = self.front.widening.finer().filter(|_| few) else { break };
-            wider = Some(self.front.clone());
-            self.front = self.front.told_by(finer, &mut self.aside.found);
-            self.aside.combinations = 0;
-            for beaten in std::mem::take(&mut self.aside.open) {
-                open.push(self.ranked(beaten));
-            }
-        }
-        if self.complete {
-            self.aside.combinations += std::mem::take(&mut self.left);
-            self.settled_above = f64::NEG_INFINITY;
-        }
-        Ok(())
-    }
-
-    /// Looks at a thin selection, so that the first answers come while the rest is made ready. False when it was told to stop.
-    fn first_look(&mut self, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
-        let before = self.counts.clone();
-        self.space.lay_packs(self.problem, THIN, &mut Counts::new(self.problem), &self.cancel)?;
-        self.space.thin_packs(THIN_PACKS);
-        let mut went_on = true;
-        if let Some(packs) = PackTree::of(&self.space, self.problem) {
-            let every = (self.space.branches.len() / THIN_DRIVETRAINS).max(1);
-            let mut open = self.everything(&packs, every);
-            self.look(&packs, &mut open, false, &mut |search| {
-                went_on = go_on(search);
-                went_on && search.counts.simulated - before.simulated < FIRST
-            })?;
-        }
-        // Its combinations come again: only the work is counted, not what became of them.
-        let Counts { simulated, driven, bounded, blocks, .. } = self.counts;
-        self.counts = Counts { simulated, driven, bounded, blocks, ..before };
-        self.aside = Aside::default();
-        // Packs are numbered anew.
-        self.pairs = DrivenPairs::none(self.problem);
-        self.left = u64::MAX;
-        Ok(went_on)
-    }
-
     /// Every pack that is laid out with every so many-th drivetrain.
-    fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList {
+    pub(super) fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList {
         let mut open = OpenList::new();
         let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
         let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
@@ -222,8 +152,14 @@ impl<'a> Search<'a> {
         open
     }
 
-    /// Looks at all that is open, the most promising first.
-    fn look(&mut self, packs: &PackTree, open: &mut OpenList, narrows: bool, go_on: &mut impl FnMut(&Self) -> bool) -> Result<End> {
+    /// Looks at all that is open, the most promising first, until there are more than `most` members.
+    pub(super) fn look(
+        &mut self,
+        packs: &PackTree,
+        open: &mut OpenList,
+        most: usize,
+        go_on: &mut impl FnMut(&Self) -> bool,
+    ) -> Result<End> {
         loop {
             self.cancel.check()?;
             let mut beaten = Vec::new();
@@ -251,8 +187,7 @@ impl<'a> Search<'a> {
             if self.total > 0 {
                 (self.left, self.settled_above) = (open.combinations(), open.best_rank().unwrap_or(f64::NEG_INFINITY));
             }
-            // Members come before what they beat but for the room in their bounds: so many are too many in the end.
-            if narrows && self.front.kept.len() > 2 * self.most_kept {
+            if self.front.kept.len() > most {
                 return Ok(End::TooMany);
             }
             if !go_on(self) {
@@ -274,7 +209,7 @@ impl<'a> Search<'a> {
         }
     }
 
-    fn ranked(&self, open: Open) -> Ranked {
+    pub(super) fn ranked(&self, open: Open) -> Ranked {
         let widening = &self.front.widening;
         let rank = self.problem.objectives.rank(&widening.floor(open.bins()));
         Ranked { rank, order: widening.order(open.bins()), open }
@@ -333,10 +268,3 @@ impl Answered for Search<'_> {
         self.front.dominated_by(&tie).is_some() && (self.problem.objectives.single || self.is_no_best_of(&best.approaches, best.rank, &tie))
     }
 }
-
-/// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
-/// to be bounded first, and so many candidates simulated.
-const THIN: usize = 31;
-const THIN_DRIVETRAINS: usize = 48;
-const THIN_PACKS: usize = 16;
-const FIRST: u64 = 96;

@@ -67,7 +67,7 @@ impl Proof {
         let mut space = SearchSpace::of(&problem, &mut counts, &Cancel::new()).expect("small enough");
         space.lay_packs(&problem, 5, &mut counts, &Cancel::new()).expect("not told to stop");
         let packs = (0u32..).zip(&space.packs).map(|(i, pack)| (i, PackBest::of(&problem, pack))).collect();
-        Self { packs: Tree::of(packs), problem, space }
+        Self { packs: Tree::of(&packs), problem, space }
     }
 
     /// A pack and a drive that fits it.

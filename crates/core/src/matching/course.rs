@@ -1,0 +1,117 @@
+//! The course of a search: a first look, then everything, in steps as wide as an answer of so many members needs.
+//!
+//! What nobody asked about tells designs apart by steps that may be widened. What beats a design in narrow steps does so in wide ones, so the
+//! answer in wide steps is among that in narrow ones, and what is beaten is set aside for narrower ones. A search begins with rather narrow
+//! steps and widens them when there are too many members. Once everything has been looked at the answers in all wider steps follow, and that
+//! one is taken which would be found by narrowing from the widest while it is short.
+
+use super::blocks::PackTree;
+use super::count::Counts;
+use super::driven::DrivenPairs;
+use super::open::OpenList;
+use super::pareto::ParetoFront;
+use super::pareto::Widening;
+use super::search::{Aside, End, Found, Search};
+use crate::error::Result;
+
+/// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
+/// to be bounded first, and so many candidates simulated.
+const THIN: usize = 31;
+const THIN_DRIVETRAINS: usize = 48;
+const THIN_PACKS: usize = 16;
+const FIRST: u64 = 96;
+
+impl Search<'_> {
+    /// Runs to the end, or until `go_on` says no; it is asked between batches.
+    pub(super) fn run(&mut self, mut go_on: impl FnMut(&Self) -> bool) -> Result<()> {
+        if !self.first_look(&mut go_on)? {
+            return Ok(());
+        }
+        let mut counts = Counts::new(self.problem);
+        self.space.lay_packs(self.problem, 1, &mut counts, &self.cancel)?;
+        self.counts.add(&counts);
+        let Some(packs) = PackTree::of(&self.space, self.problem) else {
+            (self.left, self.complete) = (0, true);
+            self.front = ParetoFront::new(Widening::none(self.problem.objectives.unasked()));
+            return Ok(());
+        };
+        let open = self.everything(&packs, 1);
+        (self.left, self.total) = (open.combinations(), open.combinations());
+        self.in_fitting_steps(&packs, open, &mut go_on)?;
+        if self.complete {
+            self.aside.combinations += std::mem::take(&mut self.left);
+            self.settled_above = f64::NEG_INFINITY;
+        }
+        Ok(())
+    }
+
+    /// Looks at everything in steps that give as many members as wanted.
+    fn in_fitting_steps(&mut self, packs: &PackTree, mut open: OpenList, go_on: &mut impl FnMut(&Self) -> bool) -> Result<()> {
+        // The narrowest steps known to give too many.
+        let mut too_narrow: Option<u32> = None;
+        let mut whole: Option<ParetoFront<Found>> = None;
+        loop {
+            let wider = self.front.widening.wider();
+            // Members come before what they beat but for the room in their bounds: twice as many as wanted are too many in the end. Until
+            // something is complete wider steps, out of which narrower ones can follow, are the cheaper guess.
+            let most = match (&whole, &wider) {
+                (Some(_), _) => self.most_kept.saturating_mul(2),
+                (None, Some(_)) => self.most_kept,
+                (None, None) => usize::MAX,
+            };
+            match (self.look(packs, &mut open, most, go_on)?, wider) {
+                (End::Stopped, _) => break,
+                (End::TooMany, Some(wider)) if whole.is_none() => {
+                    too_narrow = Some(self.front.widening.times());
+                    self.front = self.front.told_by(wider, &mut self.aside.found);
+                    open = open.again(|open| self.ranked(open));
+                }
+                (End::TooMany, _) => break,
+                (End::Exhausted, _) => {
+                    self.complete = true;
+                    if whole.is_some() && self.front.kept.len() > self.most_kept {
+                        break;
+                    }
+                    let fitting = self.front.fitting(self.most_kept);
+                    whole = Some(fitting.clone().unwrap_or_else(|| self.front.clone()));
+                    let finer = self.front.widening.finer().filter(|f| too_narrow.is_none_or(|times| f.times() > times));
+                    let Some(finer) = finer.filter(|_| fitting.is_none() && !self.aside.overflowed) else { break };
+                    self.front = self.front.told_by(finer, &mut self.aside.found);
+                    self.aside.combinations = 0;
+                    for beaten in std::mem::take(&mut self.aside.open) {
+                        open.push(self.ranked(beaten));
+                    }
+                }
+            }
+        }
+        // What was complete in wider steps still is.
+        if let Some(whole) = whole {
+            self.front = whole;
+        }
+        Ok(())
+    }
+
+    /// Looks at a thin selection, so that the first answers come while the rest is made ready. False when it was told to stop.
+    fn first_look(&mut self, go_on: &mut impl FnMut(&Self) -> bool) -> Result<bool> {
+        let before = self.counts.clone();
+        self.space.lay_packs(self.problem, THIN, &mut Counts::new(self.problem), &self.cancel)?;
+        self.space.thin_packs(THIN_PACKS);
+        let mut went_on = true;
+        if let Some(packs) = PackTree::of(&self.space, self.problem) {
+            let every = (self.space.branches.len() / THIN_DRIVETRAINS).max(1);
+            let mut open = self.everything(&packs, every);
+            self.look(&packs, &mut open, usize::MAX, &mut |search| {
+                went_on = go_on(search);
+                went_on && search.counts.simulated - before.simulated < FIRST
+            })?;
+        }
+        // Its combinations come again: only the work is counted, not what became of them.
+        let Counts { simulated, driven, bounded, blocks, .. } = self.counts;
+        self.counts = Counts { simulated, driven, bounded, blocks, ..before };
+        self.aside = Aside::default();
+        // Packs are numbered anew.
+        self.pairs = DrivenPairs::none(self.problem);
+        self.left = u64::MAX;
+        Ok(went_on)
+    }
+}
