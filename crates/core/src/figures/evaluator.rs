@@ -43,6 +43,8 @@ pub(crate) struct Driven {
     pub(crate) followed: bool,
     /// Whether heat held the torque back before the range was spent.
     pub(crate) derated: bool,
+    /// Whether every run of the range was made, none bridged.
+    pub(crate) every_run: bool,
     /// What a little more charge would come to, where that was looked at.
     pub(crate) further: Option<Further>,
 }
@@ -54,8 +56,6 @@ pub(crate) struct Further {
     pub(crate) km: [f64; MORE_CHARGE.len()],
     /// Energy drawn over that drawn less what was fed back.
     pub(crate) gross_over_net: f64,
-    /// Whether every run was made, none bridged.
-    pub(crate) every_run: bool,
 }
 
 /// Shares of the charge of a window by which more is looked at.
@@ -72,6 +72,7 @@ pub(crate) struct Evaluator<'a> {
     /// Range and energy use come from the same runs.
     driven: Vec<Option<Driven>>,
     looks_further: bool,
+    gives_up_hot: bool,
     cancel: &'a Cancel,
 }
 
@@ -79,12 +80,27 @@ impl<'a> Evaluator<'a> {
     /// Nothing computed yet.
     pub(crate) fn new(document: &'a Counted, point: &'a OperatingPoint, trips: &'a [(Trip, Trace)], cancel: &'a Cancel) -> Self {
         let pulls = performance::pulls(document, &point.chain, &point.peak);
-        Self { document, point, trips, pulls, top: None, driven: vec![None; trips.len()], looks_further: false, cancel }
+        Self {
+            document,
+            point,
+            trips,
+            pulls,
+            top: None,
+            driven: vec![None; trips.len()],
+            looks_further: false,
+            gives_up_hot: false,
+            cancel,
+        }
     }
 
-    /// Also tells what a little more charge would come to.
-    pub(crate) fn looking_further(self) -> Self {
-        Self { looks_further: true, ..self }
+    /// Also tells what a little more charge would come to, where that is wanted.
+    pub(crate) fn looking_further(self, looks_further: bool) -> Self {
+        Self { looks_further, ..self }
+    }
+
+    /// Where heat rules a chain out, no trip is driven further than to where it holds the torque back, and it has no range.
+    pub(crate) fn giving_up_hot(self, gives_up_hot: bool) -> Self {
+        Self { gives_up_hot, ..self }
     }
 
     /// One figure; infinite (or minus infinite where more is better) for what is never reached.
@@ -115,11 +131,22 @@ impl<'a> Evaluator<'a> {
         let own = if is_usual { None } else { Some(trips::chain(self.document, trip)?) };
         let chain = own.as_ref().unwrap_or(&self.point.chain);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
-        let demands = Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel);
+        let demands =
+            Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel).giving_up_hot(self.gives_up_hot);
         let once = demands.run_while_followed(start);
-        let result = if once.behind || once.distance_m <= 0.0 {
-            let never = f64::INFINITY;
-            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: false, derated: once.derated_s > 0.0, further: None }
+        let never = f64::INFINITY;
+        let result = if once.is_cut_short() {
+            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: true, derated: true, every_run: false, further: None }
+        } else if once.behind || once.distance_m <= 0.0 {
+            Driven {
+                range_km: -never,
+                wh_per_km: never,
+                soc_per_km: never,
+                followed: false,
+                derated: once.derated_s > 0.0,
+                every_run: false,
+                further: None,
+            }
         } else {
             let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
             let soc_per_km = (start - once.soc) * 1000.0 / once.distance_m;
@@ -131,7 +158,7 @@ impl<'a> Evaluator<'a> {
                 for (km, more) in km.iter_mut().zip(MORE_CHARGE) {
                     *km = repeated.further_m(&demands, start, more)? / 1000.0;
                 }
-                Some(Further { km, gross_over_net, every_run: repeated.every_run })
+                Some(Further { km, gross_over_net })
             };
             Driven {
                 range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
@@ -139,6 +166,7 @@ impl<'a> Evaluator<'a> {
                 soc_per_km,
                 followed: range.end != RangeEnd::NotFollowed,
                 derated: range.derated_s > 0.0,
+                every_run: repeated.every_run,
                 further: if self.looks_further && range.derated_s == 0.0 { further() } else { None },
             }
         };

@@ -10,7 +10,7 @@ pub(crate) mod trips;
 mod verdict;
 
 pub use cost::{CostSummary, cost};
-pub(crate) use evaluator::{Evaluator, Further, MORE_CHARGE, OperatingPoint};
+pub(crate) use evaluator::{Driven, Evaluator, Further, MORE_CHARGE, OperatingPoint};
 pub use figure::Figure;
 pub(crate) use figure::{Duty, FigureKind, hill_at, speeds};
 pub(crate) use set::FigureSet;

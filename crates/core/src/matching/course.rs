@@ -1,8 +1,8 @@
 //! The course of a search: a first look, then everything, in steps as wide as an answer of so many members needs.
 //!
 //! What nobody asked about tells designs apart by steps that may be widened. What beats a design in narrow steps does so in wide ones, so the
-//! answer in wide steps is among that in narrow ones, and what is beaten is set aside for narrower ones. A search begins with rather narrow
-//! steps and widens them when there are too many members. Once everything has been looked at the answers in all wider steps follow, and that
+//! answer in wide steps is among that in narrow ones, and what is beaten is set aside for narrower ones. A search begins with the widest steps
+//! where a first look finds many members even so, else with narrow ones, and widens them when there are too many members. Once everything has been looked at the answers in all wider steps follow, and that
 //! one is taken which would be found by narrowing from the widest while it is short.
 
 use super::blocks::PackTree;
@@ -20,6 +20,8 @@ const THIN: usize = 31;
 const THIN_DRIVETRAINS: usize = 48;
 const THIN_PACKS: usize = 16;
 const FIRST: u64 = 96;
+/// Members in the widest steps above which a first look says that there will be many.
+const MANY: usize = 5;
 
 impl Search<'_> {
     /// Runs to the end, or until `go_on` says no; it is asked between batches.
@@ -104,6 +106,11 @@ impl Search<'_> {
                 went_on = go_on(search);
                 went_on && search.counts.simulated - before.simulated < FIRST
             })?;
+        }
+        if self.front.kept.len() <= MANY
+            && let Some(narrow) = self.front.widening.narrow()
+        {
+            self.front = self.front.told_by(narrow, &mut self.aside.found);
         }
         // Its combinations come again: only the work is counted, not what became of them.
         let Counts { simulated, driven, bounded, blocks, .. } = self.counts;

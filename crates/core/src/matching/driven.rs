@@ -22,10 +22,20 @@ use crate::findings::Rule;
 /// What driving a design came to.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) enum Came {
-    /// Its range on the trip that counts, km, and what a little more charge would come to.
-    Reached(f64, Option<Further>),
+    /// Its range on the trip that counts.
+    Reached(Reached),
     /// It breaks a rule about its trips.
     Broke(Rule),
+}
+
+/// A range, and what is known beside it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Reached {
+    pub(super) km: f64,
+    /// Whether every run was made, none bridged.
+    pub(super) every_run: bool,
+    /// What a little more charge would come to, where that was looked at.
+    pub(super) further: Option<Further>,
 }
 
 /// What is told of a design before it is driven.
@@ -46,14 +56,16 @@ const MORE_PER_MASS: f64 = 6.0;
 struct SameRatings {
     motors: Vec<u16>,
     controllers: Vec<u16>,
+    /// Whether any are there twice.
+    any: bool,
 }
 
 impl SameRatings {
     fn of(problem: &SearchProblem) -> Self {
-        Self {
-            motors: firsts(problem.motors.iter().map(|m| &m.counted)),
-            controllers: firsts(problem.controllers.iter().map(|c| &c.counted)),
-        }
+        let motors = firsts(problem.motors.iter().map(|m| &m.counted));
+        let controllers = firsts(problem.controllers.iter().map(|c| &c.counted));
+        let any = motors.iter().chain(&controllers).zip((0..motors.len() as u16).chain(0..)).any(|(first, own)| *first != own);
+        Self { motors, controllers, any }
     }
 }
 
@@ -116,10 +128,20 @@ impl DrivenPairs {
         ([motor, of.count, u16::from(of.place), of.gearing, controller], candidate.pack)
     }
 
+    /// Whether anything can be told of a design that is a little lighter than one: of the same pack with a lighter charger, or of a motor or
+    /// controller that the library holds twice.
+    pub(super) fn may_tell_lighter(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> bool {
+        let pack = &space.packs[candidate.pack as usize];
+        let own_kg = pack.chargers[candidate.charger as usize].mass_kg;
+        let most_kg = MORE_CHARGE[MORE_CHARGE.len() - 1] / MORE_PER_MASS * Stands::of(problem, space, candidate).test_mass_kg;
+        let is_little_lighter = |kg: f64| kg < own_kg && kg >= own_kg - most_kg;
+        self.tells_of_range && (self.same.any || pack.chargers.iter().any(|c| is_little_lighter(c.mass_kg)))
+    }
+
     /// Keeps what a design came to.
     pub(super) fn add(&mut self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate, came: Came) {
         let is_told = match came {
-            Came::Reached(km, _) => self.tells_of_range && km > 0.0 && km.is_finite(),
+            Came::Reached(Reached { km, .. }) => self.tells_of_range && km > 0.0 && km.is_finite(),
             Came::Broke(_) => self.tells_of_rules,
         };
         if is_told {
@@ -140,10 +162,10 @@ impl DrivenPairs {
                         return Some(Twin::Breaks(*rule));
                     }
                 }
-                Came::Reached(km, further) => {
+                Came::Reached(Reached { km, every_run, further }) => {
                     let lighter = 1.0 - own.test_mass_kg / other.test_mass_kg;
                     let at_most_km = if lighter <= 0.0 { Some(*km) } else { further.and_then(|f| with_less_mass_km(&f, lighter)) };
-                    let room = if further.is_some_and(|f| f.every_run) { ROOM_IF_MADE } else { ROOM };
+                    let room = if *every_run { ROOM_IF_MADE } else { ROOM };
                     furthest_km = furthest_km.min(at_most_km.map_or(f64::INFINITY, |km| km * room));
                 }
             }

@@ -31,8 +31,8 @@ pub(super) struct Widening {
 
 /// Steps are doubled no more often.
 const MOST_DOUBLED: u32 = 5;
-/// As often they are to begin with: few briefs need wider ones.
-const DOUBLED_TO_BEGIN_WITH: u32 = 2;
+/// As often they are doubled where few members are expected.
+const DOUBLED_FOR_FEW: u32 = 1;
 
 impl Widening {
     /// Steps as they are.
@@ -45,9 +45,9 @@ impl Widening {
         Self { of, doubled: if of.contains(&true) { MOST_DOUBLED } else { 0 } }
     }
 
-    /// Those that a search begins with.
-    pub(super) fn to_begin_with(of: [bool; 8]) -> Self {
-        Self { doubled: DOUBLED_TO_BEGIN_WITH.min(Self::widest(of).doubled), of }
+    /// Narrow ones; none where they are no wider.
+    pub(super) fn narrow(&self) -> Option<Self> {
+        (self.doubled > DOUBLED_FOR_FEW).then_some(Self { of: self.of, doubled: DOUBLED_FOR_FEW })
     }
 
     /// Steps twice as wide; none where they are the widest.

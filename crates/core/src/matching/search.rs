@@ -100,7 +100,7 @@ impl<'a> Search<'a> {
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
         let unasked = problem.objectives.unasked();
-        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::to_begin_with(unasked) };
+        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::widest(unasked) };
         Ok(Self {
             problem,
             space,

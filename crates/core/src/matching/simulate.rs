@@ -4,7 +4,7 @@ use super::bounds::Told;
 use super::candidates::{Ahead, Candidate};
 use super::constraint::Constraint;
 use super::count::{Why, goal, rule};
-use super::driven::{Came, Twin};
+use super::driven::{Came, Reached, Twin};
 use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::Tie;
@@ -12,7 +12,7 @@ use super::screening::over_a_plate;
 use super::search::{Found, Search};
 use crate::document::{Certainty, Trip};
 use crate::error::Result;
-use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::figures::{Driven, Evaluator, FigureKind, OperatingPoint};
 use crate::findings::Rule;
 use crate::trip::Trace;
 
@@ -155,7 +155,9 @@ impl Search<'_> {
         {
             return Ok((outcome, Work::Simulated));
         }
-        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel).looking_further();
+        let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel)
+            .looking_further(self.pairs.may_tell_lighter(problem, &self.space, candidate))
+            .giving_up_hot(problem.keeps(Rule::Heat));
         for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
             if !driven.followed && problem.keeps(Rule::NotFollowed) {
@@ -168,7 +170,8 @@ impl Search<'_> {
             }
         }
         if let Some(trip) = problem.trip {
-            *came = Some(Came::Reached(evaluator.value(FigureKind::Range(trip))?, evaluator.trip(trip)?.further));
+            let Driven { range_km: km, every_run, further, .. } = evaluator.trip(trip)?;
+            *came = Some(Came::Reached(Reached { km, every_run, further }));
         }
         for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
             if !constraint.met(evaluator.value(constraint.kind)?) {

@@ -39,6 +39,8 @@ pub struct CycleRun {
     pub exhausted: bool,
     /// Whether it fell behind the trace by more than following it allows while there was charge left in the window.
     pub behind: bool,
+    /// Whether it ended where heat held the torque back, as no more was asked.
+    pub(super) cut_short: bool,
 }
 
 impl CycleRun {
@@ -62,7 +64,14 @@ impl CycleRun {
             derated_s: 0.0,
             exhausted: false,
             behind: false,
+            cut_short: false,
         }
+    }
+
+    /// Whether it ended where heat held the torque back, as no more was asked.
+    #[must_use]
+    pub(crate) fn is_cut_short(&self) -> bool {
+        self.cut_short
     }
 
     /// Energy drawn from the battery's terminals less what was fed back, J.

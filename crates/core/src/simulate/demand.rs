@@ -21,6 +21,15 @@ const CATALAN: [f64; TERMS] = [1.0, 1.0, 2.0, 5.0, 14.0, 42.0, 132.0, 429.0];
 /// Greatest `4 R P / V^2` for the series: the first term left out is then below 5e-6 of the current.
 const SERIES_REACH: f64 = 0.35;
 
+/// Where no more is asked of a run.
+#[derive(Debug, Clone, Copy)]
+struct GivesUp {
+    /// Where the trip is no longer followed.
+    behind: bool,
+    /// Where heat holds the torque back within the window.
+    hot: bool,
+}
+
 /// The demands of one trip on one chain.
 #[derive(Debug, Clone)]
 pub struct Demands<'a> {
@@ -35,6 +44,7 @@ pub struct Demands<'a> {
     tolerance: Tolerance,
     /// What each step does to the rise of motor and controller.
     heats: Vec<HeatStep>,
+    gives_up_hot: bool,
     cancel: Cancel,
 }
 
@@ -99,38 +109,66 @@ impl<'a> Demands<'a> {
             close(&mut block, &steps);
         }
         let (may_get_hot, left) = (heat.may_limit(), heat.left());
-        Self { trace, steps, blocks, may_get_hot, left, tolerance: Tolerance::of(trace), heats, cancel: cancel.clone(), driver }
+        Self {
+            trace,
+            steps,
+            blocks,
+            may_get_hot,
+            left,
+            tolerance: Tolerance::of(trace),
+            heats,
+            gives_up_hot: false,
+            cancel: cancel.clone(),
+            driver,
+        }
+    }
+
+    /// The same for one who asks no more once heat has held the torque back: what is driven ends there.
+    #[must_use]
+    pub(crate) fn giving_up_hot(self, gives_up: bool) -> Self {
+        Self { gives_up_hot: gives_up, ..self }
     }
 
     /// One whole run from rest at a state of charge, with motor and controller at some rise.
     #[must_use]
     pub fn run(&self, soc: f64, rise: Rise) -> CycleRun {
-        self.drive(soc, f64::NEG_INFINITY, rise, false)
+        self.drive(soc, f64::NEG_INFINITY, rise, GivesUp { behind: false, hot: false })
     }
 
     /// As [`Self::run`], ended where `soc_end` is reached or the trip is no longer followed.
     #[must_use]
     pub(crate) fn run_within(&self, soc: f64, soc_end: f64, rise: Rise) -> CycleRun {
-        self.drive(soc, soc_end, rise, true)
+        self.drive(soc, soc_end, rise, GivesUp { behind: true, hot: self.gives_up_hot })
+    }
+
+    /// As [`Self::run_within`], however hot it gets.
+    #[must_use]
+    pub(super) fn run_within_hot(&self, soc: f64, soc_end: f64, rise: Rise) -> CycleRun {
+        self.drive(soc, soc_end, rise, GivesUp { behind: true, hot: false })
     }
 
     /// As [`Self::run`], ended where the trip is no longer followed.
     #[must_use]
     pub(crate) fn run_while_followed(&self, soc: f64) -> CycleRun {
-        self.drive(soc, f64::NEG_INFINITY, Rise::default(), true)
+        self.drive(soc, f64::NEG_INFINITY, Rise::default(), GivesUp { behind: true, hot: self.gives_up_hot })
     }
 
-    fn drive(&self, soc: f64, soc_end: f64, rise: Rise, give_up: bool) -> CycleRun {
+    fn drive(&self, soc: f64, soc_end: f64, rise: Rise, gives_up: GivesUp) -> CycleRun {
         let mut state = CycleRun::at_rest(soc, rise);
+        let is_left = |state: &CycleRun| state.soc > self.chain().pack.soc_min;
+        let mut was_left = true;
         for block in &self.blocks {
             let easy = block.ease != Ease::Hard && (!self.may_get_hot || self.stays_cool(block, &state));
             let strode = easy && (self.block(block, &mut state, soc_end) || self.pace(block, &mut state, soc_end));
-            let in_window = state.soc > self.chain().pack.soc_min;
+            let in_window = is_left(&state);
             if !strode && self.walk(block, &mut state, soc_end) {
                 break;
             }
             state.behind |= in_window && self.tolerance.is_exceeded(state.off_trace_s, block.until_m - state.distance_m);
-            if state.behind && give_up || self.cancel.is_cancelled() {
+            // Heat after the window is spent is none of the range.
+            was_left &= in_window && is_left(&state);
+            state.cut_short = gives_up.hot && was_left && state.derated_s > 0.0;
+            if state.behind && gives_up.behind || state.cut_short || self.cancel.is_cancelled() {
                 break;
             }
         }

@@ -128,7 +128,7 @@ impl Repeated {
             return None;
         }
         for _ in 0..MOST_RUNS_MORE {
-            let state = demands.run_within(soc, end, rise);
+            let state = demands.run_within_hot(soc, end, rise);
             (soc, before_m) = (state.soc, before_m + state.distance_m);
             if state.behind || soc <= end {
                 return (!state.behind).then_some(before_m);
@@ -184,7 +184,8 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
     // Where heat may hold the torque back, each run starts as warm as the one before ended, and none is skipped until that no longer
     // changes.
     let hot = demands.may_get_hot();
-    let drive = |soc: f64, rise: Rise| demands.run_within(soc, soc_end, if hot { rise } else { Rise::default() });
+    let warm = |rise: Rise| if hot { rise } else { Rise::default() };
+    let drive = |soc: f64, rise: Rise| demands.run_within(soc, soc_end, warm(rise));
     let (mut soc, mut total_m, mut runs, mut rise) = (start_soc, 0.0, 0.0, Rise::default());
     let (mut next_try, mut pause, mut width) = (0, 3, 0);
     let mut every_run = true;
@@ -207,6 +208,9 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
         if state.soc <= soc_end {
             return last(RangeEnd::Window);
         }
+        if state.cut_short {
+            return last(RangeEnd::Heat);
+        }
         if total_m > FURTHEST_M || demands.is_cancelled() {
             break;
         }
@@ -222,7 +226,7 @@ fn repeat(demands: &Demands<'_>, start_soc: f64, first: Option<CycleRun>, bridgi
         let (middle_soc, low_soc) = (soc - 0.5 * stretch, soc - stretch);
         let many = used > 0.0 && used * BRIDGE_RUNS < stretch && low_soc - used > soc_end;
         if bridging && count >= next_try && many && (!hot || demands.has_settled(rise, ends_at)) {
-            let (middle, low) = (drive(middle_soc, ends_at), drive(low_soc, ends_at));
+            let [middle, low] = [middle_soc, low_soc].map(|soc| demands.run_within_hot(soc, soc_end, warm(ends_at)));
             if let Some(more) = bridge(stretch, [soc, middle_soc, low_soc], [&state, &middle, &low]) {
                 runs += more.runs;
                 total_m += more.distance_m;
