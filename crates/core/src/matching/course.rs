@@ -12,6 +12,7 @@ use super::open::OpenList;
 use super::pareto::ParetoFront;
 use super::pareto::Widening;
 use super::search::{Aside, End, Found, Search};
+use crate::document::Certainty;
 use crate::error::Result;
 
 /// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
@@ -107,9 +108,9 @@ impl Search<'_> {
                 went_on && search.counts.simulated - before.simulated < FIRST
             })?;
         }
-        if self.front.kept.len() <= MANY
-            && let Some(narrow) = self.front.widening.narrow()
-        {
+        // Whatever is a member for a while costs many samples where it has to be sure.
+        let few = self.front.kept.len() <= MANY && self.problem.request.certainty == Certainty::P50;
+        if few && let Some(narrow) = self.front.widening.narrow() {
             self.front = self.front.told_by(narrow, &mut self.aside.found);
         }
         // Its combinations come again: only the work is counted, not what became of them.

@@ -106,7 +106,7 @@ fn nothing_that_keeps_up_was_told_to_be_too_slow() {
             let tried = proof.tried(drive, pack as u32, 0);
             // One that is empty before the fast part of the trip has never been asked to be fast.
             let range_km = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(0)).expect("a range").1;
-            let keeps_up = tried.followed && range_km * 1000.0 >= proof.problem.trips[0].1.distance_m();
+            let keeps_up = tried.followed() && range_km * 1000.0 >= proof.problem.trips[0].1.distance_m();
             followed += u32::from(keeps_up);
             let drives = proof.space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
             for drives in holding::<DriveBest>(drives, drive) {
@@ -147,7 +147,7 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let drawn = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
             let falls = matches!(space.before_driving(problem, &drawn, (counting, trace)).expect("chains keep up"), Ahead::FallsBehind);
             let all_fall = space.falls_behind_any(problem, (own, side), PackBest::of(problem, side).charger_kg);
-            let followed = proof.tried(drive, pack as u32, charger as u32).followed;
+            let followed = proof.tried(drive, pack as u32, charger as u32).followed();
             assert!(!(falls && followed), "{of}: {drawn:?} keeps up, and was told not to");
             assert!(!(all_fall && followed), "{of}: {drawn:?} keeps up, and all chargers were told not to");
             told += u32::from(falls);

@@ -1,5 +1,7 @@
 //! What beats what in however wide steps, and what comes first.
 
+use std::collections::HashSet;
+
 use super::proof::{candidate, spread};
 use crate::matching::candidates::Candidate;
 use crate::matching::objectives::{Bins, NEVER};
@@ -24,7 +26,7 @@ fn drawn_ties(seed: usize, count: usize) -> Vec<Tie> {
 #[test]
 fn what_is_set_aside_in_wide_steps_is_enough_for_narrower_ones() {
     let of = [false, true, true, false, true, false, false, false];
-    let mut told_apart = 0;
+    let (mut told_apart, mut widths) = (0, HashSet::new());
     for seed in 0..40 {
         let ties = drawn_ties(seed, 160);
         let straight: Vec<usize> = (0..ties.len()).collect();
@@ -58,38 +60,87 @@ fn what_is_set_aside_in_wide_steps_is_enough_for_narrower_ones() {
             told_apart += u32::from(members(&front) != kept);
         }
         assert_eq!(front.widening.times(), 1);
+        // Found from the narrowest, the fitting steps are those that narrowing from the widest ends in.
+        for most in [8, 30, 60] {
+            let mut narrowed = held(Widening::widest(of), &straight).0;
+            while narrowed.kept.len() <= most / 2
+                && let Some(finer) = narrowed.widening.finer()
+            {
+                let next = held(finer, &straight).0;
+                if next.kept.len() > most {
+                    break;
+                }
+                narrowed = next;
+            }
+            match front.fitting(most) {
+                Some(fitting) => {
+                    assert_eq!((fitting.widening.times(), members(&fitting)), (narrowed.widening.times(), members(&narrowed)));
+                    widths.insert(fitting.widening.times());
+                }
+                None => assert!(narrowed.widening.times() == 1 && narrowed.kept.len() <= most / 2),
+            }
+        }
     }
+    assert!(widths.len() > 3, "{widths:?}");
     assert!(told_apart >= 40, "narrower steps told more apart {told_apart} times");
+}
+
+fn open_one(i: usize) -> Candidate {
+    Candidate { rank: spread(i + 1, 0.271, 37) as f64, simulated: i.is_multiple_of(5), ..candidate(i as u32, 0) }
+}
+
+fn all_open() -> OpenList {
+    let mut open = OpenList::holding(40);
+    for i in 0..200 {
+        let order = [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0];
+        open.push(Ranked { rank: open_one(i).rank, order, open: Open::Candidate(open_one(i)) });
+    }
+    open
+}
+
+/// Takes everything out, but for every seventh; what came by and by, and how many were set aside.
+fn emptied(mut open: OpenList, twin: impl Fn(&Candidate) -> u32) -> (Vec<Vec<Candidate>>, usize) {
+    let (mut seen, mut aside) = (Vec::new(), Vec::new());
+    loop {
+        let bound = open.best_rank();
+        let (_, next) = open.next(|c| c.drive.is_multiple_of(7), &twin, &mut aside);
+        if next.is_empty() {
+            assert_eq!(open.combinations(), 0);
+            return (seen, aside.len());
+        }
+        assert!(next.iter().all(|c| bound.is_some_and(|b| c.rank <= b)), "something was ranked above what was said to be highest");
+        seen.push(next);
+    }
+}
+
+fn numbers(seen: &[Vec<Candidate>]) -> Vec<u32> {
+    let mut numbers: Vec<u32> = seen.iter().flatten().map(|c| c.drive).collect();
+    numbers.sort_unstable();
+    numbers
 }
 
 /// The most promising first, whatever the order they came in, and none lost where there are more than are held in order.
 #[test]
 fn what_is_open_comes_by_its_rank() {
-    let candidate =
-        |i: usize| Candidate { rank: spread(i + 1, 0.271, 37) as f64, simulated: i.is_multiple_of(5), ..candidate(i as u32, 0) };
-    let mut open = OpenList::holding(40);
-    for i in 0..200 {
-        let order = [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0];
-        open.push(Ranked { rank: candidate(i).rank, order, open: Open::Candidate(candidate(i)) });
-    }
+    let open = all_open();
     assert_eq!(open.combinations(), 160);
-    let highest = (0..200).map(|i| candidate(i).rank).fold(f64::NEG_INFINITY, f64::max);
+    let highest = (0..200).map(|i| open_one(i).rank).fold(f64::NEG_INFINITY, f64::max);
     assert_eq!(open.best_rank(), Some(highest));
-    let (mut seen, mut aside) = (Vec::new(), Vec::new());
-    loop {
-        let bound = open.best_rank();
-        let (_, next) = open.next(|c| c.drive.is_multiple_of(7), &mut aside);
-        if next.is_empty() {
-            break;
-        }
-        assert!(next.iter().all(|c| bound.is_some_and(|b| c.rank <= b)), "something was ranked above what was said to be highest");
-        seen.extend(next);
-    }
-    let mut numbers: Vec<u32> = seen.iter().map(|c| c.drive).collect();
+    let (seen, aside) = emptied(open, |c| c.drive);
     // What was held in order comes in order, after the rest.
-    let ordered = &seen[seen.len() - 20..];
-    assert!(ordered.windows(2).all(|pair| pair[0].rank >= pair[1].rank));
-    numbers.sort_unstable();
-    assert_eq!(numbers, (0..200).filter(|i| i % 7 != 0).collect::<Vec<u32>>());
-    assert_eq!((aside.len(), open.combinations()), (29, 0));
+    let all: Vec<&Candidate> = seen.iter().flatten().collect();
+    assert!(all[all.len() - 20..].windows(2).all(|pair| pair[0].rank >= pair[1].rank));
+    assert_eq!((numbers(&seen), aside), ((0..200).filter(|i| i % 7 != 0).collect(), 29));
+}
+
+/// Of those that tell of each other one is looked at at a time, and none is lost.
+#[test]
+fn twins_are_looked_at_one_after_another() {
+    let (seen, aside) = emptied(all_open(), |c| c.drive / 40);
+    for some in &seen {
+        let twins: HashSet<u32> = some.iter().map(|c| c.drive / 40).collect();
+        assert_eq!(twins.len(), some.len(), "one tells of its twin, which is looked at beside it");
+    }
+    assert!(seen.iter().any(|some| some.len() > 1), "those that tell nothing of each other are looked at side by side");
+    assert_eq!((numbers(&seen), aside), ((0..200).filter(|i| i % 7 != 0).collect(), 29));
 }

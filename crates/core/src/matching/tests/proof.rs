@@ -2,7 +2,7 @@
 
 use crate::cancel::Cancel;
 use crate::document::{Checked, Document, MatchRequest};
-use crate::figures::{Evaluator, FigureKind, OperatingPoint};
+use crate::figures::{Driven, Evaluator, FigureKind, OperatingPoint};
 use crate::library::{Part, builtin};
 use crate::matching::bounds::{Bound, Told};
 use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
@@ -42,8 +42,15 @@ pub(super) struct Tried {
     pub(super) candidate: Candidate,
     pub(super) values: Vec<(FigureKind, f64)>,
     pub(super) follows: bool,
+    /// The trip that counts, and what a little more charge would come to on it.
+    pub(super) driven: Option<Driven>,
+}
+
+impl Tried {
     /// Whether it follows the trip that counts.
-    pub(super) followed: bool,
+    pub(super) fn followed(&self) -> bool {
+        self.driven.is_none_or(|d| d.followed)
+    }
 }
 
 pub(super) struct Proof {
@@ -66,7 +73,7 @@ impl Proof {
         let mut counts = Counts::new(&problem);
         let mut space = SearchSpace::of(&problem, &mut counts, &Cancel::new()).expect("small enough");
         space.lay_packs(&problem, 5, &mut counts, &Cancel::new()).expect("not told to stop");
-        let packs = (0u32..).zip(&space.packs).map(|(i, pack)| (i, PackBest::of(&problem, pack))).collect();
+        let packs: Vec<(u32, PackBest)> = (0u32..).zip(&space.packs).map(|(i, pack)| (i, PackBest::of(&problem, pack))).collect();
         Self { packs: Tree::of(&packs), problem, space }
     }
 
@@ -86,15 +93,20 @@ impl Proof {
         let point = OperatingPoint::of(&document).expect("whole");
         let own = problem.traced(&document).expect("whole");
         let cancel = Cancel::new();
-        let mut evaluator = Evaluator::new(&document, &point, own.as_deref().unwrap_or(&problem.trips), &cancel);
+        let evaluator = || Evaluator::new(&document, &point, own.as_deref().unwrap_or(&problem.trips), &cancel);
+        let (mut evaluator, mut in_haste) = (evaluator().looking_further(true), evaluator().giving_up_hot(true));
         let mut follows = true;
         for trip in &problem.followed {
-            let driven = evaluator.trip(*trip).expect("driven");
-            follows &= driven.followed && !driven.derated;
+            let [driven, hasty] = [&mut evaluator, &mut in_haste].map(|e| e.trip(*trip).expect("driven"));
+            let keeps_up = |d: &Driven| d.followed && !d.derated;
+            follows &= keeps_up(&driven);
+            // Heat ends the drive and changes nothing of what else is found.
+            assert_eq!(keeps_up(&hasty), keeps_up(&driven), "{:?}", self.space.configuration(&candidate));
+            assert!(hasty.derated || hasty.range_km == driven.range_km);
         }
         let values = problem.cheapest_first.iter().map(|kind| (*kind, evaluator.value(*kind).expect("computed"))).collect();
-        let followed = problem.trip.is_none_or(|trip| evaluator.trip(trip).expect("driven").followed);
-        Tried { candidate, values, follows, followed }
+        let driven = problem.trip.map(|trip| evaluator.trip(trip).expect("driven"));
+        Tried { candidate, values, follows, driven }
     }
 
     pub(super) fn holds(&self, tried: &Tried, look: &Bound<'_>, what: &str) {
@@ -169,7 +181,7 @@ impl Proof {
         let own = self.problem.traced(&document).expect("whole");
         let trace = &own.as_deref().unwrap_or(&self.problem.trips)[trip].1;
         match self.space.before_driving(&self.problem, &tried.candidate, (trip, trace)).expect("chains keep up") {
-            Ahead::FallsBehind => assert!(!tried.followed, "{:?} keeps up", self.space.configuration(&tried.candidate)),
+            Ahead::FallsBehind => assert!(!tried.followed(), "{:?} keeps up", self.space.configuration(&tried.candidate)),
             Ahead::Reaches(km) if tried.follows => {
                 let range = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(trip)).map_or(0.0, |v| v.1);
                 assert!(range <= km * (1.0 + 1e-9), "{range} km, at most {km}");
