@@ -184,7 +184,7 @@ impl Progress<'_> {
     /// How many of the best so far are final: nothing undecided can beat them or stand above them. None while steps may still become wider.
     #[must_use]
     pub fn settled(&self) -> u32 {
-        if self.search.complete { self.search.settled() as u32 } else { 0 }
+        self.search.settled() as u32
     }
 
     /// The figures it is judged by.

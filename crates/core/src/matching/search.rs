@@ -124,8 +124,11 @@ impl<'a> Search<'a> {
         self.counts.report(self.problem, self.space.raw, (kept, self.aside.combinations, self.left))
     }
 
-    /// How many members, the best ranked first, are final in steps as wide as they are.
+    /// How many members, the best ranked first, are final; none while steps may still become wider.
     pub(super) fn settled(&self) -> usize {
+        if !self.complete && self.front.widening.wider().is_some() {
+            return 0;
+        }
         self.front.kept.iter().filter(|k| k.what.rank > self.settled_above).count()
     }
 

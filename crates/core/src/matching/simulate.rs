@@ -120,6 +120,15 @@ impl Search<'_> {
         if let Some(why) = over_a_plate(problem, &point) {
             return Ok((Outcome::Cut(why), Work::Simulated));
         }
+        // What its own pace makes of the trip rules out the most of all, and costs less than running its accelerations.
+        let (paced, mut own_trips) = (self.is_paced_by_chain(), None);
+        if paced {
+            own_trips = problem.traced(&document)?;
+            let trips = own_trips.as_deref().unwrap_or(&problem.trips);
+            if let Some(outcome) = self.told_before(candidate, trips, (&mut tie, came), &dominated) {
+                return Ok((outcome, Work::Simulated));
+            }
+        }
         let mut evaluator = Evaluator::new(&document, &point, &problem.trips, &self.cancel);
         let mut figures: Figures6 = [0.0; 6];
         for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
@@ -148,13 +157,10 @@ impl Search<'_> {
         if dominated(&tie) {
             return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Simulated));
         }
-        let own_trips = problem.traced(&document)?;
-        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
-        if self.is_paced_by_chain()
-            && let Some(outcome) = self.told_before(candidate, trips, (&mut tie, came), &dominated)
-        {
-            return Ok((outcome, Work::Simulated));
+        if !paced {
+            own_trips = problem.traced(&document)?;
         }
+        let trips = own_trips.as_deref().unwrap_or(&problem.trips);
         let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel)
             .looking_further(self.pairs.may_tell_lighter(problem, &self.space, candidate))
             .giving_up_hot(problem.keeps(Rule::Heat));
