@@ -225,7 +225,8 @@ pub fn search(
     let found = ranked(&search);
     let mut designs = rows(&problem, &found);
     let plain = document.without_idle_schedules();
-    let holdbacks: Vec<Result<Holdback>> = found.par_iter().map(|f| holdback(&problem, &plain, &f.configuration, cancel)).collect();
+    let holdbacks: Vec<Result<Holdback>> =
+        found.par_iter().with_max_len(1).map(|f| holdback(&problem, &plain, &f.configuration, cancel)).collect();
     for (design, held) in designs.iter_mut().zip(holdbacks) {
         design.held_back = Some(held?);
     }

@@ -119,6 +119,7 @@ impl SearchSpace {
             .collect();
         let found: Vec<(Vec<PackSide>, Vec<usize>, Counts)> = strings
             .par_iter()
+            .with_max_len(4)
             .map(|(module, series)| {
                 let mut counts = Counts::new(problem);
                 let feeds = self.feeds(problem, (*module, *series), &mut counts);

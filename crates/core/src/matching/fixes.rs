@@ -236,7 +236,7 @@ pub fn fixes(document: &Checked, library: &[Part], cancel: &Cancel, go_on: impl 
             out.complete = false;
             break;
         }
-        let outcomes: Vec<Result<Option<Tried>>> = batch.par_iter().map(|change| tried(&before, change, cancel)).collect();
+        let outcomes: Vec<Result<Option<Tried>>> = batch.par_iter().with_max_len(1).map(|change| tried(&before, change, cancel)).collect();
         out.tried += batch.len() as u32;
         for (change, outcome) in batch.iter().zip(outcomes) {
             let Some(outcome) = outcome?.filter(|o| o.sound) else { continue };

@@ -172,10 +172,11 @@ impl<'a> Search<'a> {
                 self.left = 0;
                 return Ok(End::Exhausted);
             }
+            // One by one, so that neither thread waits long for the last of the other.
             let on = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
             let (split, simulated) = rayon::join(
-                || blocks.par_chunks(16).map(|some| self.looked(on.split(some))).collect::<Vec<Looked>>(),
-                || candidates.par_iter().map(|c| self.try_out(c)).collect::<Vec<_>>(),
+                || blocks.par_chunks(16).with_max_len(1).map(|some| self.looked(on.split(some))).collect::<Vec<Looked>>(),
+                || candidates.par_iter().with_max_len(1).map(|c| self.try_out(c)).collect::<Vec<_>>(),
             );
             self.opened(split, open);
             for (candidate, came_to) in candidates.into_iter().zip(simulated) {

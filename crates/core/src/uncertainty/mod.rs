@@ -71,7 +71,7 @@ pub(crate) fn quantile(values: &mut Data<Vec<f64>>, share: f64) -> Option<f64> {
 
 /// Every figure of every sample, a row a sample. Samples are independent and each has its place, so the threads used do not matter.
 fn rows(set: &FigureSet, written: &Checked, inputs: &UncertainInputs, cancel: &Cancel) -> Result<Vec<Vec<f64>>> {
-    (0..SAMPLES).into_par_iter().map(|i| set.evaluate(&inputs.sample(written, i), cancel)).collect()
+    (0..SAMPLES).into_par_iter().with_max_len(4).map(|i| set.evaluate(&inputs.sample(written, i), cancel)).collect()
 }
 
 /// Whether fewer than nine in ten meet a goal that so many of some samples miss.

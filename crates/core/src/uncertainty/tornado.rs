@@ -104,7 +104,7 @@ pub fn tornado(document: &Checked, figure: &str, cancel: &Cancel) -> Result<Torn
     };
     let central = set.evaluate(&inputs.at(light, |_| 0.5), cancel)?[0];
     let ends: Vec<(f64, f64)> =
-        (0..inputs.used.len()).into_par_iter().map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?))).collect::<Result<_>>()?;
+        (0..inputs.used.len()).into_par_iter().with_max_len(1).map(|i| Ok((one((i, 0.1))?, one((i, 0.9))?))).collect::<Result<_>>()?;
     let scale = central.abs().max(1e-9);
     let mut ranked: Vec<(usize, f64)> = ends
         .iter()
