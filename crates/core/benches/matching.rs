@@ -6,10 +6,9 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use std::time::Instant;
 
 use joulethesis_core::cancel::Cancel;
-use joulethesis_core::document::Document;
-use joulethesis_core::document::{Answers, Certainty, MatchRequest, VehicleKind};
+use joulethesis_core::document::{Answers, Certainty, Checked, Document, MatchRequest, VehicleKind};
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{MatchAnswer, search};
+use joulethesis_core::matching::{MatchAnswer, propose, relaxations, search};
 
 /// The library with records again under other names and slightly other ratings, as many times as said of each, so that no copy is a duplicate.
 fn grown(times: impl Fn(&Part) -> u32) -> Vec<Part> {
@@ -90,6 +89,18 @@ fn mark(answer: &MatchAnswer) -> u64 {
     hasher.finish()
 }
 
+/// Seconds that all ways out of too little money take, and the first proposal.
+fn ways_and_proposal(document: &Checked, library: &[Part], request: &MatchRequest, answer: &MatchAnswer) -> String {
+    let least = answer.designs.iter().map(|d| d.cost).fold(f64::INFINITY, f64::min);
+    let short = MatchRequest { budget: Some(0.85 * least), ..request.clone() };
+    let start = Instant::now();
+    let ways = relaxations(document, library, &short, &Cancel::new(), |_| true).map(|w| w.options.len());
+    let ways_s = start.elapsed().as_secs_f64();
+    let start = Instant::now();
+    let proposal = propose(document, library, &Cancel::new(), &Cancel::new()).map(|p| p.map(|p| p.meets));
+    format!("{ways_s:.2} s, ways out: {ways:?}; {:.2} s, proposal: {proposal:?}", start.elapsed().as_secs_f64())
+}
+
 /// Longest a search is measured; one that is stopped says so.
 const LONGEST: std::time::Duration = std::time::Duration::from_secs(150);
 
@@ -157,6 +168,9 @@ fn main() {
                         peak_mb(),
                         mark(&answer)
                     );
+                    if std::env::var_os("WAYS").is_some() {
+                        println!("{}", ways_and_proposal(&document, &library, &request, &answer));
+                    }
                     if std::env::var_os("CUTS").is_some() {
                         println!("{}", serde_json::to_string_pretty(&answer.report).unwrap_or_default());
                         for d in answer.designs.iter().take(25) {
