@@ -150,7 +150,7 @@ impl<'a> Evaluator<'a> {
         } else {
             let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
             let soc_per_km = (start - once.soc) * 1000.0 / once.distance_m;
-            let gross_over_net = 1.0 + once.split().recovered_j / once.battery_j();
+            let (net_j, recovered_j) = (once.battery_j(), once.split().recovered_j);
             let repeated = range_after(&demands, start, once);
             let range = repeated.range;
             let further = || {
@@ -158,7 +158,7 @@ impl<'a> Evaluator<'a> {
                 for (km, more) in km.iter_mut().zip(MORE_CHARGE) {
                     *km = repeated.further_m(&demands, start, more)? / 1000.0;
                 }
-                Some(Further { km, gross_over_net })
+                Some(Further { km, gross_over_net: 1.0 + recovered_j / net_j })
             };
             Driven {
                 range_km: range.headline().unwrap_or(f64::NEG_INFINITY),
@@ -167,7 +167,7 @@ impl<'a> Evaluator<'a> {
                 followed: range.end != RangeEnd::NotFollowed,
                 derated: range.derated_s > 0.0,
                 every_run: repeated.every_run,
-                further: if self.looks_further && range.derated_s == 0.0 { further() } else { None },
+                further: if self.looks_further && range.derated_s == 0.0 && net_j > 0.0 { further() } else { None },
             }
         };
         self.cancel.check()?;

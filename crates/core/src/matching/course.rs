@@ -2,15 +2,14 @@
 //!
 //! What nobody asked about tells designs apart by steps that may be widened. What beats a design in narrow steps does so in wide ones, so the
 //! answer in wide steps is among that in narrow ones, and what is beaten is set aside for narrower ones. A search begins with the widest steps
-//! where a first look finds many members even so, else with narrow ones, and widens them when there are too many members. Once everything has been looked at the answers in all wider steps follow, and that
-//! one is taken which would be found by narrowing from the widest while it is short.
+//! where a first look finds many members even so, else with narrow ones, and widens them when there are too many members. Once everything has
+//! been looked at the answers in all wider steps follow, and that one is taken which would be found by narrowing from the widest while it is short.
 
 use super::blocks::PackTree;
 use super::count::Counts;
 use super::driven::DrivenPairs;
 use super::open::OpenList;
-use super::pareto::ParetoFront;
-use super::pareto::Widening;
+use super::pareto::{ParetoFront, Widening};
 use super::search::{Aside, End, Found, Search};
 use crate::document::Certainty;
 use crate::error::Result;
@@ -50,13 +49,11 @@ impl Search<'_> {
 
     /// Looks at everything in steps that give as many members as wanted.
     fn in_fitting_steps(&mut self, packs: &PackTree, mut open: OpenList, go_on: &mut impl FnMut(&Self) -> bool) -> Result<()> {
-        // The narrowest steps known to give too many.
-        let mut too_narrow: Option<u32> = None;
         let mut whole: Option<ParetoFront<Found>> = None;
         loop {
             let wider = self.front.widening.wider();
             // Members come before what they beat but for the room in their bounds: twice as many as wanted are too many in the end. Until
-            // something is complete wider steps, out of which narrower ones can follow, are the cheaper guess.
+            // something is complete, more than wanted are reason enough to try wider steps: out of them narrower ones can follow.
             let most = match (&whole, &wider) {
                 (Some(_), _) => self.most_kept.saturating_mul(2),
                 (None, Some(_)) => self.most_kept,
@@ -65,7 +62,6 @@ impl Search<'_> {
             match (self.look(packs, &mut open, most, go_on)?, wider) {
                 (End::Stopped, _) => break,
                 (End::TooMany, Some(wider)) if whole.is_none() => {
-                    too_narrow = Some(self.front.widening.times());
                     self.front = self.front.told_by(wider, &mut self.aside.found);
                     open = open.again(|open| self.ranked(open));
                 }
@@ -77,7 +73,7 @@ impl Search<'_> {
                     }
                     let fitting = self.front.fitting(self.most_kept);
                     whole = Some(fitting.clone().unwrap_or_else(|| self.front.clone()));
-                    let finer = self.front.widening.finer().filter(|f| too_narrow.is_none_or(|times| f.times() > times));
+                    let finer = self.front.widening.finer();
                     let Some(finer) = finer.filter(|_| fitting.is_none() && !self.aside.overflowed) else { break };
                     self.front = self.front.told_by(finer, &mut self.aside.found);
                     self.aside.combinations = 0;

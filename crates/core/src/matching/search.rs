@@ -172,7 +172,7 @@ impl<'a> Search<'a> {
                 self.left = 0;
                 return Ok(End::Exhausted);
             }
-            // One by one, so that neither thread waits long for the last of the other.
+            // One by one, so that no core waits long for the last of another.
             let on = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
             let (split, simulated) = rayon::join(
                 || blocks.par_chunks(16).with_max_len(1).map(|some| self.looked(on.split(some))).collect::<Vec<Looked>>(),
