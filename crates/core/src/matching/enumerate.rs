@@ -88,7 +88,7 @@ impl SearchSpace {
         }
         let numbered: Vec<(u32, DriveBest)> = (0u32..).zip(kept.iter().map(DriveBest::of)).collect();
         let of_one = numbered.chunk_by(|a, b| a.1.drive.drivetrain == b.1.drive.drivetrain);
-        let branches = of_one.map(|drives| Tree::of(drives)).collect();
+        let branches = of_one.map(Tree::of).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
             vehicle,
