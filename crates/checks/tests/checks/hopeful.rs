@@ -10,7 +10,7 @@ use joulethesis_core::estimate::cases;
 use joulethesis_core::evidence::runs_from_csv;
 use joulethesis_core::figures::Verdict;
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::{Part, builtin};
+use joulethesis_core::library::{Motor, Part, builtin};
 use joulethesis_core::matching::{relaxations, search};
 use joulethesis_core::powertrain::Chain;
 use joulethesis_core::report::{Report, report, report_with_bands};
@@ -212,15 +212,24 @@ fn a_library_beyond_a_bound_is_refused_by_the_list_that_is_too_long() {
         let copy = |i: usize| Part::from_value(&with(value.clone(), "/name", json!(format!("Copy {i}")))).expect("sound");
         (0..count).map(copy).collect::<Vec<_>>()
     };
+    let rated = |count: usize| {
+        let derated = |(i, part): (usize, Part)| match part {
+            Part::Motor(m) => Part::Motor(Motor { continuous_power_w: m.continuous_power_w * (1.0 - 1e-6 * i as f64), ..m }),
+            other => other,
+        };
+        copies("motor", count).into_iter().enumerate().map(derated).collect::<Vec<_>>()
+    };
     let document = read(&demo("dunlin-a"));
     let whole = builtin().to_vec();
     for (library, too_long) in [
         ([whole.clone(), copies("charger", 10_001)].concat(), "more than 10000 chargers"),
-        ([copies("motor", 31_000), whole.clone()].concat(), "more than 30000 motors on gearings"),
+        ([copies("motor", 31_000), whole.clone()].concat(), "more than 200000 motors on gearings"),
+        ([rated(10_000), whole.clone()].concat(), "more than 30000 motors of different ratings"),
         (
             [copies("motor", 1500), copies("controller", 1500), whole.clone()].concat(),
-            "more than 2000000 pairs of motor, gearing and controller",
+            "more than 20000000 pairs of motor, gearing and controller",
         ),
+        ([copies("module", 9000), copies("charger", 9000), copies("controller", 9000), whole.clone()].concat(), "combinations"),
     ] {
         let refused = search(&document, &library, &MatchRequest::default(), &Cancel::new(), |_| true).expect_err(too_long).to_string();
         assert!(refused.contains(too_long) && refused.contains("narrower search"), "{too_long}: {refused}");

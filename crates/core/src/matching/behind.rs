@@ -2,7 +2,7 @@
 //! follow it.
 
 use super::bounds::{Bound, OtherEnd, PackLook, Power};
-use super::subsystems::GearSide;
+use super::rated_train::GearSide;
 use crate::document::{Document, Trip};
 use crate::figures::Duty;
 use crate::simulate::{OFF_TRACE_M_S, Tolerance};

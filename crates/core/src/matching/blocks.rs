@@ -144,14 +144,14 @@ impl Blocks<'_> {
     }
 
     fn sides(&self, drivetrain: u32, drives: u32, packs: u32) -> Sides<'_> {
-        Sides { drivetrain, drives: self.space.branches[drivetrain as usize].at(drives), packs: self.packs.tree.at(packs) }
+        Sides { drivetrain, drives: self.space.drives_at(drivetrain, drives), packs: self.packs.tree.at(packs) }
     }
 
     /// Combinations of each drive of a block that fit it by voltage; the others have been counted before.
     fn fitting(&self, sides: &Sides<'_>) -> impl Iterator<Item = u64> {
         let Sides { drivetrain, drives, packs } = *sides;
-        self.space.branches[drivetrain as usize].order[drives.from..drives.to].iter().map(move |number| {
-            let fed = &self.packs.fed[self.space.voltages_of[*number as usize] as usize];
+        self.space.branches[drivetrain as usize].numbers(drives).map(move |number| {
+            let fed = &self.packs.fed[self.space.voltages_of[number as usize] as usize];
             u64::from(fed[packs.to] - fed[packs.from])
         })
     }
@@ -164,7 +164,7 @@ impl Blocks<'_> {
             return;
         }
         if sides.drives.halves.is_none() && sides.packs.halves.is_none() {
-            let number = self.space.branches[drivetrain as usize].order[sides.drives.from];
+            let Some(number) = self.space.branches[drivetrain as usize].numbers(sides.drives).next() else { return };
             let at = self.packs.tree.order[sides.packs.from] as usize;
             return self.space.pair(self.problem, (at, number), (above, self.answered), found);
         }
@@ -224,6 +224,11 @@ impl Blocks<'_> {
 }
 
 impl SearchSpace {
+    /// Some controllers of a drivetrain, by their place in its tree.
+    fn drives_at(&self, drivetrain: u32, place: u32) -> &Branch<DriveBest> {
+        self.branches[drivetrain as usize].at(place, |number| DriveBest::of(&self.drives[number as usize]))
+    }
+
     /// Drives and packs at once: the lightest of them against the road, the heaviest for the grip.
     pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
         let (drive, vehicle) = (&drives.drive, &self.vehicle);

@@ -1,5 +1,7 @@
 //! Trees of packs and of drives, cut in halves where they differ most, each branch with a best that none of its members exceeds.
 
+use std::sync::OnceLock;
+
 use super::bounds::PackLook;
 use super::packs::{ChargerSide, OnTrip, PackSide};
 use super::request::is_salvaged;
@@ -42,19 +44,71 @@ impl<T: Member> Tree<T> {
         Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
     }
 
+    /// Place of the branch that holds all of some members, one or more.
+    fn root_of(count: usize) -> u32 {
+        2 * count as u32 - 2
+    }
+
     pub(super) fn at(&self, place: u32) -> &Branch<T> {
         &self.branches[place as usize]
     }
 
     /// Place of the branch that holds all.
     pub(super) fn root_place(&self) -> u32 {
-        self.branches.len() as u32 - 1
+        Self::root_of(self.order.len())
     }
 
     /// All of them.
     #[cfg(test)]
     pub(super) fn root(&self) -> &Branch<T> {
         self.at(self.root_place())
+    }
+}
+
+/// Members that follow one another in a list, as a tree that is grown when something below its root is asked for: most are never split.
+#[derive(Debug)]
+pub(super) struct Sapling<T> {
+    first: u32,
+    root: Branch<T>,
+    tree: OnceLock<Tree<T>>,
+}
+
+impl<T: Member> Sapling<T> {
+    /// Of one member or more, the first of which has a number.
+    pub(super) fn of(first: u32, members: impl ExactSizeIterator<Item = T>) -> Option<Self> {
+        let to = members.len();
+        let best = members.reduce(|a, b| a.with(&b))?;
+        // The first half of the tree comes first, each half before its root.
+        let halves = (to > 1).then(|| (Tree::<T>::root_of(to / 2), Tree::<T>::root_of(to) - 1));
+        Some(Self { first, root: Branch { from: 0, to, halves, best }, tree: OnceLock::new() })
+    }
+
+    /// Whether a number is among them.
+    #[cfg(test)]
+    pub(super) fn holds(&self, number: u32) -> bool {
+        (self.first..self.first + self.root.to as u32).contains(&number)
+    }
+
+    /// Place of the branch that holds all.
+    pub(super) fn root_place(&self) -> u32 {
+        Tree::<T>::root_of(self.root.to)
+    }
+
+    /// The whole tree, of members by their numbers.
+    pub(super) fn tree(&self, member: impl Fn(u32) -> T) -> &Tree<T> {
+        let numbers = self.first..self.first + self.root.to as u32;
+        self.tree.get_or_init(|| Tree::of(&numbers.map(|number| (number, member(number))).collect::<Vec<_>>()))
+    }
+
+    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> &Branch<T> {
+        if place == self.root_place() { &self.root } else { self.tree(member).at(place) }
+    }
+
+    /// Numbers of the members of one of its branches.
+    pub(super) fn numbers(&self, branch: &Branch<T>) -> impl Iterator<Item = u32> {
+        let order = self.tree.get().map(|tree| &tree.order[branch.from..branch.to]);
+        let (unsplit, split) = (if order.is_none() { Some(self.first..self.first + self.root.to as u32) } else { None }, order);
+        unsplit.into_iter().flatten().chain(split.into_iter().flatten().copied())
     }
 }
 

@@ -9,8 +9,9 @@ use super::bounds::{Bound, PackLook};
 use super::enumerate::SearchSpace;
 use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
+use super::rated_train::RatedTrain;
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain};
+use super::subsystems::Drive;
 use super::trip_energy::{Along, OnRoad, TripEnergy};
 use crate::trip::Trace;
 
@@ -49,7 +50,7 @@ pub(super) struct CheckpointsByMass(Mutex<HashMap<(usize, [usize; 2]), Kept>>);
 
 type Kept = Arc<OnceLock<Arc<Checkpoints>>>;
 
-impl Drivetrain {
+impl RatedTrain {
     /// The least up to checkpoints of a trip, over an interval of masses.
     fn checkpoints(
         &self,

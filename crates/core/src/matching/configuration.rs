@@ -6,7 +6,7 @@ use crate::inputs::Counted;
 use crate::library::Module;
 
 /// One complete configuration, by places in the lists of a [`SearchProblem`].
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub(super) struct Configuration {
     pub(super) motor: u16,
     pub(super) count: u16,

@@ -53,15 +53,15 @@ const MORE_PER_MASS: f64 = 6.0;
 
 /// Motors and controllers by the first of the library with the same ratings; what drives alike at the same mass, drives alike at all.
 #[derive(Debug)]
-struct SameRatings {
-    motors: Vec<u16>,
+pub(super) struct SameRatings {
+    pub(super) motors: Vec<u16>,
     controllers: Vec<u16>,
     /// Whether any are there twice.
     any: bool,
 }
 
 impl SameRatings {
-    fn of(problem: &SearchProblem) -> Self {
+    pub(super) fn of(problem: &SearchProblem) -> Self {
         let motors = firsts(problem.motors.iter().map(|m| &m.counted));
         let controllers = firsts(problem.controllers.iter().map(|c| &c.counted));
         let any = motors.iter().chain(&controllers).zip((0..motors.len() as u16).chain(0..)).any(|(first, own)| *first != own);

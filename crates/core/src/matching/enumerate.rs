@@ -1,21 +1,22 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
 use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 use rayon::prelude::*;
 
-use super::bounds::{Bound, Known, OtherEnd};
-use super::branches::{DriveBest, Tree};
+use super::branches::{DriveBest, Sapling};
 use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, Why, goal, rule};
 use super::fixed_vehicle::FixedVehicle;
 use super::groups::{Group, groups};
 use super::keep_up::KeepUp;
+use super::kept_drives::kept_drives;
 use super::packs::{ChargerSide, PackSide};
 use super::road_energy::RoadEnergy;
-use super::size::check_size;
+use super::size::{MOST_PACKS, check_size, too_many_packs};
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain, drives, drivetrains};
+use super::subsystems::{Drive, Drivetrain, drivetrains};
 use crate::cancel::Cancel;
 use crate::charge::{charge, charge_hours};
 use crate::error::Result;
@@ -34,7 +35,7 @@ pub(super) struct SearchSpace {
     /// Voltages that each drive takes, as in its group.
     pub(super) voltages_of: Vec<u32>,
     /// Drives of each drivetrain as a tree.
-    pub(super) branches: Vec<Tree<DriveBest>>,
+    pub(super) branches: Vec<Sapling<DriveBest>>,
     pub(super) packs: Vec<PackSide>,
     /// Places of the groups each pack may feed; packs of one string share them.
     pub(super) feeds: Vec<Arc<[usize]>>,
@@ -44,6 +45,9 @@ pub(super) struct SearchSpace {
     /// The speed that the trip that counts takes.
     pub(super) keep_up: Option<KeepUp>,
 }
+
+/// Packs of a string, with the groups that each may feed.
+type FedPacks = (Arc<[usize]>, Vec<PackSide>);
 
 impl SearchSpace {
     /// # Errors
@@ -56,39 +60,22 @@ impl SearchSpace {
             Some((constraint, RoadEnergy::of(problem, &vehicle, trip)?))
         });
         let drivetrains = drivetrains(problem, &vehicle);
-        let (all, other_kind) = drives(problem, &drivetrains);
         let packs = |m: &Module| problem.series(m).map(|s| problem.parallel(s).len() as u64).sum::<u64>();
         let strings: u64 = problem.modules.iter().map(|m| packs(&m.written)).sum();
         let energies = strings * problem.chargers.len() as u64;
         let raw = drivetrains.len() as u64 * problem.controllers.len() as u64 * energies;
-        counts.cut(rule(Rule::MotorKind), other_kind * energies);
-        let lightest_kg = |module: &super::space::Ready<Module>| module.counted.mass_kg;
-        let least_pack_kg = problem.modules.iter().map(lightest_kg).fold(f64::INFINITY, f64::min);
-        let mut kept = Vec::with_capacity(all.len());
-        for (i, drive) in all.into_iter().enumerate() {
-            if i % 4096 == 0 {
-                cancel.check()?;
-            }
-            let drivetrain = &drivetrains[drive.drivetrain as usize];
-            let mass_kg = vehicle.test_kg(drive.mass_kg + least_pack_kg);
-            let worst = OtherEnd::same((mass_kg, vehicle.most_grip_n_per_kg * mass_kg), &drive, None);
-            let known = Known::nothing();
-            let look = Bound { problem, vehicle: &vehicle, drivetrain, drive: &drive, pack: None, mass_kg, worst, close: false, known };
-            // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
-            let dead = problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Acceleration(..)) && !look.may_meet(m));
-            match dead {
-                Some(constraint) => counts.cut(goal(constraint), energies),
-                None => kept.push(drive),
-            }
-        }
+        let kept = kept_drives(problem, (&vehicle, &drivetrains), energies, counts, cancel)?;
         let groups = groups(problem, &drivetrains, &kept);
         let mut voltages_of = vec![0; kept.len()];
         for group in &groups {
             group.drives.iter().for_each(|number| voltages_of[*number as usize] = group.voltages);
         }
-        let numbered: Vec<(u32, DriveBest)> = (0u32..).zip(kept.iter().map(DriveBest::of)).collect();
-        let of_one = numbered.chunk_by(|a, b| a.1.drive.drivetrain == b.1.drive.drivetrain);
-        let branches = of_one.map(Tree::of).collect();
+        let mut first = 0;
+        let sapling = |drives: &[Drive]| {
+            first += drives.len() as u32;
+            Sapling::of(first - drives.len() as u32, drives.iter().map(DriveBest::of))
+        };
+        let branches = kept.chunk_by(|a, b| a.drivetrain == b.drivetrain).filter_map(sapling).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
             vehicle,
@@ -108,7 +95,7 @@ impl SearchSpace {
     /// Lays out the packs anew: those of every `every`-th string that can be made.
     ///
     /// # Errors
-    /// [`Error::Cancelled`].
+    /// Where there are more than are held, or [`Error::Cancelled`].
     pub(super) fn lay_packs(&mut self, problem: &SearchProblem, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
         self.packs.clear();
         self.feeds.clear();
@@ -117,22 +104,37 @@ impl SearchSpace {
             .flat_map(|(m, module)| problem.series(&module.written).map(move |s| (m, s)))
             .step_by(every)
             .collect();
-        let found: Vec<(Vec<PackSide>, Vec<usize>, Counts)> = strings
-            .par_iter()
-            .with_max_len(4)
-            .map(|(module, series)| {
-                let mut counts = Counts::new(problem);
-                let feeds = self.feeds(problem, (*module, *series), &mut counts);
-                let packs =
-                    if feeds.is_empty() { Vec::new() } else { self.packs_of(problem, (*module, *series), &feeds, &mut counts, cancel) };
-                (packs, feeds, counts)
+        let laid = AtomicUsize::new(0);
+        let found: Vec<(Vec<FedPacks>, Counts)> = strings
+            .par_chunks(4)
+            .with_max_len(1)
+            .map(|some| {
+                let (mut counts, mut found) = (Counts::new(problem), Vec::new());
+                for string in some {
+                    let feeds = self.feeds(problem, *string, &mut counts);
+                    // More than are held are refused in the end, whichever they are.
+                    if feeds.is_empty() || laid.load(Ordering::Relaxed) > MOST_PACKS {
+                        continue;
+                    }
+                    let packs = self.packs_of(problem, *string, &feeds, &mut counts, cancel);
+                    laid.fetch_add(packs.len(), Ordering::Relaxed);
+                    if !packs.is_empty() {
+                        found.push((Arc::from(feeds), packs));
+                    }
+                }
+                (found, counts)
             })
             .collect();
         cancel.check()?;
-        for (packs, feeds, own) in found {
+        if laid.into_inner() > MOST_PACKS {
+            return Err(too_many_packs());
+        }
+        for (found, own) in found {
             counts.add(&own);
-            self.feeds.extend(std::iter::repeat_n(Arc::from(feeds), packs.len()));
-            self.packs.extend(packs);
+            for (feeds, packs) in found {
+                self.feeds.extend(std::iter::repeat_n(feeds, packs.len()));
+                self.packs.extend(packs);
+            }
         }
         Ok(())
     }

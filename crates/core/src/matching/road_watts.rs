@@ -5,7 +5,7 @@
 use pulp::{Arch, Simd, WithSimd};
 
 use super::bounding::Step;
-use super::subsystems::GearSide;
+use super::rated_train::GearSide;
 use super::trip_energy::OnRoad;
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::quantity::{either, larger};

@@ -1,7 +1,7 @@
 //! The least time that an acceleration can take: never more than the model's own.
 
 use super::bounds::Bound;
-use super::subsystems::GearSide;
+use super::rated_train::GearSide;
 use crate::figures::Duty;
 use crate::simulate::ACCELERATION_STEP_M_S;
 

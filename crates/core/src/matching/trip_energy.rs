@@ -4,9 +4,9 @@ use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
 use super::fixed_vehicle::FixedVehicle;
+use super::rated_train::{GearSide, RatedTrain};
 use super::road_watts::Watts;
 use super::space::SearchProblem;
-use super::subsystems::{Drivetrain, GearSide};
 use crate::powertrain::{Fade, MotorMap};
 use crate::simulate::{BRIDGE_RUNS, Tolerance};
 use crate::trip::Trace;
@@ -101,7 +101,7 @@ impl<'a> OnRoad<'a> {
     pub(super) fn of(
         problem: &SearchProblem,
         vehicle: &FixedVehicle,
-        drivetrain: &'a Drivetrain,
+        drivetrain: &'a RatedTrain,
         trip: usize,
         (light_kg, heavy_kg): (f64, f64),
     ) -> Self {
@@ -187,7 +187,7 @@ impl TripEnergy {
     pub(super) fn all(
         problem: &SearchProblem,
         vehicle: &FixedVehicle,
-        drivetrain: &Drivetrain,
+        drivetrain: &RatedTrain,
         trip: usize,
         masses_kg: (f64, f64),
     ) -> Vec<Self> {

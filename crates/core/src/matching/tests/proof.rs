@@ -77,6 +77,22 @@ impl Proof {
         Self { packs: Tree::of(&packs), problem, space }
     }
 
+    /// The tree that holds a drive, grown.
+    pub(super) fn drive_tree(&self, drive: u32) -> &Tree<DriveBest> {
+        let sapling = self.space.branches.iter().find(|s| s.holds(drive)).expect("in a tree");
+        let tree = sapling.tree(|number| DriveBest::of(&self.space.drives[number as usize]));
+        let all = tree.root();
+        let root = sapling.at(sapling.root_place(), |_| panic!("nothing below the root was asked for"));
+        // Of which controller a best is, it does not say.
+        let told = |branch: &Branch<DriveBest>| {
+            let mut branch = *branch;
+            branch.best.drive.controller = 0;
+            format!("{branch:?}")
+        };
+        assert_eq!(told(root), told(all), "a tree has the root that was told of it before it was grown");
+        tree
+    }
+
     /// A pack and a drive that fits it.
     pub(super) fn drawn(&self, i: usize) -> (usize, u32) {
         let space = &self.space;
@@ -163,8 +179,7 @@ impl Proof {
             let look = space.look(&self.problem, own, (side, side.chargers[charger as usize].only_kg()), close);
             self.holds(&tried, &look, if close { "close" } else { "alone" });
         }
-        let drives = space.branches.iter().find(|t| t.order.contains(&drive)).expect("in a tree");
-        let (of_drive, of_pack) = (holding::<DriveBest>(drives, drive), holding(&self.packs, pack as u32));
+        let (of_drive, of_pack) = (holding(self.drive_tree(drive), drive), holding(&self.packs, pack as u32));
         for (k, packs) in of_pack.iter().enumerate() {
             let drives = of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
             let look = space.look_at_block(&self.problem, &drives.best, &packs.best);
