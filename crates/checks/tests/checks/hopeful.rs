@@ -10,7 +10,7 @@ use joulethesis_core::estimate::cases;
 use joulethesis_core::evidence::runs_from_csv;
 use joulethesis_core::figures::Verdict;
 use joulethesis_core::inputs::Counted;
-use joulethesis_core::library::{Motor, Part, builtin};
+use joulethesis_core::library::{Motor, MotorKind, Part, builtin};
 use joulethesis_core::matching::{relaxations, search};
 use joulethesis_core::powertrain::Chain;
 use joulethesis_core::report::{Report, report, report_with_bands};
@@ -207,7 +207,13 @@ fn a_library_of_thousands_is_refused_or_searched_and_can_be_left() {
 #[test]
 fn a_library_beyond_a_bound_is_refused_by_the_list_that_is_too_long() {
     let copies = |kind: &str, count: usize| {
-        let one = builtin().iter().find(|p| p.kind() == kind).expect("one of each kind");
+        // A motor that goes on every gearing, and a controller for it.
+        let fits = |p: &Part| match p {
+            Part::Motor(m) => m.kind == MotorKind::SeriesDc,
+            Part::Controller(c) => c.motor_kinds.contains(&MotorKind::SeriesDc),
+            _ => true,
+        };
+        let one = builtin().iter().find(|p| p.kind() == kind && fits(p)).expect("one of each kind");
         let value = serde_json::to_value(one).expect("JSON");
         let copy = |i: usize| Part::from_value(&with(value.clone(), "/name", json!(format!("Copy {i}")))).expect("sound");
         (0..count).map(copy).collect::<Vec<_>>()
@@ -219,10 +225,11 @@ fn a_library_beyond_a_bound_is_refused_by_the_list_that_is_too_long() {
         };
         copies("motor", count).into_iter().enumerate().map(derated).collect::<Vec<_>>()
     };
-    let document = read(&demo("dunlin-a"));
+    let document = read(&demo("whimbrel-9-a"));
     let whole = builtin().to_vec();
     for (library, too_long) in [
         ([whole.clone(), copies("charger", 10_001)].concat(), "more than 10000 chargers"),
+        ([copies("module", 60_001), whole.clone()].concat(), "more than 60000 modules"),
         ([copies("motor", 31_000), whole.clone()].concat(), "more than 200000 motors on gearings"),
         ([rated(10_000), whole.clone()].concat(), "more than 30000 motors of different ratings"),
         (

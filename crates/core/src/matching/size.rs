@@ -13,6 +13,8 @@ pub(super) const MOST_PACKS: usize = 400_000;
 /// Most of both that are looked at one by one before that.
 const MOST_PAIRED: usize = 20_000_000;
 const MOST_LAID: usize = 20_000_000;
+/// Most parts of a kind.
+const MOST_PARTS: usize = 60_000;
 /// Most combinations in all.
 const MOST_COMBINATIONS: f64 = 1e17;
 /// Most chargers: with all of them on each pack their number still fits into 32 bits.
@@ -39,6 +41,11 @@ fn too_many(most: usize, what: &str) -> Error {
 
 /// Refuses a search that memory would not bear, before anything is made for it.
 pub(super) fn check_size(problem: &SearchProblem) -> Result<()> {
+    let parts = [(problem.motors.len(), "motors"), (problem.controllers.len(), "controllers"), (problem.modules.len(), "modules")];
+    // Their places are told in 16 bits.
+    if let Some((_, what)) = parts.iter().find(|(count, _)| *count > MOST_PARTS) {
+        return Err(too_many(MOST_PARTS, what));
+    }
     let (mut drivetrains, mut rated, mut drives) = (0usize, 0usize, 0usize);
     let first_alike = SameRatings::of(problem).motors;
     for ((number, first), motor) in (0u16..).zip(first_alike).zip(&problem.motors) {
