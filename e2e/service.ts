@@ -1,4 +1,4 @@
-import { test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
@@ -107,7 +107,7 @@ export const test = base.extend<Fixtures>({
   },
 });
 
-export { expect } from '@playwright/test';
+export { expect };
 
 /** Waits until everything is stored. */
 export const saved = (page: Page) =>
@@ -115,3 +115,15 @@ export const saved = (page: Page) =>
     .getByTestId('save-state')
     .filter({ hasText: /^saved/ })
     .waitFor();
+
+/** Waits until something keeps its place: what still comes above it could carry it away between a press and its release. */
+export async function still(what: Locator): Promise<void> {
+  let before: number | undefined;
+  const keepsItsPlace = async () => {
+    const y = (await what.boundingBox())?.y;
+    const same = y !== undefined && y === before;
+    before = y;
+    return same;
+  };
+  await expect.poll(keepsItsPlace, { intervals: [400] }).toBe(true);
+}

@@ -1,4 +1,4 @@
-import { expect, saved, test } from '../service.js';
+import { expect, saved, still, test } from '../service.js';
 
 test('a week that fails in winter says when and by how much, and another socket mends it', async ({
   demo: service,
@@ -113,7 +113,9 @@ test('packs are held against each other over the years, and one is taken as a va
 }) => {
   await page.goto(`${service.url}/c/${await service.find('Wren')}/charge/A`);
   const years = page.getByRole('region', { name: 'The years' });
-  await years.getByRole('button', { name: 'Hold packs against each other over the years' }).click();
+  const hold = years.getByRole('button', { name: 'Hold packs against each other over the years' });
+  await still(hold);
+  await hold.click();
   const table = years.getByRole('table', { name: 'Packs over the years' });
   await expect(years.getByTestId('years-verdict')).toContainText('costs least over 8 years');
   await expect(table.getByRole('row', { name: /as it is/ })).toContainText(/\d kWh/);
@@ -135,7 +137,9 @@ test('the best of both schools comes from a search, stands among the packs and i
 }) => {
   await page.goto(`${service.url}/c/${await service.find('Pipit')}/charge/A`);
   const years = page.getByRole('region', { name: 'The years' });
-  await years.getByRole('button', { name: 'Hold packs against each other over the years' }).click();
+  const hold = years.getByRole('button', { name: 'Hold packs against each other over the years' });
+  await still(hold);
+  await hold.click();
   await years.getByRole('button', { name: 'Find the best of both schools' }).click();
   const table = years.getByRole('table', { name: 'Packs over the years' });
   const big = table.getByRole('row', { name: /Best big pack found/ });

@@ -10,6 +10,9 @@ const row = 104;
 const gap = 26;
 const top = 20;
 
+/** Shape of a week in two seasons, for the room it is kept before it has come. */
+export const WEEK_BAND_SHAPE = `${String(width)} / ${String(top + 2 * (row + gap))}`;
+
 /**
  * State of charge through a week, a row a season: it falls on trips and rises at sockets. The bottom of the window is dashed; the first trip
  * that cannot be made is pointed out.

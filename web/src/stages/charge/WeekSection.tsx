@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { weekOddsQuery, weekQuery } from '../../api/queries';
 import type { Mend, WeekOdds, WeekRun } from '../../api/types';
-import { WeekBand } from '../../charts/WeekBand';
+import { WEEK_BAND_SHAPE, WeekBand } from '../../charts/WeekBand';
 import { useClaimFigure, verdicts } from '../../common/claims';
 import { Failed, Loading } from '../../common/States';
 import { WideTable } from '../../common/WideTable';
@@ -155,7 +155,12 @@ export function WeekSection() {
         <Typography color="text.secondary">It can be driven once motor, controller and pack are chosen.</Typography>
       )}
       {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-      {ready && query.isPending && <Loading what="the week" />}
+      {ready && query.isPending && (
+        // As tall as what comes: else all below it jumps, and a click on it may land on something else.
+        <Box sx={{ aspectRatio: WEEK_BAND_SHAPE }}>
+          <Loading what="the week" />
+        </Box>
+      )}
       {answer && (
         <Box sx={dimmed} aria-busy={query.isPlaceholderData}>
           <Box sx={{ overflowX: 'auto' }}>
