@@ -37,10 +37,19 @@ pub(super) struct Tree<T> {
 impl<T: Member> Tree<T> {
     /// Of one member or more, each with its number.
     pub(super) fn of(members: &[(u32, T)]) -> Self {
+        Self::with_halves_from(members, SIDE_BY_SIDE)
+    }
+
+    /// The same on one thread. What waits for something made once must not take up other work meanwhile, which may wait for the same.
+    fn of_alone(members: &[(u32, T)]) -> Self {
+        Self::with_halves_from(members, usize::MAX)
+    }
+
+    fn with_halves_from(members: &[(u32, T)], side_by_side: usize) -> Self {
         let keys: Vec<[f64; 5]> = members.iter().map(|m| m.1.keys()).collect();
         let mut places: Vec<u32> = (0..members.len() as u32).collect();
         let mut branches = Vec::with_capacity(2 * members.len());
-        grow((members, &keys), &mut places, 0, &mut branches);
+        grow((members, &keys, side_by_side), &mut places, 0, &mut branches);
         Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
     }
 
@@ -65,7 +74,7 @@ impl<T: Member> Tree<T> {
     }
 }
 
-/// Members that follow one another in a list, as a tree that is grown when something below its root is asked for: most are never split.
+/// Members that follow one another in a list, as a tree that is grown when something below its root is asked for.
 #[derive(Debug)]
 pub(super) struct Sapling<T> {
     first: u32,
@@ -97,7 +106,7 @@ impl<T: Member> Sapling<T> {
     /// The whole tree, of members by their numbers.
     pub(super) fn tree(&self, member: impl Fn(u32) -> T) -> &Tree<T> {
         let numbers = self.first..self.first + self.root.to as u32;
-        self.tree.get_or_init(|| Tree::of(&numbers.map(|number| (number, member(number))).collect::<Vec<_>>()))
+        self.tree.get_or_init(|| Tree::of_alone(&numbers.map(|number| (number, member(number))).collect::<Vec<_>>()))
     }
 
     pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> &Branch<T> {
@@ -107,17 +116,17 @@ impl<T: Member> Sapling<T> {
     /// Numbers of the members of one of its branches.
     pub(super) fn numbers(&self, branch: &Branch<T>) -> impl Iterator<Item = u32> {
         let order = self.tree.get().map(|tree| &tree.order[branch.from..branch.to]);
-        let (unsplit, split) = (if order.is_none() { Some(self.first..self.first + self.root.to as u32) } else { None }, order);
-        unsplit.into_iter().flatten().chain(split.into_iter().flatten().copied())
+        let unsplit = order.is_none().then_some(self.first..self.first + self.root.to as u32);
+        unsplit.into_iter().flatten().chain(order.into_iter().flatten().copied())
     }
 }
 
-/// Members from which on both halves grow side by side.
+/// Members of a half from which on both grow side by side.
 const SIDE_BY_SIDE: usize = 2048;
 
 /// Grows the branch of some members, told by their places, which it puts in the order of the tree. Its halves come before it.
-fn grow<T: Member>(of: (&[(u32, T)], &[[f64; 5]]), places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
-    let ((members, keys), to) = (of, from + places.len());
+fn grow<T: Member>(of: (&[(u32, T)], &[[f64; 5]], usize), places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
+    let ((members, keys, side_by_side), to) = (of, from + places.len());
     let branch = if let [only] = places {
         Branch { from, to, halves: None, best: members[*only as usize].1 }
     } else {
@@ -130,7 +139,7 @@ fn grow<T: Member>(of: (&[(u32, T)], &[[f64; 5]]), places: &mut [u32], from: usi
         let (middle, key) = (places.len() / 2, |place: u32| keys[place as usize][widest]);
         places.select_nth_unstable_by(middle, |a, b| key(*a).total_cmp(&key(*b)).then(members[*a as usize].0.cmp(&members[*b as usize].0)));
         let (left, right) = places.split_at_mut(middle);
-        let left_root = if left.len() < SIDE_BY_SIDE {
+        let left_root = if left.len() < side_by_side {
             grow(of, left, from, branches);
             let left_root = branches.len() - 1;
             grow(of, right, from + middle, branches);
