@@ -49,7 +49,7 @@ impl<T: Member> Tree<T> {
         let keys: Vec<[f64; 5]> = members.iter().map(|m| m.1.keys()).collect();
         let mut places: Vec<u32> = (0..members.len() as u32).collect();
         let mut branches = Vec::with_capacity(2 * members.len());
-        grow((members, &keys, side_by_side), &mut places, 0, &mut branches);
+        grow(Growing { members, keys: &keys, side_by_side }, &mut places, 0, &mut branches);
         Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
     }
 
@@ -124,9 +124,17 @@ impl<T: Member> Sapling<T> {
 /// Members of a half from which on both grow side by side.
 const SIDE_BY_SIDE: usize = 2048;
 
+/// What a tree is grown of: members, each with its number and its keys, and how many make a half grow beside the other.
+#[derive(Clone, Copy)]
+struct Growing<'a, T> {
+    members: &'a [(u32, T)],
+    keys: &'a [[f64; 5]],
+    side_by_side: usize,
+}
+
 /// Grows the branch of some members, told by their places, which it puts in the order of the tree. Its halves come before it.
-fn grow<T: Member>(of: (&[(u32, T)], &[[f64; 5]], usize), places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
-    let ((members, keys, side_by_side), to) = (of, from + places.len());
+fn grow<T: Member>(of: Growing<'_, T>, places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
+    let (Growing { members, keys, side_by_side }, to) = (of, from + places.len());
     let branch = if let [only] = places {
         Branch { from, to, halves: None, best: members[*only as usize].1 }
     } else {
