@@ -5,3 +5,4 @@ mod certainty;
 mod driven;
 mod order;
 mod proof;
+mod trees;
