@@ -18,6 +18,8 @@ pub(crate) struct OperatingPoint {
     pub(crate) chain: Chain,
     pub(super) soc: f64,
     peak: Limits,
+    /// Grip of the driven wheels over what they have.
+    grip_times: f64,
 }
 
 impl OperatingPoint {
@@ -26,7 +28,16 @@ impl OperatingPoint {
         let chain = Chain::of(document, masses.test_kg)?;
         let soc = performance::run_soc(document, &chain.pack);
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
-        Ok(Self { masses, chain, soc, peak })
+        Ok(Self { masses, chain, soc, peak, grip_times: 1.0 })
+    }
+}
+
+impl OperatingPoint {
+    /// The same with so many times the grip, which nothing of some designs has more of.
+    pub(crate) fn gripping(mut self, times: f64) -> Self {
+        self.grip_times = times;
+        self.chain.traction.drive_n *= times;
+        self
     }
 }
 
@@ -47,6 +58,25 @@ pub(crate) struct Driven {
     pub(crate) every_run: bool,
     /// What a little more charge would come to, where that was looked at.
     pub(crate) further: Option<Further>,
+    /// Where it is not followed: whether more mass could only make the chain slower on it.
+    pub(crate) mass_only_slows: bool,
+}
+
+impl Driven {
+    /// A trip that gives no range.
+    fn without_range(followed: bool, derated: bool) -> Self {
+        let never = f64::INFINITY;
+        Self {
+            range_km: -never,
+            wh_per_km: never,
+            soc_per_km: never,
+            followed,
+            derated,
+            every_run: false,
+            further: None,
+            mass_only_slows: false,
+        }
+    }
 }
 
 /// Distances with a little more charge than a window holds: what a chain that takes a little less cannot exceed.
@@ -128,25 +158,21 @@ impl<'a> Evaluator<'a> {
         let trip = self.document.brief.trips.get(i).unwrap_or(trip);
         let usual_kg = self.point.masses.test_kg;
         let is_usual = trip.weather.is_none() && (trips::mass_kg(self.document, trip) - usual_kg).abs() < 1e-9;
-        let own = if is_usual { None } else { Some(trips::chain(self.document, trip)?) };
+        let mut own = if is_usual { None } else { Some(trips::chain(self.document, trip)?) };
+        if let Some(own) = &mut own {
+            // Another payload changes shares of the mass by less than the grip is off by.
+            own.traction.drive_n *= self.point.grip_times.powi(2);
+        }
         let chain = own.as_ref().unwrap_or(&self.point.chain);
         let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
         let demands =
             Demands::of(chain, trace, trips::way(trip), (start, chain.pack.soc_min), self.cancel).giving_up_hot(self.gives_up_hot);
         let once = demands.run_while_followed(start);
-        let never = f64::INFINITY;
         let result = if once.is_cut_short() {
-            Driven { range_km: -never, wh_per_km: never, soc_per_km: never, followed: true, derated: true, every_run: false, further: None }
+            Driven::without_range(true, true)
         } else if once.behind || once.distance_m <= 0.0 {
-            Driven {
-                range_km: -never,
-                wh_per_km: never,
-                soc_per_km: never,
-                followed: false,
-                derated: once.derated_s > 0.0,
-                every_run: false,
-                further: None,
-            }
+            let mass_only_slows = once.derated_s == 0.0 && demands.mass_only_slows();
+            Driven { mass_only_slows, ..Driven::without_range(false, once.derated_s > 0.0) }
         } else {
             let wh_per_km = once.battery_j() / 3.6 / once.distance_m;
             let soc_per_km = (start - once.soc) * 1000.0 / once.distance_m;
@@ -168,6 +194,7 @@ impl<'a> Evaluator<'a> {
                 derated: range.derated_s > 0.0,
                 every_run: repeated.every_run,
                 further: if self.looks_further && range.derated_s == 0.0 && net_j > 0.0 { further() } else { None },
+                mass_only_slows: false,
             }
         };
         self.cancel.check()?;

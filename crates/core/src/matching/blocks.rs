@@ -233,7 +233,8 @@ impl SearchSpace {
     pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
         let (drive, vehicle) = (&drives.drive, &self.vehicle);
         let drivetrain = &self.drivetrains[drive.drivetrain as usize];
-        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, (drive.mass_kg, drives.heaviest_kg), packs.pack_kg, packs.charger_kg);
+        let masses = drivetrain.masses_between(drive.mass_kg, drives.heaviest_kg);
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, &masses, packs.pack_kg, packs.charger_kg);
         let heaviest_kg = vehicle.test_kg(drives.heaviest_kg + packs.kg.1);
         Bound {
             problem,

@@ -6,7 +6,7 @@ use super::bounds::PackLook;
 use super::packs::{ChargerSide, OnTrip, PackSide};
 use super::request::is_salvaged;
 use super::space::SearchProblem;
-use super::subsystems::Drive;
+use super::subsystems::{Drive, hull};
 
 /// Something of which two have a best that neither exceeds.
 pub(super) trait Member: Copy + Send + Sync {
@@ -183,10 +183,6 @@ pub(super) struct PackBest {
     /// Whether new and salvaged cells are among them.
     pub(super) new: bool,
     pub(super) salvaged: bool,
-}
-
-fn hull(a: (f64, f64), b: (f64, f64)) -> (f64, f64) {
-    (a.0.min(b.0), a.1.max(b.1))
 }
 
 impl PackBest {

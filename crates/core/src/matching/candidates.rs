@@ -12,7 +12,7 @@ use super::objectives::Bins;
 use super::open::Open;
 use super::packs::PackSide;
 use super::space::SearchProblem;
-use super::subsystems::Drive;
+use super::subsystems::{Drive, DriveMasses};
 use super::trip_energy::OnRoad;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
@@ -35,7 +35,8 @@ pub(super) struct Candidate {
     pub(super) simulated: bool,
 }
 
-/// What is told of a candidate before its trip is driven.
+/// What is told of a design before its trip is driven.
+#[derive(Debug, Clone, Copy)]
 pub(super) enum Ahead {
     /// It cannot keep up.
     FallsBehind,
@@ -110,7 +111,7 @@ impl SearchSpace {
         }
         let open_kg = open.iter().map(|c| pack.chargers[c.charger as usize].mass_kg);
         let charger_kg = open_kg.fold((f64::INFINITY, 0.0_f64), |(light, heavy), kg| (light.min(kg), heavy.max(kg)));
-        if !open.is_empty() && self.falls_behind_any(problem, (drive, pack), charger_kg) {
+        if open.first().is_some_and(|any| self.all_fall_behind(problem, any, charger_kg)) {
             return counts.cut(rule(Rule::NotFollowed), open.len() as u64);
         }
         found.open.extend(open.into_iter().map(Open::Candidate));
@@ -124,10 +125,22 @@ impl SearchSpace {
         (pack, charger_kg): (&PackSide, (f64, f64)),
         close: bool,
     ) -> Bound<'a> {
+        let masses = self.drivetrains[drive.drivetrain as usize].masses_of(drive);
+        self.look_between(problem, (drive, &masses), (pack, charger_kg), close)
+    }
+
+    /// As [`Self::look`] with drives of the same ratings, of which one is given that is as light as any.
+    pub(super) fn look_between<'a>(
+        &'a self,
+        problem: &'a SearchProblem,
+        (drive, drives): (&'a Drive, &DriveMasses),
+        (pack, charger_kg): (&PackSide, (f64, f64)),
+        close: bool,
+    ) -> Bound<'a> {
         let (drivetrain, vehicle) = (&self.drivetrains[drive.drivetrain as usize], &self.vehicle);
-        let [mass_kg, heaviest_kg] = [charger_kg.0, charger_kg.1].map(|kg| vehicle.test_kg(drive.mass_kg + pack.mass_kg + kg));
-        let only = |kg: f64| (kg, kg);
-        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, only(drive.mass_kg), only(pack.mass_kg), charger_kg);
+        let mass_kg = vehicle.test_kg(drive.mass_kg + pack.mass_kg + charger_kg.0);
+        let heaviest_kg = vehicle.test_kg(drivetrain.heaviest_kg(drives) + pack.mass_kg + charger_kg.1);
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, drives, (pack.mass_kg, pack.mass_kg), charger_kg);
         let pack = PackLook::of(pack);
         let worst = OtherEnd { heaviest_kg, ..OtherEnd::same((mass_kg, grip_n_per_kg * heaviest_kg), drive, Some(&pack)) };
         Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
@@ -148,29 +161,30 @@ impl SearchSpace {
 
     /// What closer bounds of a candidate show.
     pub(super) fn closer_look(&self, problem: &SearchProblem, candidate: &Candidate, is_out: impl Fn(&Bins) -> bool) -> Told {
-        let drive = &self.drives[candidate.drive as usize];
-        let pack = &self.packs[candidate.pack as usize];
-        let charger = &pack.chargers[candidate.charger as usize];
-        let look = self.look(problem, drive, (pack, charger.only_kg()), true);
-        look.told(&candidate.bins, (candidate.cost, candidate.added_kg, charger.shortfall), is_out)
+        let shortfall = self.packs[candidate.pack as usize].chargers[candidate.charger as usize].shortfall;
+        self.look_at(problem, candidate).told(&candidate.bins, (candidate.cost, candidate.added_kg, shortfall), is_out)
     }
 
-    /// What is told of a candidate on the very trace of the trip that counts, or of one on a day like it, before it is driven; none where the
-    /// rules about following it are not kept.
-    pub(super) fn before_driving(&self, problem: &SearchProblem, candidate: &Candidate, (trip, trace): (usize, &Trace)) -> Option<Ahead> {
+    /// A candidate alone, as closely as a bound looks.
+    pub(super) fn look_at<'a>(&'a self, problem: &'a SearchProblem, candidate: &Candidate) -> Bound<'a> {
+        let (drive, pack) = (&self.drives[candidate.drive as usize], &self.packs[candidate.pack as usize]);
+        self.look(problem, drive, (pack, pack.chargers[candidate.charger as usize].only_kg()), true)
+    }
+
+    /// What is told of designs of a look at a pack on the very trace of the trip that counts, or of one on a day like it, before they are driven;
+    /// none where the rules about following it are not kept.
+    pub(super) fn before_driving(&self, look: &Bound<'_>, pack: &PackSide, (trip, trace): (usize, &Trace)) -> Option<Ahead> {
+        let problem = look.problem;
         if !problem.keeps_up() {
             return None;
         }
-        let drive = &self.drives[candidate.drive as usize];
-        let pack = &self.packs[candidate.pack as usize];
-        let charger = &pack.chargers[candidate.charger as usize];
         // What is told of all about as heavy spares most of them the closer look.
         let is_shared = !problem.trips[trip].1.points.is_empty();
-        if is_shared && self.falls_behind(problem, trip, (drive, pack), charger.only_kg()) {
+        if is_shared && self.falls_behind(trip, look, pack) {
             return Some(Ahead::FallsBehind);
         }
-        let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger.only_kg()), true), pack, trace);
-        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.mass_kg));
+        let look = as_full_as_it_gets(look.again(), pack, trace);
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.worst.heaviest_kg));
         let own;
         let steps = if is_shared {
             &problem.bounding[trip].steps

@@ -11,7 +11,6 @@ use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::rated_train::RatedTrain;
 use super::space::SearchProblem;
-use super::subsystems::Drive;
 use super::trip_energy::{Along, OnRoad, TripEnergy};
 use crate::trip::Trace;
 
@@ -72,24 +71,18 @@ impl RatedTrain {
 }
 
 impl SearchSpace {
-    /// Whether a drive on a pack falls behind any of the trips that it has to follow, with chargers from the lightest to the heaviest, kg.
-    pub(super) fn falls_behind_any(&self, problem: &SearchProblem, both: (&Drive, &PackSide), charger_kg: (f64, f64)) -> bool {
+    /// Whether all designs of a look at a pack fall behind any of the trips that they have to follow.
+    pub(super) fn falls_behind_any(&self, look: &Bound<'_>, pack: &PackSide) -> bool {
+        let problem = look.problem;
         // Where the chain sets the pace, the trace is not known before it is built.
         let is_known = |trip: &usize| !problem.trips[*trip].1.points.is_empty();
-        problem.keeps_up()
-            && problem.told_trips().into_iter().filter(is_known).any(|trip| self.falls_behind(problem, trip, both, charger_kg))
+        problem.keeps_up() && problem.told_trips().into_iter().filter(is_known).any(|trip| self.falls_behind(trip, look, pack))
     }
 
     /// The same of one trip.
-    pub(super) fn falls_behind(
-        &self,
-        problem: &SearchProblem,
-        trip: usize,
-        (drive, pack): (&Drive, &PackSide),
-        charger_kg: (f64, f64),
-    ) -> bool {
-        let trace = &problem.trips[trip].1;
-        let look = as_full_as_it_gets(self.look(problem, drive, (pack, charger_kg), true), pack, trace);
+    pub(super) fn falls_behind(&self, trip: usize, look: &Bound<'_>, pack: &PackSide) -> bool {
+        let (problem, trace) = (look.problem, &look.problem.trips[trip].1);
+        let look = as_full_as_it_gets(look.again(), pack, trace);
         let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
         let told = look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg);
         let used_j = look.used_along_j(&told.whole, &told.least, told.lagging_j);

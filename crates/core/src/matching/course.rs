@@ -7,10 +7,10 @@
 
 use super::blocks::PackTree;
 use super::count::Counts;
-use super::driven::DrivenPairs;
 use super::open::OpenList;
 use super::pareto::{ParetoFront, Widening};
 use super::search::{Aside, End, Found, Search};
+use super::twins::SeenTwins;
 use crate::document::Certainty;
 use crate::error::Result;
 
@@ -114,7 +114,7 @@ impl Search<'_> {
         self.counts = Counts { simulated, driven, bounded, blocks, ..before };
         self.aside = Aside::default();
         // Packs are numbered anew.
-        self.pairs = DrivenPairs::none(self.problem);
+        self.twins = SeenTwins::none(self.problem);
         self.left = u64::MAX;
         Ok(went_on)
     }

@@ -12,6 +12,7 @@ use super::fixed_vehicle::FixedVehicle;
 use super::groups::{Group, groups};
 use super::keep_up::KeepUp;
 use super::kept_drives::kept_drives;
+use super::kin::Kinship;
 use super::packs::{ChargerSide, PackSide};
 use super::road_energy::RoadEnergy;
 use super::size::{MOST_PACKS, check_size, too_many_packs};
@@ -36,6 +37,7 @@ pub(super) struct SearchSpace {
     pub(super) voltages_of: Vec<u32>,
     /// Drives of each drivetrain as a tree.
     pub(super) branches: Vec<Sapling<DriveBest>>,
+    pub(super) kinship: Kinship,
     pub(super) packs: Vec<PackSide>,
     /// Places of the groups each pack may feed; packs of one string share them.
     pub(super) feeds: Vec<Arc<[usize]>>,
@@ -78,6 +80,7 @@ impl SearchSpace {
         let branches = kept.chunk_by(|a, b| a.drivetrain == b.drivetrain).filter_map(sapling).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
+            kinship: Kinship::of(problem, &drivetrains, &kept),
             vehicle,
             drivetrains,
             drives: kept,
@@ -98,6 +101,7 @@ impl SearchSpace {
     /// Where there are more than are held, or [`Error::Cancelled`].
     pub(super) fn lay_packs(&mut self, problem: &SearchProblem, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
         self.packs.clear();
+        self.kinship.forget_packs();
         self.feeds.clear();
         let strings: Vec<(u16, u16)> = (0u16..)
             .zip(&problem.modules)

@@ -17,7 +17,7 @@ struct Spot {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct PartMasses {
     /// Motors, and what comes with the gearing.
-    pub(super) motors_kg: f64,
+    pub(super) motors_kg: (f64, f64),
     pub(super) gearing_kg: f64,
     pub(super) controllers_kg: (f64, f64),
     pub(super) pack_kg: (f64, f64),
@@ -124,12 +124,13 @@ impl Stands {
             return most;
         }
         let (mut front, mut height_m) = ((1.0_f64, 0.0_f64), (f64::INFINITY, 0.0_f64));
-        let fixed =
-            [(masses.motors_kg, self.motor), (masses.gearing_kg, self.gearing)].map(|(kg, at)| (kg, kg * at.front, kg * at.above_m));
-        for corner in 0..8 {
+        // Most often the motors' mass is known.
+        let corners = if masses.motors_kg.0 < masses.motors_kg.1 { 16 } else { 8 };
+        for corner in 0..corners {
             let end = |bit: u32, (least, most): (f64, f64)| if corner & (1 << bit) == 0 { least } else { most };
             let (controllers_kg, charger_kg) = (end(0, masses.controllers_kg), end(1, masses.charger_kg));
-            let pack_kg = end(2, masses.pack_kg);
+            let (pack_kg, motors_kg) = (end(2, masses.pack_kg), end(3, masses.motors_kg));
+            let fixed = [(motors_kg, self.motor), (masses.gearing_kg, self.gearing)].map(|(kg, at)| (kg, kg * at.front, kg * at.above_m));
             let kg = self.rest_kg + fixed[0].0 + fixed[1].0 + controllers_kg + charger_kg + pack_kg;
             if kg <= 0.0 {
                 return most;

@@ -134,6 +134,11 @@ impl RatedTrain {
         })
     }
 
+    /// Greatest pull at the wheels for 1 N m in any gear, on the usual day or that of the trip that counts, N.
+    pub(super) fn most_pull_n_per_nm(&self) -> f64 {
+        self.gears.iter().chain(&self.trip_gears).map(|g| g.pull_n_per_nm).fold(0.0, f64::max)
+    }
+
     /// Gears of a trip: one held, one range, or all of the range with the smallest ratio.
     pub(super) fn gears_of(&self, gear: Option<u32>, range: Option<u32>) -> impl Iterator<Item = &GearSide> {
         let per_range = self.trip_gears.iter().filter(|g| g.range == 1).count().max(1);

@@ -6,15 +6,15 @@ use super::blocks::{Answered, BlockBest, Blocks, Opened, PackTree};
 use super::candidates::Candidate;
 use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
-use super::driven::DrivenPairs;
 use super::enumerate::SearchSpace;
 use super::objectives::Figures6;
 use super::open::{Open, OpenList, Ranked};
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
 use super::screening::CautiousSamples;
-use super::simulate::{Outcome, Work, bound_tie};
+use super::simulate::{Learnt, Outcome, Work, bound_tie};
 use super::space::SearchProblem;
+use super::twins::SeenTwins;
 use crate::cancel::Cancel;
 use crate::error::Result;
 
@@ -47,7 +47,7 @@ pub(super) struct Search<'a> {
     /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
     pub(super) most_kept: usize,
     pub(super) aside: Aside,
-    pub(super) pairs: DrivenPairs,
+    pub(super) twins: SeenTwins,
     pub(super) cautious: CautiousSamples,
     pub(super) cancel: Cancel,
 }
@@ -113,7 +113,7 @@ impl<'a> Search<'a> {
             settled_above: f64::INFINITY,
             most_kept,
             aside: Aside::default(),
-            pairs: DrivenPairs::none(problem),
+            twins: SeenTwins::none(problem),
             cautious: CautiousSamples::new(),
             cancel: cancel.clone(),
         })
@@ -166,7 +166,7 @@ impl<'a> Search<'a> {
         loop {
             self.cancel.check()?;
             let mut beaten = Vec::new();
-            let (blocks, candidates) = open.next(|c| self.is_out(c), |c| self.pairs.pair(&self.space, c), &mut beaten);
+            let (blocks, candidates) = open.next(|c| self.is_out(c), |c| self.space.twins(self.problem, c), &mut beaten);
             beaten.into_iter().for_each(|open| self.set_aside(open));
             if blocks.is_empty() && candidates.is_empty() {
                 self.left = 0;
@@ -180,11 +180,9 @@ impl<'a> Search<'a> {
             );
             self.opened(split, open);
             for (candidate, came_to) in candidates.into_iter().zip(simulated) {
-                let (outcome, work, learnt) = came_to?;
-                if let Some(came) = learnt.came {
-                    self.pairs.add(self.problem, &self.space, &candidate, came);
-                }
-                self.cautious.learn(&learnt.missed_in);
+                let (outcome, work, Learnt { lesson, missed_in }) = came_to?;
+                self.twins.learn(self.problem, &self.space, &candidate, lesson);
+                self.cautious.learn(&missed_in);
                 self.count(candidate, outcome, work, open);
             }
             // A thin selection tells nothing of the rest.

@@ -4,15 +4,15 @@ use super::bounds::Told;
 use super::candidates::{Ahead, Candidate};
 use super::constraint::Constraint;
 use super::count::{Why, goal, rule};
-use super::driven::{Came, Reached, Twin};
 use super::enumerate::SearchSpace;
 use super::objectives::{Bins, Figures6, Objectives, SHORTFALL};
 use super::pareto::Tie;
 use super::screening::over_a_plate;
 use super::search::{Found, Search};
+use super::twins::{Came, Lesson, Stands, Told as Twin, at_best, worsens_with_mass};
 use crate::document::{Certainty, Trip};
 use crate::error::Result;
-use crate::figures::{Driven, Evaluator, FigureKind, OperatingPoint};
+use crate::figures::{Evaluator, FigureKind, OperatingPoint};
 use crate::findings::Rule;
 use crate::trip::Trace;
 
@@ -39,8 +39,7 @@ pub(super) enum Work {
 /// What a candidate tells of others.
 #[derive(Default)]
 pub(super) struct Learnt {
-    /// What driving it came to, where it was driven.
-    pub(super) came: Option<Came>,
+    pub(super) lesson: Lesson,
     /// Samples of the cautious filter in which it missed a goal.
     pub(super) missed_in: Vec<u32>,
 }
@@ -53,41 +52,85 @@ impl Search<'_> {
         let (outcome, work) = if candidate.close {
             self.simulate(candidate, &mut learnt)?
         } else {
-            (self.bounded(candidate, &mut learnt.came), Work::Bounded)
+            (self.bounded(candidate, &mut learnt.lesson), Work::Bounded)
         };
         Ok((outcome, work, learnt))
     }
 
     /// What closer bounds of a candidate come to.
-    fn bounded(&self, candidate: &Candidate, came: &mut Option<Came>) -> Outcome {
+    fn bounded(&self, candidate: &Candidate, lesson: &mut Lesson) -> Outcome {
         let (problem, configuration) = (self.problem, self.space.configuration(candidate));
-        let own = bound_tie(candidate, &self.space);
+        let mut tie = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(problem.objectives.rank(&tie.bins), tie, &configuration);
-        let bins = match self.space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
-            Told::Missed(constraint) => return Outcome::Cut(goal(constraint)),
-            Told::Beaten(bins) => return Outcome::Beaten { bins, close: false },
-            Told::Open(bins) => bins,
-        };
-        let mut tie = Tie { bins, ..own };
+        let told = self.told_by_twins(candidate, &mut tie, &dominated);
+        let told = told.or_else(|| self.looked_at_closely(candidate, (&mut tie, lesson), &dominated));
         // Where the chain sets the pace of the trip, its trace is not known before the chain is built.
-        if self.is_paced_by_chain() {
-            return Outcome::Bounded(tie.bins);
+        let told = told.or_else(|| match self.is_paced_by_chain() {
+            true => None,
+            false => self.told_before(candidate, &problem.trips, (&mut tie, lesson), &dominated),
+        });
+        match told {
+            Some(Outcome::Beaten { bins, .. }) => Outcome::Beaten { bins, close: false },
+            told => told.unwrap_or(Outcome::Bounded(tie.bins)),
         }
-        let told = self.told_by_others(candidate, &mut tie, &dominated);
-        let told = told.or_else(|| self.told_before(candidate, &problem.trips, (&mut tie, came), &dominated));
-        told.unwrap_or(Outcome::Bounded(tie.bins))
     }
 
-    /// What is told of a candidate by chains of its ratings at another mass.
-    fn told_by_others(&self, candidate: &Candidate, tie: &mut Tie, dominated: &impl Fn(&Tie) -> bool) -> Option<Outcome> {
-        let furthest_km = match self.pairs.tell(self.problem, &self.space, candidate)? {
-            Twin::Breaks(broken) => return Some(Outcome::Cut(rule(broken))),
-            Twin::Reaches(km) => km,
-        };
-        self.reaches_too_little(self.problem.trip?, furthest_km).or_else(|| {
-            self.at_most(furthest_km, tie);
-            dominated(tie).then_some(Outcome::Beaten { bins: tie.bins, close: true })
-        })
+    /// What a closer look at a candidate shows: at once of all its kin, but where it counts by how much goals are missed.
+    fn looked_at_closely(
+        &self,
+        candidate: &Candidate,
+        (tie, lesson): (&mut Tie, &mut Lesson),
+        dominated: &impl Fn(&Tie) -> bool,
+    ) -> Option<Outcome> {
+        let (problem, space) = (self.problem, &self.space);
+        let kin = space.kin(problem, candidate);
+        if kin.count == 1 || !problem.objectives.relaxed.is_empty() {
+            let own = *tie;
+            match space.closer_look(problem, candidate, |bins| dominated(&Tie { bins: *bins, ..own })) {
+                Told::Missed(constraint) => return Some(Outcome::Cut(goal(constraint))),
+                Told::Beaten(bins) => return Some(Outcome::Beaten { bins, close: false }),
+                Told::Open(bins) => tie.bins = bins,
+            }
+            return None;
+        }
+        if self.twins.are_looked_at(&space.kin_of(problem, candidate)) {
+            return None;
+        }
+        let look = space.look_at_kin(problem, &kin, &space.packs[candidate.pack as usize]);
+        // Nothing else is told more closely than before.
+        let accelerations = problem.cheapest_first.iter().filter(|kind| matches!(kind, FigureKind::Acceleration(..)));
+        lesson.came.push((Stands::of(&look), Came::Does(accelerations.map(|kind| (*kind, look.best(*kind))).collect())));
+        lesson.looked = true;
+        self.judged(&Twin::by(&lesson.came, &Stands::of(&space.look_at(problem, candidate))), tie, dominated)
+    }
+
+    /// What its twins tell of a candidate.
+    fn told_by_twins(&self, candidate: &Candidate, tie: &mut Tie, dominated: &impl Fn(&Tie) -> bool) -> Option<Outcome> {
+        let told = self.twins.tell(self.problem, &self.space, candidate)?;
+        self.judged(&told, tie, dominated)
+    }
+
+    /// What becomes of a candidate of which twins tell something.
+    pub(super) fn judged(&self, told: &Twin<'_>, tie: &mut Tie, dominated: &impl Fn(&Tie) -> bool) -> Option<Outcome> {
+        let objectives = &self.problem.objectives;
+        if let Some(broken) = told.breaks {
+            return Some(Outcome::Cut(rule(broken)));
+        }
+        for (kind, value) in told.does.iter().copied().flatten() {
+            if let Some(missed) = self.problem.constraints.iter().position(|m| m.kind == *kind && !m.may_be_met(*value)) {
+                return Some(Outcome::Cut(goal(missed)));
+            }
+            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
+                tie.bins[i] = tie.bins[i].max(objectives.bin(i, *value));
+            }
+        }
+        if let Some(missed) = self.problem.trip.and_then(|trip| self.reaches_too_little(trip, told.furthest_km)) {
+            return Some(missed);
+        }
+        if told.furthest_km.is_finite() {
+            self.at_most(told.furthest_km, tie);
+        }
+        dominated(tie).then_some(Outcome::Beaten { bins: tie.bins, close: true })
     }
 
     /// A goal on the range of a trip that is missed where no more is reached.
@@ -106,15 +149,20 @@ impl Search<'_> {
     /// Builds the chain of a candidate and computes what the answer needs, the cheapest first, stopping at the first reason against it.
     /// Also says how far it went.
     fn simulate(&self, candidate: &Candidate, learnt: &mut Learnt) -> Result<(Outcome, Work)> {
-        let came = &mut learnt.came;
+        let Learnt { lesson, missed_in } = learnt;
         let problem = self.problem;
         let objectives = &problem.objectives;
         let configuration = self.space.configuration(candidate);
         let mut tie = bound_tie(candidate, &self.space);
         let dominated = |tie: &Tie| self.is_dominated(objectives.rank(&tie.bins), tie, &configuration);
-        if let Some(outcome) = self.told_by_others(candidate, &mut tie, &dominated) {
+        if let Some(outcome) = self.told_by_twins(candidate, &mut tie, &dominated) {
             return Ok((outcome, Work::Bounded));
         }
+        if let Some(decided) = self.led(candidate, (&mut tie, lesson), &dominated)? {
+            return Ok(decided);
+        }
+        lesson.tried = true;
+        let stands = Stands::of(&self.space.look_at(problem, candidate));
         let document = problem.document(&configuration);
         let point = OperatingPoint::of(&document)?;
         if let Some(why) = over_a_plate(problem, &point) {
@@ -125,25 +173,16 @@ impl Search<'_> {
         if paced {
             own_trips = problem.traced(&document)?;
             let trips = own_trips.as_deref().unwrap_or(&problem.trips);
-            if let Some(outcome) = self.told_before(candidate, trips, (&mut tie, came), &dominated) {
+            if let Some(outcome) = self.told_before(candidate, trips, (&mut tie, lesson), &dominated) {
                 return Ok((outcome, Work::Simulated));
             }
         }
         let mut evaluator = Evaluator::new(&document, &point, &problem.trips, &self.cancel);
-        let mut figures: Figures6 = [0.0; 6];
-        for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
-            let value = evaluator.value(*kind)?;
-            if let Some(i) = problem.constraints.iter().position(|m| m.kind == *kind && !m.met(value)) {
-                return Ok((Outcome::Cut(goal(i)), Work::Simulated));
-            }
-            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
-                figures[i] = value;
-                let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
-                // With one more figure known it may be dominated.
-                if tie.bins[i] != bound && dominated(&tie) {
-                    return Ok((Outcome::Beaten { bins: tie.bins, close: true }, Work::Simulated));
-                }
-            }
+        let (mut figures, mut does): (Figures6, _) = ([0.0; 6], Vec::new());
+        let shown = self.shown(&mut evaluator, (&mut tie, &mut figures), &mut does, &dominated)?;
+        lesson.came.push((stands, Came::Does(does)));
+        if let Some(outcome) = shown {
+            return Ok((outcome, Work::Simulated));
         }
         let mut shortfall = 0.0;
         for constraint in objectives.relaxed.iter().filter(|m| !m.kind.is_of_trip()) {
@@ -162,22 +201,21 @@ impl Search<'_> {
         }
         let trips = own_trips.as_deref().unwrap_or(&problem.trips);
         let mut evaluator = Evaluator::new(&document, &point, trips, &self.cancel)
-            .looking_further(self.pairs.may_tell_lighter(problem, &self.space, candidate))
+            .looking_further(self.twins.may_tell_lighter(problem, &self.space, candidate))
             .giving_up_hot(problem.keeps(Rule::Heat));
         for trip in &problem.followed {
             let driven = evaluator.trip(*trip)?;
             if !driven.followed && problem.keeps(Rule::NotFollowed) {
-                *came = Some(Came::Broke(Rule::NotFollowed));
+                lesson.came.extend(self.twins.broke(&driven).map(|came| (stands, came)));
                 return Ok((Outcome::Cut(rule(Rule::NotFollowed)), Work::Driven));
             }
             if driven.derated && problem.keeps(Rule::Heat) {
-                *came = Some(Came::Broke(Rule::Heat));
+                lesson.came.extend(self.twins.broke(&driven).map(|came| (stands, came)));
                 return Ok((Outcome::Cut(rule(Rule::Heat)), Work::Driven));
             }
         }
         if let Some(trip) = problem.trip {
-            let Driven { range_km: km, every_run, further, .. } = evaluator.trip(trip)?;
-            *came = Some(Came::Reached(Reached { km, every_run, further }));
+            lesson.came.extend(self.twins.reached(&evaluator.trip(trip)?).map(|came| (stands, came)));
         }
         for (i, constraint) in problem.constraints.iter().enumerate().filter(|(_, m)| m.kind.is_of_trip()) {
             if !constraint.met(evaluator.value(constraint.kind)?) {
@@ -199,13 +237,42 @@ impl Search<'_> {
         }
         if problem.request.certainty == Certainty::P10 {
             let doubt = self.cautious.doubt(problem, &configuration, &self.cancel)?;
-            learnt.missed_in = doubt.missed_in;
+            *missed_in = doubt.missed_in;
             if let Some(constraint) = doubt.unsure {
                 return Ok((Outcome::Cut(goal(constraint)), Work::Driven));
             }
         }
         let rank = objectives.rank(&tie.bins);
         Ok((Outcome::Qualified(tie, Found { configuration, figures, rank }), Work::Driven))
+    }
+
+    /// Works out what a chain does beside its trips, as far as it takes to find a reason against it, and keeps what that tells of its twins.
+    fn shown(
+        &self,
+        evaluator: &mut Evaluator<'_>,
+        (tie, figures): (&mut Tie, &mut Figures6),
+        does: &mut Vec<(FigureKind, f64)>,
+        dominated: &impl Fn(&Tie) -> bool,
+    ) -> Result<Option<Outcome>> {
+        let (problem, objectives) = (self.problem, &self.problem.objectives);
+        for kind in problem.cheapest_first.iter().filter(|k| !k.is_of_trip()) {
+            let value = evaluator.value(*kind)?;
+            if worsens_with_mass(*kind) {
+                does.push((*kind, at_best(*kind, value)));
+            }
+            if let Some(i) = problem.constraints.iter().position(|m| m.kind == *kind && !m.met(value)) {
+                return Ok(Some(Outcome::Cut(goal(i))));
+            }
+            if let Some(i) = objectives.kinds.iter().position(|k| *k == Some(*kind)) {
+                figures[i] = value;
+                let bound = std::mem::replace(&mut tie.bins[i], objectives.bin(i, value));
+                // With one more figure known it may be dominated.
+                if tie.bins[i] != bound && dominated(tie) {
+                    return Ok(Some(Outcome::Beaten { bins: tie.bins, close: true }));
+                }
+            }
+        }
+        Ok(None)
     }
 
     /// Whether the trace of the trip that counts depends on the chain.
@@ -218,18 +285,15 @@ impl Search<'_> {
         &self,
         candidate: &Candidate,
         trips: &[(Trip, Trace)],
-        (tie, came): (&mut Tie, &mut Option<Came>),
+        (tie, lesson): (&mut Tie, &mut Lesson),
         dominated: &impl Fn(&Tie) -> bool,
     ) -> Option<Outcome> {
         let problem = self.problem;
         let counting = problem.trip?;
         let told = problem.told_trips();
         for at in told.iter().copied().filter(|at| !trips[*at].1.points.is_empty()) {
-            let furthest_km = match self.space.before_driving(problem, candidate, (at, &trips[at].1))? {
-                Ahead::FallsBehind => {
-                    *came = Some(Came::Broke(Rule::NotFollowed));
-                    return Some(Outcome::Cut(rule(Rule::NotFollowed)));
-                }
+            let furthest_km = match self.ahead_of(candidate, (at, &trips[at].1), lesson)? {
+                Ahead::FallsBehind => return Some(Outcome::Cut(rule(Rule::NotFollowed))),
                 Ahead::Reaches(km) => km,
             };
             if let Some(missed) = self.reaches_too_little(at, furthest_km) {
@@ -243,6 +307,25 @@ impl Search<'_> {
             }
         }
         None
+    }
+
+    /// What is told of a candidate on a trip before it is driven: at once of all its kin, but where the chain sets the pace.
+    fn ahead_of(&self, candidate: &Candidate, (trip, trace): (usize, &Trace), lesson: &mut Lesson) -> Option<Ahead> {
+        let (problem, space) = (self.problem, &self.space);
+        let pack = &space.packs[candidate.pack as usize];
+        if problem.trips[trip].1.points.is_empty() {
+            return space.before_driving(&space.look_at(problem, candidate), pack, (trip, trace));
+        }
+        if let Some(known) = self.twins.ahead(&space.kin_of(problem, candidate), trip) {
+            return Some(known);
+        }
+        let look = space.look_at_kin(problem, &space.kin(problem, candidate), pack);
+        let ahead = space.before_driving(&look, pack, (trip, trace))?;
+        lesson.ahead.push((trip, ahead));
+        if let (Ahead::FallsBehind, Some(came)) = (ahead, self.twins.fell_behind()) {
+            lesson.came.push((Stands::of(&look), came));
+        }
+        Some(ahead)
     }
 }
 

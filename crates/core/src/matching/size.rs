@@ -1,6 +1,5 @@
 //! How large a search may be: what its lists hold at most, told before memory is taken.
 
-use super::driven::SameRatings;
 use super::space::SearchProblem;
 use crate::error::{Error, Result};
 
@@ -47,13 +46,12 @@ pub(super) fn check_size(problem: &SearchProblem) -> Result<()> {
         return Err(too_many(MOST_PARTS, what));
     }
     let (mut drivetrains, mut rated, mut drives) = (0usize, 0usize, 0usize);
-    let first_alike = SameRatings::of(problem).motors;
-    for ((number, first), motor) in (0u16..).zip(first_alike).zip(&problem.motors) {
+    for ((number, first), motor) in (0u16..).zip(&problem.same.motors).zip(&problem.motors) {
         let controllers = problem.controllers.iter().filter(|c| c.written.motor_kinds.contains(&motor.written.kind)).count();
         for (place, _) in problem.mounts(&motor.written) {
             let own = problem.gearings.iter().filter(|g| SearchProblem::fits(g, place, &motor.written)).count();
             drivetrains += own;
-            rated += if first == number { own } else { 0 };
+            rated += if *first == number { own } else { 0 };
             drives += own * controllers;
         }
     }

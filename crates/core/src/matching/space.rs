@@ -9,6 +9,7 @@ use super::configuration::bare_pack;
 use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
 use super::objectives::Objectives;
+use super::same_ratings::SameRatings;
 use crate::document::{
     AddedItem, CONTACTOR_BOX, CellApproach, Checked, CurrentApproach, Design, Document, Electrics, FittedComponents, ItemKind,
     MatchRequest, MotorPlace, Slot, Trip, TripPath, Wiring,
@@ -62,6 +63,7 @@ pub(super) struct SearchProblem {
     pub(super) modules: Vec<Ready<Module>>,
     /// `None` alone when the library has no charger.
     pub(super) chargers: Vec<Option<Ready<Charger>>>,
+    pub(super) same: SameRatings,
     /// Mass and price of box, straps and monitoring for a kilogram of modules.
     pub(super) box_mass_share: f64,
     pub(super) box_price_per_kg: f64,
@@ -225,6 +227,7 @@ impl SearchProblem {
             unpriced,
             without_price,
             gearings,
+            same: SameRatings::of(&motors, &controllers),
             motors,
             controllers,
             modules,

@@ -7,7 +7,6 @@ use std::sync::Arc;
 use rayon::prelude::*;
 
 use super::configuration::{Configuration, PLACES};
-use super::driven::SameRatings;
 use super::fixed_vehicle::FixedVehicle;
 use super::grip::PartMasses;
 use super::rated_train::{RatedTrain, powers_w};
@@ -60,6 +59,25 @@ pub(super) struct Drive {
     pub(super) feedback_a: f64,
 }
 
+/// What motors, and what controllers weigh, each from the lightest to the heaviest, kg.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct DriveMasses {
+    motors_kg: (f64, f64),
+    controllers_kg: (f64, f64),
+}
+
+impl DriveMasses {
+    /// From the lightest of both to the heaviest.
+    pub(super) fn with(&self, o: &Self) -> Self {
+        Self { motors_kg: hull(self.motors_kg, o.motors_kg), controllers_kg: hull(self.controllers_kg, o.controllers_kg) }
+    }
+}
+
+/// From the lesser end of two intervals to the greater.
+pub(super) fn hull(a: (f64, f64), b: (f64, f64)) -> (f64, f64) {
+    (a.0.min(b.0), a.1.max(b.1))
+}
+
 /// What heat lets motors and controllers hold for some time.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Held {
@@ -86,7 +104,7 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
     let trip_day_c = problem.trip.map_or(day_c, |trip| Conditions::of_trip(&problem.base, &problem.trips[trip].0).temperature_c);
     // Motors of the same ratings one after another, each with its place in the library.
     let mut alike: HashMap<u16, Vec<u16>> = HashMap::new();
-    for (own, first) in (0u16..).zip(&SameRatings::of(problem).motors) {
+    for (own, first) in (0u16..).zip(&problem.same.motors) {
         alike.entry(*first).or_default().push(own);
     }
     let of_ratings = |(first, all): (&u16, &Vec<u16>)| {
@@ -131,16 +149,32 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
 }
 
 impl Drivetrain {
-    /// Greatest pull for each kilogram of the vehicle that the driven wheels pass, N, with drives (controllers included), packs and chargers from
-    /// the lightest to the heaviest, kg.
-    pub(super) fn grip_n_per_kg(&self, vehicle: &FixedVehicle, drive_kg: (f64, f64), pack_kg: (f64, f64), charger_kg: (f64, f64)) -> f64 {
+    /// Greatest pull for each kilogram of the vehicle that the driven wheels pass, N, with drives, packs and chargers from the lightest to the
+    /// heaviest, kg.
+    pub(super) fn grip_n_per_kg(&self, vehicle: &FixedVehicle, drives: &DriveMasses, pack_kg: (f64, f64), charger_kg: (f64, f64)) -> f64 {
         vehicle.stands[usize::from(self.configuration.place)].grip_n_per_kg(&PartMasses {
-            motors_kg: self.mass_kg - self.gearing_kg,
+            motors_kg: drives.motors_kg,
             gearing_kg: self.gearing_kg,
-            controllers_kg: (drive_kg.0 - self.mass_kg, drive_kg.1 - self.mass_kg),
+            controllers_kg: drives.controllers_kg,
             pack_kg,
             charger_kg,
         })
+    }
+
+    /// What motors and controllers of drives of it weigh that weigh so much in all, from the lightest to the heaviest, kg.
+    pub(super) fn masses_between(&self, lightest_kg: f64, heaviest_kg: f64) -> DriveMasses {
+        let motors_kg = self.mass_kg - self.gearing_kg;
+        DriveMasses { motors_kg: (motors_kg, motors_kg), controllers_kg: (lightest_kg - self.mass_kg, heaviest_kg - self.mass_kg) }
+    }
+
+    /// What motors and controllers of one of its drives weigh.
+    pub(super) fn masses_of(&self, drive: &Drive) -> DriveMasses {
+        self.masses_between(drive.mass_kg, drive.mass_kg)
+    }
+
+    /// Drives of its gearing that weigh so much, kg.
+    pub(super) fn heaviest_kg(&self, drives: &DriveMasses) -> f64 {
+        drives.motors_kg.1 + self.gearing_kg + drives.controllers_kg.1
     }
 }
 

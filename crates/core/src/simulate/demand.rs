@@ -8,12 +8,14 @@ use super::asked::{Asked, Asker, Ease, StepDemand};
 use super::cycle_run::CycleRun;
 use super::driver::{Driver, ShiftPolicy};
 use super::followed::Tolerance;
+use super::full_force::Best;
 use super::lanes::{LANES, Lanes, SideBySide};
 use super::split::{Motion, Moving};
 use super::step_block::{BLOCK_STEPS, StepBlock, TERMS};
 use super::temperature::{Heat, cool_share};
 use crate::cancel::Cancel;
-use crate::powertrain::{Chain, GearPath, HeatStep, Rise};
+use crate::powertrain::{Chain, GearPath, HeatStep, Rating, Rise};
+use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::trip::Trace;
 
 /// Catalan numbers: `I = P/V sum C_n (R P / V^2)^n` is the smaller root of `P = I (V - I R)`.
@@ -311,6 +313,25 @@ impl<'a> Demands<'a> {
     #[must_use]
     pub(super) fn is_cancelled(&self) -> bool {
         self.cancel.is_cancelled()
+    }
+
+    /// Whether more mass could only make the chain slower wherever it is behind on the trip, at any charge within its window: where the greatest
+    /// pull is more than what does not grow with the mass, air and the drag of the axle that is not driven, and than what a descent adds by
+    /// the mass to turning parts that stay as they are. Of two that are as fast, the heavier then gains speed more slowly, uphill and downhill.
+    #[must_use]
+    pub(crate) fn mass_only_slows(&self) -> bool {
+        const SPEEDS: u32 = 8;
+        const ROOM: f64 = 1.02;
+        let chain = self.chain();
+        let fastest_m_s = self.trace.points.iter().map(|p| p.speed_m_s).fold(0.0, f64::max);
+        let steepest = self.trace.points.iter().map(|p| -p.sin).fold(0.0, f64::max);
+        let turning = self.gears().iter().map(|g| g.rotating_factor - 1.0).fold(0.0, f64::max);
+        let on_descents_n = chain.road.mass_kg * turning * STANDARD_GRAVITY_M_S2 * steepest;
+        let limits = chain.limits(chain.pack.soc_min, self.aux_w(), Rating::Peak);
+        (1..=SPEEDS).map(|i| fastest_m_s * f64::from(i) / f64::from(SPEEDS)).all(|v| {
+            let other_n = chain.road.air_n(v).max(0.0) + chain.road.undriven_axle_drag_n + on_descents_n;
+            Best::among(chain, self.gears(), v, &limits).force_n >= ROOM * other_n
+        })
     }
 
     /// The chain it was worked out for.

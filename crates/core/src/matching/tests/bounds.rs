@@ -143,8 +143,11 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let (side, own) = (&space.packs[pack], &space.drives[drive as usize]);
             let charger = spread(i, 0.411, side.chargers.len());
             let drawn = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
-            let falls = matches!(space.before_driving(problem, &drawn, (counting, trace)).expect("chains keep up"), Ahead::FallsBehind);
-            let all_fall = space.falls_behind_any(problem, (own, side), PackBest::of(problem, side).charger_kg);
+            let falls = matches!(
+                space.before_driving(&space.look_at(problem, &drawn), side, (counting, trace)).expect("chains keep up"),
+                Ahead::FallsBehind
+            );
+            let all_fall = space.falls_behind_any(&space.look(problem, own, (side, PackBest::of(problem, side).charger_kg), true), side);
             let followed = proof.tried(drive, pack as u32, charger as u32).followed();
             assert!(!(falls && followed), "{of}: {drawn:?} keeps up, and was told not to");
             assert!(!(all_fall && followed), "{of}: {drawn:?} keeps up, and all chargers were told not to");

@@ -2,7 +2,7 @@
 
 mod bounds;
 mod certainty;
-mod driven;
 mod order;
 mod proof;
 mod trees;
+mod twins;

@@ -195,7 +195,9 @@ impl Proof {
         let document = self.problem.document(&self.space.configuration(&tried.candidate));
         let own = self.problem.traced(&document).expect("whole");
         let trace = &own.as_deref().unwrap_or(&self.problem.trips)[trip].1;
-        match self.space.before_driving(&self.problem, &tried.candidate, (trip, trace)).expect("chains keep up") {
+        let pack = &self.space.packs[tried.candidate.pack as usize];
+        match self.space.before_driving(&self.space.look_at(&self.problem, &tried.candidate), pack, (trip, trace)).expect("chains keep up")
+        {
             Ahead::FallsBehind => assert!(!tried.followed(), "{:?} keeps up", self.space.configuration(&tried.candidate)),
             Ahead::Reaches(km) if tried.follows => {
                 let range = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(trip)).map_or(0.0, |v| v.1);
