@@ -7,7 +7,8 @@ use super::fixed_vehicle::{FixedVehicle, MASS_STEPS};
 use super::space::SearchProblem;
 use super::trip_energy::TripEnergy;
 use crate::document::Document;
-use crate::powertrain::{GearPath, MotorMap, gear_paths};
+use crate::powertrain::heat::ThermalModel;
+use crate::powertrain::{GearPath, MotorMap, gear_paths, motor_heat};
 
 /// One gear as a bound sees it.
 #[derive(Debug, Clone, Copy)]
@@ -38,8 +39,9 @@ pub(super) struct RatedTrain {
     pub(super) map: MotorMap,
     /// Gears on the usual day.
     pub(super) gears: Vec<GearSide>,
-    /// Gears on the day of the trip that counts.
+    /// Gears, and what heats its motors, on the day of the trip that counts.
     trip_gears: Vec<GearSide>,
+    pub(super) trip_heat: Option<ThermalModel>,
     /// Continuous rating of its motors, W.
     pub(super) rated_w: f64,
     /// Greatest shaft power, W, at multiples of [`VOLT_STEP`].
@@ -100,6 +102,7 @@ impl RatedTrain {
         Self {
             gears: gear_sides(geared, radius_m, map, day_c),
             trip_gears: gear_sides(geared, radius_m, map, trip_day_c),
+            trip_heat: geared.design.motor.as_ref().map(|motor| motor_heat(motor, map, trip_day_c)),
             rated_w: geared.design.motor.as_ref().map_or(0.0, |m| m.continuous_power_w) * count,
             powers_w: powers_w.to_vec(),
             energies: [const { OnceLock::new() }; MASS_LEVELS],

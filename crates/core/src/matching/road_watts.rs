@@ -15,12 +15,20 @@ const LANES: usize = 16;
 
 type Lane = [f64; LANES];
 
-/// The least drawn and the most given back by braking, W at the motor.
-pub(super) type Watts = (f64, f64);
+/// What a step takes of the motor, W.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Watts {
+    /// The least drawn.
+    pub(super) drawn_w: f64,
+    /// The most given back by braking.
+    pub(super) back_w: f64,
+    /// The least lost while it drives.
+    pub(super) lost_w: f64,
+}
 
 impl OnRoad<'_> {
-    /// Of each of some steps: the least that any gear draws, and the most that braking in any gives back; with the share of the motor's losses
-    /// that is counted on it.
+    /// Of each of some steps: the least that any gear draws and loses, and the most that braking in any gives back; with the share of the motor's
+    /// losses that is counted on it.
     pub(super) fn watts(&self, steps: &[Step], share: impl Fn(&Step) -> f64) -> Vec<Watts> {
         let mut told = Vec::with_capacity(steps.len());
         if let Some(loss) = self.map.polynomial() {
@@ -70,7 +78,7 @@ impl<C: Fn(&Step) -> f64, L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_,
                 per_kg[i] = STANDARD_GRAVITY_M_S2 * (rolling * cos[i] + sin[i]);
                 share[i] = on.regeneration_share * on.fade.at(v[i]);
             }
-            let (mut least, mut back): (Lane, Lane) = ([f64::INFINITY; LANES], [0.0; LANES]);
+            let (mut least, mut back, mut lost): (Lane, Lane, Lane) = ([f64::INFINITY; LANES], [0.0; LANES], [f64::INFINITY; LANES]);
             // Where no gear turns so fast, what is a hair slower takes what the road does.
             let mut road_w = [0.0; LANES];
             for i in 0..LANES {
@@ -88,8 +96,10 @@ impl<C: Fn(&Step) -> f64, L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_,
                     let (force_n, speed) = (either(heavy_n < light_n, heavy_n, light_n), v[i] * rad_per_m);
                     let (turns, pulls) = (v[i] <= fastest_m_s, force_n >= 0.0);
                     let torque_nm = force_n / pull_n_per_nm;
-                    let drawn_w = torque_nm * speed + counted[i] * loss_w(torque_nm, speed);
-                    let drawn_w = either(pulls, drawn_w, 0.0);
+                    let lost_w = counted[i] * loss_w(torque_nm, speed);
+                    let drawn_w = either(pulls, torque_nm * speed + lost_w, 0.0);
+                    let lost_w = either(pulls, lost_w, 0.0);
+                    lost[i] = either(turns & (lost_w < lost[i]), lost_w, lost[i]);
                     least[i] = either(turns & (drawn_w < least[i]), drawn_w, least[i]);
                     // Braking harder than the losses reward gives back less.
                     let asked_nm = -force_n * share[i] * efficiency * efficiency / pull_n_per_nm;
@@ -99,7 +109,11 @@ impl<C: Fn(&Step) -> f64, L: Fn(f64, f64) -> f64, B: Fn(f64) -> f64> All<'_, '_,
                     back[i] = either(turns & !pulls & (back_w > back[i]), back_w, back[i]);
                 }
             }
-            told.extend((0..some.len()).map(|i| (either(least[i] < f64::INFINITY, larger(least[i], 0.0), road_w[i]), back[i])));
+            told.extend((0..some.len()).map(|i| Watts {
+                drawn_w: either(least[i] < f64::INFINITY, larger(least[i], 0.0), road_w[i]),
+                back_w: back[i],
+                lost_w: either(lost[i] < f64::INFINITY, lost[i], 0.0),
+            }));
         }
     }
 }

@@ -7,6 +7,7 @@ use super::fixed_vehicle::FixedVehicle;
 use super::rated_train::{GearSide, RatedTrain};
 use super::road_watts::Watts;
 use super::space::SearchProblem;
+use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Fade, MotorMap};
 use crate::simulate::{BRIDGE_RUNS, Tolerance};
 use crate::trip::Trace;
@@ -31,6 +32,8 @@ pub(super) struct TripEnergy {
     head_start_m: f64,
     /// Comfort load, W.
     pub(super) hvac_w: f64,
+    /// Way after which heat surely holds the motors back, m; infinite where that is not told.
+    hot_m: f64,
 }
 
 /// The least up to a point of the trace.
@@ -77,6 +80,10 @@ const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
 /// cruising speed at all has caught up before it brakes: what it saves on air and kinetic energy stays below a hundredth.
 pub(super) const LAG: f64 = 0.99;
+/// Share of the motors' heat that is left on a run that lags as far as following lets it. What is lost grows with the square of the torque, and one
+/// whose pull is too little for the hardest accelerations makes them at less: for no more than a hundredth of the time by more than 2 km/h, and
+/// by less for as long as three in a thousand of the way allow. That is a few seconds of each.
+const LEAST_HEAT: f64 = 0.93;
 /// Numerical room: ranges are bridged between runs within 0.05 %.
 pub(super) const ROOM: f64 = 1.003;
 
@@ -91,6 +98,7 @@ pub(super) struct OnRoad<'a> {
     pub(super) regeneration_share: f64,
     low_voltage_w: f64,
     pub(super) fade: Fade,
+    heat: Option<ThermalModel>,
     pub(super) map: &'a MotorMap,
     pub(super) gears: Vec<&'a GearSide>,
     pub(super) road: Road,
@@ -111,6 +119,7 @@ impl<'a> OnRoad<'a> {
             regeneration_share: vehicle.regeneration_share,
             low_voltage_w: vehicle.low_voltage_w,
             fade: Fade::of(&base.design.regeneration),
+            heat: drivetrain.trip_heat,
             map: &drivetrain.map,
             gears: drivetrain.gears_of(trip.gear, trip.transfer_range).collect(),
             road: Road::of(base, light_kg, &Conditions::of_trip(base, trip)),
@@ -147,6 +156,7 @@ impl<'a> OnRoad<'a> {
             given_back_j: [0.0; TAKEN_W.len()],
             head_start_m: 0.0,
             hvac_w,
+            hot_m: f64::INFINITY,
         };
         // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
         // A hair for sums made in another order.
@@ -178,7 +188,33 @@ impl<'a> OnRoad<'a> {
             }
         });
         sums.head_start_m = 1.5 * ahead_m;
+        if !hastened {
+            sums.hot_m = self.hot_m(steps, &watts);
+        }
         sums
+    }
+
+    /// Way after which heat surely holds the motors back on a trip made over and over, m; infinite where they stay cool, or take many runs.
+    fn hot_m(&self, steps: &Steps, watts: &[Watts]) -> f64 {
+        const MOST_RUNS: u32 = 6;
+        let Some(heat) = &self.heat else { return f64::INFINITY };
+        let (mut rise, mut way_m) = (0.0, 0.0);
+        for _ in 0..MOST_RUNS {
+            let cold = rise;
+            for (run, seconds) in &steps.each {
+                let run = *run as usize;
+                rise = heat.after(rise, LEAST_HEAT * watts[run].lost_w, *seconds);
+                way_m += steps.runs[run].v_m_s * seconds;
+                if rise > heat.limit {
+                    return way_m;
+                }
+            }
+            // As warm as it was a run before.
+            if rise - cold < 1e-3 * heat.limit {
+                break;
+            }
+        }
+        f64::INFINITY
     }
 }
 
@@ -207,14 +243,14 @@ impl TripEnergy {
             a if a < -1e-6 => 0.0,
             _ => 1.0,
         };
-        for (step, (drawn_w, back_w)) in class.slowest.iter().zip(on_road.watts(&class.slowest, loss_share)) {
+        for (step, Watts { drawn_w, back_w, .. }) in class.slowest.iter().zip(on_road.watts(&class.slowest, loss_share)) {
             sums.drawn_j += drawn_w * step.seconds;
             sums.drawn_w2_s += loss_share(step) * drawn_w * drawn_w * step.seconds;
             if step.accel_m_s2 > 1e-6 {
                 sums.give_back(back_w, step.seconds);
             }
         }
-        for (step, (_, back_w)) in class.quickest.iter().zip(on_road.watts(&class.quickest, |_| 0.0)) {
+        for (step, Watts { back_w, .. }) in class.quickest.iter().zip(on_road.watts(&class.quickest, |_| 0.0)) {
             if step.accel_m_s2 > 1e-6 {
                 continue;
             }
@@ -231,7 +267,7 @@ impl TripEnergy {
     }
 
     /// Adds a step.
-    fn go_on(&mut self, step: &Step, (drawn_w, back_w): Watts, seconds: f64) {
+    fn go_on(&mut self, step: &Step, Watts { drawn_w, back_w, .. }: Watts, seconds: f64) {
         self.duration_s += seconds;
         if step.v_m_s <= 0.0 {
             self.drawing_s += seconds;
@@ -278,21 +314,22 @@ impl TripEnergy {
         TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1)
     }
 
-    /// Range that no pack of `usable_j` exceeds, m; infinite where it gives back what it draws. Where the least up to each point is told, a few
+    /// Range that no pack of `usable_j` exceeds before heat holds the motors back, m; infinite where it gives back what it draws. Where the least up to each point is told, a few
     /// runs end where the last of them cannot go on.
     pub(super) fn furthest_m(&self, usable_j: f64, pack: &Behind, along: &[Along]) -> f64 {
         let whole = self.whole();
         let run_j = |volts_v: f64| self.used_j(&whole, volts_v, pack);
         let full_j = run_j(pack.full_v);
-        if full_j <= 0.0 {
-            return f64::INFINITY;
-        }
         let lagging_m = 0.002 * self.length_m;
+        let hot_m = (self.hot_m + lagging_m) * ROOM;
+        if full_j <= 0.0 {
+            return hot_m;
+        }
         let reaching_m = |run_j: f64| (self.length_m * usable_j / run_j + self.head_start_m + lagging_m) * ROOM;
         // Runs at a voltage are as many as it is high, as each takes the less charge: the mean over them of 1/V^2 is that of 1/V over that of
         // V, and no less than 1 over the square of the mean by Jensen's inequality. A few runs do not sample it evenly.
         let evenly_m = reaching_m(run_j(pack.mean_v));
-        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_j) };
+        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_j) }.min(hot_m);
         // Fewer runs than make a bridge are all made, each at no more than the voltage of a full pack.
         let runs = usable_j / full_j;
         if along.is_empty() || runs >= BRIDGE_RUNS {

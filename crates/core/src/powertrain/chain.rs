@@ -90,10 +90,9 @@ impl Heating {
         } else {
             (ControllerLoad::Torque(continuous_nm), peak_nm / continuous_nm)
         };
-        let winding_c = motor.max_temperature_c.unwrap_or(WINDING_C);
         let sink_c = controller.max_temperature_c.unwrap_or(HEAT_SINK_C);
         Self {
-            motor: ThermalModel::of(map.rated_loss_w, map.peak_loss_w, motor.peak_s(), winding_c, air_c),
+            motor: motor_heat(motor, map, air_c),
             controller: ThermalModel::of(1.0, current_loss(peak_over_continuous), controller.peak_s(), sink_c, air_c),
             load,
         }
@@ -105,6 +104,12 @@ impl Heating {
         let (torque_nm, bus_a) = self.load.at(current_of_loss(self.controller.held_for(seconds, 0.0)), map);
         (self.motor.held_for(seconds, 0.0), torque_nm, bus_a)
     }
+}
+
+/// Heating of some motors by the W they lose, in air of a temperature.
+pub(crate) fn motor_heat(motor: &Motor, map: &MotorMap, air_c: f64) -> ThermalModel {
+    let winding_c = motor.max_temperature_c.unwrap_or(WINDING_C);
+    ThermalModel::of(map.rated_loss_w, map.peak_loss_w, motor.peak_s(), winding_c, air_c)
 }
 
 /// Torque that the controllers' motor amps allow, N m; infinite where either side does not say.

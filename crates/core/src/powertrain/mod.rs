@@ -12,7 +12,7 @@ mod plain;
 mod rise;
 
 pub use chain::Chain;
-pub(crate) use chain::{Heating, amps_to_torque, controller_battery_amps, controller_motor_amps};
+pub(crate) use chain::{Heating, amps_to_torque, controller_battery_amps, controller_motor_amps, motor_heat};
 pub(crate) use driveline::TRANSFER_EFFICIENCY;
 pub use driveline::{GearPath, gear_paths};
 pub(crate) use fade::Fade;
