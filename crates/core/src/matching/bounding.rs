@@ -23,36 +23,44 @@ impl Step {
         Self { v_m_s: 0.5 * (from.speed_m_s + to.speed_m_s), accel_m_s2, sin: from.sin, cos: from.cos, seconds }
     }
 
-    /// Whether it asks for the same power.
-    pub(super) fn is_like(&self, other: &Self) -> bool {
-        (self.v_m_s, self.accel_m_s2, self.sin) == (other.v_m_s, other.accel_m_s2, other.sin)
+    /// Steps of the same key ask for the same power, a hair of rounding apart.
+    fn key(&self) -> [i64; 3] {
+        [self.v_m_s, self.accel_m_s2, self.sin].map(|x| (x * 1e9).round() as i64)
     }
 }
 
-/// The steps of a trace one after another, those in a row that ask for the same power as one run.
+/// The steps of a trace one after another; those that ask for the same power stand once.
 #[derive(Debug, Clone)]
 pub(super) struct Steps {
-    /// The first step of each run.
-    pub(super) runs: Vec<Step>,
-    /// The run of each step, and its seconds.
+    /// The first of each that are alike.
+    pub(super) unlike: Vec<Step>,
+    /// Which of them each step is like, and its seconds.
     pub(super) each: Vec<(u32, f64)>,
+    /// The same, those in a row that are alike as one.
+    pub(super) stretches: Vec<(u32, f64)>,
 }
 
 impl Steps {
     pub(super) fn of(trace: &Trace) -> Self {
-        let (mut runs, mut each): (Vec<Step>, _) = (Vec::new(), Vec::with_capacity(trace.points.len()));
+        let mut seen: HashMap<[i64; 3], u32> = HashMap::new();
+        let mut steps = Self { unlike: Vec::new(), each: Vec::with_capacity(trace.points.len()), stretches: Vec::new() };
         for pair in trace.points.windows(2) {
             let step = Step::between(pair[0], pair[1]);
-            if !runs.last().is_some_and(|run| run.is_like(&step)) {
-                runs.push(step);
+            let like = *seen.entry(step.key()).or_insert(steps.unlike.len() as u32);
+            if like as usize == steps.unlike.len() {
+                steps.unlike.push(step);
             }
-            each.push((runs.len() as u32 - 1, step.seconds));
+            steps.each.push((like, step.seconds));
+            match steps.stretches.last_mut().filter(|last| last.0 == like) {
+                Some(last) => last.1 += step.seconds,
+                None => steps.stretches.push((like, step.seconds)),
+            }
         }
-        Self { runs, each }
+        steps
     }
 
     pub(super) fn duration_s(&self) -> f64 {
-        self.each.iter().map(|(_, seconds)| seconds).sum()
+        self.stretches.iter().map(|(_, seconds)| seconds).sum()
     }
 }
 
@@ -125,19 +133,11 @@ fn classes(trip: &Trip, trace: &dyn Fn(Option<f64>) -> Trace) -> Vec<PaceClass> 
 
 /// The steps of a trace that move, those that are alike as one.
 fn alike(trace: &Trace) -> Vec<Step> {
-    let key = |x: f64| (x * 1e9).round() as i64;
-    let mut seen: HashMap<[i64; 3], usize> = HashMap::new();
-    let mut all: Vec<Step> = Vec::new();
-    for pair in trace.points.windows(2) {
-        let step = Step::between(pair[0], pair[1]);
-        if step.v_m_s <= 0.0 {
-            continue;
-        }
-        let at = *seen.entry([key(step.v_m_s), key(step.accel_m_s2), key(step.sin)]).or_insert(all.len());
-        match all.get_mut(at) {
-            Some(same) => same.seconds += step.seconds,
-            None => all.push(step),
-        }
+    let mut steps = Steps::of(trace);
+    steps.unlike.iter_mut().for_each(|step| step.seconds = 0.0);
+    for (like, seconds) in &steps.stretches {
+        steps.unlike[*like as usize].seconds += seconds;
     }
-    all
+    steps.unlike.retain(|step| step.v_m_s > 0.0);
+    steps.unlike
 }

@@ -32,13 +32,14 @@ impl Checkpoints {
     pub(super) fn of(on_road: &OnRoad<'_>, (trace, steps): (&Trace, &Steps), hvac_w: f64) -> Self {
         let every = trace.points.len().div_ceil(STRETCHES).max(1);
         let (mut least, mut count) = (Vec::with_capacity(STRETCHES), 0);
-        let whole = on_road.energy((steps, steps.duration_s()), hvac_w, |point| {
+        let mut each = |point| {
             match least.last_mut().filter(|_| count % every > 0) {
                 Some(stretch) => Along::go_on(stretch, &point),
                 None => least.push(point),
             }
             count += 1;
-        });
+        };
+        let whole = on_road.energy((steps, steps.duration_s()), hvac_w, Some(&mut each));
         Self { whole, least, every, lagging_j: on_road.lagging_j(trace) }
     }
 }

@@ -144,9 +144,9 @@ impl<'a> OnRoad<'a> {
         1.5 * (0.5 * heaviest_kg * fastest_m_s * fastest_m_s + resistance_n.max(0.0) * Tolerance::of(trace).lost_m)
     }
 
-    /// The least energy of a trace that is made in no less than some time, s; `each` is told the least up to each of its points, the first
-    /// included.
-    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, mut each: impl FnMut(Along)) -> TripEnergy {
+    /// The least energy of a trace that is made in no less than some time, s; `each`, where it is given, is told the least up to each of its
+    /// points, the first included.
+    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, mut each: Option<&mut dyn FnMut(Along)>) -> TripEnergy {
         let nothing = TripEnergy {
             length_m: 0.0,
             duration_s: 0.0,
@@ -161,14 +161,16 @@ impl<'a> OnRoad<'a> {
         // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
         // A hair for sums made in another order.
         let hastened = least_s < steps.duration_s() * (1.0 - 1e-9);
-        let watts = self.watts(&steps.runs, |step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
+        let watts = self.watts(&steps.unlike, |step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
+        // Within a stretch that asks for the same all is proportional to the way: its ends tell.
+        let by = if each.is_some() { &steps.each } else { &steps.stretches };
         let walk = |each: &mut dyn FnMut(Along)| {
             let mut sums = nothing;
             each(sums.whole());
-            for (i, (run, seconds)) in steps.each.iter().enumerate() {
-                sums.go_on(&steps.runs[*run as usize], watts[*run as usize], *seconds);
+            for (i, (like, seconds)) in by.iter().enumerate() {
+                sums.go_on(&steps.unlike[*like as usize], watts[*like as usize], *seconds);
                 // On a trace that the chain hastens, only the whole has a least time.
-                let is_last = i + 1 == steps.each.len();
+                let is_last = i + 1 == by.len();
                 if hastened && is_last {
                     (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
                 }
@@ -176,7 +178,7 @@ impl<'a> OnRoad<'a> {
             }
             sums
         };
-        let mut sums = walk(&mut each);
+        let mut sums = walk(each.as_deref_mut().unwrap_or(&mut |_| {}));
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
@@ -201,13 +203,14 @@ impl<'a> OnRoad<'a> {
         let (mut rise, mut way_m) = (0.0, 0.0);
         for _ in 0..MOST_RUNS {
             let cold = rise;
-            for (run, seconds) in &steps.each {
-                let run = *run as usize;
-                rise = heat.after(rise, LEAST_HEAT * watts[run].lost_w, *seconds);
-                way_m += steps.runs[run].v_m_s * seconds;
+            for (like, seconds) in &steps.stretches {
+                let (v_m_s, loss_w) = (steps.unlike[*like as usize].v_m_s, LEAST_HEAT * watts[*like as usize].lost_w);
+                let before = rise;
+                rise = heat.after(rise, loss_w, *seconds);
                 if rise > heat.limit {
-                    return way_m;
+                    return way_m + v_m_s * heat.seconds_left(loss_w, before).map_or(*seconds, |left_s| left_s.min(*seconds));
                 }
+                way_m += v_m_s * seconds;
             }
             // As warm as it was a run before.
             if rise - cold < 1e-3 * heat.limit {
@@ -229,7 +232,7 @@ impl TripEnergy {
     ) -> Vec<Self> {
         let on_road = OnRoad::of(problem, vehicle, drivetrain, trip, masses_kg);
         let Bounding { steps, least_s, classes, .. } = &problem.bounding[trip];
-        let whole = on_road.energy((steps, *least_s), problem.trips[trip].0.hvac_w, |_| {});
+        let whole = on_road.energy((steps, *least_s), problem.trips[trip].0.hvac_w, None);
         if classes.is_empty() { vec![whole] } else { classes.iter().map(|class| whole.within(&on_road, class)).collect() }
     }
 
