@@ -19,6 +19,7 @@ mod fixes;
 mod gearing;
 mod grip;
 mod groups;
+mod hot;
 mod keep_up;
 mod kept_drives;
 mod kin;

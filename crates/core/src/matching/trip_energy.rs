@@ -4,6 +4,7 @@ use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
 use super::fixed_vehicle::FixedVehicle;
+use super::hot::hot_m;
 use super::rated_train::{GearSide, RatedTrain};
 use super::road_watts::Watts;
 use super::space::SearchProblem;
@@ -80,10 +81,6 @@ const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
 /// cruising speed at all has caught up before it brakes: what it saves on air and kinetic energy stays below a hundredth.
 pub(super) const LAG: f64 = 0.99;
-/// Share of the motors' heat that is left on a run that lags as far as following lets it. What is lost grows with the square of the torque, and one
-/// whose pull is too little for the hardest accelerations makes them at less: for no more than a hundredth of the time by more than 2 km/h, and
-/// by less for as long as three in a thousand of the way allow. That is a few seconds of each.
-const LEAST_HEAT: f64 = 0.93;
 /// Numerical room: ranges are bridged between runs within 0.05 %.
 pub(super) const ROOM: f64 = 1.003;
 
@@ -191,33 +188,9 @@ impl<'a> OnRoad<'a> {
         });
         sums.head_start_m = 1.5 * ahead_m;
         if !hastened {
-            sums.hot_m = self.hot_m(steps, &watts);
+            sums.hot_m = self.heat.map_or(f64::INFINITY, |heat| hot_m(&heat, steps, &watts));
         }
         sums
-    }
-
-    /// Way after which heat surely holds the motors back on a trip made over and over, m; infinite where they stay cool, or take many runs.
-    fn hot_m(&self, steps: &Steps, watts: &[Watts]) -> f64 {
-        const MOST_RUNS: u32 = 6;
-        let Some(heat) = &self.heat else { return f64::INFINITY };
-        let (mut rise, mut way_m) = (0.0, 0.0);
-        for _ in 0..MOST_RUNS {
-            let cold = rise;
-            for (like, seconds) in &steps.stretches {
-                let (v_m_s, loss_w) = (steps.unlike[*like as usize].v_m_s, LEAST_HEAT * watts[*like as usize].lost_w);
-                let before = rise;
-                rise = heat.after(rise, loss_w, *seconds);
-                if rise > heat.limit {
-                    return way_m + v_m_s * heat.seconds_left(loss_w, before).map_or(*seconds, |left_s| left_s.min(*seconds));
-                }
-                way_m += v_m_s * seconds;
-            }
-            // As warm as it was a run before.
-            if rise - cold < 1e-3 * heat.limit {
-                break;
-            }
-        }
-        f64::INFINITY
     }
 }
 

@@ -1,14 +1,16 @@
 //! Every bound against the model: no configuration does better than it was told to, alone or in any block that holds it.
 
 use super::proof::{Proof, candidate, demo, holding, spread};
+use crate::cancel::Cancel;
 use crate::document::Document;
-use crate::figures::{FigureKind, OperatingPoint};
+use crate::figures::{FigureKind, OperatingPoint, trips};
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
 use crate::matching::behind::Emptied;
 use crate::matching::branches::PackBest;
 use crate::matching::candidates::{Ahead, Candidate};
-use crate::matching::trip_energy::OnRoad;
+use crate::matching::trip_energy::{Behind, OnRoad, TripEnergy};
 use crate::powertrain::MotorMap;
+use crate::simulate::Demands;
 
 #[test]
 fn nothing_does_better_than_it_was_told_to() {
@@ -201,4 +203,66 @@ fn no_torque_under_sag_exceeds_its_bound() {
         }
     }
     assert!(sagging > drawn / 2, "only {sagging} of {drawn} were held back by the voltage");
+}
+
+/// What follows its trip is held back by heat no later than where its motors were told to be hot, alone and at any mass it shares a block with, and
+/// goes no further where it keeps cool; and most of what gets hot was told so, or the search drives in vain.
+#[test]
+fn nothing_that_keeps_cool_passes_where_it_was_told_to_be_hot() {
+    use crate::document::{Answers, VehicleKind};
+    let (mut cool, mut told, mut untold) = (0, 0, 0);
+    // Motors that may give a third of what they might for long.
+    let weak = |part: &Part| match part {
+        Part::Motor(m) => Part::Motor(Motor {
+            continuous_power_w: m.continuous_power_w / 3.0,
+            continuous_torque_nm: m.continuous_torque_nm.map(|nm| nm / 3.0),
+            ..m.clone()
+        }),
+        part => part.clone(),
+    };
+    let library: Vec<Part> = builtin().iter().map(weak).collect();
+    for (k, kind) in VehicleKind::ALL.into_iter().enumerate() {
+        let answers = Answers { fastest_kmh: Some(60.0 + 3.0 * k as f64), longest_trip_km: Some(120.0), ..Answers::default() };
+        let proof = Proof::of_library(&Document::starter("Warm", kind, &answers).checked().expect("sound"), &library);
+        let Proof { problem, space, .. } = &proof;
+        let counting = problem.trip.expect("a trip");
+        // All the charge there could be, so that heat alone ends it.
+        let pack = Behind { full_v: 400.0, mean_v: 400.0, resistance_ohm: 0.0, efficiency: 1.0, taken_w: 0.0, low_voltage_w: 0.0 };
+        for i in 0..240 {
+            let (at, drive) = proof.drawn(i);
+            let tried = proof.tried(drive, at as u32, 0);
+            let driven = tried.driven.expect("a trip");
+            let look = space.look_at(problem, &tried.candidate);
+            let own_kg = (look.mass_kg, look.mass_kg);
+            let own = TripEnergy::all(problem, &space.vehicle, look.drivetrain, counting, own_kg);
+            let shared = look.drivetrain.energies(problem, &space.vehicle, counting, (look.mass_kg, 1.2 * look.mass_kg));
+            let furthest_km = |energy: &TripEnergy| energy.furthest_m(f64::INFINITY, &pack, &[]) / 1000.0;
+            let own_km = own.iter().map(furthest_km).fold(0.0, f64::max);
+            let shared_km = shared.map(furthest_km).fold(0.0, f64::max);
+            assert!(own_km <= shared_km, "hot after {own_km} km alone, after {shared_km} km with others: {:?}", tried.candidate);
+            if driven.followed && !driven.derated {
+                assert!(
+                    driven.range_km <= own_km,
+                    "{kind:?}: cool for {} km, told hot after {own_km}: {:?}",
+                    driven.range_km,
+                    tried.candidate
+                );
+                cool += 1;
+                continue;
+            }
+            let document = problem.document(&space.configuration(&tried.candidate));
+            let (trip, trace) = &problem.trips[counting];
+            let chain = trips::chain(&document, trip).expect("whole");
+            let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
+            let demands = Demands::of(&chain, trace, trips::way(trip), (start, chain.pack.soc_min), &Cancel::new()).giving_up_hot(true);
+            let first = demands.run_while_followed(start);
+            if first.is_cut_short() && own_km.is_finite() {
+                let hot_km = first.distance_m / 1000.0;
+                assert!(hot_km <= own_km, "{kind:?}: hot after {hot_km} km, told after {own_km}: {:?}", tried.candidate);
+                told += 1;
+            }
+            untold += u32::from(first.is_cut_short() && own_km.is_infinite());
+        }
+    }
+    assert!(cool > 200 && told > 25 && 2 * untold < told, "{cool} stay cool, {told} were told to get hot, {untold} that do were not");
 }

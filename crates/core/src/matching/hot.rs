@@ -1,0 +1,113 @@
+//! Where heat surely holds the motors back on a trip, whatever controller and pack drive them: what gets there with charge left breaks a rule.
+
+use std::cmp::Reverse;
+use std::collections::BinaryHeap;
+
+use super::bounding::Steps;
+use super::road_watts::Watts;
+use crate::powertrain::heat::ThermalModel;
+use crate::simulate::MOST_OFF_TRACE;
+
+/// Share of the heat that is left where a run lags within the 2 km/h that do not count as off its trace: less drag, and the ends of hard
+/// accelerations made at less torque. Metres are lost there too, and no more than three in a thousand may be.
+const LEAST_HEAT: f64 = 0.93;
+/// Runs that are looked at.
+const MOST_RUNS: u32 = 6;
+/// Longest that is added at once, s.
+const PIECE_S: f64 = 20.0;
+
+/// Way after which the motors are too hot on a trip made over and over, m; infinite where they stay cool or take many runs.
+///
+/// One that may be off its trace for some seconds of each run can spare all the heat of those that count the most at a time.
+pub(super) fn hot_m(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> f64 {
+    if !gets_hot(heat, steps, watts) {
+        return f64::INFINITY;
+    }
+    let off_s = MOST_OFF_TRACE * steps.duration_s();
+    let (mut time_s, mut way_m, mut grown, mut spared) = (0.0, 0.0, 0.0, Spared::default());
+    for _ in 0..MOST_RUNS {
+        spared.most_s += off_s;
+        for (like, seconds) in &steps.stretches {
+            let (v_m_s, target) = (steps.unlike[*like as usize].v_m_s, heat.target(LEAST_HEAT * watts[*like as usize].lost_w));
+            let pieces = (seconds / PIECE_S).ceil().max(1.0);
+            let piece_s = seconds / pieces;
+            for _ in 0..pieces as u32 {
+                // A rise times what would be left of one from the start: what was added stays as it is.
+                let before = (time_s / heat.tau_s).exp();
+                time_s += piece_s;
+                let now = (time_s / heat.tau_s).exp();
+                way_m += v_m_s * piece_s;
+                grown += target * (now - before);
+                spared.add(target * now / heat.tau_s, piece_s);
+                if grown - spared.sum > heat.limit * now {
+                    return way_m;
+                }
+            }
+        }
+    }
+    f64::INFINITY
+}
+
+/// Whether they get hot where nothing is spared.
+fn gets_hot(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> bool {
+    let mut rise = 0.0;
+    for _ in 0..MOST_RUNS {
+        let before = rise;
+        for (like, seconds) in &steps.stretches {
+            rise = heat.after(rise, LEAST_HEAT * watts[*like as usize].lost_w, *seconds);
+            if rise > heat.limit {
+                return true;
+            }
+        }
+        // As warm as it was a run before.
+        if rise - before < 1e-3 * heat.limit {
+            break;
+        }
+    }
+    false
+}
+
+/// The seconds that add the most, as many as may be spared.
+#[derive(Default)]
+struct Spared {
+    most_s: f64,
+    seconds: f64,
+    sum: f64,
+    /// What each adds for a second, least first, and its seconds.
+    kept: BinaryHeap<Reverse<(Rate, Rate)>>,
+}
+
+/// A number that is told greater or less.
+#[derive(PartialEq, PartialOrd)]
+struct Rate(f64);
+
+impl Eq for Rate {}
+
+impl Ord for Rate {
+    fn cmp(&self, other: &Self) -> std::cmp::Ordering {
+        self.0.total_cmp(&other.0)
+    }
+}
+
+impl Spared {
+    /// Takes in some seconds that each add so much, and leaves those that add the least.
+    fn add(&mut self, rate: f64, seconds: f64) {
+        if rate <= 0.0 || self.seconds >= self.most_s && self.kept.peek().is_some_and(|Reverse(least)| rate <= least.0.0) {
+            return;
+        }
+        self.kept.push(Reverse((Rate(rate), Rate(seconds))));
+        self.seconds += seconds;
+        self.sum += rate * seconds;
+        while self.seconds > self.most_s
+            && let Some(Reverse((rate, seconds))) = self.kept.pop()
+        {
+            let left_s = (self.most_s - self.seconds + seconds.0).max(0.0);
+            self.seconds += left_s - seconds.0;
+            self.sum += rate.0 * (left_s - seconds.0);
+            if left_s > 0.0 {
+                self.kept.push(Reverse((rate, Rate(left_s))));
+                break;
+            }
+        }
+    }
+}
