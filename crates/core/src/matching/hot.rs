@@ -73,41 +73,33 @@ struct Spared {
     most_s: f64,
     seconds: f64,
     sum: f64,
-    /// What each adds for a second, least first, and its seconds.
-    kept: BinaryHeap<Reverse<(Rate, Rate)>>,
-}
-
-/// A number that is told greater or less.
-#[derive(PartialEq, PartialOrd)]
-struct Rate(f64);
-
-impl Eq for Rate {}
-
-impl Ord for Rate {
-    fn cmp(&self, other: &Self) -> std::cmp::Ordering {
-        self.0.total_cmp(&other.0)
-    }
+    /// What each adds for a second, least first, and its seconds: positive numbers, whose bits are in their order.
+    kept: BinaryHeap<Reverse<[u64; 2]>>,
 }
 
 impl Spared {
     /// Takes in some seconds that each add so much, and leaves those that add the least.
     fn add(&mut self, rate: f64, seconds: f64) {
-        if rate <= 0.0 || self.seconds >= self.most_s && self.kept.peek().is_some_and(|Reverse(least)| rate <= least.0.0) {
+        let is_full = self.seconds >= self.most_s;
+        if rate <= 0.0 || is_full && self.kept.peek().is_some_and(|Reverse([least, _])| rate.to_bits() <= *least) {
             return;
         }
-        self.kept.push(Reverse((Rate(rate), Rate(seconds))));
-        self.seconds += seconds;
-        self.sum += rate * seconds;
+        self.put(rate, seconds);
         while self.seconds > self.most_s
-            && let Some(Reverse((rate, seconds))) = self.kept.pop()
+            && let Some(Reverse(least)) = self.kept.pop()
         {
-            let left_s = (self.most_s - self.seconds + seconds.0).max(0.0);
-            self.seconds += left_s - seconds.0;
-            self.sum += rate.0 * (left_s - seconds.0);
+            let [rate, seconds] = least.map(f64::from_bits);
+            (self.seconds, self.sum) = (self.seconds - seconds, self.sum - rate * seconds);
+            let left_s = self.most_s - self.seconds;
             if left_s > 0.0 {
-                self.kept.push(Reverse((rate, Rate(left_s))));
+                self.put(rate, left_s);
                 break;
             }
         }
+    }
+
+    fn put(&mut self, rate: f64, seconds: f64) {
+        self.kept.push(Reverse([rate, seconds].map(f64::to_bits)));
+        (self.seconds, self.sum) = (self.seconds + seconds, self.sum + rate * seconds);
     }
 }

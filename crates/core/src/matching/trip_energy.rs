@@ -143,7 +143,7 @@ impl<'a> OnRoad<'a> {
 
     /// The least energy of a trace that is made in no less than some time, s; `each`, where it is given, is told the least up to each of its
     /// points, the first included.
-    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, mut each: Option<&mut dyn FnMut(Along)>) -> TripEnergy {
+    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, each: Option<&mut dyn FnMut(Along)>) -> TripEnergy {
         let nothing = TripEnergy {
             length_m: 0.0,
             duration_s: 0.0,
@@ -175,7 +175,7 @@ impl<'a> OnRoad<'a> {
             }
             sums
         };
-        let mut sums = walk(each.as_deref_mut().unwrap_or(&mut |_| {}));
+        let mut sums = walk(each.unwrap_or(&mut |_| {}));
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
