@@ -30,9 +30,7 @@ impl OperatingPoint {
         let peak = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
         Ok(Self { masses, chain, soc, peak, grip_times: 1.0 })
     }
-}
 
-impl OperatingPoint {
     /// The same with so many times the grip, which nothing of some designs has more of.
     pub(crate) fn gripping(mut self, times: f64) -> Self {
         self.grip_times = times;

@@ -7,7 +7,7 @@ use super::pareto::Tie;
 use super::search::Search;
 use super::simulate::{Outcome, Work};
 use super::space::SearchProblem;
-use super::twins::{Came, Lead, Lesson, Stands, Told, at_best, worsens_with_mass};
+use super::twins::{Came, Lead, Lesson, Stands, ToldByTwins, at_best, worsens_with_mass};
 use crate::error::Result;
 use crate::figures::{Evaluator, OperatingPoint};
 use crate::findings::Rule;
@@ -50,7 +50,7 @@ impl Search<'_> {
             }
             lesson.came.push((stands, Came::Does(does)));
             lesson.lead = Lead::Shown;
-            if let Some(outcome) = self.judged(&Told::by(&lesson.came, &own), tie, dominated) {
+            if let Some(outcome) = self.judged(&ToldByTwins::by(&lesson.came, &own), tie, dominated) {
                 return Ok(Some((outcome, Work::Simulated)));
             }
         }
@@ -70,7 +70,7 @@ impl Search<'_> {
         if let Some(trip) = problem.trip.filter(|_| followed) {
             lesson.came.extend(self.twins.reached(&evaluator.trip(trip)?).map(|came| (stands, came)));
         }
-        let outcome = self.judged(&Told::by(&lesson.came, &own), tie, dominated);
+        let outcome = self.judged(&ToldByTwins::by(&lesson.came, &own), tie, dominated);
         Ok(Some((outcome.unwrap_or(Outcome::Bounded(tie.bins)), Work::Driven)))
     }
 }

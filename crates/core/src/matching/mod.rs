@@ -46,6 +46,7 @@ mod sprint;
 mod subsystems;
 #[cfg(test)]
 mod tests;
+mod told;
 mod trip_energy;
 mod twins;
 mod why_not;

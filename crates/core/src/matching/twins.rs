@@ -54,7 +54,7 @@ pub(super) struct Stands {
 
 /// What is told of a design before it is simulated.
 #[derive(Debug)]
-pub(super) struct Told<'a> {
+pub(super) struct ToldByTwins<'a> {
     /// A rule that it breaks.
     pub(super) breaks: Option<Rule>,
     /// It goes no further, km; infinite where that is not told.
@@ -187,9 +187,9 @@ impl SeenTwins {
     }
 
     /// What twins tell of a design.
-    pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<Told<'_>> {
+    pub(super) fn tell(&self, problem: &SearchProblem, space: &SearchSpace, candidate: &Candidate) -> Option<ToldByTwins<'_>> {
         let seen = self.seen.get(&space.twins(problem, candidate))?;
-        Some(Told::by(seen, &Stands::of(&space.look_at(problem, candidate))))
+        Some(ToldByTwins::by(seen, &Stands::of(&space.look_at(problem, candidate))))
     }
 
     /// What is known of all kin of a design on a trip before any is driven.
@@ -208,7 +208,7 @@ impl SeenTwins {
     }
 }
 
-impl<'a> Told<'a> {
+impl<'a> ToldByTwins<'a> {
     /// By some looks at twins of one that stands so.
     pub(super) fn by(seen: &'a [(Stands, Came)], own: &Stands) -> Self {
         let mut told = Self { breaks: None, furthest_km: f64::INFINITY, does: Vec::new() };

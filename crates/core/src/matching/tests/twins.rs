@@ -9,7 +9,7 @@ use crate::figures::{Driven, Evaluator};
 use crate::findings::Rule;
 use crate::library::{Controller, Motor, Part, builtin};
 use crate::matching::candidates::Candidate;
-use crate::matching::twins::{Came, SeenTwins, Stands, Told, at_best, worsens_with_mass};
+use crate::matching::twins::{Came, SeenTwins, Stands, ToldByTwins, at_best, worsens_with_mass};
 
 /// What a design says of another before that one is driven: whether it breaks a rule, and how far it goes at most.
 fn tells(Proof { problem, space, .. }: &Proof, one: &Tried, other: &Tried) -> (Option<Rule>, f64) {
@@ -19,7 +19,7 @@ fn tells(Proof { problem, space, .. }: &Proof, one: &Tried, other: &Tried) -> (O
     let stands = |tried: &Tried| Stands::of(&space.look_at(problem, &tried.candidate));
     let known: Vec<(Stands, Came)> = came.map(|came| (stands(one), came)).collect();
     let is_twin = space.twins(problem, &one.candidate) == space.twins(problem, &other.candidate);
-    let told = Told::by(if is_twin { &known } else { &[] }, &stands(other));
+    let told = ToldByTwins::by(if is_twin { &known } else { &[] }, &stands(other));
     (told.breaks, told.furthest_km)
 }
 
@@ -212,7 +212,7 @@ fn none_of_kin_does_what_the_lightest_cannot() {
             assert_eq!(all.len(), kin.count as usize, "kin of {drawn:?}");
             for member in [all[0], all[spread(i, 0.511, all.len())], all[all.len() - 1]] {
                 let tried = proof.tried(member.drive, member.pack, member.charger);
-                let told = Told::by(&known, &Stands::of(&space.look_at(problem, &member)));
+                let told = ToldByTwins::by(&known, &Stands::of(&space.look_at(problem, &member)));
                 assert_eq!(told.does.len(), 1, "nothing was told of {member:?}");
                 for (kind, best) in told.does.iter().copied().flatten() {
                     let value = tried.values.iter().find(|v| v.0 == *kind).expect("computed").1;
