@@ -168,12 +168,12 @@ pub(super) fn falls_behind(
             v_m_s = wanted_m_s;
             continue;
         }
-        let Some(volts_v) = emptied.volts_v(point) else { return false };
         // What the lowest voltage reaches needs no closer look.
         if v_m_s + (least.at(v_m_s) - slowed.at_m_s2(v_m_s, from)) * dt >= wanted_m_s {
             v_m_s = wanted_m_s;
             continue;
         }
+        let Some(volts_v) = emptied.volts_v(point) else { return false };
         pulls.at_volts(volts_v);
         let (h, mut driven_m) = (dt / f64::from(SUB_STEPS), 0.0);
         for i in 1..=SUB_STEPS {

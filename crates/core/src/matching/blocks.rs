@@ -1,4 +1,4 @@
-//! Whole blocks of combinations held against goals and answer at once: some controllers of one drivetrain times some packs.
+//! Whole blocks of combinations held against goals and answer at once: some drives of motors of the same ratings on a gearing times some packs.
 //!
 //! A block is bounded by a drive and a pack that are each at least as good as any of theirs in every figure a bound reads. What cannot meet
 //! a goal or is dominated at that is cut whole; the rest is split until single pairs are left, which are looked at one by one.
@@ -77,10 +77,10 @@ pub(super) struct Blocks<'a> {
     pub(super) answered: &'a dyn Answered,
 }
 
-/// Some controllers of a drivetrain (by its place among the branches) and some packs.
+/// Some drives of a train (by its place among the branches) and some packs.
 #[derive(Clone, Copy)]
 struct Sides<'a> {
-    drivetrain: u32,
+    train: u32,
     drives: &'a Branch<DriveBest>,
     packs: &'a Branch<PackBest>,
 }
@@ -108,12 +108,12 @@ impl Opened {
 }
 
 impl Blocks<'_> {
-    /// Looks at each of some drivetrains, by their places among the branches, with all packs.
-    pub(super) fn whole(&self, drivetrains: &[u32]) -> Opened {
+    /// Looks at each of some trains, by their places among the branches, with all packs.
+    pub(super) fn whole(&self, trains: &[u32]) -> Opened {
         let mut found = Opened::nothing(self.problem);
-        for drivetrain in drivetrains {
-            let drives = self.space.branches[*drivetrain as usize].root_place();
-            self.look((*drivetrain, drives, self.packs.tree.root_place()), &self.problem.objectives.anything(), &mut found);
+        for train in trains {
+            let drives = self.space.branches[*train as usize].root_place();
+            self.look((*train, drives, self.packs.tree.root_place()), &self.problem.objectives.anything(), &mut found);
         }
         found
     }
@@ -122,7 +122,7 @@ impl Blocks<'_> {
     pub(super) fn split(&self, blocks: &[Block]) -> Opened {
         let mut found = Opened::nothing(self.problem);
         for block in blocks {
-            let sides = self.sides(block.drivetrain, block.drives, block.packs);
+            let sides = self.sides(block.train, block.drives, block.packs);
             if self.answered.is_block_out(&self.at_best(&sides, block.bins, block.rank)) {
                 found.beaten.push(Open::Block(*block));
                 continue;
@@ -137,41 +137,41 @@ impl Blocks<'_> {
                 (_, None) => continue,
             };
             for (drives, packs) in halves {
-                self.look((block.drivetrain, drives, packs), &block.bins, &mut found);
+                self.look((block.train, drives, packs), &block.bins, &mut found);
             }
         }
         found
     }
 
-    fn sides(&self, drivetrain: u32, drives: u32, packs: u32) -> Sides<'_> {
-        Sides { drivetrain, drives: self.space.drives_at(drivetrain, drives), packs: self.packs.tree.at(packs) }
+    fn sides(&self, train: u32, drives: u32, packs: u32) -> Sides<'_> {
+        Sides { train, drives: self.space.drives_at(train, drives), packs: self.packs.tree.at(packs) }
     }
 
     /// Combinations of each drive of a block that fit it by voltage; the others have been counted before.
     fn fitting(&self, sides: &Sides<'_>) -> impl Iterator<Item = u64> {
-        let Sides { drivetrain, drives, packs } = *sides;
-        self.space.branches[drivetrain as usize].numbers(drives).map(move |number| {
+        let Sides { train, drives, packs } = *sides;
+        self.space.branches[train as usize].numbers(drives).map(move |number| {
             let fed = &self.packs.fed[self.space.voltages_of[number as usize] as usize];
             u64::from(fed[packs.to] - fed[packs.from])
         })
     }
 
     /// Looks at a block; what was told of one that holds it holds for it.
-    fn look(&self, (drivetrain, drives, packs): (u32, u32, u32), above: &Bins, found: &mut Opened) {
-        let sides = self.sides(drivetrain, drives, packs);
+    fn look(&self, (train, drives, packs): (u32, u32, u32), above: &Bins, found: &mut Opened) {
+        let sides = self.sides(train, drives, packs);
         let combinations = self.fitting(&sides).sum();
         if combinations == 0 {
             return;
         }
         if sides.drives.halves.is_none() && sides.packs.halves.is_none() {
-            let Some(number) = self.space.branches[drivetrain as usize].numbers(sides.drives).next() else { return };
+            let Some(number) = self.space.branches[train as usize].numbers(sides.drives).next() else { return };
             let at = self.packs.tree.order[sides.packs.from] as usize;
             return self.space.pair(self.problem, (at, number), (above, self.answered), found);
         }
         match self.fate(&sides, above, &mut found.counts) {
             Fate::Cut(why) => found.counts.cut(why, combinations),
-            Fate::Beaten(bins, rank) => found.beaten.push(Open::Block(Block { drivetrain, drives, packs, combinations, bins, rank })),
-            Fate::Open(bins, rank) => found.open.push(Open::Block(Block { drivetrain, drives, packs, combinations, bins, rank })),
+            Fate::Beaten(bins, rank) => found.beaten.push(Open::Block(Block { train, drives, packs, combinations, bins, rank })),
+            Fate::Open(bins, rank) => found.open.push(Open::Block(Block { train, drives, packs, combinations, bins, rank })),
         }
     }
 
@@ -224,17 +224,22 @@ impl Blocks<'_> {
 }
 
 impl SearchSpace {
-    /// Some controllers of a drivetrain, by their place in its tree.
-    fn drives_at(&self, drivetrain: u32, place: u32) -> &Branch<DriveBest> {
-        self.branches[drivetrain as usize].at(place, |number| DriveBest::of(&self.drives[number as usize]))
+    /// A drive alone.
+    pub(super) fn drive_best(&self, number: u32) -> DriveBest {
+        let drive = &self.drives[number as usize];
+        DriveBest::of(drive, &self.drivetrains[drive.drivetrain as usize])
+    }
+
+    /// Some drives of a train, by their place in its tree.
+    fn drives_at(&self, train: u32, place: u32) -> &Branch<DriveBest> {
+        self.branches[train as usize].at(place, |number| self.drive_best(number))
     }
 
     /// Drives and packs at once: the lightest of them against the road, the heaviest for the grip.
     pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
         let (drive, vehicle) = (&drives.drive, &self.vehicle);
         let drivetrain = &self.drivetrains[drive.drivetrain as usize];
-        let masses = drivetrain.masses_between(drive.mass_kg, drives.heaviest_kg);
-        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, &masses, packs.pack_kg, packs.charger_kg);
+        let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, &drives.masses, packs.pack_kg, packs.charger_kg);
         let heaviest_kg = vehicle.test_kg(drives.heaviest_kg + packs.kg.1);
         Bound {
             problem,

@@ -6,7 +6,7 @@ use super::bounds::PackLook;
 use super::packs::{ChargerSide, OnTrip, PackSide};
 use super::request::is_salvaged;
 use super::space::SearchProblem;
-use super::subsystems::{Drive, hull};
+use super::subsystems::{Drive, DriveMasses, Drivetrain, hull};
 
 /// Something of which two have a best that neither exceeds.
 pub(super) trait Member: Copy + Send + Sync {
@@ -255,18 +255,25 @@ impl Member for PackBest {
     }
 }
 
-/// The best of several controllers of one drivetrain.
+/// The best of several drives of motors of the same ratings on a gearing.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct DriveBest {
     pub(super) drive: Drive,
+    pub(super) masses: DriveMasses,
     pub(super) dearest: f64,
     pub(super) heaviest_kg: f64,
     pub(super) least_efficiency: f64,
 }
 
 impl DriveBest {
-    pub(super) fn of(drive: &Drive) -> Self {
-        Self { drive: *drive, dearest: drive.price, heaviest_kg: drive.mass_kg, least_efficiency: drive.efficiency }
+    pub(super) fn of(drive: &Drive, drivetrain: &Drivetrain) -> Self {
+        Self {
+            drive: *drive,
+            masses: drivetrain.masses_of(drive),
+            dearest: drive.price,
+            heaviest_kg: drive.mass_kg,
+            least_efficiency: drive.efficiency,
+        }
     }
 
     /// How far apart the members are in price, share.
@@ -302,6 +309,7 @@ impl Member for DriveBest {
                 asked_a: a.asked_a.min(b.asked_a),
                 feedback_a: a.feedback_a.max(b.feedback_a),
             },
+            masses: self.masses.with(&o.masses),
             dearest: self.dearest.max(o.dearest),
             heaviest_kg: self.heaviest_kg.max(o.heaviest_kg),
             least_efficiency: self.least_efficiency.min(o.least_efficiency),

@@ -10,9 +10,9 @@ use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
-use super::packs::PackSide;
+use super::packs::{ChargerSide, PackSide};
 use super::space::SearchProblem;
-use super::subsystems::{Drive, DriveMasses};
+use super::subsystems::{Drive, DriveMasses, hull};
 use super::trip_energy::OnRoad;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
@@ -44,9 +44,6 @@ pub(super) enum Ahead {
     Reaches(f64),
 }
 
-/// Most that a bound on the range can differ between the chargers of one pack: a twentieth, for a fiftieth of the mass.
-const CHARGERS_APART: f64 = 1.05;
-
 impl SearchSpace {
     /// Candidates of one drive with one pack.
     pub(super) fn pair(
@@ -69,10 +66,10 @@ impl SearchSpace {
         if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
             return counts.cut(rule(Rule::SagBelowCutoff), each);
         }
-        // Out of reach by more than the chargers' masses can change is out of reach with each of them.
-        if let (Some(constraint), Some(charger)) = (self.counting_range(problem), pack.chargers.first()) {
-            let look = self.look(problem, drive, (pack, charger.only_kg()), false);
-            if look.best(problem.constraints[constraint].kind) * CHARGERS_APART < problem.constraints[constraint].needed {
+        // Out of reach with all chargers at once is out of reach with each of them.
+        if let Some(constraint) = self.counting_range(problem) {
+            let charger_kg = pack.chargers.iter().map(ChargerSide::only_kg).fold((f64::INFINITY, 0.0), hull);
+            if !self.look(problem, drive, (pack, charger_kg), false).may_meet(&problem.constraints[constraint]) {
                 counts.bounded += 1;
                 return counts.cut(goal(constraint), each);
             }

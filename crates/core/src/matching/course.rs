@@ -14,10 +14,10 @@ use super::twins::SeenTwins;
 use crate::document::Certainty;
 use crate::error::Result;
 
-/// Every so many-th string is looked at first, so many packs of those with about so many drivetrains, of each of which the energy of the trip has
+/// Every so many-th string is looked at first, so many packs of those with about so many trains of motors on a gearing, of each of which the energy of the trip has
 /// to be bounded first, and so many candidates simulated.
 const THIN: usize = 31;
-const THIN_DRIVETRAINS: usize = 48;
+const THIN_TRAINS: usize = 48;
 const THIN_PACKS: usize = 16;
 const FIRST: u64 = 96;
 /// Members in the widest steps above which a first look says that there will be many.
@@ -97,7 +97,7 @@ impl Search<'_> {
         self.space.thin_packs(THIN_PACKS);
         let mut went_on = true;
         if let Some(packs) = PackTree::of(&self.space, self.problem) {
-            let every = (self.space.branches.len() / THIN_DRIVETRAINS).max(1);
+            let every = (self.space.branches.len() / THIN_TRAINS).max(1);
             let mut open = self.everything(&packs, every);
             self.look(&packs, &mut open, usize::MAX, &mut |search| {
                 went_on = go_on(search);

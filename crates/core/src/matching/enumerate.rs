@@ -35,7 +35,7 @@ pub(super) struct SearchSpace {
     pub(super) groups: Vec<Group>,
     /// Voltages that each drive takes, as in its group.
     pub(super) voltages_of: Vec<u32>,
-    /// Drives of each drivetrain as a tree.
+    /// Drives of motors of the same ratings on a gearing as a tree.
     pub(super) branches: Vec<Sapling<DriveBest>>,
     pub(super) kinship: Kinship,
     pub(super) packs: Vec<PackSide>,
@@ -73,11 +73,12 @@ impl SearchSpace {
             group.drives.iter().for_each(|number| voltages_of[*number as usize] = group.voltages);
         }
         let mut first = 0;
+        let drivetrain = |drive: &Drive| &drivetrains[drive.drivetrain as usize];
         let sapling = |drives: &[Drive]| {
             first += drives.len() as u32;
-            Sapling::of(first - drives.len() as u32, drives.iter().map(DriveBest::of))
+            Sapling::of(first - drives.len() as u32, drives.iter().map(|drive| DriveBest::of(drive, drivetrain(drive))))
         };
-        let branches = kept.chunk_by(|a, b| a.drivetrain == b.drivetrain).filter_map(sapling).collect();
+        let branches = kept.chunk_by(|a, b| drivetrain(a).is_rated_as(drivetrain(b))).filter_map(sapling).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
             kinship: Kinship::of(problem, &drivetrains, &kept),

@@ -16,51 +16,75 @@ const MOST_RUNS: u32 = 6;
 /// Longest that is added at once, s.
 const PIECE_S: f64 = 20.0;
 
+/// Some seconds of a run at a load.
+struct Piece {
+    v_m_s: f64,
+    /// Rise that the motors tend to.
+    target: f64,
+    seconds: f64,
+    /// What a rise times what would be left of one from the start grows by while no heat is added.
+    growth: f64,
+}
+
 /// Way after which the motors are too hot on a trip made over and over, m; infinite where they stay cool or take many runs.
 ///
 /// One that may be off its trace for some seconds of each run can spare all the heat of those that count the most at a time.
 pub(super) fn hot_m(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> f64 {
-    if !gets_hot(heat, steps, watts) {
+    let target = |like: u32| heat.target(LEAST_HEAT * watts[like as usize].lost_w);
+    if steps.stretches.iter().all(|(like, _)| target(*like) <= heat.limit) {
+        return f64::INFINITY;
+    }
+    let pieces = pieces(heat, steps, target);
+    if !gets_hot(heat.limit, &pieces) {
         return f64::INFINITY;
     }
     let off_s = MOST_OFF_TRACE * steps.duration_s();
-    let (mut time_s, mut way_m, mut grown, mut spared) = (0.0, 0.0, 0.0, Spared::default());
+    let (mut now, mut way_m, mut grown, mut spared) = (1.0, 0.0, 0.0, Spared::default());
     for _ in 0..MOST_RUNS {
         spared.most_s += off_s;
-        for (like, seconds) in &steps.stretches {
-            let (v_m_s, target) = (steps.unlike[*like as usize].v_m_s, heat.target(LEAST_HEAT * watts[*like as usize].lost_w));
-            let pieces = (seconds / PIECE_S).ceil().max(1.0);
-            let piece_s = seconds / pieces;
-            for _ in 0..pieces as u32 {
-                // A rise times what would be left of one from the start: what was added stays as it is.
-                let before = (time_s / heat.tau_s).exp();
-                time_s += piece_s;
-                let now = (time_s / heat.tau_s).exp();
-                way_m += v_m_s * piece_s;
-                grown += target * (now - before);
-                spared.add(target * now / heat.tau_s, piece_s);
-                if grown - spared.sum > heat.limit * now {
-                    return way_m;
-                }
+        for Piece { v_m_s, target, seconds, growth } in &pieces {
+            // A rise times what would be left of one from the start: what was added stays as it is.
+            let before = now;
+            now *= growth;
+            way_m += v_m_s * seconds;
+            grown += target * (now - before);
+            spared.add(target * now / heat.tau_s, *seconds);
+            if grown - spared.sum > heat.limit * now {
+                return way_m;
             }
         }
     }
     f64::INFINITY
 }
 
+/// A run in pieces none of which is long.
+fn pieces(heat: &ThermalModel, steps: &Steps, target: impl Fn(u32) -> f64) -> Vec<Piece> {
+    let mut pieces: Vec<Piece> = Vec::with_capacity(steps.stretches.len());
+    for (like, seconds) in &steps.stretches {
+        let count = (seconds / PIECE_S).ceil().max(1.0);
+        let piece_s = seconds / count;
+        // Most last as long as the one before.
+        let known = pieces.last().filter(|last| last.seconds == piece_s).map(|last| last.growth);
+        let growth = known.unwrap_or_else(|| (piece_s / heat.tau_s).exp());
+        let piece = || Piece { v_m_s: steps.unlike[*like as usize].v_m_s, target: target(*like), seconds: piece_s, growth };
+        pieces.extend(std::iter::repeat_with(piece).take(count as usize));
+    }
+    pieces
+}
+
 /// Whether they get hot where nothing is spared.
-fn gets_hot(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> bool {
+fn gets_hot(limit: f64, pieces: &[Piece]) -> bool {
     let mut rise = 0.0;
     for _ in 0..MOST_RUNS {
         let before = rise;
-        for (like, seconds) in &steps.stretches {
-            rise = heat.after(rise, LEAST_HEAT * watts[*like as usize].lost_w, *seconds);
-            if rise > heat.limit {
+        for Piece { target, growth, .. } in pieces {
+            rise = target + (rise - target) / growth;
+            if rise > limit {
                 return true;
             }
         }
         // As warm as it was a run before.
-        if rise - before < 1e-3 * heat.limit {
+        if rise - before < 1e-3 * limit {
             break;
         }
     }

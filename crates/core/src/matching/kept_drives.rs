@@ -34,9 +34,12 @@ pub(super) fn kept_drives(
         // Hills and top speed only get harder with mass; accelerations are left to where the mass is known.
         problem.constraints.iter().position(|m| !matches!(m.kind, FigureKind::Acceleration(..)) && !look.may_meet(m))
     };
-    let motors = |d: &Drivetrain| (d.configuration.motor, d.configuration.place, d.configuration.count);
+    let ratings = |d: &Drivetrain| {
+        let of = d.configuration;
+        (problem.same.motors[usize::from(of.motor)], of.place, of.count)
+    };
     let mut first = 0;
-    let on_motors = drivetrains.chunk_by(|a, b| motors(a) == motors(b)).map(|some| {
+    let on_motors = drivetrains.chunk_by(|a, b| ratings(a) == ratings(b)).map(|some| {
         first += some.len() as u32;
         (first - some.len() as u32, some)
     });
@@ -45,12 +48,12 @@ pub(super) fn kept_drives(
     let found: Vec<(Vec<Drive>, Counts)> = on_motors
         .par_iter()
         .with_max_len(1)
-        .map(|(first, same_motors)| {
+        .map(|(first, same_ratings)| {
             let mut counts = Counts::new(problem);
             if cancel.is_cancelled() || all.load(Ordering::Relaxed) > MOST_DRIVES {
                 return (Vec::new(), counts);
             }
-            let (mut drives, other_kind) = drives(problem, *first, same_motors);
+            let (mut drives, other_kind) = drives(problem, *first, same_ratings);
             counts.cut(rule(Rule::MotorKind), other_kind * energies);
             drives.retain(|drive| match is_dead(drive) {
                 Some(constraint) => {
@@ -59,6 +62,7 @@ pub(super) fn kept_drives(
                 }
                 None => true,
             });
+            drives.shrink_to_fit();
             all.fetch_add(drives.len(), Ordering::Relaxed);
             (drives, counts)
         })

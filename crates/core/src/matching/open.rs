@@ -11,10 +11,10 @@ use super::candidates::Candidate;
 use super::objectives::Bins;
 use super::pareto::Order;
 
-/// Some controllers of one drivetrain times some packs, by their places in their trees.
+/// Some drives of motors of the same ratings on a gearing times some packs, by their places in their trees.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Block {
-    pub(super) drivetrain: u32,
+    pub(super) train: u32,
     pub(super) drives: u32,
     pub(super) packs: u32,
     /// How many combinations it holds.
@@ -54,7 +54,7 @@ impl Open {
     fn place(&self) -> (bool, [u32; 3]) {
         match self {
             Self::Candidate(c) => (false, [c.drive, c.pack, c.charger]),
-            Self::Block(b) => (true, [b.drivetrain, b.drives, b.packs]),
+            Self::Block(b) => (true, [b.train, b.drives, b.packs]),
         }
     }
 }

@@ -145,12 +145,12 @@ impl<'a> Search<'a> {
         approaches.iter().zip(&self.bests).all(|(of, best)| !of || best.as_ref().is_some_and(better))
     }
 
-    /// Every pack that is laid out with every so many-th drivetrain.
+    /// Every pack that is laid out with every so many-th train of motors on a gearing.
     pub(super) fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList {
         let mut open = OpenList::new();
-        let drivetrains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
+        let trains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
         let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
-        let whole: Vec<Looked> = drivetrains.par_chunks(4).map(|some| self.looked(blocks.whole(some))).collect();
+        let whole: Vec<Looked> = trains.par_chunks(4).map(|some| self.looked(blocks.whole(some))).collect();
         self.opened(whole, &mut open);
         open
     }

@@ -140,15 +140,20 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
         found
     };
     let mut all: Vec<Drivetrain> = alike.par_iter().flat_map_iter(of_ratings).collect();
-    // As the library has them: motors by mounts by gearings.
+    // As the library has them, ratings by mounts by gearings; those that share all of it one after another.
     all.sort_by_key(|d| {
         let of = d.configuration;
-        (of.motor, of.place, of.count, of.gearing)
+        (problem.same.motors[usize::from(of.motor)], of.place, of.count, of.gearing, of.motor)
     });
     all
 }
 
 impl Drivetrain {
+    /// Whether another is of motors of the same ratings on the same gearing.
+    pub(super) fn is_rated_as(&self, other: &Self) -> bool {
+        Arc::ptr_eq(&self.rated, &other.rated)
+    }
+
     /// Greatest pull for each kilogram of the vehicle that the driven wheels pass, N, with drives, packs and chargers from the lightest to the
     /// heaviest, kg.
     pub(super) fn grip_n_per_kg(&self, vehicle: &FixedVehicle, drives: &DriveMasses, pack_kg: (f64, f64), charger_kg: (f64, f64)) -> f64 {
@@ -214,14 +219,14 @@ fn machines(problem: &SearchProblem, drivetrain: &Drivetrain, air_c: f64) -> (Ve
     (all, other_kind)
 }
 
-/// Drivetrains of the same motors, by their places, with every controller for their kind; and how many pairs there are besides.
-pub(super) fn drives(problem: &SearchProblem, first: u32, same_motors: &[Drivetrain]) -> (Vec<Drive>, u64) {
-    let Some(one) = same_motors.first() else { return (Vec::new(), 0) };
+/// Drivetrains of as many motors of the same ratings, by their places, with every controller for their kind; and how many pairs there are besides.
+pub(super) fn drives(problem: &SearchProblem, first: u32, same_ratings: &[Drivetrain]) -> (Vec<Drive>, u64) {
+    let Some(one) = same_ratings.first() else { return (Vec::new(), 0) };
     let (machines, other_kind) = machines(problem, one, Conditions::of(&problem.base).temperature_c);
     let on = |(drivetrain, on): (u32, &Drivetrain)| {
         let (mass_kg, price) = (on.mass_kg, on.price);
         let drive = move |m: &Drive| Drive { drivetrain, mass_kg: mass_kg + m.mass_kg, price: price + m.price, ..*m };
         machines.iter().map(drive).collect::<Vec<Drive>>()
     };
-    ((first..).zip(same_motors).flat_map(on).collect(), other_kind * same_motors.len() as u64)
+    ((first..).zip(same_ratings).flat_map(on).collect(), other_kind * same_ratings.len() as u64)
 }

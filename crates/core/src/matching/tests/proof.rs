@@ -80,7 +80,7 @@ impl Proof {
     /// The tree that holds a drive, grown.
     pub(super) fn drive_tree(&self, drive: u32) -> &Tree<DriveBest> {
         let sapling = self.space.branches.iter().find(|s| s.holds(drive)).expect("in a tree");
-        let tree = sapling.tree(|number| DriveBest::of(&self.space.drives[number as usize]));
+        let tree = sapling.tree(|number| self.space.drive_best(number));
         let all = tree.root();
         let root = sapling.at(sapling.root_place(), |_| panic!("nothing below the root was asked for"));
         // Of which controller a best is, it does not say.
