@@ -85,6 +85,9 @@ struct Sides<'a> {
     packs: &'a Branch<PackBest>,
 }
 
+/// Most combinations that are looked at at once, where they differ in masses and prices alone.
+const MOST_AT_ONCE: u64 = 64;
+
 /// What becomes of a block.
 enum Fate {
     Cut(Why),
@@ -127,6 +130,10 @@ impl Blocks<'_> {
                 found.beaten.push(Open::Block(*block));
                 continue;
             }
+            if self.is_leaf(&sides, block.combinations) {
+                self.look((block.train, block.drives, block.packs), &block.bins, &mut found);
+                continue;
+            }
             let (drives, packs) = (sides.drives, sides.packs);
             let halves = match (drives.halves, packs.halves) {
                 // The side that is less like itself is cut.
@@ -163,15 +170,28 @@ impl Blocks<'_> {
         if combinations == 0 {
             return;
         }
-        if sides.drives.halves.is_none() && sides.packs.halves.is_none() {
-            let Some(number) = self.space.branches[train as usize].numbers(sides.drives).next() else { return };
-            let at = self.packs.tree.order[sides.packs.from] as usize;
-            return self.space.pair(self.problem, (at, number), (above, self.answered), found);
-        }
+        let is_leaf = self.is_leaf(&sides, combinations);
         match self.fate(&sides, above, &mut found.counts) {
             Fate::Cut(why) => found.counts.cut(why, combinations),
             Fate::Beaten(bins, rank) => found.beaten.push(Open::Block(Block { train, drives, packs, combinations, bins, rank })),
+            Fate::Open(bins, _) if is_leaf => self.one_by_one(&sides, &bins, found),
             Fate::Open(bins, rank) => found.open.push(Open::Block(Block { train, drives, packs, combinations, bins, rank })),
+        }
+    }
+
+    /// Whether a block is not split any further: one pack, with few drives of the same ratings.
+    fn is_leaf(&self, sides: &Sides<'_>, combinations: u64) -> bool {
+        let few = sides.drives.best.ratings.is_some() && combinations <= MOST_AT_ONCE;
+        sides.packs.halves.is_none() && (sides.drives.halves.is_none() || few)
+    }
+
+    /// What becomes of each combination of a leaf, of which these steps are told.
+    fn one_by_one(&self, sides: &Sides<'_>, bins: &Bins, found: &mut Opened) {
+        let at = self.packs.tree.order[sides.packs.from] as usize;
+        for (number, fitting) in self.space.branches[sides.train as usize].numbers(sides.drives).zip(self.fitting(sides)) {
+            if fitting > 0 {
+                self.space.pair(self.problem, (at, number), (bins, self.answered), found);
+            }
         }
     }
 
@@ -203,7 +223,7 @@ impl Blocks<'_> {
         if let Some(why) = space.too_much(problem, drive.price + packs.price.0, drive.mass_kg + packs.kg.0).or_else(known) {
             return Fate::Cut(why);
         }
-        counts.blocks += 1;
+        counts.looked_at(sides.packs.halves.is_none() && drives.ratings.is_some());
         let best = |bins: Bins| self.at_best(sides, bins, problem.objectives.rank(&bins));
         // Money, mass and hours are told at once; with what is known of the block above they are often enough.
         let BlockBest { cost, added_kg, .. } = self.at_best(sides, *above, f64::INFINITY);
@@ -227,7 +247,7 @@ impl SearchSpace {
     /// A drive alone.
     pub(super) fn drive_best(&self, number: u32) -> DriveBest {
         let drive = &self.drives[number as usize];
-        DriveBest::of(drive, &self.drivetrains[drive.drivetrain as usize])
+        DriveBest::of(drive, &self.drivetrains[drive.drivetrain as usize], self.same_controllers[usize::from(drive.controller)])
     }
 
     /// Some drives of a train, by their place in its tree.

@@ -260,16 +260,20 @@ impl Member for PackBest {
 pub(super) struct DriveBest {
     pub(super) drive: Drive,
     pub(super) masses: DriveMasses,
+    /// Ratings of the controllers, by the first that has them; none where they differ.
+    pub(super) ratings: Option<u16>,
     pub(super) dearest: f64,
     pub(super) heaviest_kg: f64,
     pub(super) least_efficiency: f64,
 }
 
 impl DriveBest {
-    pub(super) fn of(drive: &Drive, drivetrain: &Drivetrain) -> Self {
+    /// Of one, with the first controller of the same ratings.
+    pub(super) fn of(drive: &Drive, drivetrain: &Drivetrain, ratings: u16) -> Self {
         Self {
             drive: *drive,
             masses: drivetrain.masses_of(drive),
+            ratings: Some(ratings),
             dearest: drive.price,
             heaviest_kg: drive.mass_kg,
             least_efficiency: drive.efficiency,
@@ -310,6 +314,7 @@ impl Member for DriveBest {
                 feedback_a: a.feedback_a.max(b.feedback_a),
             },
             masses: self.masses.with(&o.masses),
+            ratings: self.ratings.filter(|own| o.ratings == Some(*own)),
             dearest: self.dearest.max(o.dearest),
             heaviest_kg: self.heaviest_kg.max(o.heaviest_kg),
             least_efficiency: self.least_efficiency.min(o.least_efficiency),

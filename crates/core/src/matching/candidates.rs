@@ -10,11 +10,10 @@ use super::count::{Why, goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
-use super::packs::{ChargerSide, PackSide};
+use super::packs::PackSide;
 use super::space::SearchProblem;
-use super::subsystems::{Drive, DriveMasses, hull};
+use super::subsystems::{Drive, DriveMasses};
 use super::trip_energy::OnRoad;
-use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::limits::{controller_over_pack, sags_below};
 use crate::trip::Trace;
@@ -45,12 +44,12 @@ pub(super) enum Ahead {
 }
 
 impl SearchSpace {
-    /// Candidates of one drive with one pack.
+    /// Candidates of one drive with one pack, of which some steps are told.
     pub(super) fn pair(
         &self,
         problem: &SearchProblem,
         (at, number): (usize, u32),
-        (above, answered): (&Bins, &dyn Answered),
+        (told, answered): (&Bins, &dyn Answered),
         found: &mut Opened,
     ) {
         let (pack, counts) = (&self.packs[at], &mut found.counts);
@@ -66,14 +65,6 @@ impl SearchSpace {
         if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
             return counts.cut(rule(Rule::SagBelowCutoff), each);
         }
-        // Out of reach with all chargers at once is out of reach with each of them.
-        if let Some(constraint) = self.counting_range(problem) {
-            let charger_kg = pack.chargers.iter().map(ChargerSide::only_kg).fold((f64::INFINITY, 0.0), hull);
-            if !self.look(problem, drive, (pack, charger_kg), false).may_meet(&problem.constraints[constraint]) {
-                counts.bounded += 1;
-                return counts.cut(goal(constraint), each);
-            }
-        }
         let mut open = Vec::new();
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
@@ -88,23 +79,12 @@ impl SearchSpace {
                 let rank = problem.objectives.rank(&bins);
                 Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg, close: false, simulated: false }
             };
-            let exactly = at_best(problem.objectives.with_exact(above, cost, added_kg, charger.hours));
+            let exactly = at_best(problem.objectives.with_exact(told, cost, added_kg, charger.hours));
             if answered.is_out(&exactly) {
                 found.beaten.push(Open::Candidate(exactly));
                 continue;
             }
-            let look = self.look(problem, drive, (pack, charger.only_kg()), false);
-            counts.bounded += 1;
-            if self.keep_up.as_ref().is_some_and(|k| k.is_missed(&look)) {
-                counts.cut(rule(Rule::NotFollowed), 1);
-                continue;
-            }
-            let told = look.told(&exactly.bins, (cost, added_kg, charger.shortfall), |bins| answered.is_out(&at_best(*bins)));
-            match told {
-                Told::Missed(constraint) => counts.cut(goal(constraint), 1),
-                Told::Beaten(bins) => found.beaten.push(Open::Candidate(at_best(bins))),
-                Told::Open(bins) => open.push(at_best(bins)),
-            }
+            open.push(exactly);
         }
         let open_kg = open.iter().map(|c| pack.chargers[c.charger as usize].mass_kg);
         let charger_kg = open_kg.fold((f64::INFINITY, 0.0_f64), |(light, heavy), kg| (light.min(kg), heavy.max(kg)));
@@ -148,12 +128,6 @@ impl SearchSpace {
         let constraint = problem.cost_constraint()?;
         let least = pack.chargers.iter().map(|c| c.price).fold(f64::INFINITY, f64::min);
         (!problem.constraints[constraint].may_be_met(self.vehicle.bare_cost + price + least)).then(|| goal(constraint))
-    }
-
-    /// The goal on the range that counts, if it must be met.
-    fn counting_range(&self, problem: &SearchProblem) -> Option<usize> {
-        let counting = problem.trip?;
-        problem.constraints.iter().position(|m| m.kind == FigureKind::Range(counting))
     }
 
     /// What closer bounds of a candidate show.

@@ -111,6 +111,11 @@ impl Counts {
         self.cuts[why].0 += combinations;
     }
 
+    /// One more look at a block; a leaf holds one pack with drives of the same ratings.
+    pub(super) fn looked_at(&mut self, is_leaf: bool) {
+        *(if is_leaf { &mut self.bounded } else { &mut self.blocks }) += 1;
+    }
+
     /// Cuts one candidate, known by bounds or simulated.
     pub(super) fn cut_one(&mut self, why: Why, simulated: bool) {
         self.cuts[why].0 += 1;

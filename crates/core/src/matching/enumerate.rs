@@ -7,24 +7,23 @@ use rayon::prelude::*;
 
 use super::branches::{DriveBest, Sapling};
 use super::constraint::Constraint;
-use super::count::{Counts, OUTCLASSED, Why, goal, rule};
+use super::count::{Counts, Why, goal, rule};
 use super::fixed_vehicle::FixedVehicle;
 use super::groups::{Group, groups};
 use super::keep_up::KeepUp;
 use super::kept_drives::kept_drives;
 use super::kin::Kinship;
-use super::packs::{ChargerSide, PackSide};
+use super::packs::PackSide;
 use super::road_energy::RoadEnergy;
 use super::size::{MOST_PACKS, check_size, too_many_packs};
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain, drivetrains};
 use crate::cancel::Cancel;
-use crate::charge::{charge, charge_hours};
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
-use crate::library::{Charger, Module};
-use crate::limits::{charger_over_pack, charger_under_pack, full_charge_over, pack_below};
+use crate::library::Module;
+use crate::limits::{full_charge_over, pack_below};
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]
@@ -37,6 +36,8 @@ pub(super) struct SearchSpace {
     pub(super) voltages_of: Vec<u32>,
     /// Drives of motors of the same ratings on a gearing as a tree.
     pub(super) branches: Vec<Sapling<DriveBest>>,
+    /// The first controller of the same ratings, of each.
+    pub(super) same_controllers: Vec<u16>,
     pub(super) kinship: Kinship,
     pub(super) packs: Vec<PackSide>,
     /// Places of the groups each pack may feed; packs of one string share them.
@@ -74,13 +75,15 @@ impl SearchSpace {
         }
         let mut first = 0;
         let drivetrain = |drive: &Drive| &drivetrains[drive.drivetrain as usize];
+        let same = |drive: &Drive| problem.same.controllers[usize::from(drive.controller)];
         let sapling = |drives: &[Drive]| {
             first += drives.len() as u32;
-            Sapling::of(first - drives.len() as u32, drives.iter().map(|drive| DriveBest::of(drive, drivetrain(drive))))
+            Sapling::of(first - drives.len() as u32, drives.iter().map(|drive| DriveBest::of(drive, drivetrain(drive), same(drive))))
         };
         let branches = kept.chunk_by(|a, b| drivetrain(a).is_rated_as(drivetrain(b))).filter_map(sapling).collect();
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
+            same_controllers: problem.same.controllers.clone(),
             kinship: Kinship::of(problem, &drivetrains, &kept),
             vehicle,
             drivetrains,
@@ -233,98 +236,4 @@ impl SearchSpace {
         let test_kg = self.vehicle.test_kg(added_kg);
         self.vehicle.mass_limits.iter().find(|(_, limit)| test_kg > limit * (1.0 + 1e-9)).map(|(plate, _)| rule(*plate))
     }
-
-    fn add_chargers(
-        &self,
-        problem: &SearchProblem,
-        pack: &mut PackSide,
-        (drive_price, drive_kg): (f64, f64),
-        fed: u64,
-        counts: &mut Counts,
-    ) {
-        let mut document = problem
-            .light
-            .clone()
-            .with(|d| d.design.pack = Some(problem.pack(&problem.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
-        let full_v = pack.model.full_v;
-        let window = (pack.model.soc_min, pack.model.soc_max);
-        let mut fitting: Vec<ChargerSide> = Vec::new();
-        for (place, charger) in (0u16..).zip(&problem.chargers) {
-            let record = charger.as_ref().map(|c| &c.counted);
-            if let Some(c) = record {
-                if charger_over_pack(full_v, c.output_min_v) {
-                    counts.cut(rule(Rule::ChargerOverPack), fed);
-                    continue;
-                }
-                if charger_under_pack(full_v, c.output_max_v) && problem.keeps(Rule::ChargerUnderPack) {
-                    counts.cut(rule(Rule::ChargerUnderPack), fed);
-                    continue;
-                }
-            }
-            let (price, mass_kg) = record.map_or((0.0, 0.0), |c| (c.price, c.mass_kg));
-            if let Some(why) = self.too_much(problem, drive_price + pack.price + price, drive_kg + pack.mass_kg + mass_kg) {
-                counts.cut(why, fed);
-                continue;
-            }
-            // One that is no weaker in anything, dearer nor heavier fills it as fast.
-            let outclassed = |a: &ChargerSide| match (&problem.chargers[usize::from(a.place)], record) {
-                (Some(own), Some(c)) => a.price <= price && a.mass_kg <= mass_kg && is_no_weaker(&own.counted, c, full_v),
-                _ => false,
-            };
-            if fitting.iter().any(outclassed) {
-                counts.cut(OUTCLASSED, fed);
-                continue;
-            }
-            document = document.with(|d| d.design.charger = record.cloned());
-            let socket = |i: usize| &document.brief.sockets[i];
-            let hours = |i: usize| {
-                let session = charge(&document, &pack.model, socket(i), window.0, window.1);
-                session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
-            };
-            // Most often less tells which side of a goal they are on and in which step.
-            let alike = |i: usize, tell: &dyn Fn(f64) -> i32| {
-                let enough = |least: f64, most: f64| tell(least) == tell(most) || most <= least * (1.0 + APART);
-                let (least, most) = charge_hours(&document, &pack.model, socket(i), window, enough);
-                if tell(least) == tell(most) { least } else { hours(i) }
-            };
-            let missed = |m: &Constraint| {
-                let FigureKind::Charge(i) = m.kind else { return false };
-                !m.met(alike(i, &|hours| i32::from(m.met(hours))))
-            };
-            if let Some(constraint) = problem.constraints.iter().position(missed) {
-                counts.cut(goal(constraint), fed);
-                continue;
-            }
-            let counting = match problem.objectives.kinds[4] {
-                Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours)),
-                _ => 0.0,
-            };
-            let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
-            let shortfall = problem.objectives.relaxed.iter().map(charging).sum();
-            fitting.push(ChargerSide { place, mass_kg, price, hours: counting, shortfall });
-        }
-        let bin = |c: &ChargerSide| problem.objectives.bin(4, c.hours);
-        let outclasses = |a: &ChargerSide, b: &ChargerSide| {
-            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && bin(a) <= bin(b) && a.shortfall <= b.shortfall;
-            let better = a.price < b.price || a.mass_kg < b.mass_kg || bin(a) < bin(b) || a.shortfall < b.shortfall;
-            no_worse && (better || a.place < b.place)
-        };
-        pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
-        counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
-    }
-}
-
-/// Share of the hours of a charge up to which they are told from a few of its steps before all are counted.
-const APART: f64 = 0.004;
-
-/// Whether a charger gives no less than another at every charge, at whatever socket.
-fn is_no_weaker(a: &Charger, b: &Charger, full_v: f64) -> bool {
-    let end_v = |c: &Charger| full_v.clamp(c.output_min_v, c.output_max_v);
-    let input_a = |c: &Charger| c.input_current_a.unwrap_or(f64::INFINITY);
-    a.output_power_w >= b.output_power_w
-        && a.output_current_a >= b.output_current_a
-        && a.efficiency >= b.efficiency
-        && a.phases >= b.phases
-        && input_a(a) >= input_a(b)
-        && end_v(a) >= end_v(b)
 }

@@ -7,6 +7,7 @@ mod bounding;
 mod bounds;
 mod branches;
 mod candidates;
+mod chargers;
 mod checkpoints;
 mod chosen;
 mod configuration;

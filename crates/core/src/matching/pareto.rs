@@ -101,8 +101,6 @@ pub(super) type Order = [i32; MOST_DOUBLED as usize];
 /// One kept candidate.
 #[derive(Debug, Clone)]
 pub(super) struct Kept<T> {
-    /// Steps as wide as they are.
-    bins: Bins,
     pub(super) tie: Tie,
     pub(super) what: T,
 }
@@ -111,18 +109,21 @@ pub(super) struct Kept<T> {
 #[derive(Debug, Clone)]
 pub(super) struct ParetoFront<T> {
     pub(super) kept: Vec<Kept<T>>,
+    /// Steps of each, as wide as they are: side by side, as they are looked through millions of times.
+    bins: Vec<Bins>,
     pub(super) widening: Widening,
 }
 
 impl<T> ParetoFront<T> {
     pub(super) fn new(widening: Widening) -> Self {
-        Self { kept: Vec::new(), widening }
+        Self { kept: Vec::new(), bins: Vec::new(), widening }
     }
 
     /// The member that beats a candidate of at best these steps, if one does.
     pub(super) fn dominated_by(&self, tie: &Tie) -> Option<&Kept<T>> {
         let bins = self.widening.wide(&tie.bins, self.widening.doubled);
-        self.kept.iter().find(|k| covers(&k.bins, &bins) && (k.bins != bins || !self.widening.before(tie, &k.tie)))
+        let beats = |(own, kept): &(&Bins, &Kept<T>)| covers(own, &bins) && (**own != bins || !self.widening.before(tie, &kept.tie));
+        self.bins.iter().zip(&self.kept).find(beats).map(|(_, kept)| kept)
     }
 
     /// Takes a candidate in unless a member beats it. What is beaten, be it the candidate or members, is `aside`.
@@ -131,8 +132,13 @@ impl<T> ParetoFront<T> {
             return aside.push((tie, what));
         }
         let bins = self.widening.wide(&tie.bins, self.widening.doubled);
-        aside.extend(self.kept.extract_if(.., |k| covers(&bins, &k.bins)).map(|k| (k.tie, k.what)));
-        self.kept.push(Kept { bins, tie, what });
+        for i in (0..self.kept.len()).rev().filter(|i| covers(&bins, &self.bins[*i])).collect::<Vec<_>>() {
+            self.bins.swap_remove(i);
+            let Kept { tie, what } = self.kept.swap_remove(i);
+            aside.push((tie, what));
+        }
+        self.bins.push(bins);
+        self.kept.push(Kept { tie, what });
     }
 }
 

@@ -5,23 +5,24 @@ use std::collections::HashMap;
 use serde::Serialize;
 
 use super::space::Ready;
-use crate::library::{Controller, Motor};
+use crate::library::{Charger, Controller, Motor};
 
-/// Motors and controllers by the first of the library with the same ratings; what drives alike at the same mass, drives alike at all.
+/// Parts by the first of the library with the same ratings; what drives alike at the same mass, drives alike at all.
 #[derive(Debug, Clone)]
 pub(super) struct SameRatings {
     pub(super) motors: Vec<u16>,
     pub(super) controllers: Vec<u16>,
-    /// Whether any are there twice.
+    pub(super) chargers: Vec<u16>,
+    /// Whether any motors or controllers are there twice.
     pub(super) any: bool,
 }
 
 impl SameRatings {
-    pub(super) fn of(motors: &[Ready<Motor>], controllers: &[Ready<Controller>]) -> Self {
+    pub(super) fn of(motors: &[Ready<Motor>], controllers: &[Ready<Controller>], chargers: &[Option<Ready<Charger>>]) -> Self {
         let motors = firsts(motors.iter().map(|m| &m.counted));
         let controllers = firsts(controllers.iter().map(|c| &c.counted));
         let any = motors.iter().chain(&controllers).zip((0..motors.len() as u16).chain(0..)).any(|(first, own)| *first != own);
-        Self { motors, controllers, any }
+        Self { motors, controllers, chargers: firsts(chargers.iter().map(|c| c.as_ref().map(|c| &c.counted))), any }
     }
 }
 

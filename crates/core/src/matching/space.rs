@@ -227,7 +227,7 @@ impl SearchProblem {
             unpriced,
             without_price,
             gearings,
-            same: SameRatings::of(&motors, &controllers),
+            same: SameRatings::of(&motors, &controllers, &chargers),
             motors,
             controllers,
             modules,

@@ -1,0 +1,139 @@
+//! Chargers that suit a pack: those that no other betters.
+
+use std::collections::HashMap;
+
+use super::constraint::Constraint;
+use super::count::{Counts, OUTCLASSED, goal, rule};
+use super::enumerate::SearchSpace;
+use super::packs::{ChargerSide, PackSide};
+use super::space::SearchProblem;
+use crate::charge::{charge, charge_hours};
+use crate::figures::FigureKind;
+use crate::findings::Rule;
+use crate::inputs::Counted;
+use crate::library::Charger;
+use crate::limits::{charger_over_pack, charger_under_pack};
+use crate::pack::PackModel;
+
+impl SearchSpace {
+    /// Gives a pack the chargers that suit it, with drives of at least a price and mass; the others are counted, with each of `fed` drives.
+    pub(super) fn add_chargers(
+        &self,
+        problem: &SearchProblem,
+        pack: &mut PackSide,
+        (drive_price, drive_kg): (f64, f64),
+        fed: u64,
+        counts: &mut Counts,
+    ) {
+        let mut document = problem
+            .light
+            .clone()
+            .with(|d| d.design.pack = Some(problem.pack(&problem.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
+        let full_v = pack.model.full_v;
+        // Those of the same ratings take as long.
+        let (mut fitting, mut told): (Vec<ChargerSide>, HashMap<u16, Hours>) = (Vec::new(), HashMap::new());
+        for (place, charger) in (0u16..).zip(&problem.chargers) {
+            let record = charger.as_ref().map(|c| &c.counted);
+            if let Some(c) = record {
+                if charger_over_pack(full_v, c.output_min_v) {
+                    counts.cut(rule(Rule::ChargerOverPack), fed);
+                    continue;
+                }
+                if charger_under_pack(full_v, c.output_max_v) && problem.keeps(Rule::ChargerUnderPack) {
+                    counts.cut(rule(Rule::ChargerUnderPack), fed);
+                    continue;
+                }
+            }
+            let (price, mass_kg) = record.map_or((0.0, 0.0), |c| (c.price, c.mass_kg));
+            if let Some(why) = self.too_much(problem, drive_price + pack.price + price, drive_kg + pack.mass_kg + mass_kg) {
+                counts.cut(why, fed);
+                continue;
+            }
+            // One that is no weaker in anything, dearer nor heavier fills it as fast.
+            let outclassed = |a: &ChargerSide| match (&problem.chargers[usize::from(a.place)], record) {
+                (Some(own), Some(c)) => a.price <= price && a.mass_kg <= mass_kg && is_no_weaker(&own.counted, c, full_v),
+                _ => false,
+            };
+            if fitting.iter().any(outclassed) {
+                counts.cut(OUTCLASSED, fed);
+                continue;
+            }
+            let ratings = problem.same.chargers[usize::from(place)];
+            let hours = match told.get(&ratings) {
+                Some(known) => *known,
+                None => {
+                    document = document.with(|d| d.design.charger = record.cloned());
+                    let hours = Hours::of(problem, &document, &pack.model);
+                    told.insert(ratings, hours);
+                    hours
+                }
+            };
+            match hours {
+                Hours::Missed(constraint) => counts.cut(goal(constraint), fed),
+                Hours::Takes { hours, shortfall } => fitting.push(ChargerSide { place, mass_kg, price, hours, shortfall }),
+            }
+        }
+        let bin = |c: &ChargerSide| problem.objectives.bin(4, c.hours);
+        let outclasses = |a: &ChargerSide, b: &ChargerSide| {
+            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && bin(a) <= bin(b) && a.shortfall <= b.shortfall;
+            let better = a.price < b.price || a.mass_kg < b.mass_kg || bin(a) < bin(b) || a.shortfall < b.shortfall;
+            no_worse && (better || a.place < b.place)
+        };
+        pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
+        counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
+    }
+}
+
+/// What a charger does for a pack.
+#[derive(Clone, Copy)]
+enum Hours {
+    /// It misses a goal, by its place.
+    Missed(usize),
+    /// Hours at the socket that counts, and the shortfall of goals that may be missed, as in [`ChargerSide`].
+    Takes { hours: f64, shortfall: f64 },
+}
+
+impl Hours {
+    /// Of a document with the charger, and its pack.
+    fn of(problem: &SearchProblem, document: &Counted, pack: &PackModel) -> Self {
+        let (window, socket) = ((pack.soc_min, pack.soc_max), |i: usize| &document.brief.sockets[i]);
+        let hours = |i: usize| {
+            let session = charge(document, pack, socket(i), window.0, window.1);
+            session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
+        };
+        // Most often less tells which side of a goal they are on and in which step.
+        let alike = |i: usize, tell: &dyn Fn(f64) -> i32| {
+            let enough = |least: f64, most: f64| tell(least) == tell(most) || most <= least * (1.0 + APART);
+            let (least, most) = charge_hours(document, pack, socket(i), window, enough);
+            if tell(least) == tell(most) { least } else { hours(i) }
+        };
+        let missed = |m: &Constraint| {
+            let FigureKind::Charge(i) = m.kind else { return false };
+            !m.met(alike(i, &|hours| i32::from(m.met(hours))))
+        };
+        if let Some(constraint) = problem.constraints.iter().position(missed) {
+            return Self::Missed(constraint);
+        }
+        let counting = match problem.objectives.kinds[4] {
+            Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours)),
+            _ => 0.0,
+        };
+        let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
+        Self::Takes { hours: counting, shortfall: problem.objectives.relaxed.iter().map(charging).sum() }
+    }
+}
+
+/// Share of the hours of a charge up to which they are told from a few of its steps before all are counted.
+const APART: f64 = 0.004;
+
+/// Whether a charger gives no less than another at every charge, at whatever socket.
+fn is_no_weaker(a: &Charger, b: &Charger, full_v: f64) -> bool {
+    let end_v = |c: &Charger| full_v.clamp(c.output_min_v, c.output_max_v);
+    let input_a = |c: &Charger| c.input_current_a.unwrap_or(f64::INFINITY);
+    a.output_power_w >= b.output_power_w
+        && a.output_current_a >= b.output_current_a
+        && a.efficiency >= b.efficiency
+        && a.phases >= b.phases
+        && input_a(a) >= input_a(b)
+        && end_v(a) >= end_v(b)
+}
