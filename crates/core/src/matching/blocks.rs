@@ -246,8 +246,8 @@ impl Blocks<'_> {
 impl SearchSpace {
     /// A drive alone.
     pub(super) fn drive_best(&self, number: u32) -> DriveBest {
-        let drive = &self.drives[number as usize];
-        DriveBest::of(drive, &self.drivetrains[drive.drivetrain as usize], self.same_controllers[usize::from(drive.controller)])
+        let drive = self.drive(number);
+        DriveBest::of(&drive, &self.drivetrains[drive.drivetrain as usize], self.same_controllers[usize::from(drive.controller)])
     }
 
     /// Some drives of a train, by their place in its tree.
@@ -256,8 +256,8 @@ impl SearchSpace {
     }
 
     /// Drives and packs at once: the lightest of them against the road, the heaviest for the grip.
-    pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &'a DriveBest, packs: &PackBest) -> Bound<'a> {
-        let (drive, vehicle) = (&drives.drive, &self.vehicle);
+    pub(super) fn look_at_block<'a>(&'a self, problem: &'a SearchProblem, drives: &DriveBest, packs: &PackBest) -> Bound<'a> {
+        let (drive, vehicle) = (drives.drive, &self.vehicle);
         let drivetrain = &self.drivetrains[drive.drivetrain as usize];
         let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, &drives.masses, packs.pack_kg, packs.charger_kg);
         let heaviest_kg = vehicle.test_kg(drives.heaviest_kg + packs.kg.1);

@@ -22,7 +22,7 @@ pub(super) struct Bound<'a> {
     pub(super) problem: &'a SearchProblem,
     pub(super) vehicle: &'a FixedVehicle,
     pub(super) drivetrain: &'a Drivetrain,
-    pub(super) drive: &'a Drive,
+    pub(super) drive: Drive,
     /// Absent: whatever pack there is.
     pub(super) pack: Option<PackLook>,
     /// Test mass, kg; the least of several.
@@ -110,7 +110,7 @@ impl Bound<'_> {
 
     /// What there is at most.
     pub(super) fn power(&self, duty: Duty) -> Power {
-        let (drive, minutes) = (self.drive, &self.drive.ten_minutes);
+        let (drive, minutes) = (&self.drive, &self.drive.ten_minutes);
         let (torque_nm, own_w, loss_w, controller_a) = match duty {
             Duty::Peak => (drive.peak_nm, f64::INFINITY, f64::INFINITY, drive.peak_a),
             // Motor and controller as long as their heat allows from cold, at most their peak.

@@ -12,7 +12,7 @@ use super::objectives::Bins;
 use super::open::Open;
 use super::packs::PackSide;
 use super::space::SearchProblem;
-use super::subsystems::{Drive, DriveMasses};
+use super::subsystems::{Drive, DriveMasses, KeptDrive};
 use super::trip_energy::OnRoad;
 use crate::findings::Rule;
 use crate::limits::{controller_over_pack, sags_below};
@@ -53,7 +53,7 @@ impl SearchSpace {
         found: &mut Opened,
     ) {
         let (pack, counts) = (&self.packs[at], &mut found.counts);
-        let drive = &self.drives[number as usize];
+        let drive = self.drive(number);
         let each = pack.chargers.len() as u64;
         // Money is the cheapest to tell.
         if let Some(why) = self.out_of_money(problem, drive.price + pack.price, pack) {
@@ -98,11 +98,11 @@ impl SearchSpace {
     pub(super) fn look<'a>(
         &'a self,
         problem: &'a SearchProblem,
-        drive: &'a Drive,
+        drive: Drive,
         (pack, charger_kg): (&PackSide, (f64, f64)),
         close: bool,
     ) -> Bound<'a> {
-        let masses = self.drivetrains[drive.drivetrain as usize].masses_of(drive);
+        let masses = self.drivetrains[drive.drivetrain as usize].masses_of(&drive);
         self.look_between(problem, (drive, &masses), (pack, charger_kg), close)
     }
 
@@ -110,7 +110,7 @@ impl SearchSpace {
     pub(super) fn look_between<'a>(
         &'a self,
         problem: &'a SearchProblem,
-        (drive, drives): (&'a Drive, &DriveMasses),
+        (drive, drives): (Drive, &DriveMasses),
         (pack, charger_kg): (&PackSide, (f64, f64)),
         close: bool,
     ) -> Bound<'a> {
@@ -119,7 +119,7 @@ impl SearchSpace {
         let heaviest_kg = vehicle.test_kg(drivetrain.heaviest_kg(drives) + pack.mass_kg + charger_kg.1);
         let grip_n_per_kg = drivetrain.grip_n_per_kg(vehicle, drives, (pack.mass_kg, pack.mass_kg), charger_kg);
         let pack = PackLook::of(pack);
-        let worst = OtherEnd { heaviest_kg, ..OtherEnd::same((mass_kg, grip_n_per_kg * heaviest_kg), drive, Some(&pack)) };
+        let worst = OtherEnd { heaviest_kg, ..OtherEnd::same((mass_kg, grip_n_per_kg * heaviest_kg), &drive, Some(&pack)) };
         Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
     }
 
@@ -138,7 +138,7 @@ impl SearchSpace {
 
     /// A candidate alone, as closely as a bound looks.
     pub(super) fn look_at<'a>(&'a self, problem: &'a SearchProblem, candidate: &Candidate) -> Bound<'a> {
-        let (drive, pack) = (&self.drives[candidate.drive as usize], &self.packs[candidate.pack as usize]);
+        let (drive, pack) = (self.drive(candidate.drive), &self.packs[candidate.pack as usize]);
         self.look(problem, drive, (pack, pack.chargers[candidate.charger as usize].only_kg()), true)
     }
 
@@ -174,15 +174,15 @@ impl SearchSpace {
 
     /// The configuration a candidate stands for.
     pub(super) fn configuration(&self, candidate: &Candidate) -> Configuration {
-        let drive = &self.drives[candidate.drive as usize];
+        let KeptDrive { drivetrain, machine } = self.drives[candidate.drive as usize];
         let pack = &self.packs[candidate.pack as usize];
         Configuration {
-            controller: drive.controller,
+            controller: self.machines[machine as usize].controller,
             module: pack.module,
             series: pack.series,
             parallel: pack.parallel,
             charger: pack.chargers[candidate.charger as usize].place,
-            ..self.drivetrains[drive.drivetrain as usize].configuration
+            ..self.drivetrains[drivetrain as usize].configuration
         }
     }
 }

@@ -80,6 +80,7 @@ impl SearchSpace {
             no_worse && (better || a.place < b.place)
         };
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
+        pack.chargers.shrink_to_fit();
         counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
     }
 }

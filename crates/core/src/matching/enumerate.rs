@@ -17,7 +17,7 @@ use super::packs::PackSide;
 use super::road_energy::RoadEnergy;
 use super::size::{MOST_PACKS, check_size, too_many_packs};
 use super::space::SearchProblem;
-use super::subsystems::{Drive, Drivetrain, drivetrains};
+use super::subsystems::{Drive, Drivetrain, KeptDrive, drivetrains};
 use crate::cancel::Cancel;
 use crate::error::Result;
 use crate::figures::FigureKind;
@@ -30,7 +30,9 @@ use crate::limits::{full_charge_over, pack_below};
 pub(super) struct SearchSpace {
     pub(super) vehicle: FixedVehicle,
     pub(super) drivetrains: Vec<Drivetrain>,
-    pub(super) drives: Vec<Drive>,
+    pub(super) drives: Vec<KeptDrive>,
+    /// Motors with a controller on no gearing, of which they are made.
+    pub(super) machines: Vec<Drive>,
     pub(super) groups: Vec<Group>,
     /// Voltages that each drive takes, as in its group.
     pub(super) voltages_of: Vec<u32>,
@@ -67,27 +69,33 @@ impl SearchSpace {
         let strings: u64 = problem.modules.iter().map(|m| packs(&m.written)).sum();
         let energies = strings * problem.chargers.len() as u64;
         let raw = drivetrains.len() as u64 * problem.controllers.len() as u64 * energies;
-        let kept = kept_drives(problem, (&vehicle, &drivetrains), energies, counts, cancel)?;
-        let groups = groups(problem, &drivetrains, &kept);
+        let (kept, machines) = kept_drives(problem, (&vehicle, &drivetrains), energies, counts, cancel)?;
+        let drivetrain = |drive: &KeptDrive| &drivetrains[drive.drivetrain as usize];
+        let made = |drive: &KeptDrive| drivetrain(drive).with(drive.drivetrain, &machines[drive.machine as usize]);
+        let groups = groups(problem, &drivetrains, kept.iter().map(made));
         let mut voltages_of = vec![0; kept.len()];
         for group in &groups {
             group.drives.iter().for_each(|number| voltages_of[*number as usize] = group.voltages);
         }
         let mut first = 0;
-        let drivetrain = |drive: &Drive| &drivetrains[drive.drivetrain as usize];
-        let same = |drive: &Drive| problem.same.controllers[usize::from(drive.controller)];
-        let sapling = |drives: &[Drive]| {
+        let best = |kept: &KeptDrive| {
+            let drive = made(kept);
+            DriveBest::of(&drive, drivetrain(kept), problem.same.controllers[usize::from(drive.controller)])
+        };
+        let sapling = |drives: &[KeptDrive]| {
             first += drives.len() as u32;
-            Sapling::of(first - drives.len() as u32, drives.iter().map(|drive| DriveBest::of(drive, drivetrain(drive), same(drive))))
+            Sapling::of(first - drives.len() as u32, drives.iter().map(best))
         };
         let branches = kept.chunk_by(|a, b| drivetrain(a).is_rated_as(drivetrain(b))).filter_map(sapling).collect();
+        let kinship = Kinship::of(problem, &drivetrains, kept.iter().map(made));
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
             same_controllers: problem.same.controllers.clone(),
-            kinship: Kinship::of(problem, &drivetrains, &kept),
+            kinship,
             vehicle,
             drivetrains,
             drives: kept,
+            machines,
             groups,
             voltages_of,
             branches,
@@ -97,6 +105,12 @@ impl SearchSpace {
             road,
             keep_up: KeepUp::of(problem),
         })
+    }
+
+    /// A drive by its number.
+    pub(super) fn drive(&self, number: u32) -> Drive {
+        let KeptDrive { drivetrain, machine } = self.drives[number as usize];
+        self.drivetrains[drivetrain as usize].with(drivetrain, &self.machines[machine as usize])
     }
 
     /// Lays out the packs anew: those of every `every`-th string that can be made.
@@ -207,6 +221,9 @@ impl SearchSpace {
                 continue;
             }
             let mut pack = PackSide::of(problem, module, series, parallel, problem.trip);
+            if let Some(before) = packs.last().map(|before: &PackSide| &before.model) {
+                pack.model = pack.model.sharing_table(before);
+            }
             // Too small for the road alone, whatever drives it.
             if let Some((constraint, road)) = &self.road {
                 let lightest_kg = self.vehicle.test_kg(drive_kg + pack.mass_kg + charger_kg);
@@ -220,6 +237,7 @@ impl SearchSpace {
                 packs.push(pack);
             }
         }
+        packs.shrink_to_fit();
         packs
     }
 

@@ -18,7 +18,8 @@ pub(super) struct Group {
     pub(super) least_kg: f64,
 }
 
-pub(super) fn groups(problem: &SearchProblem, drivetrains: &[Drivetrain], drives: &[Drive]) -> Vec<Group> {
+/// Groups of some drives, in the order of their numbers.
+pub(super) fn groups(problem: &SearchProblem, drivetrains: &[Drivetrain], drives: impl Iterator<Item = Drive>) -> Vec<Group> {
     let mut groups: Vec<Group> = Vec::new();
     let mut voltages: HashMap<[u64; 2], u32> = HashMap::new();
     for (number, drive) in (0u32..).zip(drives) {

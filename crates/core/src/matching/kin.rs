@@ -28,6 +28,7 @@ const ABOUT: f64 = 0.004;
 #[derive(Debug, Clone, Copy)]
 struct Alike {
     lightest: u32,
+    lightest_kg: f64,
     masses: DriveMasses,
     count: u32,
 }
@@ -58,13 +59,13 @@ fn ratings(problem: &SearchProblem, of: &Configuration) -> Ratings {
 }
 
 impl Kinship {
-    pub(super) fn of(problem: &SearchProblem, drivetrains: &[Drivetrain], drives: &[Drive]) -> Self {
+    pub(super) fn of(problem: &SearchProblem, drivetrains: &[Drivetrain], drives: impl Iterator<Item = Drive>) -> Self {
         let mut all: HashMap<Ratings, Alike> = HashMap::new();
         for (number, drive) in (0u32..).zip(drives).filter(|_| problem.same.any) {
             let drivetrain = &drivetrains[drive.drivetrain as usize];
-            let own = Alike { lightest: number, masses: drivetrain.masses_of(drive), count: 1 };
+            let own = Alike { lightest: number, lightest_kg: drive.mass_kg, masses: drivetrain.masses_of(&drive), count: 1 };
             let known = all.entry(ratings(problem, &Configuration { controller: drive.controller, ..drivetrain.configuration }));
-            known.and_modify(|known| known.add(&own, drives)).or_insert(own);
+            known.and_modify(|known| known.add(&own)).or_insert(own);
         }
         Self { alike: all, fall_behind: Mutex::default() }
     }
@@ -76,9 +77,9 @@ impl Kinship {
 }
 
 impl Alike {
-    fn add(&mut self, other: &Self, drives: &[Drive]) {
-        if drives[other.lightest as usize].mass_kg < drives[self.lightest as usize].mass_kg {
-            self.lightest = other.lightest;
+    fn add(&mut self, other: &Self) {
+        if other.lightest_kg < self.lightest_kg {
+            (self.lightest, self.lightest_kg) = (other.lightest, other.lightest_kg);
         }
         self.masses = self.masses.with(&other.masses);
         self.count += other.count;
@@ -104,9 +105,9 @@ impl SearchSpace {
     /// Its kin.
     pub(super) fn kin(&self, problem: &SearchProblem, candidate: &Candidate) -> Kin {
         let own = || {
-            let drive = &self.drives[candidate.drive as usize];
-            let masses = self.drivetrains[drive.drivetrain as usize].masses_of(drive);
-            Alike { lightest: candidate.drive, masses, count: 1 }
+            let drive = self.drive(candidate.drive);
+            let masses = self.drivetrains[drive.drivetrain as usize].masses_of(&drive);
+            Alike { lightest: candidate.drive, lightest_kg: drive.mass_kg, masses, count: 1 }
         };
         let drives = self.kinship.alike.get(&ratings(problem, &self.configuration(candidate))).copied().unwrap_or_else(own);
         let chargers = &self.packs[candidate.pack as usize].chargers;
@@ -134,13 +135,13 @@ impl SearchSpace {
         let pack = &self.packs[any.pack as usize];
         let twins = self.twins(problem, any);
         let Some(drives) = self.kinship.alike.get(&twins.0).filter(|drives| drives.count > 1) else {
-            return self.falls_behind_any(&self.look(problem, &self.drives[any.drive as usize], (pack, charger_kg), true), pack);
+            return self.falls_behind_any(&self.look(problem, self.drive(any.drive), (pack, charger_kg), true), pack);
         };
         let known = || self.kinship.fall_behind.lock().unwrap_or_else(PoisonError::into_inner);
         let told = known().get(&twins).copied();
         told.unwrap_or_else(|| {
             let all_kg = pack.chargers.iter().map(ChargerSide::only_kg).fold(charger_kg, hull);
-            let look = self.look_between(problem, (&self.drives[drives.lightest as usize], &drives.masses), (pack, all_kg), true);
+            let look = self.look_between(problem, (self.drive(drives.lightest), &drives.masses), (pack, all_kg), true);
             let fall = self.falls_behind_any(&look, pack);
             known().insert(twins, fall);
             fall
@@ -149,6 +150,6 @@ impl SearchSpace {
 
     /// All kin on their pack at once.
     pub(super) fn look_at_kin<'a>(&'a self, problem: &'a SearchProblem, kin: &Kin, pack: &PackSide) -> Bound<'a> {
-        self.look_between(problem, (&self.drives[kin.drive as usize], &kin.masses), (pack, kin.charger_kg), true)
+        self.look_between(problem, (self.drive(kin.drive), &kin.masses), (pack, kin.charger_kg), true)
     }
 }

@@ -149,6 +149,11 @@ pub(super) fn drivetrains(problem: &SearchProblem, vehicle: &FixedVehicle) -> Ve
 }
 
 impl Drivetrain {
+    /// The drive, by the place of the drivetrain, that a machine of its motors makes on it.
+    pub(super) fn with(&self, place: u32, machine: &Drive) -> Drive {
+        Drive { drivetrain: place, mass_kg: self.mass_kg + machine.mass_kg, price: self.price + machine.price, ..*machine }
+    }
+
     /// Whether another is of motors of the same ratings on the same gearing.
     pub(super) fn is_rated_as(&self, other: &Self) -> bool {
         Arc::ptr_eq(&self.rated, &other.rated)
@@ -183,8 +188,15 @@ impl Drivetrain {
     }
 }
 
+/// A drive as it is kept: a drivetrain and a machine, by their places.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct KeptDrive {
+    pub(super) drivetrain: u32,
+    pub(super) machine: u32,
+}
+
 /// Every controller for the kind of motors that some drivetrains share, with these motors on no gearing yet; and how many are for other kinds.
-fn machines(problem: &SearchProblem, drivetrain: &Drivetrain, air_c: f64) -> (Vec<Drive>, u64) {
+pub(super) fn machines(problem: &SearchProblem, drivetrain: &Drivetrain, air_c: f64) -> (Vec<Drive>, u64) {
     let (mut all, mut other_kind) = (Vec::new(), 0);
     let motor = &problem.motors[usize::from(drivetrain.configuration.motor)];
     let (n, map) = (f64::from(drivetrain.configuration.count), &drivetrain.map);
@@ -217,16 +229,4 @@ fn machines(problem: &SearchProblem, drivetrain: &Drivetrain, air_c: f64) -> (Ve
         });
     }
     (all, other_kind)
-}
-
-/// Drivetrains of as many motors of the same ratings, by their places, with every controller for their kind; and how many pairs there are besides.
-pub(super) fn drives(problem: &SearchProblem, first: u32, same_ratings: &[Drivetrain]) -> (Vec<Drive>, u64) {
-    let Some(one) = same_ratings.first() else { return (Vec::new(), 0) };
-    let (machines, other_kind) = machines(problem, one, Conditions::of(&problem.base).temperature_c);
-    let on = |(drivetrain, on): (u32, &Drivetrain)| {
-        let (mass_kg, price) = (on.mass_kg, on.price);
-        let drive = move |m: &Drive| Drive { drivetrain, mass_kg: mass_kg + m.mass_kg, price: price + m.price, ..*m };
-        machines.iter().map(drive).collect::<Vec<Drive>>()
-    };
-    ((first..).zip(same_ratings).flat_map(on).collect(), other_kind * same_ratings.len() as u64)
 }

@@ -4,6 +4,8 @@ mod strings;
 mod table;
 pub mod temperature;
 
+use std::sync::Arc;
+
 use crate::document::{Pack, Wiring};
 pub use strings::Strings;
 pub(crate) use table::Table;
@@ -14,7 +16,8 @@ pub(crate) use table::Table;
 /// `I = (OCV - sqrt(OCV^2 - 4 R P)) / (2 R)`; the other root would waste more than half in the pack.
 #[derive(Debug, Clone, PartialEq)]
 pub struct PackModel {
-    ocv: Table,
+    /// Packs of as many of the same modules in series may share it.
+    ocv: Arc<Table>,
     /// Resistance of cells and wiring, ohm.
     pub resistance_ohm: f64,
     /// Present capacity at the cells' temperature, A s.
@@ -78,10 +81,19 @@ impl PackModel {
             peak_a: all.peak_a,
             continuous_a: all.continuous_a,
             charge_a: all.charge_a,
-            ocv: all.ocv,
+            ocv: Arc::new(all.ocv),
             soc_min,
             soc_max,
         }
+    }
+
+    /// The same, holding the table of another where it is the same, so that many packs take less memory.
+    #[must_use]
+    pub(crate) fn sharing_table(mut self, other: &Self) -> Self {
+        if self.ocv == other.ocv {
+            self.ocv = other.ocv.clone();
+        }
+        self
     }
 
     /// A source that gives and takes whatever is asked at one voltage.
@@ -89,7 +101,7 @@ impl PackModel {
         const VOLTS: f64 = 400.0;
         const AMPLE: f64 = 1e9;
         Self {
-            ocv: Table::new(vec![0.0, 1.0], vec![VOLTS, VOLTS]),
+            ocv: Arc::new(Table::new(vec![0.0, 1.0], vec![VOLTS, VOLTS])),
             resistance_ohm: 0.0,
             capacity_a_s: AMPLE,
             per_a_s: 1.0 / AMPLE,

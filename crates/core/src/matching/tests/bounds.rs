@@ -72,7 +72,7 @@ fn no_wheels_grip_more_than_they_were_told_to() {
         let (space, problem) = (&proof.space, &proof.problem);
         for i in 0..60 {
             let (pack, drive) = proof.drawn(i);
-            let (own, side) = (&space.drives[drive as usize], &space.packs[pack]);
+            let (own, side) = (space.drive(drive), &space.packs[pack]);
             let charger = spread(i, 0.411, side.chargers.len());
             let candidate = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
             let does_n = OperatingPoint::of(&problem.document(&space.configuration(&candidate))).expect("whole").chain.traction.drive_n;
@@ -142,7 +142,7 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
         let hilly = trace.leads_downhill();
         for i in 0..if hilly { 500 } else { 120 } {
             let (pack, drive) = proof.drawn(i);
-            let (side, own) = (&space.packs[pack], &space.drives[drive as usize]);
+            let (side, own) = (&space.packs[pack], space.drive(drive));
             let charger = spread(i, 0.411, side.chargers.len());
             let drawn = Candidate { charger: charger as u32, ..candidate(drive, pack as u32) };
             let falls = matches!(

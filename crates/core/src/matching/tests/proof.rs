@@ -174,7 +174,7 @@ impl Proof {
         let side = &space.packs[pack];
         let charger = spread(i, 0.411, side.chargers.len()) as u32;
         let tried = self.tried(drive, pack as u32, charger);
-        let own = &space.drives[drive as usize];
+        let own = space.drive(drive);
         for close in [false, true] {
             let look = space.look(&self.problem, own, (side, side.chargers[charger as usize].only_kg()), close);
             self.holds(&tried, &look, if close { "close" } else { "alone" });
