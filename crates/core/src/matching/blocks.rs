@@ -39,13 +39,23 @@ pub(super) trait Answered: Sync {
 #[derive(Debug)]
 pub(super) struct PackTree {
     tree: Tree<PackBest>,
-    /// By the voltages that groups take, chargers of the packs they may feed, summed up over the tree's order.
+    /// By the voltages that groups take, chargers of the packs they may feed, summed up over the tree's order: of every so many packs.
     fed: Vec<Vec<u32>>,
+    every: usize,
 }
+
+/// Most sums that are held; of more packs and voltages only some are.
+const MOST_SUMS: usize = 4_000_000;
 
 impl PackTree {
     /// Of the packs of a space; none where it has none.
     pub(super) fn of(space: &SearchSpace, problem: &SearchProblem) -> Option<Self> {
+        let voltages = space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0);
+        Self::with_sums_of(space, problem, (voltages * space.packs.len()).div_ceil(MOST_SUMS).max(1))
+    }
+
+    /// The same with sums of every so many packs.
+    pub(super) fn with_sums_of(space: &SearchSpace, problem: &SearchProblem, every: usize) -> Option<Self> {
         let packs = &space.packs;
         if packs.is_empty() {
             return None;
@@ -54,10 +64,13 @@ impl PackTree {
             (0..packs.len()).into_par_iter().map(|i| (i as u32, PackBest::of(problem, &packs[i]))).collect();
         let tree = Tree::of(&members);
         let voltages = space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0);
-        let mut fed = vec![vec![0; packs.len() + 1]; voltages];
+        let mut fed = vec![vec![0; packs.len() / every + 1]; voltages];
         for (i, at) in tree.order.iter().enumerate() {
-            for group in &*space.feeds[*at as usize] {
-                fed[space.groups[*group].voltages as usize][i + 1] = packs[*at as usize].chargers.len() as u32;
+            for voltages in &*space.feeds[*at as usize] {
+                // What is left beyond the last sum is never asked for.
+                if let Some(sum) = fed[*voltages as usize].get_mut(i / every + 1) {
+                    *sum += packs[*at as usize].chargers.len() as u32;
+                }
             }
         }
         for sums in &mut fed {
@@ -65,7 +78,15 @@ impl PackTree {
                 sums[i] += sums[i - 1];
             }
         }
-        Some(Self { tree, fed })
+        Some(Self { tree, fed, every })
+    }
+
+    /// Chargers of the packs before a place in the tree's order that some voltages may feed.
+    pub(super) fn fed_before(&self, space: &SearchSpace, voltages: u32, place: usize) -> u32 {
+        let summed = place / self.every;
+        let feeds = |at: &&u32| space.feeds[**at as usize].binary_search(&voltages).is_ok();
+        let others = self.tree.order[summed * self.every..place].iter().filter(feeds);
+        self.fed[voltages as usize][summed] + others.map(|at| space.packs[*at as usize].chargers.len() as u32).sum::<u32>()
     }
 }
 
@@ -78,11 +99,10 @@ pub(super) struct Blocks<'a> {
 }
 
 /// Some drives of a train (by its place among the branches) and some packs.
-#[derive(Clone, Copy)]
-struct Sides<'a> {
+struct Sides {
     train: u32,
-    drives: &'a Branch<DriveBest>,
-    packs: &'a Branch<PackBest>,
+    drives: Branch<DriveBest>,
+    packs: Branch<PackBest>,
 }
 
 /// Most combinations that are looked at at once, where they differ in masses and prices alone.
@@ -134,7 +154,7 @@ impl Blocks<'_> {
                 self.look((block.train, block.drives, block.packs), &block.bins, &mut found);
                 continue;
             }
-            let (drives, packs) = (sides.drives, sides.packs);
+            let (drives, packs) = (&sides.drives, &sides.packs);
             let halves = match (drives.halves, packs.halves) {
                 // The side that is less like itself is cut.
                 (Some((a, b)), other) if other.is_none() || drives.best.spread() > packs.best.spread() => {
@@ -150,16 +170,19 @@ impl Blocks<'_> {
         found
     }
 
-    fn sides(&self, train: u32, drives: u32, packs: u32) -> Sides<'_> {
-        Sides { train, drives: self.space.drives_at(train, drives), packs: self.packs.tree.at(packs) }
+    fn sides(&self, train: u32, drives: u32, packs: u32) -> Sides {
+        let pack = |at: u32| PackBest::of(self.problem, &self.space.packs[at as usize]);
+        Sides { train, drives: self.space.drives_at(train, drives), packs: self.packs.tree.at(packs, pack) }
     }
 
     /// Combinations of each drive of a block that fit it by voltage; the others have been counted before.
-    fn fitting(&self, sides: &Sides<'_>) -> impl Iterator<Item = u64> {
-        let Sides { train, drives, packs } = *sides;
-        self.space.branches[train as usize].numbers(drives).map(move |number| {
-            let fed = &self.packs.fed[self.space.voltages_of[number as usize] as usize];
-            u64::from(fed[packs.to] - fed[packs.from])
+    fn fitting(&self, sides: &Sides) -> impl Iterator<Item = u64> {
+        let Sides { train, drives, packs } = sides;
+        let (from, to) = (packs.from, packs.to);
+        self.space.branches[*train as usize].numbers(drives).map(move |number| {
+            let voltages = self.space.voltages_of[number as usize];
+            let before = |place: usize| self.packs.fed_before(self.space, voltages, place);
+            u64::from(before(to) - before(from))
         })
     }
 
@@ -180,22 +203,22 @@ impl Blocks<'_> {
     }
 
     /// Whether a block is not split any further: one pack, with few drives of the same ratings.
-    fn is_leaf(&self, sides: &Sides<'_>, combinations: u64) -> bool {
+    fn is_leaf(&self, sides: &Sides, combinations: u64) -> bool {
         let few = sides.drives.best.ratings.is_some() && combinations <= MOST_AT_ONCE;
         sides.packs.halves.is_none() && (sides.drives.halves.is_none() || few)
     }
 
     /// What becomes of each combination of a leaf, of which these steps are told.
-    fn one_by_one(&self, sides: &Sides<'_>, bins: &Bins, found: &mut Opened) {
+    fn one_by_one(&self, sides: &Sides, bins: &Bins, found: &mut Opened) {
         let at = self.packs.tree.order[sides.packs.from] as usize;
-        for (number, fitting) in self.space.branches[sides.train as usize].numbers(sides.drives).zip(self.fitting(sides)) {
+        for (number, fitting) in self.space.branches[sides.train as usize].numbers(&sides.drives).zip(self.fitting(sides)) {
             if fitting > 0 {
                 self.space.pair(self.problem, (at, number), (bins, self.answered), found);
             }
         }
     }
 
-    fn at_best(&self, sides: &Sides<'_>, bins: Bins, rank: f64) -> BlockBest {
+    fn at_best(&self, sides: &Sides, bins: Bins, rank: f64) -> BlockBest {
         let (vehicle, drive, packs) = (&self.space.vehicle, &sides.drives.best.drive, &sides.packs.best);
         let motor = self.space.drivetrains[drive.drivetrain as usize].configuration.motor;
         let direct = is_direct(&self.problem.motors[usize::from(motor)].written);
@@ -208,7 +231,7 @@ impl Blocks<'_> {
         }
     }
 
-    fn fate(&self, sides: &Sides<'_>, above: &Bins, counts: &mut Counts) -> Fate {
+    fn fate(&self, sides: &Sides, above: &Bins, counts: &mut Counts) -> Fate {
         let (space, problem, drives, packs) = (self.space, self.problem, &sides.drives.best, &sides.packs.best);
         let drive = &drives.drive;
         if controller_over_pack(drive.asked_a, packs.look.peak_a) && problem.keeps(Rule::ControllerOverPack) {
@@ -251,7 +274,7 @@ impl SearchSpace {
     }
 
     /// Some drives of a train, by their place in its tree.
-    fn drives_at(&self, train: u32, place: u32) -> &Branch<DriveBest> {
+    fn drives_at(&self, train: u32, place: u32) -> Branch<DriveBest> {
         self.branches[train as usize].at(place, |number| self.drive_best(number))
     }
 

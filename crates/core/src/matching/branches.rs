@@ -26,13 +26,17 @@ pub(super) struct Branch<T> {
     pub(super) best: T,
 }
 
-/// Members cut in halves until single ones are left.
+/// Members cut in halves until single ones are left, which are made anew wherever they are asked for: they would take half of the memory.
 #[derive(Debug)]
 pub(super) struct Tree<T> {
     /// Numbers of the members, in the order of the tree.
     pub(super) order: Vec<u32>,
+    /// Branches of two members or more.
     branches: Vec<Branch<T>>,
 }
+
+/// What marks the place of a single member, which is its place in the order of the tree.
+const SINGLE: u32 = 1 << 31;
 
 impl<T: Member> Tree<T> {
     /// Of one member or more, each with its number.
@@ -48,29 +52,29 @@ impl<T: Member> Tree<T> {
     fn with_halves_from(members: &[(u32, T)], side_by_side: usize) -> Self {
         let keys: Vec<[f64; 5]> = members.iter().map(|m| m.1.keys()).collect();
         let mut places: Vec<u32> = (0..members.len() as u32).collect();
-        let mut branches = Vec::with_capacity(2 * members.len());
+        let mut branches = Vec::with_capacity(members.len());
         grow(Growing { members, keys: &keys, side_by_side }, &mut places, 0, &mut branches);
         Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
     }
 
-    /// Place of the branch that holds all of some members, one or more.
-    fn root_of(count: usize) -> u32 {
-        2 * count as u32 - 2
+    /// Place of the branch that holds all of some members, one or more, the first of which has a place in the order, where so many branches
+    /// come before its own.
+    fn root_of(count: usize, from: usize, before: usize) -> u32 {
+        if count == 1 { SINGLE | from as u32 } else { (before + count) as u32 - 2 }
     }
 
-    pub(super) fn at(&self, place: u32) -> &Branch<T> {
-        &self.branches[place as usize]
+    /// The branch at a place, of members by their numbers.
+    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> Branch<T> {
+        if place & SINGLE == 0 {
+            return self.branches[place as usize];
+        }
+        let from = (place & !SINGLE) as usize;
+        Branch { from, to: from + 1, halves: None, best: member(self.order[from]) }
     }
 
     /// Place of the branch that holds all.
     pub(super) fn root_place(&self) -> u32 {
-        Self::root_of(self.order.len())
-    }
-
-    /// All of them.
-    #[cfg(test)]
-    pub(super) fn root(&self) -> &Branch<T> {
-        self.at(self.root_place())
+        Self::root_of(self.order.len(), 0, 0)
     }
 }
 
@@ -88,7 +92,8 @@ impl<T: Member> Sapling<T> {
         let to = members.len();
         let best = members.reduce(|a, b| a.with(&b))?;
         // The first half of the tree comes first, each half before its root.
-        let halves = (to > 1).then(|| (Tree::<T>::root_of(to / 2), Tree::<T>::root_of(to) - 1));
+        let (left, right) = (to / 2, to - to / 2);
+        let halves = (to > 1).then(|| (Tree::<T>::root_of(left, 0, 0), Tree::<T>::root_of(right, left, left - 1)));
         Some(Self { first, root: Branch { from: 0, to, halves, best }, tree: OnceLock::new() })
     }
 
@@ -100,7 +105,7 @@ impl<T: Member> Sapling<T> {
 
     /// Place of the branch that holds all.
     pub(super) fn root_place(&self) -> u32 {
-        Tree::<T>::root_of(self.root.to)
+        Tree::<T>::root_of(self.root.to, 0, 0)
     }
 
     /// The whole tree, of members by their numbers.
@@ -109,8 +114,8 @@ impl<T: Member> Sapling<T> {
         self.tree.get_or_init(|| Tree::of_alone(&numbers.map(|number| (number, member(number))).collect::<Vec<_>>()))
     }
 
-    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> &Branch<T> {
-        if place == self.root_place() { &self.root } else { self.tree(member).at(place) }
+    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> Branch<T> {
+        if place == self.root_place() { self.root } else { self.tree(&member).at(place, &member) }
     }
 
     /// Numbers of the members of one of its branches.
@@ -132,37 +137,35 @@ struct Growing<'a, T> {
     side_by_side: usize,
 }
 
-/// Grows the branch of some members, told by their places, which it puts in the order of the tree. Its halves come before it.
-fn grow<T: Member>(of: Growing<'_, T>, places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) {
-    let (Growing { members, keys, side_by_side }, to) = (of, from + places.len());
-    let branch = if let [only] = places {
-        Branch { from, to, halves: None, best: members[*only as usize].1 }
-    } else {
-        let ends = |k: usize| {
-            let keys = places.iter().map(|place| keys[*place as usize][k]);
-            keys.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
-        };
-        let widths: [f64; 5] = std::array::from_fn(|k| ends(k).1 - ends(k).0);
-        let widest = (0..widths.len()).max_by(|a, b| widths[*a].total_cmp(&widths[*b]).then(b.cmp(a))).unwrap_or_default();
-        let (middle, key) = (places.len() / 2, |place: u32| keys[place as usize][widest]);
-        places.select_nth_unstable_by(middle, |a, b| key(*a).total_cmp(&key(*b)).then(members[*a as usize].0.cmp(&members[*b as usize].0)));
-        let (left, right) = places.split_at_mut(middle);
-        let left_root = if left.len() < side_by_side {
-            grow(of, left, from, branches);
-            let left_root = branches.len() - 1;
-            grow(of, right, from + middle, branches);
-            left_root
-        } else {
-            let mut other = Vec::with_capacity(2 * right.len());
-            rayon::join(|| grow(of, left, from, branches), || grow(of, right, from + middle, &mut other));
-            let moved = branches.len() as u32;
-            branches.extend(other.into_iter().map(|b| Branch { halves: b.halves.map(|(l, r)| (l + moved, r + moved)), ..b }));
-            moved as usize - 1
-        };
-        let halves = (left_root as u32, branches.len() as u32 - 1);
-        Branch { from, to, halves: Some(halves), best: branches[left_root].best.with(&branches[halves.1 as usize].best) }
+/// Grows the branch of some members, told by their places, which it puts in the order of the tree; its place and best. Its halves come before it.
+fn grow<T: Member>(of: Growing<'_, T>, places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) -> (u32, T) {
+    let (Growing { members, keys, side_by_side }, count) = (of, places.len());
+    let root = Tree::<T>::root_of(count, from, branches.len());
+    if let [only] = places {
+        return (root, members[*only as usize].1);
+    }
+    let ends = |k: usize| {
+        let keys = places.iter().map(|place| keys[*place as usize][k]);
+        keys.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
     };
-    branches.push(branch);
+    let widths: [f64; 5] = std::array::from_fn(|k| ends(k).1 - ends(k).0);
+    let widest = (0..widths.len()).max_by(|a, b| widths[*a].total_cmp(&widths[*b]).then(b.cmp(a))).unwrap_or_default();
+    let (middle, key) = (count / 2, |place: u32| keys[place as usize][widest]);
+    places.select_nth_unstable_by(middle, |a, b| key(*a).total_cmp(&key(*b)).then(members[*a as usize].0.cmp(&members[*b as usize].0)));
+    let (left, right) = places.split_at_mut(middle);
+    let ((left, best), (right, other)) = if left.len() < side_by_side {
+        (grow(of, left, from, branches), grow(of, right, from + middle, branches))
+    } else {
+        let mut others = Vec::with_capacity(right.len());
+        let (one, (place, other)) = rayon::join(|| grow(of, left, from, branches), || grow(of, right, from + middle, &mut others));
+        let before = branches.len() as u32;
+        let moved = |place: u32| if place & SINGLE == 0 { place + before } else { place };
+        branches.extend(others.into_iter().map(|b| Branch { halves: b.halves.map(|(l, r)| (moved(l), moved(r))), ..b }));
+        (one, (moved(place), other))
+    };
+    let best = best.with(&other);
+    branches.push(Branch { from, to: from + count, halves: Some((left, right)), best });
+    (root, best)
 }
 
 /// The best of several packs with their chargers.

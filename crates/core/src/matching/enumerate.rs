@@ -1,7 +1,8 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
-use std::sync::Arc;
+use std::collections::HashSet;
 use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
 
 use rayon::prelude::*;
 
@@ -42,8 +43,8 @@ pub(super) struct SearchSpace {
     pub(super) same_controllers: Vec<u16>,
     pub(super) kinship: Kinship,
     pub(super) packs: Vec<PackSide>,
-    /// Places of the groups each pack may feed; packs of one string share them.
-    pub(super) feeds: Vec<Arc<[usize]>>,
+    /// Voltages of groups that each pack may feed, in their order; packs share them.
+    pub(super) feeds: Vec<Arc<[u32]>>,
     pub(super) raw: u64,
     /// The range goal on the trip that counts, with what the trip takes at least.
     road: Option<(usize, RoadEnergy)>,
@@ -51,8 +52,8 @@ pub(super) struct SearchSpace {
     pub(super) keep_up: Option<KeepUp>,
 }
 
-/// Packs of a string, with the groups that each may feed.
-type FedPacks = (Arc<[usize]>, Vec<PackSide>);
+/// Packs of a string, with the voltages of groups that each may feed.
+type FedPacks = (Arc<[u32]>, Vec<PackSide>);
 
 impl SearchSpace {
     /// # Errors
@@ -127,6 +128,16 @@ impl SearchSpace {
             .step_by(every)
             .collect();
         let laid = AtomicUsize::new(0);
+        let known: Mutex<HashSet<Arc<[u32]>>> = Mutex::default();
+        let shared = |voltages: Vec<u32>| {
+            let mut known = known.lock().unwrap_or_else(PoisonError::into_inner);
+            let own = known.get(voltages.as_slice()).cloned();
+            own.unwrap_or_else(|| {
+                let own: Arc<[u32]> = voltages.into();
+                known.insert(own.clone());
+                own
+            })
+        };
         let found: Vec<(Vec<FedPacks>, Counts)> = strings
             .par_chunks(4)
             .with_max_len(1)
@@ -141,7 +152,7 @@ impl SearchSpace {
                     let packs = self.packs_of(problem, *string, &feeds, &mut counts, cancel);
                     laid.fetch_add(packs.len(), Ordering::Relaxed);
                     if !packs.is_empty() {
-                        found.push((Arc::from(feeds), packs));
+                        found.push((shared(self.voltages(&feeds)), packs));
                     }
                 }
                 (found, counts)
@@ -168,6 +179,14 @@ impl SearchSpace {
         self.packs.retain(|_| at.next().is_some_and(|i: usize| i.is_multiple_of(every)));
         let mut at = 0..;
         self.feeds.retain(|_| at.next().is_some_and(|i: usize| i.is_multiple_of(every)));
+    }
+
+    /// Voltages of some groups, in their order.
+    fn voltages(&self, groups: &[usize]) -> Vec<u32> {
+        let mut voltages: Vec<u32> = groups.iter().map(|group| self.groups[*group].voltages).collect();
+        voltages.sort_unstable();
+        voltages.dedup();
+        voltages
     }
 
     /// Groups that take the full-charge voltage of so many modules in series.

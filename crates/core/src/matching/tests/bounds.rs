@@ -1,6 +1,6 @@
 //! Every bound against the model: no configuration does better than it was told to, alone or in any block that holds it.
 
-use super::proof::{Proof, candidate, demo, holding, spread};
+use super::proof::{Proof, candidate, demo, spread};
 use crate::cancel::Cancel;
 use crate::document::Document;
 use crate::figures::{FigureKind, OperatingPoint, trips};
@@ -80,8 +80,8 @@ fn no_wheels_grip_more_than_they_were_told_to() {
             // How boxes share a pack is not looked at.
             let exact = k % 3 > 0 || told_n <= does_n * (1.0 + 1e-8);
             assert!(does_n <= told_n && exact, "{kind:?}, {candidate:?}: {does_n} N, told {told_n} N");
-            for drives in holding(proof.drive_tree(drive), drive) {
-                for packs in holding(&proof.packs, pack as u32) {
+            for drives in proof.holding_drive(drive) {
+                for packs in proof.holding_pack(pack as u32) {
                     let told_n = space.look_at_block(problem, &drives.best, &packs.best).worst.grip_n;
                     assert!(does_n <= told_n, "{kind:?}, {candidate:?} in a block: {does_n} N, told {told_n} N");
                     compared += 1;
@@ -109,8 +109,8 @@ fn nothing_that_keeps_up_was_told_to_be_too_slow() {
             let range_km = tried.values.iter().find(|(kind, _)| *kind == FigureKind::Range(0)).expect("a range").1;
             let keeps_up = tried.followed() && range_km * 1000.0 >= proof.problem.trips[0].1.distance_m();
             followed += u32::from(keeps_up);
-            for drives in holding(proof.drive_tree(drive), drive) {
-                for packs in holding(&proof.packs, pack as u32) {
+            for drives in proof.holding_drive(drive) {
+                for packs in proof.holding_pack(pack as u32) {
                     let missed = keep_up.is_missed(&proof.space.look_at_block(&proof.problem, &drives.best, &packs.best));
                     assert!(!(missed && keeps_up), "{kind:?}: {:?} keeps up, and its block was told not to", tried.candidate);
                     too_slow += u32::from(missed);

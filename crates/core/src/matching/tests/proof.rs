@@ -9,6 +9,7 @@ use crate::matching::branches::{Branch, DriveBest, Member, PackBest, Tree};
 use crate::matching::candidates::{Ahead, Candidate};
 use crate::matching::count::Counts;
 use crate::matching::enumerate::SearchSpace;
+use crate::matching::groups::Group;
 use crate::matching::space::SearchProblem;
 
 pub(super) fn demo(name: &str) -> Checked {
@@ -23,11 +24,12 @@ pub(super) fn bounded(kind: FigureKind, document: &Document, value: f64, best: f
 }
 
 /// The branches of a tree that hold a number, the whole first.
-pub(super) fn holding<T: Member>(tree: &Tree<T>, number: u32) -> Vec<&Branch<T>> {
+fn holding<T: Member>(tree: &Tree<T>, number: u32, member: impl Fn(u32) -> T) -> Vec<Branch<T>> {
     let at = tree.order.iter().position(|n| *n == number).expect("in the tree");
-    let mut path = vec![tree.root()];
+    let mut path = vec![tree.at(tree.root_place(), &member)];
     while let Some((a, b)) = path[path.len() - 1].halves {
-        path.push(if (tree.at(a).from..tree.at(a).to).contains(&at) { tree.at(a) } else { tree.at(b) });
+        let [a, b] = [a, b].map(|place| tree.at(place, &member));
+        path.push(if (a.from..a.to).contains(&at) { a } else { b });
     }
     path
 }
@@ -77,11 +79,12 @@ impl Proof {
         Self { packs: Tree::of(&packs), problem, space }
     }
 
-    /// The tree that holds a drive, grown.
-    pub(super) fn drive_tree(&self, drive: u32) -> &Tree<DriveBest> {
+    /// Every branch that holds a drive.
+    pub(super) fn holding_drive(&self, drive: u32) -> Vec<Branch<DriveBest>> {
         let sapling = self.space.branches.iter().find(|s| s.holds(drive)).expect("in a tree");
-        let tree = sapling.tree(|number| self.space.drive_best(number));
-        let all = tree.root();
+        let best = |number| self.space.drive_best(number);
+        let tree = sapling.tree(best);
+        let all = tree.at(tree.root_place(), best);
         let root = sapling.at(sapling.root_place(), |_| panic!("nothing below the root was asked for"));
         // Of which controller a best is, it does not say.
         let told = |branch: &Branch<DriveBest>| {
@@ -89,15 +92,21 @@ impl Proof {
             branch.best.drive.controller = 0;
             format!("{branch:?}")
         };
-        assert_eq!(told(root), told(all), "a tree has the root that was told of it before it was grown");
-        tree
+        assert_eq!(told(&root), told(&all), "a tree has the root that was told of it before it was grown");
+        holding(tree, drive, best)
+    }
+
+    /// Every branch that holds a pack.
+    pub(super) fn holding_pack(&self, pack: u32) -> Vec<Branch<PackBest>> {
+        holding(&self.packs, pack, |at| PackBest::of(&self.problem, &self.space.packs[at as usize]))
     }
 
     /// A pack and a drive that fits it.
     pub(super) fn drawn(&self, i: usize) -> (usize, u32) {
         let space = &self.space;
         let pack = spread(i, 0.137, space.packs.len());
-        let group = &space.groups[space.feeds[pack][spread(i, 0.219, space.feeds[pack].len())]];
+        let groups: Vec<&Group> = space.groups.iter().filter(|g| space.feeds[pack].contains(&g.voltages)).collect();
+        let group = groups[spread(i, 0.219, groups.len())];
         (pack, group.drives[spread(i, 0.311, group.drives.len())])
     }
 
@@ -179,9 +188,9 @@ impl Proof {
             let look = space.look(&self.problem, own, (side, side.chargers[charger as usize].only_kg()), close);
             self.holds(&tried, &look, if close { "close" } else { "alone" });
         }
-        let (of_drive, of_pack) = (holding(self.drive_tree(drive), drive), holding(&self.packs, pack as u32));
+        let (of_drive, of_pack) = (self.holding_drive(drive), self.holding_pack(pack as u32));
         for (k, packs) in of_pack.iter().enumerate() {
-            let drives = of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
+            let drives = &of_drive[(k * of_drive.len() / of_pack.len()).min(of_drive.len() - 1)];
             let look = space.look_at_block(&self.problem, &drives.best, &packs.best);
             self.holds(&tried, &look, "in a block");
             self.inherits(&tried, &look, &packs.best);
