@@ -175,21 +175,21 @@ impl Blocks<'_> {
         Sides { train, drives: self.space.drives_at(train, drives), packs: self.packs.tree.at(packs, pack) }
     }
 
-    /// Combinations of each drive of a block that fit it by voltage; the others have been counted before.
-    fn fitting(&self, sides: &Sides) -> impl Iterator<Item = u64> {
+    /// Each drive of a block, by its number, with its combinations that fit it by voltage; the others have been counted before.
+    fn fitting(&self, sides: &Sides) -> impl Iterator<Item = (u32, u64)> {
         let Sides { train, drives, packs } = sides;
         let (from, to) = (packs.from, packs.to);
         self.space.branches[*train as usize].numbers(drives).map(move |number| {
             let voltages = self.space.voltages_of[number as usize];
             let before = |place: usize| self.packs.fed_before(self.space, voltages, place);
-            u64::from(before(to) - before(from))
+            (number, u64::from(before(to) - before(from)))
         })
     }
 
     /// Looks at a block; what was told of one that holds it holds for it.
     fn look(&self, (train, drives, packs): (u32, u32, u32), above: &Bins, found: &mut Opened) {
         let sides = self.sides(train, drives, packs);
-        let combinations = self.fitting(&sides).sum();
+        let combinations = self.fitting(&sides).map(|(_, fitting)| fitting).sum();
         if combinations == 0 {
             return;
         }
@@ -211,10 +211,8 @@ impl Blocks<'_> {
     /// What becomes of each combination of a leaf, of which these steps are told.
     fn one_by_one(&self, sides: &Sides, bins: &Bins, found: &mut Opened) {
         let at = self.packs.tree.order[sides.packs.from] as usize;
-        for (number, fitting) in self.space.branches[sides.train as usize].numbers(&sides.drives).zip(self.fitting(sides)) {
-            if fitting > 0 {
-                self.space.pair(self.problem, (at, number), (bins, self.answered), found);
-            }
+        for (number, _) in self.fitting(sides).filter(|(_, fitting)| *fitting > 0) {
+            self.space.pair(self.problem, (at, number), (bins, self.answered), found);
         }
     }
 
