@@ -32,8 +32,13 @@ impl Counted {
 
     /// The same with something in it exchanged for what is counted already.
     pub(crate) fn with(mut self, change: impl FnOnce(&mut Document)) -> Self {
-        change(&mut self.0);
+        self.set(change);
         self
+    }
+
+    /// As [`Self::with`], in place: for one of which many are made in turn.
+    pub(crate) fn set(&mut self, change: impl FnOnce(&mut Document)) {
+        change(&mut self.0);
     }
 }
 

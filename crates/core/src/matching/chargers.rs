@@ -16,19 +16,16 @@ use crate::limits::{charger_over_pack, charger_under_pack};
 use crate::pack::PackModel;
 
 impl SearchSpace {
-    /// Gives a pack the chargers that suit it, with drives of at least a price and mass; the others are counted, with each of `fed` drives.
+    /// Gives a pack, which a template of the search has, the chargers that suit it, with drives of at least a price and mass; the others are counted,
+    /// with each of `fed` drives.
     pub(super) fn add_chargers(
         &self,
         problem: &SearchProblem,
-        pack: &mut PackSide,
+        (pack, with): (&mut PackSide, &mut Counted),
         (drive_price, drive_kg): (f64, f64),
         fed: u64,
         counts: &mut Counts,
     ) {
-        let mut document = problem
-            .light
-            .clone()
-            .with(|d| d.design.pack = Some(problem.pack(&problem.modules[usize::from(pack.module)].counted, pack.series, pack.parallel)));
         let full_v = pack.model.full_v;
         // Those of the same ratings take as long.
         let (mut fitting, mut told): (Vec<ChargerSide>, HashMap<u16, Hours>) = (Vec::new(), HashMap::new());
@@ -62,8 +59,8 @@ impl SearchSpace {
             let hours = match told.get(&ratings) {
                 Some(known) => *known,
                 None => {
-                    document = document.with(|d| d.design.charger = record.cloned());
-                    let hours = Hours::of(problem, &document, &pack.model);
+                    with.set(|d| d.design.charger = record.cloned());
+                    let hours = Hours::of(problem, with, &pack.model);
                     told.insert(ratings, hours);
                     hours
                 }

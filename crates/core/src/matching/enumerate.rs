@@ -23,6 +23,7 @@ use crate::cancel::Cancel;
 use crate::error::Result;
 use crate::figures::FigureKind;
 use crate::findings::Rule;
+use crate::inputs::Counted;
 use crate::library::Module;
 use crate::limits::{full_charge_over, pack_below};
 
@@ -142,14 +143,14 @@ impl SearchSpace {
             .par_chunks(4)
             .with_max_len(1)
             .map(|some| {
-                let (mut counts, mut found) = (Counts::new(problem), Vec::new());
+                let (mut counts, mut found, mut template) = (Counts::new(problem), Vec::new(), problem.light.clone());
                 for string in some {
                     let feeds = self.feeds(problem, *string, &mut counts);
                     // More than are held are refused in the end, whichever they are.
                     if feeds.is_empty() || laid.load(Ordering::Relaxed) > MOST_PACKS {
                         continue;
                     }
-                    let packs = self.packs_of(problem, *string, &feeds, &mut counts, cancel);
+                    let packs = self.packs_of(problem, &mut template, (*string, &feeds), &mut counts, cancel);
                     laid.fetch_add(packs.len(), Ordering::Relaxed);
                     if !packs.is_empty() {
                         found.push((shared(self.voltages(&feeds)), packs));
@@ -215,8 +216,8 @@ impl SearchSpace {
     fn packs_of(
         &self,
         problem: &SearchProblem,
-        (module, series): (u16, u16),
-        feeds: &[usize],
+        template: &mut Counted,
+        ((module, series), feeds): ((u16, u16), &[usize]),
         counts: &mut Counts,
         cancel: &Cancel,
     ) -> Vec<PackSide> {
@@ -239,7 +240,7 @@ impl SearchSpace {
                 counts.cut(why, fed * problem.chargers.len() as u64);
                 continue;
             }
-            let mut pack = PackSide::of(problem, module, series, parallel, problem.trip);
+            let mut pack = PackSide::of(problem, template, (module, series, parallel));
             if let Some(before) = packs.last().map(|before: &PackSide| &before.model) {
                 pack.model = pack.model.sharing_table(before);
             }
@@ -251,7 +252,7 @@ impl SearchSpace {
                     continue;
                 }
             }
-            self.add_chargers(problem, &mut pack, (drive_price, drive_kg), fed, counts);
+            self.add_chargers(problem, (&mut pack, template), (drive_price, drive_kg), fed, counts);
             if !pack.chargers.is_empty() {
                 packs.push(pack);
             }

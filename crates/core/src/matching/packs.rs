@@ -3,6 +3,7 @@
 use super::space::SearchProblem;
 use crate::document::{Document, Pack, Trip};
 use crate::figures::performance;
+use crate::inputs::Counted;
 use crate::limits::lowest_v;
 use crate::pack::PackModel;
 use crate::vehicle::Conditions;
@@ -79,17 +80,17 @@ fn start_soc(pack: &PackModel, trip: &Trip) -> f64 {
 }
 
 impl PackSide {
-    /// A pack without its chargers.
-    pub(super) fn of(problem: &SearchProblem, module: u16, series: u16, parallel: u16, trip: Option<usize>) -> Self {
+    /// A pack without its chargers, which takes the place of any in a template of the search.
+    pub(super) fn of(problem: &SearchProblem, with: &mut Counted, (module, series, parallel): (u16, u16, u16)) -> Self {
         let record = &problem.modules[usize::from(module)].counted;
         let pack = problem.pack(record, series, parallel);
         let (mass_kg, price) = problem.pack_mass_and_price(module, series, parallel);
-        let with = problem.light.clone().with(|d| d.design.pack = Some(pack.clone()));
-        let day = Conditions::of(&with);
+        with.set(|d| (d.design.pack, d.design.charger) = (Some(pack.clone()), None));
+        let day = Conditions::of(with);
         let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
-        let trip = trip.map(|i| &problem.trips[i].0);
+        let trip = problem.trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let own = trip.and_then(|trip| on_its_day(&with, || pack.clone(), trip));
+        let own = trip.and_then(|trip| on_its_day(with, || pack.clone(), trip));
         let on_day = own.as_ref().unwrap_or(&model);
         let start = trip.map_or(on_day.soc_max, |t| start_soc(on_day, t));
         let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
@@ -104,7 +105,7 @@ impl PackSide {
             feedback_a: if respected { on_day.charge_a } else { f64::INFINITY },
             usable_j: usable_wh * 3600.0,
         };
-        let run_v = model.ocv_v(performance::run_soc(&with, &model));
+        let run_v = model.ocv_v(performance::run_soc(with, &model));
         Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
     }
 
