@@ -5,9 +5,9 @@
 //! where a first look finds many members even so, else with narrow ones, and widens them when there are too many members. Once everything has
 //! been looked at the answers in all wider steps follow, and that one is taken which would be found by narrowing from the widest while it is short.
 
-use super::blocks::PackTree;
 use super::count::Counts;
 use super::open::OpenList;
+use super::pack_tree::PackTree;
 use super::pareto::{ParetoFront, Widening};
 use super::search::{Aside, End, Found, Search};
 use super::twins::SeenTwins;

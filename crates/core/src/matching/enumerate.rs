@@ -6,7 +6,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use rayon::prelude::*;
 
-use super::branches::{DriveBest, Sapling};
+use super::bests::DriveBest;
+use super::branches::Sapling;
 use super::constraint::Constraint;
 use super::count::{Counts, Why, goal, rule};
 use super::fixed_vehicle::FixedVehicle;

@@ -53,20 +53,21 @@ pub(super) fn kept_drives(
         .with_max_len(1)
         .map(|(first, same_ratings)| {
             let (mut counts, mut kept) = (Counts::new(problem), Vec::new());
-            if cancel.is_cancelled() || all.load(Ordering::Relaxed) > MOST_DRIVES {
-                return (kept, Vec::new(), counts);
-            }
             let (machines, other_kind) = machines(problem, &same_ratings[0], air_c);
             counts.cut(rule(Rule::MotorKind), other_kind * same_ratings.len() as u64 * energies);
             for (drivetrain, on) in (*first..).zip(*same_ratings) {
+                if cancel.is_cancelled() || all.load(Ordering::Relaxed) > MOST_DRIVES {
+                    break;
+                }
+                let before = kept.len();
                 for (machine, own) in (0u32..).zip(&machines) {
                     match is_dead(on.with(drivetrain, own)) {
                         Some(constraint) => counts.cut(goal(constraint), energies),
                         None => kept.push(KeptDrive { drivetrain, machine }),
                     }
                 }
+                all.fetch_add(kept.len() - before, Ordering::Relaxed);
             }
-            all.fetch_add(kept.len(), Ordering::Relaxed);
             (kept, machines, counts)
         })
         .collect();

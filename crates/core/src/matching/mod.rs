@@ -2,6 +2,7 @@
 
 mod admitted;
 mod behind;
+mod bests;
 mod blocks;
 mod bounding;
 mod bounds;
@@ -29,6 +30,7 @@ mod needs;
 mod needs_answer;
 mod objectives;
 mod open;
+mod pack_tree;
 mod packs;
 mod pareto;
 mod proposal;

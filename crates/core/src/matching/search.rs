@@ -2,13 +2,14 @@
 
 use rayon::prelude::*;
 
-use super::blocks::{Answered, BlockBest, Blocks, Opened, PackTree};
+use super::blocks::{Answered, BlockBest, Blocks, Opened};
 use super::candidates::Candidate;
 use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
 use super::enumerate::SearchSpace;
 use super::objectives::Figures6;
 use super::open::{Open, OpenList, Ranked};
+use super::pack_tree::PackTree;
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
 use super::screening::CautiousSamples;

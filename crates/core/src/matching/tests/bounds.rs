@@ -6,7 +6,7 @@ use crate::document::Document;
 use crate::figures::{FigureKind, OperatingPoint, trips};
 use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
 use crate::matching::behind::Emptied;
-use crate::matching::branches::PackBest;
+use crate::matching::bests::PackBest;
 use crate::matching::candidates::{Ahead, Candidate};
 use crate::matching::trip_energy::{Behind, OnRoad, TripEnergy};
 use crate::powertrain::MotorMap;

@@ -5,8 +5,8 @@ use std::collections::HashSet;
 use rayon::prelude::*;
 
 use super::proof::{Proof, spread};
-use crate::matching::blocks::PackTree;
 use crate::matching::branches::{Member, Sapling, Tree};
+use crate::matching::pack_tree::PackTree;
 
 /// A member that is known by its cheapest.
 #[derive(Debug, Clone, Copy, PartialEq)]
