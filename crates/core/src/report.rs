@@ -8,7 +8,7 @@ use crate::cancel::Cancel;
 use crate::claims::{Claim, judge};
 use crate::document::Checked;
 use crate::error::Result;
-use crate::estimate::{Estimate, estimate};
+use crate::estimate::{Estimate, Paces, with_paces};
 use crate::figures::Verdict;
 use crate::findings::{Finding, find};
 use crate::inputs::Counted;
@@ -52,8 +52,13 @@ pub fn report(document: &Checked) -> Result<Report> {
 /// # Errors
 /// As [`report`], and [`crate::error::Error::Cancelled`].
 pub fn report_until(document: &Checked, cancel: &Cancel) -> Result<Report> {
+    report_with_paces(document, Paces::Told, cancel)
+}
+
+/// As [`report_until`], with or without the paces at which trips too quick for the chain can be held, which claims are worded with.
+pub(crate) fn report_with_paces(document: &Checked, paces: Paces, cancel: &Cancel) -> Result<Report> {
     let counted = Counted::of(document);
-    let estimate = estimate(&counted, cancel)?;
+    let estimate = with_paces(&counted, paces, cancel)?;
     let claims = counted.brief.goals.iter().map(|goal| judge(goal, &counted, &estimate)).collect();
     let findings = find(document, &Chain::of(&counted, estimate.masses.test_kg)?, &estimate);
     Ok(Report { estimate, claims, findings, bands: None })

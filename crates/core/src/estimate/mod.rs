@@ -20,6 +20,7 @@ pub use ratio_sweep::RatioPoint;
 pub use socket_study::{CableCode, ChargeAlong, SocketLink, SocketStudy, StationWindow, socket_studies};
 pub use trip_loads::{TripLoad, trip_loads};
 pub use trip_study::{TripAlong, TripCase, along, cases};
+pub(crate) use trips::Paces;
 pub use trips::{EnergySplit, PaceResult, TripResult};
 
 use crate::cancel::Cancel;
@@ -129,6 +130,11 @@ pub struct SocketResult {
 /// # Errors
 /// [`crate::error::Error::Invalid`] naming the parts that have not been chosen, and [`crate::error::Error::Cancelled`].
 pub fn estimate(document: &Counted, cancel: &Cancel) -> Result<Estimate> {
+    with_paces(document, Paces::Told, cancel)
+}
+
+/// As [`estimate`], with or without the paces at which trips too quick for it can be held.
+pub(crate) fn with_paces(document: &Counted, paces: Paces, cancel: &Cancel) -> Result<Estimate> {
     let masses = masses(document);
     let chain = Chain::of(document, masses.test_kg)?;
     let charging = sockets(document, &chain.pack);
@@ -157,7 +163,7 @@ pub fn estimate(document: &Counted, cancel: &Cancel) -> Result<Estimate> {
             .collect(),
         pack: pack_summary(document, &chain.pack),
         cost: cost(document),
-        trips: trips::of(document, &chain, socket_per_cell, cancel)?,
+        trips: trips::of(document, &chain, socket_per_cell, paces, cancel)?,
         chain: links::of(document, &chain, &performance),
         performance,
         charging,

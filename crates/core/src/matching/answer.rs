@@ -14,10 +14,10 @@ use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{Checked, MatchRequest, MotorPlace, series_parallel};
 use crate::error::Result;
-use crate::estimate::LinkKind;
+use crate::estimate::{LinkKind, Paces};
 use crate::library::Part;
 use crate::quantity::Sentence;
-use crate::report::report_until;
+use crate::report::report_with_paces;
 
 /// One design that meets the brief.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -321,7 +321,7 @@ pub(super) fn row(problem: &SearchProblem, place: u32, found: &Found) -> Match {
 
 fn holdback(problem: &SearchProblem, plain: &Checked, configuration: &Configuration, cancel: &Cancel) -> Result<Holdback> {
     let document = plain.with_sound(|d| d.design = problem.design(configuration, false));
-    let estimate = report_until(&document, cancel)?;
+    let estimate = report_with_paces(&document, Paces::Untold, cancel)?;
     let weakest_link = estimate.chain.weakest_peak;
     let rating = estimate.chain.links.iter().find(|l| l.kind == weakest_link).map_or_else(Sentence::default, |l| l.rating.clone());
     let margin = |c: &&crate::claims::Claim| c.margin.unwrap_or(f64::NEG_INFINITY);
