@@ -150,17 +150,7 @@ pub(super) fn of(
     paces: Paces,
     cancel: &Cancel,
 ) -> Result<Vec<TripResult>> {
-    each(document, usual, cancel, |trip, chain, trace| {
-        let (result, range) = one(trip, chain, trace, socket_per_cell, cancel);
-        let start = start_soc(trip, chain);
-        let held_pace = if paces == Paces::Told { slower(chain, trace, way(trip), start, &range, cancel) } else { None };
-        TripResult { held_pace, ..result }
-    })
-}
-
-/// State of charge that a trip starts with.
-fn start_soc(trip: &Trip, chain: &Chain) -> f64 {
-    trip.start_soc.unwrap_or(chain.pack.soc_max)
+    each(document, usual, cancel, |trip, chain, trace| one(trip, chain, trace, socket_per_cell, paces, cancel))
 }
 
 /// Something of every trip, on the chain and the trace of its own day, mass and style.
@@ -201,15 +191,14 @@ pub(super) fn slower(
         .map(|held| PaceResult { share: held.share, range_km: held.range.distance_m / 1000.0 })
 }
 
-/// What one trip gives, but for the pace it can be held at, with its range.
-fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, cancel: &Cancel) -> (TripResult, RangeResult) {
-    let start = start_soc(trip, chain);
+fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, paces: Paces, cancel: &Cancel) -> TripResult {
+    let start = trip.start_soc.unwrap_or(chain.pack.soc_max);
     let (run, range) = driven(chain, trace, way(trip), start, cancel);
     let split = split(&run);
     let driven_km = run.distance_m / 1000.0;
     let per_km = |x: f64| (driven_km > 0.0).then(|| x / driven_km);
     let distance_km = trace.distance_m() / 1000.0;
-    let result = TripResult {
+    TripResult {
         trip: trip.id.clone(),
         name: trip.name.clone(),
         distance_km,
@@ -230,14 +219,13 @@ fn one(trip: &Trip, chain: &Chain, trace: &Trace, socket_per_cell: Option<f64>, 
         usable_kwh: usable_kwh(chain),
         range_ends_by: range.end,
         range_until: range.end.word(),
-        held_pace: None,
+        held_pace: if paces == Paces::Told { slower(chain, trace, way(trip), start, &range, cancel) } else { None },
         runs: range.runs,
         range_derated_s: range.derated_s,
         rms_current_a: run.rms_current_a(),
         peak_current_a: run.peak_current_a,
         lowest_v: if run.lowest_v.is_finite() { run.lowest_v } else { 0.0 },
-    };
-    (result, range)
+    }
 }
 
 /// Share of the state of charge a run used that has to be put back: what it delivered. The rest is Peukert's, and comes back by itself.

@@ -110,12 +110,12 @@ pub(super) struct DriveBest {
 }
 
 impl DriveBest {
-    /// Of one, with the first controller of the same ratings.
-    pub(super) fn of(drive: &Drive, drivetrain: &Drivetrain, ratings: u16) -> Self {
+    /// Of one.
+    pub(super) fn of(problem: &SearchProblem, drive: &Drive, drivetrain: &Drivetrain) -> Self {
         Self {
             drive: *drive,
             masses: drivetrain.masses_of(drive),
-            ratings: Some(ratings),
+            ratings: Some(problem.same.controllers[usize::from(drive.controller)]),
             dearest: drive.price,
             heaviest_kg: drive.mass_kg,
             least_efficiency: drive.efficiency,

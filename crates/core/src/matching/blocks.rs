@@ -116,24 +116,26 @@ impl Blocks<'_> {
     }
 
     fn sides(&self, train: u32, drives: u32, packs: u32) -> Sides {
-        Sides { train, drives: self.space.drives_at(train, drives), packs: self.packs.at(self.space, self.problem, packs) }
+        let (space, problem) = (self.space, self.problem);
+        let drives = space.branches[train as usize].at(drives, |number| space.drive_best(problem, number));
+        Sides { train, drives, packs: self.packs.at(space, problem, packs) }
     }
 
-    /// Each drive of a block, by its number, with its combinations that fit it by voltage; the others have been counted before.
-    fn fitting(&self, sides: &Sides) -> impl Iterator<Item = (u32, u64)> {
+    /// Combinations of each drive of a block that fit it by voltage; the others have been counted before.
+    fn fitting(&self, sides: &Sides) -> impl Iterator<Item = u64> {
         let Sides { train, drives, packs } = sides;
         let (from, to) = (packs.from, packs.to);
         self.space.branches[*train as usize].numbers(drives).map(move |number| {
             let voltages = self.space.voltages_of[number as usize];
             let before = |place: usize| self.packs.fed_before(self.space, voltages, place);
-            (number, u64::from(before(to) - before(from)))
+            u64::from(before(to) - before(from))
         })
     }
 
     /// Looks at a block; what was told of one that holds it holds for it.
     fn look(&self, (train, drives, packs): (u32, u32, u32), above: &Bins, found: &mut Opened) {
         let sides = self.sides(train, drives, packs);
-        let combinations = self.fitting(&sides).map(|(_, fitting)| fitting).sum();
+        let combinations = self.fitting(&sides).sum();
         if combinations == 0 {
             return;
         }
@@ -152,10 +154,10 @@ impl Blocks<'_> {
         sides.packs.halves.is_none() && (sides.drives.halves.is_none() || few)
     }
 
-    /// What becomes of each combination of a leaf, of which these steps are told.
+    /// What becomes of each combination of a leaf, of which these steps are told: its drives are of the same ratings, so that the pack fits them all.
     fn one_by_one(&self, sides: &Sides, bins: &Bins, found: &mut Opened) {
         let at = self.packs.tree.order[sides.packs.from] as usize;
-        for (number, _) in self.fitting(sides).filter(|(_, fitting)| *fitting > 0) {
+        for number in self.space.branches[sides.train as usize].numbers(&sides.drives) {
             self.space.pair(self.problem, (at, number), (bins, self.answered), found);
         }
     }
@@ -210,14 +212,9 @@ impl Blocks<'_> {
 
 impl SearchSpace {
     /// A drive alone.
-    pub(super) fn drive_best(&self, number: u32) -> DriveBest {
+    pub(super) fn drive_best(&self, problem: &SearchProblem, number: u32) -> DriveBest {
         let drive = self.drive(number);
-        DriveBest::of(&drive, &self.drivetrains[drive.drivetrain as usize], self.same_controllers[usize::from(drive.controller)])
-    }
-
-    /// Some drives of a train, by their place in its tree.
-    fn drives_at(&self, train: u32, place: u32) -> Branch<DriveBest> {
-        self.branches[train as usize].at(place, |number| self.drive_best(number))
+        DriveBest::of(problem, &drive, &self.drivetrains[drive.drivetrain as usize])
     }
 
     /// Drives and packs at once: the lightest of them against the road, the heaviest for the grip.

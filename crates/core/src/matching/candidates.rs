@@ -6,7 +6,7 @@ use super::bounding::Steps;
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
 use super::checkpoints::as_full_as_it_gets;
 use super::configuration::Configuration;
-use super::count::{Why, goal, rule};
+use super::count::{goal, rule};
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
@@ -15,7 +15,6 @@ use super::space::SearchProblem;
 use super::subsystems::{Drive, DriveMasses, KeptDrive};
 use super::trip_energy::OnRoad;
 use crate::findings::Rule;
-use crate::limits::{controller_over_pack, sags_below};
 use crate::trip::Trace;
 
 /// One combination that may be in the answer, with the best it can be.
@@ -54,17 +53,6 @@ impl SearchSpace {
     ) {
         let (pack, counts) = (&self.packs[at], &mut found.counts);
         let drive = self.drive(number);
-        let each = pack.chargers.len() as u64;
-        // Money is the cheapest to tell.
-        if let Some(why) = self.out_of_money(problem, drive.price + pack.price, pack) {
-            return counts.cut(why, each);
-        }
-        if controller_over_pack(drive.asked_a, pack.model.peak_a) && problem.keeps(Rule::ControllerOverPack) {
-            return counts.cut(rule(Rule::ControllerOverPack), each);
-        }
-        if sags_below(pack.lowest_v(drive.asked_a), pack.model.cutoff_v.max(drive.min_v)) && problem.keeps(Rule::SagBelowCutoff) {
-            return counts.cut(rule(Rule::SagBelowCutoff), each);
-        }
         let mut open = Vec::new();
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
@@ -75,16 +63,15 @@ impl SearchSpace {
                 continue;
             }
             let (cost, added_kg) = (self.vehicle.bare_cost + price, self.vehicle.bare_change_kg + kg);
-            let at_best = |bins: Bins| {
-                let rank = problem.objectives.rank(&bins);
-                Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg, close: false, simulated: false }
-            };
-            let exactly = at_best(problem.objectives.with_exact(told, cost, added_kg, charger.hours));
+            let bins = problem.objectives.with_exact(told, cost, added_kg, charger.hours);
+            let rank = problem.objectives.rank(&bins);
+            let exactly =
+                Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg, close: false, simulated: false };
             if answered.is_out(&exactly) {
                 found.beaten.push(Open::Candidate(exactly));
-                continue;
+            } else {
+                open.push(exactly);
             }
-            open.push(exactly);
         }
         let open_kg = open.iter().map(|c| pack.chargers[c.charger as usize].mass_kg);
         let charger_kg = open_kg.fold((f64::INFINITY, 0.0_f64), |(light, heavy), kg| (light.min(kg), heavy.max(kg)));
@@ -121,13 +108,6 @@ impl SearchSpace {
         let pack = PackLook::of(pack);
         let worst = OtherEnd { heaviest_kg, ..OtherEnd::same((mass_kg, grip_n_per_kg * heaviest_kg), &drive, Some(&pack)) };
         Bound { problem, vehicle, drivetrain, drive, pack: Some(pack), mass_kg, worst, close, known: Known::nothing() }
-    }
-
-    /// The goal on money, where drive and pack are too dear with every charger.
-    fn out_of_money(&self, problem: &SearchProblem, price: f64, pack: &PackSide) -> Option<Why> {
-        let constraint = problem.cost_constraint()?;
-        let least = pack.chargers.iter().map(|c| c.price).fold(f64::INFINITY, f64::min);
-        (!problem.constraints[constraint].may_be_met(self.vehicle.bare_cost + price + least)).then(|| goal(constraint))
     }
 
     /// What closer bounds of a candidate show.

@@ -41,8 +41,6 @@ pub(super) struct SearchSpace {
     pub(super) voltages_of: Vec<u32>,
     /// Drives of motors of the same ratings on a gearing as a tree.
     pub(super) branches: Vec<Sapling<DriveBest>>,
-    /// The first controller of the same ratings, of each.
-    pub(super) same_controllers: Vec<u16>,
     pub(super) kinship: Kinship,
     pub(super) packs: Vec<PackSide>,
     /// Voltages of groups that each pack may feed, in their order; packs share them.
@@ -81,10 +79,7 @@ impl SearchSpace {
             group.drives.iter().for_each(|number| voltages_of[*number as usize] = group.voltages);
         }
         let mut first = 0;
-        let best = |kept: &KeptDrive| {
-            let drive = made(kept);
-            DriveBest::of(&drive, drivetrain(kept), problem.same.controllers[usize::from(drive.controller)])
-        };
+        let best = |kept: &KeptDrive| DriveBest::of(problem, &made(kept), drivetrain(kept));
         let sapling = |drives: &[KeptDrive]| {
             first += drives.len() as u32;
             Sapling::of(first - drives.len() as u32, drives.iter().map(best))
@@ -93,7 +88,6 @@ impl SearchSpace {
         let kinship = Kinship::of(problem, &drivetrains, kept.iter().map(made));
         let (packs, feeds) = (Vec::new(), Vec::new());
         Ok(Self {
-            same_controllers: problem.same.controllers.clone(),
             kinship,
             vehicle,
             drivetrains,

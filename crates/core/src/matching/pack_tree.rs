@@ -19,11 +19,15 @@ pub(super) struct PackTree {
 /// Most sums that are held; of more packs and voltages only some are.
 const MOST_SUMS: usize = 4_000_000;
 
+/// How many different voltages groups take.
+fn voltages(space: &SearchSpace) -> usize {
+    space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0)
+}
+
 impl PackTree {
     /// Of the packs of a space; none where it has none.
     pub(super) fn of(space: &SearchSpace, problem: &SearchProblem) -> Option<Self> {
-        let voltages = space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0);
-        Self::with_sums_of(space, problem, (voltages * space.packs.len()).div_ceil(MOST_SUMS).max(1))
+        Self::with_sums_of(space, problem, (voltages(space) * space.packs.len()).div_ceil(MOST_SUMS).max(1))
     }
 
     /// The same with sums of every so many packs.
@@ -35,8 +39,7 @@ impl PackTree {
         let members: Vec<(u32, PackBest)> =
             (0..packs.len()).into_par_iter().map(|i| (i as u32, PackBest::of(problem, &packs[i]))).collect();
         let tree = Tree::of(&members);
-        let voltages = space.groups.iter().map(|g| g.voltages as usize + 1).max().unwrap_or(0);
-        let mut fed = vec![vec![0; packs.len() / every + 1]; voltages];
+        let mut fed = vec![vec![0; packs.len() / every + 1]; voltages(space)];
         for (i, at) in tree.order.iter().enumerate() {
             for voltages in &*space.feeds[*at as usize] {
                 // What is left beyond the last sum is never asked for.

@@ -4,7 +4,6 @@ use super::space::SearchProblem;
 use crate::document::{Document, Pack, Trip};
 use crate::figures::performance;
 use crate::inputs::Counted;
-use crate::limits::lowest_v;
 use crate::pack::PackModel;
 use crate::vehicle::Conditions;
 
@@ -123,10 +122,5 @@ impl PackSide {
             (on_day.energy_wh(soc, start) * 3600.0, on_day.ocv_v(soc))
         };
         std::iter::once((0.0, top_v)).chain((1..=STAGES).map(stage)).collect()
-    }
-
-    /// Least voltage at the bottom of the window under a current, V: what the rule about sag compares.
-    pub(super) fn lowest_v(&self, amps: f64) -> f64 {
-        lowest_v(self.model.ocv_v(self.model.soc_min), self.model.resistance_ohm, amps)
     }
 }

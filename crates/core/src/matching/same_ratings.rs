@@ -19,26 +19,27 @@ pub(super) struct SameRatings {
 
 impl SameRatings {
     pub(super) fn of(motors: &[Ready<Motor>], controllers: &[Ready<Controller>], chargers: &[Option<Ready<Charger>>]) -> Self {
-        let motors = firsts(motors.iter().map(|m| &m.counted));
-        let controllers = firsts(controllers.iter().map(|c| &c.counted));
+        let motors = firsts(motors.iter().map(Some));
+        let controllers = firsts(controllers.iter().map(Some));
         let any = motors.iter().chain(&controllers).zip((0..motors.len() as u16).chain(0..)).any(|(first, own)| *first != own);
-        Self { motors, controllers, chargers: firsts(chargers.iter().map(|c| c.as_ref().map(|c| &c.counted))), any }
+        Self { motors, controllers, chargers: firsts(chargers.iter().map(Option::as_ref)), any }
     }
 }
 
 /// What of a record is no rating.
 const NO_RATINGS: [&str; 6] = ["name", "notes", "mass_kg", "price", "currency", "sources"];
 
-/// Of each record the place of the first with the same ratings.
-fn firsts(records: impl Iterator<Item = impl Serialize>) -> Vec<u16> {
+/// Of each record the place of the first with the same ratings, as written, which rules hold against each other, and as counted.
+fn firsts<'a, T: Serialize + 'a>(records: impl Iterator<Item = Option<&'a Ready<T>>>) -> Vec<u16> {
     let mut first = HashMap::new();
-    let ratings = |record| {
+    let ratings = |record: &T| {
         let mut written = serde_json::to_value(record).ok()?;
         let keys = written.as_object_mut()?;
         NO_RATINGS.iter().for_each(|key| drop(keys.remove(*key)));
         Some(written.to_string())
     };
+    let both = |record: &Ready<T>| Some((ratings(&record.written)?, ratings(&record.counted)?));
     // What cannot be written has the ratings of nothing else.
-    let each = (0u16..).zip(records).map(|(i, record)| (i, ratings(record).unwrap_or_else(|| i.to_string())));
+    let each = (0u16..).zip(records).map(|(i, record)| (i, record.and_then(both).unwrap_or_else(|| (i.to_string(), String::new()))));
     each.map(|(i, ratings)| *first.entry(ratings).or_insert(i)).collect()
 }

@@ -83,7 +83,7 @@ impl Proof {
     /// Every branch that holds a drive.
     pub(super) fn holding_drive(&self, drive: u32) -> Vec<Branch<DriveBest>> {
         let sapling = self.space.branches.iter().find(|s| s.holds(drive)).expect("in a tree");
-        let best = |number| self.space.drive_best(number);
+        let best = |number| self.space.drive_best(&self.problem, number);
         let tree = sapling.tree(best);
         let all = tree.at(tree.root_place(), best);
         let root = sapling.at(sapling.root_place(), |_| panic!("nothing below the root was asked for"));
