@@ -7077,7 +7077,7 @@ export interface components {
             blocks: number;
             /**
              * Format: int64
-             * @description Combinations looked at by closed forms one by one.
+             * @description Pairs of a drive and a pack looked at by closed forms, with all chargers at once; drives of the same ratings count as one.
              */
             bounded: number;
             /** @description Cut by a rule or a goal, in the order they are looked at. */

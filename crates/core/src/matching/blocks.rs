@@ -1,7 +1,7 @@
 //! Whole blocks of combinations held against goals and answer at once: some drives of motors of the same ratings on a gearing times some packs.
 //!
 //! A block is bounded by a drive and a pack that are each at least as good as any of theirs in every figure a bound reads. What cannot meet
-//! a goal or is dominated at that is cut whole; the rest is split until single pairs are left, which are looked at one by one.
+//! a goal or is dominated at that is cut whole; the rest is split until single packs are left with few drives of the same ratings, which are candidates then.
 
 use super::bests::{DriveBest, PackBest};
 use super::bounds::{Bound, Known, OtherEnd, Told};

@@ -1,4 +1,4 @@
-//! Packs paired with drives and chargers: bounded one by one, cut where they cannot meet a goal or are dominated.
+//! Packs paired with drives and chargers: single designs that may be in the answer, and closer looks at them.
 
 use super::behind::Emptied;
 use super::blocks::{Answered, Opened};

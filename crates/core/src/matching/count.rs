@@ -36,7 +36,7 @@ pub struct SearchReport {
     pub kept: u64,
     /// Not looked at yet; none in a complete answer.
     pub undecided: u64,
-    /// Combinations looked at by closed forms one by one.
+    /// Pairs of a drive and a pack looked at by closed forms, with all chargers at once; drives of the same ratings count as one.
     pub bounded: u64,
     /// Blocks of combinations looked at by closed forms at once.
     pub blocks: u64,

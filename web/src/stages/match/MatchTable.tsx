@@ -120,7 +120,7 @@ export function MatchTable({
                 <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
                   {m.pick.controller}
                 </Typography>
-                <Typography variant="caption" color="text.secondary" component="div" sx={{ whiteSpace: 'nowrap' }}>
+                <Typography variant="caption" color="text.secondary" component="div">
                   {m.gearing}
                 </Typography>
               </>

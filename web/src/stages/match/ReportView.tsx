@@ -22,8 +22,8 @@ export function ReportView({ report }: { report: SearchReport }) {
   return (
     <Box data-testid="report">
       <Typography variant="body2" sx={{ mb: 1 }}>
-        <b>{whole(report.raw)}</b> raw combinations, <b>{whole(report.bounded)}</b> looked at one by one in closed form,{' '}
-        <b>{whole(report.simulated)}</b> simulated, <b>{whole(report.driven)}</b> driven for their range.
+        <b>{whole(report.raw)}</b> raw combinations, <b>{whole(report.bounded)}</b> pairs of drive and pack looked at in
+        closed form, <b>{whole(report.simulated)}</b> simulated, <b>{whole(report.driven)}</b> driven for their range.
       </Typography>
       {lines.map((l) => (
         <Box
