@@ -97,7 +97,7 @@ fn ways_and_proposal(document: &Checked, library: &[Part], request: &MatchReques
     let ways = relaxations(document, library, &short, &Cancel::new(), |_| true).map(|w| w.options.len());
     let ways_s = start.elapsed().as_secs_f64();
     let start = Instant::now();
-    let proposal = propose(document, library, &Cancel::new(), &Cancel::new()).map(|p| p.map(|p| p.meets));
+    let proposal = propose(document, library, &Cancel::new()).map(|p| p.map(|p| p.meets));
     format!("{ways_s:.2} s, ways out: {ways:?}; {:.2} s, proposal: {proposal:?}", start.elapsed().as_secs_f64())
 }
 

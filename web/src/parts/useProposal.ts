@@ -46,7 +46,7 @@ export function useProposal() {
         places.push([`designs.${active.id}`, own ? { ...proposal.design, proposed: undefined } : proposal.design]);
       }
       editAll(places);
-      if (!proposal) say('Nothing in the library does even a part of this; the chain stays as it is.');
+      if (!proposal) say('Nothing looked at does even a part of this; the chain stays as it is.');
       else if (proposal.meets === 'part')
         say('Nothing looked at does all of this; what is proposed does a part. The Match stage looks further.');
     },

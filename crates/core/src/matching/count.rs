@@ -71,6 +71,8 @@ pub(super) struct Counts {
     pub(super) bounded: u64,
     /// Blocks of combinations looked at at once.
     pub(super) blocks: u64,
+    /// Candidates looked at one by one, some of them twice.
+    pub(super) tried: u64,
     pub(super) simulated: u64,
     pub(super) driven: u64,
 }
@@ -104,7 +106,7 @@ pub(super) fn id(why: Why, problem: &SearchProblem) -> String {
 
 impl Counts {
     pub(super) fn new(problem: &SearchProblem) -> Self {
-        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], bounded: 0, blocks: 0, simulated: 0, driven: 0 }
+        Self { cuts: vec![(0, 0); goal(problem.constraints.len())], bounded: 0, blocks: 0, tried: 0, simulated: 0, driven: 0 }
     }
 
     pub(super) fn cut(&mut self, why: Why, combinations: u64) {
@@ -129,6 +131,7 @@ impl Counts {
         }
         self.bounded += other.bounded;
         self.blocks += other.blocks;
+        self.tried += other.tried;
         self.simulated += other.simulated;
         self.driven += other.driven;
     }

@@ -110,8 +110,8 @@ impl Search<'_> {
             self.front = self.front.told_by(narrow, &mut self.aside.found);
         }
         // Its combinations come again: only the work is counted, not what became of them.
-        let Counts { simulated, driven, bounded, blocks, .. } = self.counts;
-        self.counts = Counts { simulated, driven, bounded, blocks, ..before };
+        let Counts { tried, simulated, driven, bounded, blocks, .. } = self.counts;
+        self.counts = Counts { tried, simulated, driven, bounded, blocks, ..before };
         self.aside = Aside::default();
         // Packs are numbered anew.
         self.twins = SeenTwins::none(self.problem);

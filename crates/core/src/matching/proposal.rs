@@ -2,12 +2,14 @@
 
 use serde::Serialize;
 
+use super::count::goal;
 use super::request::is_salvaged;
 use super::search::Search;
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
 use crate::document::{CellApproach, Certainty, Checked, Design, GoalLevel, Measure, TripPath};
-use crate::error::{Error, Result};
+use crate::error::Result;
+use crate::figures::FigureKind;
 use crate::library::Part;
 
 /// A proposed design.
@@ -37,18 +39,18 @@ pub enum Meets {
 /// wet, tyres, an estimated donor and the age of the cells together).
 const ROAD_RESERVE: f64 = 1.2;
 const HILL_RESERVE: f64 = 1.1;
-/// Shares of the goals that are tried when they cannot all be met; the last, which moves at any rate, also where there is no time.
-const SHARE: f64 = 0.6;
-const LEAST_SHARE: f64 = 0.25;
+/// Shares of the goals that are tried when they cannot all be met; the last moves at any rate.
+const SHARES: [f64; 2] = [0.6, 0.25];
 /// No stretch of a trip is made slower than this, km/h.
 const SLOWEST_KMH: f64 = 10.0;
 /// A budget is raised by so much while nothing within it does: dear packs then cost no work before cheap ones have failed.
 const DEARER: f64 = 1.5;
 /// Budgets tried; the last is 2200 times the first.
 const BUDGETS: i32 = 20;
-/// Blocks of combinations looked at, and seconds of trips simulated, beyond which the cheapest is no longer looked for.
-const MOST_BLOCKS: u64 = 300_000;
-const MOST_SECONDS: f64 = 4e6;
+/// Work after which an attempt is given up, in seconds of trips looked at: that of each design tried, and what a block of them is worth. A count,
+/// not a clock: what is proposed does not depend on how busy the machine is.
+const MOST_SECONDS: f64 = 2e7;
+const BLOCK_SECONDS: f64 = 400.0;
 
 /// What is tried: how binding goals are, whether the donor's gearbox stays as it is.
 #[derive(Clone, Copy)]
@@ -64,26 +66,28 @@ struct Attempt {
 /// share of them. Every rule that the search keeps is kept, and what the brief's search pins or excludes counts. None where nothing in the
 /// library obeys the rules and does a quarter of what is asked.
 ///
-/// The work is bounded, and the answer is the same whatever the order of the library and the number of threads. Once `hurry` is told to
-/// stop, what is being tried is given up and a quarter of the goals is asked for.
+/// The work is bounded by a count, so that the answer is the same on any machine, whatever the order of the library and the number of threads.
 ///
 /// # Errors
-/// What the request's own check refuses, or [`Error::Cancelled`] through `cancel`.
-pub fn propose(document: &Checked, library: &[Part], hurry: &Cancel, cancel: &Cancel) -> Result<Option<Proposal>> {
+/// What the request's own check refuses, or [`crate::error::Error::Cancelled`] through `cancel`.
+pub fn propose(document: &Checked, library: &[Part], cancel: &Cancel) -> Result<Option<Proposal>> {
     document.brief.search.check(document, library)?;
+    let keeps = can_keep_gearing(document);
     let whole = |meets, keep_gearing| Attempt { meets, share: 1.0, keep_gearing };
-    let full = [whole(Meets::WithReserve, true), whole(Meets::WithReserve, false), whole(Meets::Barely, false)];
-    let part = |share| Attempt { meets: Meets::Part, share, keep_gearing: true };
-    for attempt in full.into_iter().chain([part(SHARE)]) {
-        match cheapest(document, library, attempt, hurry) {
-            Ok(Some(design)) => return Ok(Some(Proposal { design, meets: attempt.meets })),
-            Ok(None) => {}
-            Err(Error::Cancelled) => break,
-            Err(error) => return Err(error),
+    let kept = keeps.then(|| whole(Meets::WithReserve, true));
+    let free = [whole(Meets::WithReserve, false), whole(Meets::Barely, false)];
+    let parts = SHARES.map(|share| Attempt { meets: Meets::Part, share, keep_gearing: keeps });
+    for attempt in kept.into_iter().chain(free).chain(parts) {
+        if let Some(design) = cheapest(document, library, attempt, cancel)? {
+            return Ok(Some(Proposal { design, meets: attempt.meets }));
         }
-        cancel.check()?;
     }
-    Ok(cheapest(document, library, part(LEAST_SHARE), cancel)?.map(|design| Proposal { design, meets: Meets::Part }))
+    Ok(None)
+}
+
+/// Whether there is a gearbox to keep, and nothing else is asked for.
+fn can_keep_gearing(document: &Checked) -> bool {
+    document.brief.search.gearings.is_empty() && document.donor.driveline.gears.len() > 1
 }
 
 /// A document and the library it is proposed from: of the kinds that are kept nothing but the design's own part; and no part without a
@@ -132,19 +136,21 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
     let first = least_cost(library).max(1.0);
     let mut ready = SearchProblem::of(&asked, library, &asked.brief.search)?;
     ready.objectives = ready.objectives.cheapest();
-    let (mut blocks, mut seconds, mut failed) = (MOST_BLOCKS, MOST_SECONDS, f64::NEG_INFINITY);
+    let (mut left_s, mut failed) = (MOST_SECONDS, f64::NEG_INFINITY);
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
         let problem = ready.clone().within(budget.min(most), failed);
         let mut search = Search::new(&problem, usize::MAX, cancel)?;
         let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
-        search.run(|s| s.counts.blocks < blocks && (s.counts.simulated as f64) * trip_s < seconds)?;
-        blocks = blocks.saturating_sub(search.counts.blocks);
-        seconds -= search.counts.simulated as f64 * trip_s;
+        let worked_s = |search: &Search<'_>| BLOCK_SECONDS * search.counts.blocks as f64 + trip_s * search.counts.tried as f64;
+        search.run(|search| worked_s(search) < left_s)?;
+        left_s -= worked_s(&search);
         if let Some(found) = search.front.kept.first() {
             return Ok(Some(Design { proposed: true, ..problem.design(&found.what.configuration, false) }));
         }
-        // More money helps neither where no drive can do it nor beyond what is bounded.
-        if budget >= most || search.space.drives.is_empty() || !search.complete {
+        // More money helps neither where no drive can do it, nor where nothing was too dear, nor beyond what is bounded.
+        let is_money_short =
+            problem.constraints.iter().enumerate().any(|(i, m)| m.kind == FigureKind::Cost && search.counts.cuts[goal(i)].0 > 0);
+        if budget >= most || search.space.drives.is_empty() || !is_money_short || !search.complete {
             break;
         }
         failed = budget;
@@ -170,7 +176,7 @@ fn asked(document: &Checked, attempt: Attempt, some_new: bool) -> Checked {
         if !pinned {
             search.motor_counts = vec![search.motor_counts.iter().copied().min().unwrap_or(1)];
         }
-        if attempt.keep_gearing && search.gearings.is_empty() && d.donor.driveline.gears.len() > 1 {
+        if attempt.keep_gearing {
             search.gearings = vec!["keep".to_owned()];
         }
         // A trip that no chain keeps up with is made slower, too, where a share of what is asked has to do.

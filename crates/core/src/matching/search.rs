@@ -231,6 +231,7 @@ impl<'a> Search<'a> {
     }
 
     fn count(&mut self, candidate: Candidate, outcome: Outcome, work: Work, open: &mut OpenList) {
+        self.counts.tried += 1;
         self.counts.simulated += u64::from(work != Work::Bounded);
         self.counts.driven += u64::from(work == Work::Driven);
         match outcome {

@@ -101,10 +101,15 @@ async fn add(
 ) -> Answer<(StatusCode, Json<ConversionView>)> {
     let answers = new.answers.as_ref().map(Answers::from_value).transpose()?;
     let mut document = Document::starter(new.name.trim(), new.kind, &answers.unwrap_or_default()).checked()?;
-    if answers.is_some()
-        && let Some(proposed) = proposal::of(&state, &client, document.clone(), &[]).await?
-    {
-        document = document.with(|d| d.design = proposed.design)?;
+    if answers.is_some() {
+        // Where nobody is free to look for a chain, the conversion begins without one.
+        let proposed = match proposal::of(&state, &client, document.clone(), &[]).await {
+            Err(busy) if busy.status == StatusCode::SERVICE_UNAVAILABLE.as_u16() => None,
+            proposed => proposed?,
+        };
+        if let Some(proposed) = proposed {
+            document = document.with(|d| d.design = proposed.design)?;
+        }
     }
     let document = document.into_written();
     let new = store::NewConversion {

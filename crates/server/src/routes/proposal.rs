@@ -4,7 +4,7 @@ use std::time::Duration;
 
 use axum::Json;
 use axum::extract::State;
-use joulethesis_core::cancel::Cancel;
+use axum::http::StatusCode;
 use joulethesis_core::document::{Answers, Brief, Checked};
 use joulethesis_core::matching::{Proposal, around, propose};
 use serde::{Deserialize, Serialize};
@@ -23,10 +23,8 @@ pub(crate) fn router() -> OpenApiRouter<AppState> {
     OpenApiRouter::new().routes(routes!(ask))
 }
 
-/// After so long the proposal asks for less; what cannot be had is then no longer looked for.
-const HURRY_AFTER: Duration = Duration::from_secs(4);
-/// And after so long it is given up.
-const GIVE_UP_AFTER: Duration = Duration::from_secs(10);
+/// Longest anybody waits for a proposal, below the time limit of requests. The work is bounded by a count; only a busy machine takes so long.
+const GIVE_UP_AFTER: Duration = Duration::from_secs(16);
 
 /// What a chain is wanted for.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -47,7 +45,7 @@ pub(crate) struct ProposalRequest {
 #[derive(Debug, Serialize, ToSchema)]
 pub(crate) struct ProposalAnswer {
     brief: Brief,
-    /// Absent where nothing in the library obeys the rules and does a quarter of what is asked.
+    /// Absent where nothing that was looked at obeys the rules and does a quarter of what is asked.
     #[serde(skip_serializing_if = "Option::is_none")]
     proposal: Option<Proposal>,
 }
@@ -55,7 +53,7 @@ pub(crate) struct ProposalAnswer {
 /// Proposes a chain for a document, whatever other parts its design has: the cheapest that does what the brief asks with a reserve and obeys every
 /// rule. Parts that the brief's search pins are used.
 #[utoipa::path(operation_id = "match_proposal", post, path = "/api/v1/match/proposal", request_body = ProposalRequest,
-    responses((status = 200, body = ProposalAnswer), (status = 422, body = ProblemDocument)))]
+    responses((status = 200, body = ProposalAnswer), (status = 422, body = ProblemDocument), (status = 503, body = ProblemDocument)))]
 async fn ask(State(state): State<AppState>, Client(client): Client, Body(asked): Body<ProposalRequest>) -> Answer<Json<ProposalAnswer>> {
     let document = document(&state, &client, asked.document).await?;
     let document = match asked.answers {
@@ -69,27 +67,17 @@ async fn ask(State(state): State<AppState>, Client(client): Client, Body(asked):
     Ok(Json(ProposalAnswer { brief, proposal: of(&state, &client, document, &asked.keep).await? }))
 }
 
-/// A proposal for a document, within seconds; none where even a share of the goals takes longer, or nobody is free to look for it.
+/// What is proposed for a document; nothing where it cannot be had.
+///
+/// # Errors
+/// Where the machine is too busy to tell, or the request's own check refuses.
 pub(super) async fn of(state: &AppState, client: &str, document: Checked, keep: &[PartKind]) -> Answer<Option<Proposal>> {
     let (document, parts) = around(&document, |p| keep.iter().any(|k| k.word() == p.kind()), library::in_use(state).await?);
-    let runtime = tokio::runtime::Handle::current();
-    let work = state.work.long(client, move |cancel| {
-        // The clock starts when the work does, not while it waits for its turn.
-        let hurry = Cancel::new();
-        let late = runtime.spawn({
-            let hurry = hurry.clone();
-            async move {
-                tokio::time::sleep(HURRY_AFTER).await;
-                hurry.cancel();
-            }
-        });
-        let found = propose(&document, &parts, &hurry, cancel);
-        late.abort();
-        found
-    });
-    let found = tokio::time::timeout(GIVE_UP_AFTER, work).await;
-    match found {
-        Ok(found) => Ok(found??),
-        Err(_) => Ok(None),
-    }
+    let work = state.work.long(client, move |cancel| propose(&document, &parts, cancel));
+    let late = |_| {
+        let detail =
+            format!("no chain was found within {} s, as much else is being computed; ask again in a moment", GIVE_UP_AFTER.as_secs());
+        ProblemDocument::new(StatusCode::SERVICE_UNAVAILABLE, "Busy", detail)
+    };
+    Ok(tokio::time::timeout(GIVE_UP_AFTER, work).await.map_err(late)???)
 }

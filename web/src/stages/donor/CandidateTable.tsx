@@ -27,8 +27,10 @@ interface Props {
   fresh: boolean;
   /** Whose chain is being chosen. */
   waiting: string[];
-  /** For whom nothing in the library does even a part of it. */
+  /** For whom nothing that was looked at does even a part of it. */
   without: string[];
+  /** Whose chain could not be chosen now. */
+  failed: string[];
   /** Whose chain does a part of the brief. */
   partly: string[];
   /** Whose fields are shown. */
@@ -38,7 +40,7 @@ interface Props {
 }
 
 /** Candidates in the order of their rank, each with its figures, what sets it apart, and its fields to be filled in. */
-export function CandidateTable({ rows, fresh, waiting, without, partly, open, onOpen, onTake }: Props) {
+export function CandidateTable({ rows, fresh, waiting, without, failed, partly, open, onOpen, onTake }: Props) {
   const dimmed = useDimmed(!fresh);
   const { draft, edit } = useWorkbench();
   const system = useUnits();
@@ -51,6 +53,7 @@ export function CandidateTable({ rows, fresh, waiting, without, partly, open, on
     if (waiting.includes(row.id)) return 'a chain is being chosen';
     if (row.own_chain)
       return partly.includes(row.id) ? 'the chain chosen does a part of the brief' : 'a chain chosen for it';
+    if (failed.includes(row.id)) return 'no chain could be chosen now: with the one in hand';
     return without.includes(row.id) ? 'no chain does it: with the one in hand' : 'with the chain in hand';
   };
   // What was just added stands there before the service has answered.
