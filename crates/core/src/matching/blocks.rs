@@ -75,6 +75,14 @@ impl Opened {
     }
 }
 
+/// Places of the drives and packs of a block cut in two where it is less like itself; none of a single pair.
+fn halves(Sides { drives, packs, .. }: &Sides, whole: (u32, u32)) -> Option<[(u32, u32); 2]> {
+    match (drives.halves, packs.halves) {
+        (Some((a, b)), other) if other.is_none() || drives.best.spread() > packs.best.spread() => Some([(a, whole.1), (b, whole.1)]),
+        (_, other) => other.map(|(a, b)| [(whole.0, a), (whole.0, b)]),
+    }
+}
+
 impl Blocks<'_> {
     /// Looks at each of some trains, by their places among the branches, with all packs.
     pub(super) fn whole(&self, trains: &[u32]) -> Opened {
@@ -86,7 +94,7 @@ impl Blocks<'_> {
         found
     }
 
-    /// Splits each of some blocks in two and looks at both, unless the answer has meanwhile grown too strong for it.
+    /// Splits each of some blocks in four and looks at each, unless the answer has meanwhile grown too strong for it.
     pub(super) fn split(&self, blocks: &[Block]) -> Opened {
         let mut found = Opened::nothing(self.problem);
         for block in blocks {
@@ -99,17 +107,13 @@ impl Blocks<'_> {
                 self.look((block.train, block.drives, block.packs), &block.bins, &mut found);
                 continue;
             }
-            let (drives, packs) = (&sides.drives, &sides.packs);
-            let halves = match (drives.halves, packs.halves) {
-                // The side that is less like itself is cut.
-                (Some((a, b)), other) if other.is_none() || drives.best.spread() > packs.best.spread() => {
-                    [(a, block.packs), (b, block.packs)]
+            for half in halves(&sides, (block.drives, block.packs)).into_iter().flatten() {
+                // Most halves stay open: their own are looked at at once, but for what may not be split any further.
+                let within = self.sides(block.train, half.0, half.1);
+                let quarters = halves(&within, half).filter(|_| within.packs.halves.is_some());
+                for (drives, packs) in quarters.into_iter().flatten().chain(quarters.is_none().then_some(half)) {
+                    self.look((block.train, drives, packs), &block.bins, &mut found);
                 }
-                (_, Some((a, b))) => [(block.drives, a), (block.drives, b)],
-                (_, None) => continue,
-            };
-            for (drives, packs) in halves {
-                self.look((block.train, drives, packs), &block.bins, &mut found);
             }
         }
         found

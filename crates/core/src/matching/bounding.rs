@@ -44,9 +44,16 @@ impl Steps {
     pub(super) fn of(trace: &Trace) -> Self {
         let mut seen: HashMap<[i64; 3], u32> = HashMap::new();
         let mut steps = Self { unlike: Vec::new(), each: Vec::with_capacity(trace.points.len()), stretches: Vec::new() };
+        let mut last = None;
         for pair in trace.points.windows(2) {
             let step = Step::between(pair[0], pair[1]);
-            let like = *seen.entry(step.key()).or_insert(steps.unlike.len() as u32);
+            // Cruising, most are like the one before.
+            let asks = [step.v_m_s, step.accel_m_s2, step.sin];
+            let like = match last {
+                Some((asked, like)) if asked == asks => like,
+                _ => *seen.entry(step.key()).or_insert(steps.unlike.len() as u32),
+            };
+            last = Some((asks, like));
             if like as usize == steps.unlike.len() {
                 steps.unlike.push(step);
             }

@@ -144,12 +144,12 @@ impl SearchSpace {
             &own
         };
         let mut along = Vec::with_capacity(trace.points.len());
-        let energy = on_road.energy((steps, steps.duration_s()), problem.trips[trip].0.hvac_w, Some(&mut |point| along.push(point)));
-        let used_j = look.used_along_j(&energy, &along, on_road.lagging_j(trace));
+        let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w, Some(&mut |point| along.push(point)));
+        let used_j = look.used_along_j(&walked.sums, &along, on_road.lagging_j(trace));
         if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &look.stages(pack, trip) }) {
             return Some(Ahead::FallsBehind);
         }
-        Some(Ahead::Reaches(look.reach_km(&energy, &along)))
+        Some(Ahead::Reaches(look.reach_km(&on_road.finished(walked), &along)))
     }
 
     /// The configuration a candidate stands for.

@@ -39,7 +39,7 @@ impl Checkpoints {
             }
             count += 1;
         };
-        let whole = on_road.energy((steps, steps.duration_s()), hvac_w, Some(&mut each));
+        let whole = on_road.walk((steps, steps.duration_s()), hvac_w, Some(&mut each)).sums;
         Self { whole, least, every, lagging_j: on_road.lagging_j(trace) }
     }
 }

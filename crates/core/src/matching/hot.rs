@@ -16,79 +16,85 @@ const MOST_RUNS: u32 = 6;
 /// Longest that is added at once, s.
 const PIECE_S: f64 = 20.0;
 
-/// Some seconds of a run at a load.
-struct Piece {
-    v_m_s: f64,
-    /// Rise that the motors tend to.
-    target: f64,
+/// Up to some point of a run from cold: rises are told times what would be left of one from the start, so that what was added stays as it is.
+struct Reached {
+    /// Way from the start, m.
+    way_m: f64,
+    /// The limit less what the run has added, less what it may be spared.
+    room: f64,
+    /// What the last piece has added in a second, and how long it took.
+    rate: f64,
     seconds: f64,
-    /// What a rise times what would be left of one from the start grows by while no heat is added.
+}
+
+/// A run from cold, and what it leaves to the next one.
+struct Run {
+    reached: Vec<Reached>,
+    added: f64,
+    /// What would be left of a rise from its start, inverse.
     growth: f64,
+    length_m: f64,
 }
 
 /// Way after which the motors are too hot on a trip made over and over, m; infinite where they stay cool or take many runs.
 ///
-/// One that may be off its trace for some seconds of each run can spare all the heat of those that count the most at a time.
+/// One that may be off its trace for some seconds of each run can spare the heat of those that count the most, and no more of any run.
 pub(super) fn hot_m(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> f64 {
-    let target = |like: u32| heat.target(LEAST_HEAT * watts[like as usize].lost_w);
-    if steps.stretches.iter().all(|(like, _)| target(*like) <= heat.limit) {
+    let targets: Vec<f64> = watts.iter().map(|watts| heat.target(LEAST_HEAT * watts.lost_w)).collect();
+    if targets.iter().all(|target| *target <= heat.limit) {
         return f64::INFINITY;
     }
-    let pieces = pieces(heat, steps, target);
-    if !gets_hot(heat.limit, &pieces) {
+    let mut run = Run::of(heat, steps, &targets);
+    if run.too_hot_m().is_infinite() {
         return f64::INFINITY;
     }
-    let off_s = MOST_OFF_TRACE * steps.duration_s();
-    let (mut now, mut way_m, mut grown, mut spared) = (1.0, 0.0, 0.0, Spared::default());
-    for _ in 0..MOST_RUNS {
-        spared.most_s += off_s;
-        for Piece { v_m_s, target, seconds, growth } in &pieces {
-            // A rise times what would be left of one from the start: what was added stays as it is.
-            let before = now;
-            now *= growth;
-            way_m += v_m_s * seconds;
-            grown += target * (now - before);
-            spared.add(target * now / heat.tau_s, *seconds);
-            if grown - spared.sum > heat.limit * now {
-                return way_m;
-            }
-        }
+    let mut spared = Spared { most_s: MOST_OFF_TRACE * steps.duration_s(), ..Spared::default() };
+    for reached in &mut run.reached {
+        spared.add(reached.rate, reached.seconds);
+        reached.room += spared.sum;
     }
-    f64::INFINITY
+    run.added -= spared.sum;
+    run.too_hot_m()
 }
 
-/// A run in pieces none of which is long.
-fn pieces(heat: &ThermalModel, steps: &Steps, target: impl Fn(u32) -> f64) -> Vec<Piece> {
-    let mut pieces: Vec<Piece> = Vec::with_capacity(steps.stretches.len());
-    for (like, seconds) in &steps.stretches {
-        let count = (seconds / PIECE_S).ceil().max(1.0);
-        let piece_s = seconds / count;
-        // Most last as long as the one before.
-        let known = pieces.last().filter(|last| last.seconds == piece_s).map(|last| last.growth);
-        let growth = known.unwrap_or_else(|| (piece_s / heat.tau_s).exp());
-        let piece = || Piece { v_m_s: steps.unlike[*like as usize].v_m_s, target: target(*like), seconds: piece_s, growth };
-        pieces.extend(std::iter::repeat_with(piece).take(count as usize));
-    }
-    pieces
-}
-
-/// Whether they get hot where nothing is spared.
-fn gets_hot(limit: f64, pieces: &[Piece]) -> bool {
-    let mut rise = 0.0;
-    for _ in 0..MOST_RUNS {
-        let before = rise;
-        for Piece { target, growth, .. } in pieces {
-            rise = target + (rise - target) / growth;
-            if rise > limit {
-                return true;
+impl Run {
+    fn of(heat: &ThermalModel, steps: &Steps, targets: &[f64]) -> Self {
+        let mut run = Self { reached: Vec::with_capacity(steps.stretches.len()), added: 0.0, growth: 1.0, length_m: 0.0 };
+        let (mut known_s, mut known) = (0.0, 1.0);
+        for (like, seconds) in &steps.stretches {
+            let (v_m_s, target) = (steps.unlike[*like as usize].v_m_s, targets[*like as usize]);
+            let count = (seconds / PIECE_S).ceil().max(1.0);
+            let piece_s = seconds / count;
+            // Most last as long as the one before.
+            if piece_s != known_s {
+                (known_s, known) = (piece_s, (piece_s / heat.tau_s).exp());
+            }
+            for _ in 0..count as usize {
+                let before = run.growth;
+                run.growth *= known;
+                run.added += target * (run.growth - before);
+                run.length_m += v_m_s * piece_s;
+                let room = heat.limit * run.growth - run.added;
+                run.reached.push(Reached { way_m: run.length_m, room, rate: target * run.growth / heat.tau_s, seconds: piece_s });
             }
         }
-        // As warm as it was a run before.
-        if rise - before < 1e-3 * limit {
-            break;
-        }
+        run
     }
-    false
+
+    /// Way after which it is too hot where it is made over and over, m.
+    fn too_hot_m(&self) -> f64 {
+        let least = self.reached.iter().map(|reached| reached.room).fold(f64::INFINITY, f64::min);
+        let (mut before, mut way_m) = (0.0, 0.0);
+        for _ in 0..MOST_RUNS {
+            if least < before {
+                let reached = self.reached.iter().find(|reached| reached.room < before);
+                return reached.map_or(f64::INFINITY, |reached| way_m + reached.way_m);
+            }
+            before = (before + self.added) / self.growth;
+            way_m += self.length_m;
+        }
+        f64::INFINITY
+    }
 }
 
 /// The seconds that add the most, as many as may be spared.

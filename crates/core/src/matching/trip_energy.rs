@@ -90,6 +90,16 @@ pub(super) const ROOM_IF_MADE: f64 = 1.0005;
 /// Runs from which they sample the voltages of a charge evenly.
 const EVEN_RUNS: f64 = 3.0;
 
+/// A trace that has been walked along, and what each of its steps takes.
+pub(super) struct Walked<'s> {
+    /// Neither how far its beginning gets nor where heat ends it is told yet.
+    pub(super) sums: TripEnergy,
+    watts: Vec<Watts>,
+    steps: &'s Steps,
+    /// Least time of it, s, where a chain may hasten it.
+    hastened: Option<f64>,
+}
+
 /// What a drivetrain of some masses takes and gives on the road of a trip's day.
 pub(super) struct OnRoad<'a> {
     pub(super) regeneration_share: f64,
@@ -141,10 +151,69 @@ impl<'a> OnRoad<'a> {
         1.5 * (0.5 * heaviest_kg * fastest_m_s * fastest_m_s + resistance_n.max(0.0) * Tolerance::of(trace).lost_m)
     }
 
-    /// The least energy of a trace that is made in no less than some time, s; `each`, where it is given, is told the least up to each of its
-    /// points, the first included.
-    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64, each: Option<&mut dyn FnMut(Along)>) -> TripEnergy {
-        let nothing = TripEnergy {
+    /// The least energy of a trace that is made in no less than some time, s.
+    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64) -> TripEnergy {
+        let walked = self.walk((steps, least_s), hvac_w, None);
+        self.finished(walked)
+    }
+
+    /// Sums of a trace that is made in no less than some time, s; `each`, where it is given, is told the least up to each of its points, the first
+    /// included.
+    pub(super) fn walk<'s>(&self, (steps, least_s): (&'s Steps, f64), hvac_w: f64, each: Option<&mut dyn FnMut(Along)>) -> Walked<'s> {
+        // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
+        // A hair for sums made in another order.
+        let hastened = (least_s < steps.duration_s() * (1.0 - 1e-9)).then_some(least_s);
+        let watts = self.watts(&steps.unlike, |step| if hastened.is_some() && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
+        let mut walked = Walked { steps, watts, hastened, sums: TripEnergy::nothing(hvac_w) };
+        // Within a stretch that asks for the same all is proportional to the way: its ends tell.
+        let by = if each.is_some() { &steps.each } else { &steps.stretches };
+        walked.sums = walked.along(by, each.unwrap_or(&mut |_| {}));
+        walked
+    }
+
+    /// With what is only asked of a whole run that may be followed: how far its beginning gets, and where heat ends it.
+    pub(super) fn finished(&self, walked: Walked<'_>) -> TripEnergy {
+        let mut sums = walked.sums;
+        // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
+        // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
+        let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
+        let wholes = energy(&sums.whole());
+        let mut ahead_m = 0.0_f64;
+        walked.along(&walked.steps.stretches, &mut |point| {
+            for (energy_j, whole_j) in energy(&point).into_iter().zip(wholes) {
+                ahead_m = ahead_m.max(point.way_m - sums.length_m * energy_j / whole_j.max(1.0));
+            }
+        });
+        sums.head_start_m = 1.5 * ahead_m;
+        if walked.hastened.is_none() {
+            sums.hot_m = self.heat.map_or(f64::INFINITY, |heat| hot_m(&heat, walked.steps, &walked.watts));
+        }
+        sums
+    }
+}
+
+impl Walked<'_> {
+    /// Sums over stretches of its trace, of which the least up to each end is told.
+    fn along(&self, by: &[(u32, f64)], each: &mut dyn FnMut(Along)) -> TripEnergy {
+        let mut sums = TripEnergy::nothing(self.sums.hvac_w);
+        each(sums.whole());
+        for (i, (like, seconds)) in by.iter().enumerate() {
+            sums.go_on(&self.steps.unlike[*like as usize], self.watts[*like as usize], *seconds);
+            // On a trace that the chain hastens, only the whole has a least time.
+            let is_last = i + 1 == by.len();
+            if let Some(least_s) = self.hastened.filter(|_| is_last) {
+                (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
+            }
+            let is_untold = self.hastened.is_some() && !is_last;
+            each(Along { seconds: if is_untold { 0.0 } else { sums.duration_s }, ..sums.whole() });
+        }
+        sums
+    }
+}
+
+impl TripEnergy {
+    fn nothing(hvac_w: f64) -> Self {
+        Self {
             length_m: 0.0,
             duration_s: 0.0,
             drawn_j: 0.0,
@@ -154,47 +223,9 @@ impl<'a> OnRoad<'a> {
             head_start_m: 0.0,
             hvac_w,
             hot_m: f64::INFINITY,
-        };
-        // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
-        // A hair for sums made in another order.
-        let hastened = least_s < steps.duration_s() * (1.0 - 1e-9);
-        let watts = self.watts(&steps.unlike, |step| if hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
-        // Within a stretch that asks for the same all is proportional to the way: its ends tell.
-        let by = if each.is_some() { &steps.each } else { &steps.stretches };
-        let walk = |each: &mut dyn FnMut(Along)| {
-            let mut sums = nothing;
-            each(sums.whole());
-            for (i, (like, seconds)) in by.iter().enumerate() {
-                sums.go_on(&steps.unlike[*like as usize], watts[*like as usize], *seconds);
-                // On a trace that the chain hastens, only the whole has a least time.
-                let is_last = i + 1 == by.len();
-                if hastened && is_last {
-                    (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
-                }
-                each(Along { seconds: if hastened && !is_last { 0.0 } else { sums.duration_s }, ..sums.whole() });
-            }
-            sums
-        };
-        let mut sums = walk(each.unwrap_or(&mut |_| {}));
-        // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
-        // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
-        let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
-        let wholes = energy(&sums.whole());
-        let mut ahead_m = 0.0_f64;
-        walk(&mut |point| {
-            for (energy_j, whole_j) in energy(&point).into_iter().zip(wholes) {
-                ahead_m = ahead_m.max(point.way_m - sums.length_m * energy_j / whole_j.max(1.0));
-            }
-        });
-        sums.head_start_m = 1.5 * ahead_m;
-        if !hastened {
-            sums.hot_m = self.heat.map_or(f64::INFINITY, |heat| hot_m(&heat, steps, &watts));
         }
-        sums
     }
-}
 
-impl TripEnergy {
     /// Bounds of which one holds for any chain: of the trip's own trace, or of each class of those that a chain may give it.
     pub(super) fn all(
         problem: &SearchProblem,
@@ -205,7 +236,7 @@ impl TripEnergy {
     ) -> Vec<Self> {
         let on_road = OnRoad::of(problem, vehicle, drivetrain, trip, masses_kg);
         let Bounding { steps, least_s, classes, .. } = &problem.bounding[trip];
-        let whole = on_road.energy((steps, *least_s), problem.trips[trip].0.hvac_w, None);
+        let whole = on_road.energy((steps, *least_s), problem.trips[trip].0.hvac_w);
         if classes.is_empty() { vec![whole] } else { classes.iter().map(|class| whole.within(&on_road, class)).collect() }
     }
 
