@@ -10,9 +10,9 @@ use crate::simulate::MOST_OFF_TRACE;
 
 /// Share of the heat that is left where a run lags within the 2 km/h that do not count as off its trace: less drag, and the ends of hard
 /// accelerations made at less torque. Metres are lost there too, and no more than three in a thousand may be.
-const LEAST_HEAT: f64 = 0.93;
+pub(super) const LEAST_HEAT: f64 = 0.93;
 /// Runs that are looked at.
-const MOST_RUNS: u32 = 6;
+pub(super) const MOST_RUNS: u32 = 6;
 /// Longest that is added at once, s.
 const PIECE_S: f64 = 20.0;
 

@@ -1,5 +1,6 @@
 //! The search itself: the most promising first, each simulated unless something simulated before beats it at its best.
 
+use rayon::iter::Either;
 use rayon::prelude::*;
 
 use super::blocks::{Answered, BlockBest, Blocks, Opened};
@@ -8,7 +9,7 @@ use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
 use super::enumerate::SearchSpace;
 use super::objectives::Figures6;
-use super::open::{Open, OpenList, Ranked};
+use super::open::{Block, Open, OpenList, Ranked};
 use super::pack_tree::PackTree;
 use super::pareto::{ParetoFront, Tie, Widening};
 use super::request::{is_direct, is_salvaged};
@@ -89,6 +90,34 @@ fn approaches(problem: &SearchProblem, configuration: &Configuration) -> [bool; 
     let direct = is_direct(&problem.motors[usize::from(configuration.motor)].written);
     let salvaged = is_salvaged(&problem.modules[usize::from(configuration.module)].written);
     [direct, !direct, !salvaged, salvaged]
+}
+
+/// Blocks that are split one after another.
+const IN_A_ROW: usize = 16;
+
+/// Tries out candidates, each of which takes milliseconds, and splits blocks in what time the other cores leave; what each came to, in order.
+pub(super) fn longest_first<B: Send, C: Send>(
+    candidates: &[Candidate],
+    blocks: &[Block],
+    split: impl Fn(&[Block]) -> B + Sync,
+    try_out: impl Fn(&Candidate) -> C + Sync,
+) -> (Vec<B>, Vec<C>) {
+    let tasks = candidates.iter().map(Either::Left).chain(blocks.chunks(IN_A_ROW).map(Either::Right)).enumerate();
+    // Whoever is free takes the next of them, so that none waits long for the last.
+    let done = tasks.par_bridge().map(|(i, task)| match task {
+        Either::Left(candidate) => (i, Either::Left(try_out(candidate))),
+        Either::Right(some) => (i, Either::Right(split(some))),
+    });
+    let mut done: Vec<_> = done.collect();
+    done.sort_unstable_by_key(|(i, _)| *i);
+    let (mut opened, mut tried) = (Vec::new(), Vec::with_capacity(candidates.len()));
+    for (_, one) in done {
+        match one {
+            Either::Left(came_to) => tried.push(came_to),
+            Either::Right(some) => opened.push(some),
+        }
+    }
+    (opened, tried)
 }
 
 impl<'a> Search<'a> {
@@ -173,14 +202,10 @@ impl<'a> Search<'a> {
                 self.left = 0;
                 return Ok(End::Exhausted);
             }
-            // One by one, so that no core waits long for the last of another.
             let on = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
-            let (split, simulated) = rayon::join(
-                || blocks.par_chunks(16).with_max_len(1).map(|some| self.looked(on.split(some))).collect::<Vec<Looked>>(),
-                || candidates.par_iter().with_max_len(1).map(|c| self.try_out(c)).collect::<Vec<_>>(),
-            );
+            let (split, tried) = longest_first(&candidates, &blocks, |some| self.looked(on.split(some)), |c| self.try_out(c));
             self.opened(split, open);
-            for (candidate, came_to) in candidates.into_iter().zip(simulated) {
+            for (candidate, came_to) in candidates.into_iter().zip(tried) {
                 let (outcome, work, Learnt { lesson, missed_in }) = came_to?;
                 self.twins.learn(self.problem, &self.space, &candidate, lesson);
                 self.cautious.learn(&missed_in);

@@ -2,6 +2,7 @@
 
 mod bounds;
 mod certainty;
+mod heat;
 mod order;
 mod proof;
 mod trees;

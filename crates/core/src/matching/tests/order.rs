@@ -5,8 +5,9 @@ use std::collections::HashSet;
 use super::proof::{candidate, spread};
 use crate::matching::candidates::Candidate;
 use crate::matching::objectives::{Bins, NEVER};
-use crate::matching::open::{Open, OpenList, Ranked};
+use crate::matching::open::{Block, Open, OpenList, Ranked};
 use crate::matching::pareto::{ParetoFront, Tie, Widening};
+use crate::matching::search::longest_first;
 
 /// Candidates with steps as they may come: near each other, some never reaching a figure.
 fn drawn_ties(seed: usize, count: usize) -> Vec<Tie> {
@@ -143,4 +144,21 @@ fn twins_are_looked_at_one_after_another() {
     }
     assert!(seen.iter().any(|some| some.len() > 1), "those that tell nothing of each other are looked at side by side");
     assert_eq!((numbers(&seen), aside), ((0..200).filter(|i| i % 7 != 0).collect(), 29));
+}
+
+/// Whoever works on what, however long it takes: what comes out is in the order of what went in.
+#[test]
+fn work_that_is_shared_comes_back_in_order() {
+    let (candidates, blocks): (Vec<_>, Vec<_>) = (
+        (0..48).map(|i| candidate(i, 0)).collect(),
+        (0..500).map(|i| Block { train: i, drives: 0, packs: 0, combinations: 1, bins: [0; 8], rank: 0.0 }).collect(),
+    );
+    let busy = |i: u32| (0..spread(i as usize + 1, 0.37, 20_000)).fold(f64::from(i), |x, _| std::hint::black_box(x));
+    for threads in [1, 2, 5] {
+        let pool = rayon::ThreadPoolBuilder::new().num_threads(threads).build().expect("threads");
+        let split = |some: &[Block]| some.iter().map(|block| busy(block.train) as u32).collect::<Vec<_>>();
+        let (split, tried) = pool.install(|| longest_first(&candidates, &blocks, split, |c| busy(c.drive) as u32));
+        assert!(split.concat().into_iter().eq(0..500), "{threads} threads");
+        assert!(tried.into_iter().eq(0..48), "{threads} threads");
+    }
 }
