@@ -10422,6 +10422,14 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemDocument"];
                 };
             };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDocument"];
+                };
+            };
         };
     };
     match_why_not: {

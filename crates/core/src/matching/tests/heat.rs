@@ -11,6 +11,8 @@ use crate::simulate::MOST_OFF_TRACE;
 /// add the most, as many as that run may be off its trace.
 fn one_by_one_m(heat: &ThermalModel, seconds: &[(f64, f64)]) -> f64 {
     let off_s = MOST_OFF_TRACE * seconds.len() as f64;
+    // What is spared of a second counts as if it had all been added at its end.
+    let at_its_end = heat.tau_s.recip() / -(-1.0 / heat.tau_s).exp_m1();
     let (mut all, mut way_m) = (Vec::new(), 0.0);
     for _ in 0..MOST_RUNS {
         all.push(Vec::new());
@@ -26,7 +28,7 @@ fn one_by_one_m(heat: &ThermalModel, seconds: &[(f64, f64)]) -> f64 {
             let spared = |run: &Vec<f64>| {
                 let mut run = run.clone();
                 run.sort_by(|a, b| b.total_cmp(a));
-                run.iter().enumerate().map(|(i, left)| left * (off_s - i as f64).clamp(0.0, 1.0)).sum::<f64>()
+                run.iter().enumerate().map(|(i, left)| left * at_its_end * (off_s - i as f64).clamp(0.0, 1.0)).sum::<f64>()
             };
             if rise - all.iter().map(spared).sum::<f64>() > heat.limit {
                 return way_m;
