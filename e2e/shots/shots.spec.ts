@@ -79,6 +79,7 @@ test('pictures of every main view', async ({ demo, page }) => {
     await page.getByRole('button', { name: /^Controller/ }).click();
     await page.getByRole('button', { name: 'Change', exact: true }).click();
     await expect(page.getByRole('button', { name: 'Use Ness 156/500 inverter' })).toContainText('EUR');
+    await expect(page.getByRole('progressbar', { name: 'Computing what each part would do' })).toBeHidden();
   });
   await shot('charge', `/c/${id}/charge/A`, () => expect(page.getByTestId('week-winter')).toContainText('short'));
   await shot('electrics', `/c/${id}/electrics/A`, async () => {

@@ -18,13 +18,14 @@ export function Failed({ error, onRetry }: { error: unknown; onRetry: () => void
       : error instanceof Refusal && error.problem.status === 404
         ? 'This is not here (any more)'
         : 'That did not work';
+  const said = error instanceof Error ? error.message : 'No reason was given';
   return (
     <Box role="alert" sx={{ p: 4, maxWidth: 560 }}>
       <Typography variant="h2" gutterBottom>
         {title}
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
-        {error instanceof Error ? error.message : 'No reason was given.'} Nothing that was saved is lost.
+        {said.replace(/[^.!?]$/, '$&.')} Nothing that was saved is lost.
       </Typography>
       <Button variant="outlined" onClick={onRetry}>
         Try again
