@@ -15,14 +15,25 @@ export class Refusal extends Error {
 }
 
 /** The service could not be reached at all, or its database is away; what was asked may be asked again. */
-export class Unreachable extends Error {}
+export class Unreachable extends Error {
+  /** `title` is what the service itself calls it; none where it did not answer. */
+  constructor(
+    message: string,
+    readonly title?: string,
+  ) {
+    super(message);
+  }
+}
 
 /** Result of a call, or a typed error. A body that is no problem document comes from something in between. */
 export function unwrap<T>(result: { data?: T; error?: unknown; response: Response }): T {
   if (result.response.ok) return result.data as T;
   const problem = result.error as Partial<ProblemDocument> | undefined;
   if (result.response.status >= 502 || typeof problem?.detail !== 'string') {
-    throw new Unreachable(problem?.detail ?? `The service answered with status ${String(result.response.status)}.`);
+    throw new Unreachable(
+      problem?.detail ?? `The service answered with status ${String(result.response.status)}.`,
+      problem?.title,
+    );
   }
   throw new Refusal({ problems: [], ...problem } as ProblemDocument);
 }

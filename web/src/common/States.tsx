@@ -14,7 +14,7 @@ export function Loading({ what }: { what: string }) {
 export function Failed({ error, onRetry }: { error: unknown; onRetry: () => void }) {
   const title =
     error instanceof Unreachable
-      ? 'The service does not answer'
+      ? (error.title ?? 'The service does not answer')
       : error instanceof Refusal && error.problem.status === 404
         ? 'This is not here (any more)'
         : 'That did not work';

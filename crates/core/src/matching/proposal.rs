@@ -47,10 +47,11 @@ const SLOWEST_KMH: f64 = 10.0;
 const DEARER: f64 = 1.5;
 /// Budgets tried; the last is 2200 times the first.
 const BUDGETS: i32 = 20;
-/// Work after which an attempt is given up, in seconds of trips looked at: that of each design tried, and what a block of them is worth. A count,
-/// not a clock: what is proposed does not depend on how busy the machine is.
+/// Work after which an attempt is given up, in seconds of trips looked at: those of each design tried, and what a block and what such a design
+/// does beside its trips are worth. A count, not a clock: what is proposed does not depend on how busy the machine is.
 const MOST_SECONDS: f64 = 2e7;
 const BLOCK_SECONDS: f64 = 400.0;
+const DESIGN_SECONDS: f64 = 2000.0;
 
 /// What is tried: how binding goals are, whether the donor's gearbox stays as it is.
 #[derive(Clone, Copy)]
@@ -140,8 +141,9 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
         let problem = ready.clone().within(budget.min(most), failed);
         let mut search = Search::new(&problem, usize::MAX, cancel)?;
-        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>().max(1.0);
-        let worked_s = |search: &Search<'_>| BLOCK_SECONDS * search.counts.blocks as f64 + trip_s * search.counts.tried as f64;
+        let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>();
+        let worked_s =
+            |search: &Search<'_>| BLOCK_SECONDS * search.counts.blocks as f64 + (DESIGN_SECONDS + trip_s) * search.counts.tried as f64;
         search.run(|search| worked_s(search) < left_s)?;
         left_s -= worked_s(&search);
         if let Some(found) = search.front.kept.first() {

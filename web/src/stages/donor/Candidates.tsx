@@ -29,8 +29,11 @@ export function Candidates() {
     const design = chains[i]?.data?.proposal?.design;
     if (own && design) chosen[c.id] = design;
   });
-  const failed = own ? chains.filter((c) => c.isError) : [];
-  const [late] = failed;
+  const failed = candidates.filter((_, i) => own && chains[i]?.isError);
+  const late = chains.find((c) => own && c.isError);
+  const chooseAgain = () => {
+    chains.filter((c) => c.isError).forEach((c) => void c.refetch());
+  };
   const query = useQuery({
     ...candidatesQuery(settled, draft.shortlist, chosen),
     enabled: candidates.length > 0,
@@ -106,13 +109,13 @@ export function Candidates() {
         <>
           <Toggle label="a chain chosen for each" on={own} onChange={setOwn} />
           {query.isError && <Failed error={query.error} onRetry={() => void query.refetch()} />}
-          {late && <Failed error={late.error} onRetry={() => void Promise.all(failed.map((c) => c.refetch()))} />}
+          {late && <Failed error={late.error} onRetry={chooseAgain} />}
           <CandidateTable
             rows={query.data ?? []}
             fresh={!query.isPlaceholderData && !query.isError}
             waiting={candidates.filter((_, i) => own && chains[i]?.isFetching).map((c) => c.id)}
             without={candidates.filter((_, i) => own && chains[i]?.data && !chains[i].data.proposal).map((c) => c.id)}
-            failed={candidates.filter((_, i) => own && chains[i]?.isError).map((c) => c.id)}
+            failed={failed.map((c) => c.id)}
             partly={candidates.filter((_, i) => chains[i]?.data?.proposal?.meets === 'part').map((c) => c.id)}
             open={open}
             onOpen={setOpen}

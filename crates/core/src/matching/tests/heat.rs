@@ -41,7 +41,7 @@ fn one_by_one_m(heat: &ThermalModel, seconds: &[(f64, f64)]) -> f64 {
 /// First-order heating adds up, so that each second's share can be followed alone.
 #[test]
 fn heat_is_told_where_all_that_was_added_comes_to_it() {
-    let (mut in_first, mut in_later, mut cool) = (0, 0, 0);
+    let (mut in_first, mut in_later, mut cool, mut rows_told) = (0, 0, 0, 0);
     for seed in 0..60_usize {
         let heat = ThermalModel::of(1.0, 3.0, 40.0 + 60.0 * spread(seed + 1, 0.31, 10) as f64, 140.0, 20.0);
         // A hundred and sixty seconds, some of them alike and in a row.
@@ -60,6 +60,18 @@ fn heat_is_told_where_all_that_was_added_comes_to_it() {
         steps.stretches.clone_from(&steps.each);
         let (told, exact) = (hot_m(&heat, &steps, &watts), one_by_one_m(&heat, &seconds));
         assert!(told == exact || (told - exact).abs() < 1e-6 * exact, "{told} m, one by one {exact} m, seed {seed}");
+        // Those in a row that are alike as one: in pieces of up to twenty seconds nothing is told too early.
+        let (mut in_rows, mut last) = (Steps { stretches: Vec::new(), ..steps.clone() }, None);
+        for (i, second) in seconds.iter().enumerate() {
+            match in_rows.stretches.last_mut().filter(|_| last == Some(second)) {
+                Some(stretch) => stretch.1 += 1.0,
+                None => in_rows.stretches.push((i as u32, 1.0)),
+            }
+            last = Some(second);
+        }
+        let told_of_rows = hot_m(&heat, &in_rows, &watts);
+        assert!(told_of_rows >= exact * (1.0 - 1e-6), "{told_of_rows} m in rows, one by one {exact} m, seed {seed}");
+        rows_told += u32::from(told_of_rows.is_finite());
         let length_m: f64 = seconds.iter().map(|s| s.0).sum();
         *(if told.is_infinite() {
             &mut cool
@@ -69,5 +81,6 @@ fn heat_is_told_where_all_that_was_added_comes_to_it() {
             &mut in_later
         }) += 1;
     }
+    assert!(2 * rows_told > in_first + in_later, "{rows_told} in rows of {}", in_first + in_later);
     assert!(in_first > 5 && in_later > 5 && cool > 5, "{in_first} in the first run, {in_later} in a later one, {cool} stay cool");
 }
