@@ -1,6 +1,7 @@
 //! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they can have at the charge left do they
 //! follow it.
 
+use super::bounding::Steps;
 use super::bounds::{Bound, OtherEnd, PackLook, Power};
 use super::rated_train::GearSide;
 use crate::document::{Document, Trip};
@@ -32,7 +33,7 @@ pub(super) fn payload_kg(base: &Document, trip: &Trip) -> f64 {
 
 /// What a design has used of its charge at least, wherever it is on a trace that it follows.
 pub(super) struct Emptied<'a> {
-    /// Energy that the pack gives at least, up to any of so many points after one another, J.
+    /// Energy that the pack gives at least by any of so many steps of a leg after one another, J; each leg begins with one.
     pub(super) used_j: &'a [f64],
     pub(super) every: usize,
     /// Stages of the charge: energy down to each, J, and the voltage there, V. From the last on the window may have ended.
@@ -45,11 +46,17 @@ impl Emptied<'_> {
         self.stages.last().map_or(0.0, |(_, v)| *v)
     }
 
-    /// Voltage that nothing exceeds in the step after a point; none where the window may have ended.
-    fn volts_v(&self, point: usize) -> Option<f64> {
-        let used_j = *self.used_j.get(point / self.every)?;
+    /// Voltage that nothing exceeds in some steps, by their place; none where the window may have ended.
+    fn volts_v(&self, place: usize) -> Option<f64> {
+        let used_j = *self.used_j.get(place)?;
         let passed = self.stages.partition_point(|(j, _)| *j <= used_j);
         self.stages.get(passed.checked_sub(1)?).filter(|_| passed < self.stages.len()).map(|(_, v)| *v)
+    }
+
+    /// Whether a charge is surely left at some place, where no voltage is higher than at an earlier one.
+    fn has_emptied(&self, earlier: usize, place: usize) -> bool {
+        let used_j = |place: usize| self.used_j.get(place).copied();
+        self.volts_v(place).is_some() && used_j(earlier) <= used_j(place)
     }
 }
 
@@ -142,6 +149,26 @@ impl Slowed {
 /// Steps that one of the trace is cut in where the vehicle may be held back: no fewer than the model's.
 const SUB_STEPS: u32 = 5;
 
+/// What has been lost on a trace.
+#[derive(Debug, Clone, Copy, Default)]
+struct Lost {
+    off_s: f64,
+    way_m: f64,
+}
+
+impl Lost {
+    /// With so many times what has been lost between this and another.
+    fn and(&self, times: u32, other: &Self) -> Self {
+        let more = |before: f64, after: f64| before + f64::from(times) * (after - before);
+        Self { off_s: more(self.off_s, other.off_s), way_m: more(self.way_m, other.way_m) }
+    }
+
+    fn is_too_much(&self, tolerance: &Tolerance) -> bool {
+        // A hair for sums made in another order.
+        tolerance.is_exceeded(self.off_s * (1.0 - 1e-9), self.way_m * (1.0 - 1e-6))
+    }
+}
+
 /// Whether every chain that a look holds, of some masses on a road, falls behind a trace by more than following it allows.
 ///
 /// At every moment the vehicle is no quicker than one that takes the greatest force of any charge it may have left against the resistance of its
@@ -150,7 +177,7 @@ pub(super) fn falls_behind(
     look: &Bound<'_>,
     (road, masses_kg): (&Road, (f64, f64)),
     gears: &[&GearSide],
-    trace: &Trace,
+    (trace, steps): (&Trace, &Steps),
     emptied: &Emptied<'_>,
 ) -> bool {
     let Some(look) = at_start(look, masses_kg.1) else { return false };
@@ -158,39 +185,63 @@ pub(super) fn falls_behind(
     let mut pulls = Pulls::of(look.again(), gears, masses_kg);
     let mut least = Pulls::of(look.again(), gears, masses_kg);
     least.at_volts(emptied.last_v());
-    let tolerance = Tolerance::of(trace);
-    let (mut v_m_s, mut lost_m, mut off_s) = (0.0_f64, 0.0, 0.0);
-    for (point, pair) in trace.points.windows(2).enumerate() {
-        let (from, to) = (pair[0], pair[1]);
-        let dt = to.time_s - from.time_s;
-        let wanted_m_s = to.speed_m_s;
-        if wanted_m_s <= v_m_s {
-            v_m_s = wanted_m_s;
-            continue;
-        }
-        // What the lowest voltage reaches needs no closer look.
-        if v_m_s + (least.at(v_m_s) - slowed.at_m_s2(v_m_s, from)) * dt >= wanted_m_s {
-            v_m_s = wanted_m_s;
-            continue;
-        }
-        let Some(volts_v) = emptied.volts_v(point) else { return false };
-        pulls.at_volts(volts_v);
-        let (h, mut driven_m) = (dt / f64::from(SUB_STEPS), 0.0);
-        for i in 1..=SUB_STEPS {
-            let target_m_s = from.speed_m_s + (wanted_m_s - from.speed_m_s) * f64::from(i) / f64::from(SUB_STEPS);
-            // One that slows down does so ever less: counted as if it held its speed.
-            let accel_m_s2 = (pulls.at(v_m_s) - slowed.at_m_s2(v_m_s, from)).max(0.0);
-            let reached_m_s = (v_m_s + accel_m_s2 * h).min(target_m_s.max(v_m_s));
-            driven_m += 0.5 * (v_m_s + reached_m_s) * h;
-            v_m_s = reached_m_s;
-        }
-        lost_m += (0.5 * (from.speed_m_s + wanted_m_s) * dt - driven_m).max(0.0);
-        // A hair for sums made in another order.
-        if wanted_m_s - v_m_s > OFF_TRACE_M_S + 1e-6 {
-            off_s += dt;
-        }
-        if tolerance.is_exceeded(off_s * (1.0 - 1e-9), lost_m * (1.0 - 1e-6)) {
-            return true;
+    let tolerance = &steps.tolerance;
+    // Steps on the trace that the lowest voltage reaches, by what they are like.
+    let mut known_easy = vec![false; steps.unlike.len()];
+    let (mut v_m_s, mut lost, mut from_step, mut place) = (0.0_f64, Lost::default(), 0, 0);
+    for leg in &steps.legs {
+        let (count, places) = (leg.each.len(), leg.each.len().div_ceil(emptied.every));
+        for time in 0..leg.times {
+            let (before, mut is_easy) = (lost, true);
+            let points = &trace.points[from_step..=from_step + count];
+            for (i, (pair, (like, _))) in points.windows(2).zip(&leg.each).enumerate() {
+                let (from, to) = (pair[0], pair[1]);
+                let wanted_m_s = to.speed_m_s;
+                let (is_on_trace, known) = (v_m_s == from.speed_m_s, &mut known_easy[*like as usize]);
+                if wanted_m_s <= v_m_s || is_on_trace && *known {
+                    v_m_s = wanted_m_s;
+                    continue;
+                }
+                // What the lowest voltage reaches needs no closer look.
+                let dt = to.time_s - from.time_s;
+                if v_m_s + (least.at(v_m_s) - slowed.at_m_s2(v_m_s, from)) * dt >= wanted_m_s {
+                    *known |= is_on_trace;
+                    v_m_s = wanted_m_s;
+                    continue;
+                }
+                is_easy = false;
+                let Some(volts_v) = emptied.volts_v(place + i / emptied.every) else { return false };
+                pulls.at_volts(volts_v);
+                let (h, mut driven_m) = (dt / f64::from(SUB_STEPS), 0.0);
+                for i in 1..=SUB_STEPS {
+                    let target_m_s = from.speed_m_s + (wanted_m_s - from.speed_m_s) * f64::from(i) / f64::from(SUB_STEPS);
+                    // One that slows down does so ever less: counted as if it held its speed.
+                    let accel_m_s2 = (pulls.at(v_m_s) - slowed.at_m_s2(v_m_s, from)).max(0.0);
+                    let reached_m_s = (v_m_s + accel_m_s2 * h).min(target_m_s.max(v_m_s));
+                    driven_m += 0.5 * (v_m_s + reached_m_s) * h;
+                    v_m_s = reached_m_s;
+                }
+                lost.way_m += (0.5 * (from.speed_m_s + wanted_m_s) * dt - driven_m).max(0.0);
+                // A hair for sums made in another order.
+                if wanted_m_s - v_m_s > OFF_TRACE_M_S + 1e-6 {
+                    lost.off_s += dt;
+                }
+                if lost.is_too_much(tolerance) {
+                    return true;
+                }
+            }
+            (from_step, place) = (from_step + count, place + places);
+            let left = leg.times - time - 1;
+            // Each time the leg begins at rest, so that the lowest voltage reaches again what it has reached.
+            if is_easy {
+                (from_step, place) = (from_step + count * left as usize, place + places * left as usize);
+                break;
+            }
+            // No less is lost on it later on, as no voltage is higher then.
+            let by = (1..=left).find(|more| before.and(more + 1, &lost).is_too_much(tolerance));
+            if by.is_some_and(|more| emptied.has_emptied(place - 1, place - 1 + places * more as usize)) {
+                return true;
+            }
         }
     }
     false

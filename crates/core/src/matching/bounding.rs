@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use crate::document::{Document, DrivingStyle, LEAST_M_S2, MOST_M_S2, Trip, TripPath};
 use crate::figures::trips::cut_at_fade;
+use crate::simulate::Tolerance;
 use crate::trip::{Point, Trace};
 
 /// One step of a trace, or several that are alike.
@@ -34,17 +35,49 @@ impl Step {
 pub(super) struct Steps {
     /// The first of each that are alike.
     pub(super) unlike: Vec<Step>,
-    /// Which of them each step is like, and its seconds.
+    /// Seconds of all that are like each of them.
+    pub(super) seconds: Vec<f64>,
+    /// What the trace consists of, in order.
+    pub(super) legs: Vec<Leg>,
+    /// What following it allows.
+    pub(super) tolerance: Tolerance,
+}
+
+/// A stretch of a trace from one start from rest up to the next, made several times in a row: most stops of a trip are alike.
+#[derive(Debug, Clone)]
+pub(super) struct Leg {
+    /// How many times it is made.
+    pub(super) times: u32,
+    /// Of each of its steps, which of the unlike it is like, and its seconds.
     pub(super) each: Vec<(u32, f64)>,
     /// The same, those in a row that are alike as one.
     pub(super) stretches: Vec<(u32, f64)>,
 }
 
+impl Leg {
+    /// Of its steps.
+    pub(super) fn of(each: &[(u32, f64)]) -> Self {
+        let mut stretches: Vec<(u32, f64)> = Vec::new();
+        for (like, seconds) in each {
+            match stretches.last_mut().filter(|last| last.0 == *like) {
+                Some(last) => last.1 += seconds,
+                None => stretches.push((*like, *seconds)),
+            }
+        }
+        Self { times: 1, each: each.to_vec(), stretches }
+    }
+
+    fn is_like(&self, each: &[(u32, f64)]) -> bool {
+        let alike = |(own, other): (&(u32, f64), &(u32, f64))| own.0 == other.0 && (own.1 - other.1).abs() < 1e-6;
+        self.each.len() == each.len() && self.each.iter().zip(each).all(alike)
+    }
+}
+
 impl Steps {
     pub(super) fn of(trace: &Trace) -> Self {
         let mut seen: HashMap<[i64; 3], u32> = HashMap::new();
-        let mut steps = Self { unlike: Vec::new(), each: Vec::with_capacity(trace.points.len()), stretches: Vec::new() };
-        let mut last = None;
+        let mut steps = Self { unlike: Vec::new(), seconds: Vec::new(), legs: Vec::new(), tolerance: Tolerance::of(trace) };
+        let (mut each, mut leg_from, mut last) = (Vec::with_capacity(trace.points.len()), 0, None);
         for pair in trace.points.windows(2) {
             let step = Step::between(pair[0], pair[1]);
             // Cruising, most are like the one before.
@@ -56,18 +89,29 @@ impl Steps {
             last = Some((asks, like));
             if like as usize == steps.unlike.len() {
                 steps.unlike.push(step);
+                steps.seconds.push(0.0);
             }
-            steps.each.push((like, step.seconds));
-            match steps.stretches.last_mut().filter(|last| last.0 == like) {
-                Some(last) => last.1 += step.seconds,
-                None => steps.stretches.push((like, step.seconds)),
+            steps.seconds[like as usize] += step.seconds;
+            if pair[0].speed_m_s == 0.0 && pair[1].speed_m_s > 0.0 {
+                steps.ends_leg(&each[leg_from..]);
+                leg_from = each.len();
             }
+            each.push((like, step.seconds));
         }
+        steps.ends_leg(&each[leg_from..]);
         steps
     }
 
+    fn ends_leg(&mut self, each: &[(u32, f64)]) {
+        match self.legs.last_mut().filter(|last| last.is_like(each)) {
+            Some(last) => last.times += 1,
+            None if each.is_empty() => {}
+            None => self.legs.push(Leg::of(each)),
+        }
+    }
+
     pub(super) fn duration_s(&self) -> f64 {
-        self.stretches.iter().map(|(_, seconds)| seconds).sum()
+        self.seconds.iter().sum()
     }
 }
 
@@ -140,11 +184,7 @@ fn classes(trip: &Trip, trace: &dyn Fn(Option<f64>) -> Trace) -> Vec<PaceClass> 
 
 /// The steps of a trace that move, those that are alike as one.
 fn alike(trace: &Trace) -> Vec<Step> {
-    let mut steps = Steps::of(trace);
-    steps.unlike.iter_mut().for_each(|step| step.seconds = 0.0);
-    for (like, seconds) in &steps.stretches {
-        steps.unlike[*like as usize].seconds += seconds;
-    }
-    steps.unlike.retain(|step| step.v_m_s > 0.0);
-    steps.unlike
+    let Steps { unlike, seconds, .. } = Steps::of(trace);
+    let all = unlike.into_iter().zip(seconds).map(|(step, seconds)| Step { seconds, ..step });
+    all.filter(|step| step.v_m_s > 0.0).collect()
 }

@@ -9,7 +9,7 @@ use super::packs::{OnTrip, PackSide};
 use super::rated_train::GearSide;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain};
-use super::trip_energy::{Along, Behind, TripEnergy};
+use super::trip_energy::{Along, AlongLeg, Behind, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;
@@ -207,7 +207,7 @@ impl Bound<'_> {
     }
 
     /// Range that nothing exceeds on a trip that takes at least an energy, km.
-    pub(super) fn reach_km(&self, energy: &TripEnergy, along: &[Along]) -> f64 {
+    pub(super) fn reach_km(&self, energy: &TripEnergy, along: &[AlongLeg]) -> f64 {
         self.behind(energy).map_or(f64::INFINITY, |(usable_j, pack)| energy.furthest_m(usable_j, &pack, along) / 1000.0)
     }
 

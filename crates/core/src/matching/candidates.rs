@@ -1,12 +1,11 @@
 //! Packs paired with drives and chargers: single designs that may be in the answer, and closer looks at them.
 
-use super::behind::Emptied;
 use super::blocks::{Answered, Opened};
 use super::bounding::Steps;
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
-use super::checkpoints::as_full_as_it_gets;
+use super::checkpoints::{Checkpoints, as_full_as_it_gets};
 use super::configuration::Configuration;
-use super::count::{goal, rule};
+use super::count::goal;
 use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
@@ -14,7 +13,6 @@ use super::packs::PackSide;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, DriveMasses, KeptDrive};
 use super::trip_energy::OnRoad;
-use crate::findings::Rule;
 use crate::trip::Trace;
 
 /// One combination that may be in the answer, with the best it can be.
@@ -53,7 +51,6 @@ impl SearchSpace {
     ) {
         let (pack, counts) = (&self.packs[at], &mut found.counts);
         let drive = self.drive(number);
-        let mut open = Vec::new();
         for (c, charger) in (0u32..).zip(&pack.chargers) {
             let (price, kg) = (drive.price + pack.price + charger.price, drive.mass_kg + pack.mass_kg + charger.mass_kg);
             let known =
@@ -67,18 +64,9 @@ impl SearchSpace {
             let rank = problem.objectives.rank(&bins);
             let exactly =
                 Candidate { drive: number, pack: at as u32, charger: c, bins, rank, cost, added_kg, close: false, simulated: false };
-            if answered.is_out(&exactly) {
-                found.beaten.push(Open::Candidate(exactly));
-            } else {
-                open.push(exactly);
-            }
+            let into = if answered.is_out(&exactly) { &mut found.beaten } else { &mut found.open };
+            into.push(Open::Candidate(exactly));
         }
-        let open_kg = open.iter().map(|c| pack.chargers[c.charger as usize].mass_kg);
-        let charger_kg = open_kg.fold((f64::INFINITY, 0.0_f64), |(light, heavy), kg| (light.min(kg), heavy.max(kg)));
-        if open.first().is_some_and(|any| self.all_fall_behind(problem, any, charger_kg)) {
-            return counts.cut(rule(Rule::NotFollowed), open.len() as u64);
-        }
-        found.open.extend(open.into_iter().map(Open::Candidate));
     }
 
     /// A single drive with a single pack, and chargers from the lightest to the heaviest, kg.
@@ -136,20 +124,15 @@ impl SearchSpace {
         }
         let look = as_full_as_it_gets(look.again(), pack, trace);
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.worst.heaviest_kg));
-        let own;
-        let steps = if is_shared {
-            &problem.bounding[trip].steps
-        } else {
-            own = Steps::of(trace);
-            &own
-        };
-        let mut along = Vec::with_capacity(trace.points.len());
-        let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w, Some(&mut |point| along.push(point)));
-        let used_j = look.used_along_j(&walked.sums, &along, on_road.lagging_j(trace));
-        if on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: 1, stages: &look.stages(pack, trip) }) {
+        let own = if is_shared { None } else { Some(Steps::of(trace)) };
+        let steps = own.as_ref().unwrap_or(&problem.bounding[trip].steps);
+        let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w);
+        if !is_shared && Checkpoints::of(&on_road, &walked, trace).are_missed((&on_road, &look), (pack, trip), (trace, steps)) {
             return Some(Ahead::FallsBehind);
         }
-        Some(Ahead::Reaches(look.reach_km(&on_road.finished(walked), &along)))
+        let mut along = Vec::with_capacity(steps.legs.len());
+        let energy = on_road.finished(walked, Some(&mut along));
+        Some(Ahead::Reaches(look.reach_km(&energy, &along)))
     }
 
     /// The configuration a candidate stands for.

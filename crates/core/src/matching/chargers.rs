@@ -56,16 +56,21 @@ impl SearchSpace {
                 continue;
             }
             let ratings = problem.same.chargers[usize::from(place)];
-            let hours = match told.get(&ratings) {
-                Some(known) => *known,
-                None => {
-                    with.set(|d| d.design.charger = record.cloned());
-                    let hours = Hours::of(problem, with, &pack.model);
-                    told.insert(ratings, hours);
-                    hours
-                }
-            };
+            let hours = told.get(&ratings).copied().unwrap_or_else(|| {
+                with.set(|d| d.design.charger = record.cloned());
+                // One that is cheaper, lighter and no slower tells enough.
+                let is_beaten = |bin: i32| {
+                    let beats = |a: &ChargerSide| a.price <= price && a.mass_kg <= mass_kg && problem.objectives.bin(4, a.hours) <= bin;
+                    fitting.iter().any(beats)
+                };
+                Hours::of(problem, with, &pack.model, is_beaten)
+            });
+            // What beats one may not beat another of the same ratings.
+            if !matches!(hours, Hours::Beaten) {
+                told.insert(ratings, hours);
+            }
             match hours {
+                Hours::Beaten => counts.cut(OUTCLASSED, fed),
                 Hours::Missed(constraint) => counts.cut(goal(constraint), fed),
                 Hours::Takes { hours, shortfall } => fitting.push(ChargerSide { place, mass_kg, price, hours, shortfall }),
             }
@@ -85,6 +90,8 @@ impl SearchSpace {
 /// What a charger does for a pack.
 #[derive(Clone, Copy)]
 enum Hours {
+    /// One that beats it takes no more steps of hours than it at least does.
+    Beaten,
     /// It misses a goal, by its place.
     Missed(usize),
     /// Hours at the socket that counts, and the shortfall of goals that may be missed, as in [`ChargerSide`].
@@ -92,30 +99,39 @@ enum Hours {
 }
 
 impl Hours {
-    /// Of a document with the charger, and its pack.
-    fn of(problem: &SearchProblem, document: &Counted, pack: &PackModel) -> Self {
+    /// Of a document with the charger, and its pack; `is_beaten` is told steps that it takes at least.
+    fn of(problem: &SearchProblem, document: &Counted, pack: &PackModel, is_beaten: impl Fn(i32) -> bool) -> Self {
         let (window, socket) = ((pack.soc_min, pack.soc_max), |i: usize| &document.brief.sockets[i]);
         let hours = |i: usize| {
             let session = charge(document, pack, socket(i), window.0, window.1);
             session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
         };
         // Most often less tells which side of a goal they are on and in which step.
-        let alike = |i: usize, tell: &dyn Fn(f64) -> i32| {
-            let enough = |least: f64, most: f64| tell(least) == tell(most) || most <= least * (1.0 + APART);
+        let alike = |i: usize, tell: &dyn Fn(f64) -> i32, is_beaten: &dyn Fn(i32) -> bool| {
+            let enough = |least: f64, most: f64| {
+                tell(least) == tell(most) || most <= least * (1.0 + APART) || least.is_finite() && is_beaten(tell(least))
+            };
             let (least, most) = charge_hours(document, pack, socket(i), window, enough);
-            if tell(least) == tell(most) { least } else { hours(i) }
+            match tell(least) {
+                bin if bin == tell(most) => Some(least),
+                bin if is_beaten(bin) => None,
+                _ => Some(hours(i)),
+            }
         };
         let missed = |m: &Constraint| {
             let FigureKind::Charge(i) = m.kind else { return false };
-            !m.met(alike(i, &|hours| i32::from(m.met(hours))))
+            !alike(i, &|hours| i32::from(m.met(hours)), &|_| false).is_some_and(|hours| m.met(hours))
         };
         if let Some(constraint) = problem.constraints.iter().position(missed) {
             return Self::Missed(constraint);
         }
+        // Where goals may be missed, by how much counts as well.
+        let may_be_beaten = problem.objectives.relaxed.is_empty();
         let counting = match problem.objectives.kinds[4] {
-            Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours)),
-            _ => 0.0,
+            Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours), &|bin| may_be_beaten && is_beaten(bin)),
+            _ => Some(0.0),
         };
+        let Some(counting) = counting else { return Self::Beaten };
         let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
         Self::Takes { hours: counting, shortfall: problem.objectives.relaxed.iter().map(charging).sum() }
     }

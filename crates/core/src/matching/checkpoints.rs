@@ -11,7 +11,7 @@ use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::rated_train::RatedTrain;
 use super::space::SearchProblem;
-use super::trip_energy::{Along, OnRoad, TripEnergy};
+use super::trip_energy::{Along, OnRoad, TripEnergy, Walked};
 use crate::trip::Trace;
 
 /// Stretches that a trace is told in: a few to each of the stages in which a voltage falls.
@@ -21,26 +21,45 @@ const STRETCHES: usize = 64;
 #[derive(Debug)]
 pub(super) struct Checkpoints {
     whole: TripEnergy,
+    /// Each leg begins with one.
     least: Vec<Along>,
-    /// Points of the trace in each.
+    /// Steps in each, or as many as are left of a leg.
     every: usize,
     /// Energy that one which lags may be short of, J.
     lagging_j: f64,
 }
 
 impl Checkpoints {
-    pub(super) fn of(on_road: &OnRoad<'_>, (trace, steps): (&Trace, &Steps), hvac_w: f64) -> Self {
+    /// Of a trace that has been walked along.
+    pub(super) fn of(on_road: &OnRoad<'_>, walked: &Walked<'_>, trace: &Trace) -> Self {
         let every = trace.points.len().div_ceil(STRETCHES).max(1);
-        let (mut least, mut count) = (Vec::with_capacity(STRETCHES), 0);
-        let mut each = |point| {
-            match least.last_mut().filter(|_| count % every > 0) {
-                Some(stretch) => Along::go_on(stretch, &point),
-                None => least.push(point),
+        let (mut least, mut before) = (Vec::with_capacity(STRETCHES), Along::default());
+        for leg in &walked.steps.legs {
+            let (mut once, mut count): (Vec<Along>, usize) = (Vec::new(), 0);
+            let whole = walked.along(&leg.each, |point| {
+                match once.last_mut().filter(|_| count % every > 0 || count == leg.each.len()) {
+                    Some(stretch) => stretch.go_on(&point),
+                    None => once.push(point),
+                }
+                count += 1;
+            });
+            for _ in 0..leg.times {
+                least.extend(once.iter().map(|point| point.after(1, &before)));
+                before = whole.after(1, &before);
             }
-            count += 1;
-        };
-        let whole = on_road.walk((steps, steps.duration_s()), hvac_w, Some(&mut each)).sums;
-        Self { whole, least, every, lagging_j: on_road.lagging_j(trace) }
+        }
+        Self { whole: walked.sums, least, every, lagging_j: on_road.lagging_j(trace) }
+    }
+
+    /// Whether all designs of a look at a pack, which is as full as it gets, fall behind the trace of a trip.
+    pub(super) fn are_missed(
+        &self,
+        (on_road, look): (&OnRoad<'_>, &Bound<'_>),
+        (pack, trip): (&PackSide, usize),
+        (trace, steps): (&Trace, &Steps),
+    ) -> bool {
+        let used_j = look.used_along_j(&self.whole, &self.least, self.lagging_j);
+        on_road.falls_behind(look, (trace, steps), &Emptied { used_j: &used_j, every: self.every, stages: &look.stages(pack, trip) })
     }
 }
 
@@ -65,30 +84,22 @@ impl RatedTrain {
             let masses_kg = (vehicle.mass_between(steps[0]).0, vehicle.mass_between(steps[1]).1);
             let Bounding { trace, steps, .. } = &problem.bounding[trip];
             let on_road = OnRoad::of(problem, vehicle, self, trip, masses_kg);
-            Arc::new(Checkpoints::of(&on_road, (trace, steps), problem.trips[trip].0.hvac_w))
+            let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w);
+            Arc::new(Checkpoints::of(&on_road, &walked, trace))
         };
         kept.get_or_init(work_out).clone()
     }
 }
 
 impl SearchSpace {
-    /// Whether all designs of a look at a pack fall behind any of the trips that they have to follow.
-    pub(super) fn falls_behind_any(&self, look: &Bound<'_>, pack: &PackSide) -> bool {
-        let problem = look.problem;
-        // Where the chain sets the pace, the trace is not known before it is built.
-        let is_known = |trip: &usize| !problem.trips[*trip].1.points.is_empty();
-        problem.keeps_up() && problem.told_trips().into_iter().filter(is_known).any(|trip| self.falls_behind(trip, look, pack))
-    }
-
-    /// The same of one trip.
+    /// Whether all designs of a look at a pack fall behind a trip of a trace of its own.
     pub(super) fn falls_behind(&self, trip: usize, look: &Bound<'_>, pack: &PackSide) -> bool {
         let (problem, trace) = (look.problem, &look.problem.trips[trip].1);
         let look = as_full_as_it_gets(look.again(), pack, trace);
         let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
         let told = look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg);
-        let used_j = look.used_along_j(&told.whole, &told.least, told.lagging_j);
         let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, masses_kg);
-        on_road.falls_behind(&look, trace, &Emptied { used_j: &used_j, every: told.every, stages: &look.stages(pack, trip) })
+        told.are_missed((&on_road, &look), (pack, trip), (trace, &problem.bounding[trip].steps))
     }
 }
 

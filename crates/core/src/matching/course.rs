@@ -6,6 +6,7 @@
 //! been looked at the answers in all wider steps follow, and that one is taken which would be found by narrowing from the widest while it is short.
 
 use super::count::Counts;
+use super::kin::Twins;
 use super::open::OpenList;
 use super::pack_tree::PackTree;
 use super::pareto::{ParetoFront, Widening};
@@ -48,7 +49,7 @@ impl Search<'_> {
     }
 
     /// Looks at everything in steps that give as many members as wanted.
-    fn in_fitting_steps(&mut self, packs: &PackTree, mut open: OpenList, go_on: &mut impl FnMut(&Self) -> bool) -> Result<()> {
+    fn in_fitting_steps(&mut self, packs: &PackTree, mut open: OpenList<Twins>, go_on: &mut impl FnMut(&Self) -> bool) -> Result<()> {
         let mut whole: Option<ParetoFront<Found>> = None;
         loop {
             let wider = self.front.widening.wider();

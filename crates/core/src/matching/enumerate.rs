@@ -116,7 +116,6 @@ impl SearchSpace {
     /// Where there are more than are held, or [`Error::Cancelled`].
     pub(super) fn lay_packs(&mut self, problem: &SearchProblem, every: usize, counts: &mut Counts, cancel: &Cancel) -> Result<()> {
         self.packs.clear();
-        self.kinship.forget_packs();
         self.feeds.clear();
         let strings: Vec<(u16, u16)> = (0u16..)
             .zip(&problem.modules)

@@ -3,7 +3,7 @@
 use std::cmp::Reverse;
 use std::collections::BinaryHeap;
 
-use super::bounding::Steps;
+use super::bounding::{Leg, Steps};
 use super::road_watts::Watts;
 use crate::powertrain::heat::ThermalModel;
 use crate::simulate::MOST_OFF_TRACE;
@@ -44,10 +44,13 @@ pub(super) fn hot_m(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> f64 
     if targets.iter().all(|target| *target <= heat.limit) {
         return f64::INFINITY;
     }
-    let mut run = Run::of(heat, steps, &targets);
-    if run.too_hot_m().is_infinite() {
+    // Most stay cool even with nothing spared.
+    let of = |legs: &mut dyn Iterator<Item = &Leg>| Run::of(heat, steps, &targets, legs);
+    let legs: Vec<(u32, Run)> = steps.legs.iter().map(|leg| (leg.times, of(&mut std::iter::once(leg)))).collect();
+    if stays_cool(&legs) {
         return f64::INFINITY;
     }
+    let mut run = of(&mut steps.legs.iter().flat_map(|leg| (0..leg.times).map(move |_| leg)));
     let mut spared = Spared { most_s: MOST_OFF_TRACE * steps.duration_s(), ..Spared::default() };
     for reached in &mut run.reached {
         spared.add(reached.rate, reached.seconds);
@@ -57,11 +60,29 @@ pub(super) fn hot_m(heat: &ThermalModel, steps: &Steps, watts: &[Watts]) -> f64 
     run.too_hot_m()
 }
 
+/// Whether some legs, each made so many times, are never too hot where all of them are made over and over.
+fn stays_cool(legs: &[(u32, Run)]) -> bool {
+    let least: Vec<f64> = legs.iter().map(|(_, run)| run.least_room()).collect();
+    let mut before = 0.0;
+    for _ in 0..MOST_RUNS {
+        for ((times, run), least) in legs.iter().zip(&least) {
+            for _ in 0..*times {
+                if *least < before {
+                    return false;
+                }
+                before = (before + run.added) / run.growth;
+            }
+        }
+    }
+    true
+}
+
 impl Run {
-    fn of(heat: &ThermalModel, steps: &Steps, targets: &[f64]) -> Self {
-        let mut run = Self { reached: Vec::with_capacity(steps.stretches.len()), added: 0.0, growth: 1.0, length_m: 0.0 };
+    /// Of some legs, one after another.
+    fn of(heat: &ThermalModel, steps: &Steps, targets: &[f64], legs: &mut dyn Iterator<Item = &Leg>) -> Self {
+        let mut run = Self { reached: Vec::new(), added: 0.0, growth: 1.0, length_m: 0.0 };
         let (mut known_s, mut known) = (0.0, 1.0);
-        for (like, seconds) in &steps.stretches {
+        for (like, seconds) in legs.flat_map(|leg| &leg.stretches) {
             let (v_m_s, target) = (steps.unlike[*like as usize].v_m_s, targets[*like as usize]);
             let count = (seconds / PIECE_S).ceil().max(1.0);
             let piece_s = seconds / count;
@@ -81,9 +102,13 @@ impl Run {
         run
     }
 
+    fn least_room(&self) -> f64 {
+        self.reached.iter().map(|reached| reached.room).fold(f64::INFINITY, f64::min)
+    }
+
     /// Way after which it is too hot where it is made over and over, m.
     fn too_hot_m(&self) -> f64 {
-        let least = self.reached.iter().map(|reached| reached.room).fold(f64::INFINITY, f64::min);
+        let least = self.least_room();
         let (mut before, mut way_m) = (0.0, 0.0);
         for _ in 0..MOST_RUNS {
             if least < before {

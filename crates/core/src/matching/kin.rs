@@ -2,13 +2,12 @@
 //! the best cannot do, none of them can.
 
 use std::collections::HashMap;
-use std::sync::{Mutex, PoisonError};
 
 use super::bounds::Bound;
 use super::candidates::Candidate;
 use super::configuration::Configuration;
 use super::enumerate::SearchSpace;
-use super::packs::{ChargerSide, PackSide};
+use super::packs::PackSide;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, DriveMasses, Drivetrain, hull};
 
@@ -37,8 +36,6 @@ struct Alike {
 #[derive(Debug)]
 pub(super) struct Kinship {
     alike: HashMap<Ratings, Alike>,
-    /// Whether all twins fall behind, as far as it has been asked.
-    fall_behind: Mutex<HashMap<Twins, bool>>,
 }
 
 /// Kin of a design, the design itself included.
@@ -67,12 +64,7 @@ impl Kinship {
             let known = all.entry(ratings(problem, &Configuration { controller: drive.controller, ..drivetrain.configuration }));
             known.and_modify(|known| known.add(&own)).or_insert(own);
         }
-        Self { alike: all, fall_behind: Mutex::default() }
-    }
-
-    /// Forgets what was told of packs, which are numbered anew.
-    pub(super) fn forget_packs(&mut self) {
-        self.fall_behind.get_mut().unwrap_or_else(PoisonError::into_inner).clear();
+        Self { alike: all }
     }
 }
 
@@ -127,25 +119,6 @@ impl SearchSpace {
             kin.count += drives.count;
         }
         kin
-    }
-
-    /// Whether some candidates of a drive on a pack fall behind any of the trips that they have to follow, with chargers from the lightest to the
-    /// heaviest; where the library holds its ratings twice, all twins are looked at at once.
-    pub(super) fn all_fall_behind(&self, problem: &SearchProblem, any: &Candidate, charger_kg: (f64, f64)) -> bool {
-        let pack = &self.packs[any.pack as usize];
-        let twins = self.twins(problem, any);
-        let Some(drives) = self.kinship.alike.get(&twins.0).filter(|drives| drives.count > 1) else {
-            return self.falls_behind_any(&self.look(problem, self.drive(any.drive), (pack, charger_kg), true), pack);
-        };
-        let known = || self.kinship.fall_behind.lock().unwrap_or_else(PoisonError::into_inner);
-        let told = known().get(&twins).copied();
-        told.unwrap_or_else(|| {
-            let all_kg = pack.chargers.iter().map(ChargerSide::only_kg).fold(charger_kg, hull);
-            let look = self.look_between(problem, (self.drive(drives.lightest), &drives.masses), (pack, all_kg), true);
-            let fall = self.falls_behind_any(&look, pack);
-            known().insert(twins, fall);
-            fall
-        })
     }
 
     /// All kin on their pack at once.

@@ -4,7 +4,7 @@
 //! no block is split that a member of the answer would have made needless, and every member ranked above all that is open is final.
 
 use std::cmp::{Ordering, Reverse};
-use std::collections::{BinaryHeap, HashSet};
+use std::collections::{BinaryHeap, HashSet, VecDeque};
 use std::hash::Hash;
 
 use super::candidates::Candidate;
@@ -89,13 +89,15 @@ impl PartialEq for Ranked {
 
 impl Eq for Ranked {}
 
-/// Everything that is open.
+/// Everything that is open; candidates of the same `Twin` tell of each other.
 #[derive(Debug)]
-pub(super) struct OpenList {
+pub(super) struct OpenList<Twin> {
     most_held: usize,
     heap: BinaryHeap<Ranked>,
     /// What came once the heap was full: finished before anything else, so that it stays small.
     urgent: Vec<Ranked>,
+    /// Candidates that wait for what their twins come to, the first of them first: most wait for many rounds.
+    waiting: VecDeque<(Ranked, Twin)>,
     combinations: u64,
 }
 
@@ -107,36 +109,43 @@ const LATER: usize = 192;
 /// Most that is held in order: a third of a gigabyte. Beyond it what is begun is finished first.
 const MOST_HELD: usize = 3_000_000;
 
-impl OpenList {
+impl<Twin: Copy + Hash + Eq> OpenList<Twin> {
     pub(super) fn new() -> Self {
         Self::holding(MOST_HELD)
     }
 
     /// An empty one that holds so many in order.
     pub(super) fn holding(most_held: usize) -> Self {
-        Self { most_held, heap: BinaryHeap::new(), urgent: Vec::new(), combinations: 0 }
+        Self { most_held, heap: BinaryHeap::new(), urgent: Vec::new(), waiting: VecDeque::new(), combinations: 0 }
     }
 
     /// Adds something.
     pub(super) fn push(&mut self, ranked: Ranked) {
         self.combinations += ranked.open.combinations();
-        if self.heap.len() < self.most_held {
+        if self.heap.len() + self.waiting.len() < self.most_held {
             self.heap.push(ranked);
         } else {
             self.urgent.push(ranked);
         }
     }
 
-    fn pop(&mut self) -> Option<Ranked> {
-        let ranked = self.urgent.pop().or_else(|| self.heap.pop())?;
+    /// The next of them, and whose twin it is where it has waited.
+    fn pop(&mut self) -> Option<(Ranked, Option<Twin>)> {
+        let has_waited = self.waiting.front().is_some_and(|(first, _)| self.heap.peek().is_none_or(|other| first > other));
+        let (ranked, twin) = match self.urgent.pop() {
+            Some(ranked) => (ranked, None),
+            None if has_waited => self.waiting.pop_front().map(|(ranked, twin)| (ranked, Some(twin)))?,
+            None => (self.heap.pop()?, None),
+        };
         self.combinations -= ranked.open.combinations();
-        Some(ranked)
+        Some((ranked, twin))
     }
 
     /// The same ranked anew.
     pub(super) fn again(self, ranked: impl Fn(Open) -> Ranked) -> Self {
         let again = |r: Ranked| ranked(r.open);
-        Self { heap: self.heap.into_iter().map(again).collect(), urgent: self.urgent.into_iter().map(again).collect(), ..self }
+        let heap = self.heap.into_iter().chain(self.waiting.into_iter().map(|(ranked, _)| ranked)).map(again).collect();
+        Self { heap, urgent: self.urgent.into_iter().map(again).collect(), waiting: VecDeque::new(), ..self }
     }
 
     /// Combinations in all of it that were not simulated.
@@ -146,32 +155,59 @@ impl OpenList {
 
     /// Rank that nothing open exceeds; none where nothing is.
     pub(super) fn best_rank(&self) -> Option<f64> {
-        self.heap.peek().into_iter().chain(&self.urgent).map(|r| r.rank).max_by(f64::total_cmp)
+        self.heap
+            .peek()
+            .into_iter()
+            .chain(self.waiting.front().map(|(ranked, _)| ranked))
+            .chain(&self.urgent)
+            .map(|r| r.rank)
+            .max_by(f64::total_cmp)
     }
 
     /// The most promising blocks and candidates; what `is_out` of the candidates is set aside, and of those with the same `twin` one is taken, as
     /// it tells of the others. Nothing at all where nothing is left.
-    pub(super) fn next<Twin: Hash + Eq>(
+    pub(super) fn next(
         &mut self,
         is_out: impl Fn(&Candidate) -> bool,
         twin: impl Fn(&Candidate) -> Twin,
         aside: &mut Vec<Open>,
     ) -> (Vec<Block>, Vec<Candidate>) {
         let (mut blocks, mut candidates) = (Vec::new(), Vec::new());
-        let (mut twins, mut later) = (HashSet::new(), Vec::new());
+        let (mut twins, mut later) = (HashSet::new(), Vec::with_capacity(LATER));
         while blocks.len() < BLOCKS
             && candidates.len() < CANDIDATES
             && later.len() < LATER
-            && let Some(ranked) = self.pop()
+            && let Some((ranked, known)) = self.pop()
         {
-            match ranked.open {
-                Open::Block(block) => blocks.push(block),
-                Open::Candidate(candidate) if is_out(&candidate) => aside.push(ranked.open),
-                Open::Candidate(candidate) if twins.insert(twin(&candidate)) => candidates.push(candidate),
-                Open::Candidate(_) => later.push(ranked),
+            let candidate = match ranked.open {
+                Open::Candidate(candidate) => candidate,
+                Open::Block(block) => {
+                    blocks.push(block);
+                    continue;
+                }
+            };
+            // One that has to wait again is not asked for anew.
+            if let Some(twin) = known.filter(|twin| twins.contains(twin)) {
+                later.push((ranked, twin));
+                continue;
+            }
+            let twin = known.unwrap_or_else(|| twin(&candidate));
+            if is_out(&candidate) {
+                aside.push(ranked.open);
+            } else if twins.insert(twin) {
+                candidates.push(candidate);
+            } else {
+                later.push((ranked, twin));
             }
         }
-        later.into_iter().for_each(|ranked| self.push(ranked));
+        // Those that wait on come after them, but for what was urgent.
+        for (ranked, twin) in later.into_iter().rev() {
+            self.combinations += ranked.open.combinations();
+            match self.waiting.front() {
+                Some((first, _)) if *first > ranked => self.heap.push(ranked),
+                _ => self.waiting.push_front((ranked, twin)),
+            }
+        }
         (blocks, candidates)
     }
 }

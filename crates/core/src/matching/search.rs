@@ -8,6 +8,7 @@ use super::candidates::Candidate;
 use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
 use super::enumerate::SearchSpace;
+use super::kin::Twins;
 use super::objectives::Figures6;
 use super::open::{Block, Open, OpenList, Ranked};
 use super::pack_tree::PackTree;
@@ -176,7 +177,7 @@ impl<'a> Search<'a> {
     }
 
     /// Every pack that is laid out with every so many-th train of motors on a gearing.
-    pub(super) fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList {
+    pub(super) fn everything(&mut self, packs: &PackTree, every: usize) -> OpenList<Twins> {
         let mut open = OpenList::new();
         let trains: Vec<u32> = (0..self.space.branches.len() as u32).step_by(every).collect();
         let blocks = Blocks { space: &self.space, problem: self.problem, packs, answered: self };
@@ -189,7 +190,7 @@ impl<'a> Search<'a> {
     pub(super) fn look(
         &mut self,
         packs: &PackTree,
-        open: &mut OpenList,
+        open: &mut OpenList<Twins>,
         most: usize,
         go_on: &mut impl FnMut(&Self) -> bool,
     ) -> Result<End> {
@@ -229,7 +230,7 @@ impl<'a> Search<'a> {
         Looked { open: open.into_iter().map(|o| self.ranked(o)).collect(), beaten, counts }
     }
 
-    fn opened(&mut self, found: Vec<Looked>, open: &mut OpenList) {
+    fn opened(&mut self, found: Vec<Looked>, open: &mut OpenList<Twins>) {
         for some in found {
             self.counts.add(&some.counts);
             some.open.into_iter().for_each(|o| open.push(o));
@@ -255,7 +256,7 @@ impl<'a> Search<'a> {
         }
     }
 
-    fn count(&mut self, candidate: Candidate, outcome: Outcome, work: Work, open: &mut OpenList) {
+    fn count(&mut self, candidate: Candidate, outcome: Outcome, work: Work, open: &mut OpenList<Twins>) {
         self.counts.tried += 1;
         self.counts.simulated += u64::from(work != Work::Bounded);
         self.counts.driven += u64::from(work == Work::Driven);

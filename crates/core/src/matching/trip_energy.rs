@@ -11,7 +11,7 @@ use super::space::SearchProblem;
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Fade, MotorMap};
 use crate::simulate::{BRIDGE_RUNS, Tolerance};
-use crate::trip::Trace;
+use crate::trip::{LONGEST_STEP_S, Trace};
 use crate::vehicle::{Conditions, Road};
 
 /// Sums over one run that hold for every mass of an interval.
@@ -38,7 +38,7 @@ pub(super) struct TripEnergy {
 }
 
 /// The least up to a point of the trace.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone, Copy, Default)]
 pub(super) struct Along {
     drawn_j: f64,
     drawn_w2_s: f64,
@@ -54,10 +54,55 @@ impl Along {
         self.given_back_j = next.given_back_j;
     }
 
+    /// The same with so many times another before it.
+    pub(super) fn after(&self, times: u32, whole: &Self) -> Self {
+        let (own, times) = (self, f64::from(times));
+        Self {
+            drawn_j: own.drawn_j + times * whole.drawn_j,
+            drawn_w2_s: own.drawn_w2_s + times * whole.drawn_w2_s,
+            drawing_s: own.drawing_s + times * whole.drawing_s,
+            given_back_j: std::array::from_fn(|i| own.given_back_j[i] + times * whole.given_back_j[i]),
+            way_m: own.way_m + times * whole.way_m,
+            seconds: own.seconds + times * whole.seconds,
+        }
+    }
+
     /// What is drawn, what is given back up to one of [`TAKEN_W`], and the time it takes.
     fn sums(&self, taken: usize) -> (f64, f64, f64) {
         (self.drawn_j, self.given_back_j[taken], self.seconds)
     }
+}
+
+/// The least from the start of a leg up to the ends of its stretches, the start included.
+#[derive(Debug, Clone)]
+pub(super) struct AlongLeg {
+    times: u32,
+    points: Vec<Along>,
+}
+
+/// Way after which no more than an energy is left, m: of a run that takes so much at least up to each point of its legs.
+fn ends_m(along: &[AlongLeg], most_j: f64, at_terminals: impl Fn(&Along) -> f64) -> f64 {
+    let (mut before, mut ends_m) = (Along::default(), 0.0);
+    for AlongLeg { times, points } in along {
+        let Some(whole) = points.last() else { continue };
+        let (told_j, leg_j, before_j): (Vec<f64>, _, _) =
+            (points.iter().map(&at_terminals).collect(), at_terminals(whole), at_terminals(&before));
+        let in_leg = |time: u32| {
+            let left_j = most_j - before_j - f64::from(time) * leg_j;
+            told_j.iter().rposition(|j| *j <= left_j).map(|reached| (time, left_j, reached))
+        };
+        if let Some((time, left_j, reached)) = (0..*times).rev().find_map(in_leg) {
+            let (from, before_m) = (&points[reached], before.way_m + f64::from(time) * whole.way_m);
+            let further_m = points.get(reached + 1).map_or(0.0, |to| {
+                let share = (left_j - told_j[reached]) / (told_j[reached + 1] - told_j[reached]);
+                // Within a stretch all is proportional to the way, but it may end anywhere within a step.
+                (to.way_m - from.way_m) * (share.max(0.0) + LONGEST_STEP_S / (to.seconds - from.seconds)).min(1.0)
+            });
+            ends_m = before_m + from.way_m + further_m;
+        }
+        before = before.after(*times, whole);
+    }
+    ends_m
 }
 
 /// What stands behind the motors.
@@ -95,9 +140,9 @@ pub(super) struct Walked<'s> {
     /// Neither how far its beginning gets nor where heat ends it is told yet.
     pub(super) sums: TripEnergy,
     watts: Vec<Watts>,
-    steps: &'s Steps,
-    /// Least time of it, s, where a chain may hasten it.
-    hastened: Option<f64>,
+    pub(super) steps: &'s Steps,
+    /// Whether a chain may hasten it.
+    is_hastened: bool,
 }
 
 /// What a drivetrain of some masses takes and gives on the road of a trip's day.
@@ -135,8 +180,8 @@ impl<'a> OnRoad<'a> {
     }
 
     /// Whether whatever a look holds falls behind a trace by more than following it allows, with what it has used at least.
-    pub(super) fn falls_behind(&self, look: &Bound<'_>, trace: &Trace, emptied: &Emptied<'_>) -> bool {
-        falls_behind(look, (&self.road, self.masses_kg), &self.gears, trace, emptied)
+    pub(super) fn falls_behind(&self, look: &Bound<'_>, on: (&Trace, &Steps), emptied: &Emptied<'_>) -> bool {
+        falls_behind(look, (&self.road, self.masses_kg), &self.gears, on, emptied)
     }
 
     /// Energy that one which lags as far as following lets it may be short of, anywhere on a trace, J: all that it may be slower by at the moment,
@@ -152,40 +197,57 @@ impl<'a> OnRoad<'a> {
     }
 
     /// The least energy of a trace that is made in no less than some time, s.
-    pub(super) fn energy(&self, (steps, least_s): (&Steps, f64), hvac_w: f64) -> TripEnergy {
-        let walked = self.walk((steps, least_s), hvac_w, None);
-        self.finished(walked)
+    pub(super) fn energy(&self, timed: (&Steps, f64), hvac_w: f64) -> TripEnergy {
+        self.finished(self.walk(timed, hvac_w), None)
     }
 
-    /// Sums of a trace that is made in no less than some time, s; `each`, where it is given, is told the least up to each of its points, the first
-    /// included.
-    pub(super) fn walk<'s>(&self, (steps, least_s): (&'s Steps, f64), hvac_w: f64, each: Option<&mut dyn FnMut(Along)>) -> Walked<'s> {
+    /// Sums of a trace that is made in no less than some time, s.
+    pub(super) fn walk<'s>(&self, (steps, least_s): (&'s Steps, f64), hvac_w: f64) -> Walked<'s> {
         // Where the chain sets how hard it accelerates, a quicker one spends less time on the losses of it: none are counted there.
         // A hair for sums made in another order.
-        let hastened = (least_s < steps.duration_s() * (1.0 - 1e-9)).then_some(least_s);
-        let watts = self.watts(&steps.unlike, |step| if hastened.is_some() && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
-        let mut walked = Walked { steps, watts, hastened, sums: TripEnergy::nothing(hvac_w) };
-        // Within a stretch that asks for the same all is proportional to the way: its ends tell.
-        let by = if each.is_some() { &steps.each } else { &steps.stretches };
-        walked.sums = walked.along(by, each.unwrap_or(&mut |_| {}));
-        walked
+        let is_hastened = least_s < steps.duration_s() * (1.0 - 1e-9);
+        let watts = self.watts(&steps.unlike, |step| if is_hastened && step.accel_m_s2.abs() > 1e-6 { 0.0 } else { 1.0 });
+        let mut sums = TripEnergy::nothing(hvac_w);
+        for ((step, watts), seconds) in steps.unlike.iter().zip(&watts).zip(&steps.seconds) {
+            sums.go_on(step, *watts, *seconds);
+        }
+        if is_hastened {
+            (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
+        }
+        Walked { steps, watts, is_hastened, sums }
     }
 
-    /// With what is only asked of a whole run that may be followed: how far its beginning gets, and where heat ends it.
-    pub(super) fn finished(&self, walked: Walked<'_>) -> TripEnergy {
+    /// With what is only asked of a whole run that may be followed: how far its beginning gets, and where heat ends it; the least along its legs is
+    /// added to `along` where it is wanted.
+    pub(super) fn finished(&self, walked: Walked<'_>, mut along: Option<&mut Vec<AlongLeg>>) -> TripEnergy {
         let mut sums = walked.sums;
         // How far the cheap beginning of a run reaches beyond its share, without braking energy and with all of it; other shares and
         // efficiencies lie between or close by, which the half on top covers. It is metres beside kilometres.
         let energy = |p: &Along| [0, TAKEN_W.len() - 1].map(|taken| sums.energy_j(p.sums(taken), 0.95, true, self.low_voltage_w));
-        let wholes = energy(&sums.whole());
-        let mut ahead_m = 0.0_f64;
-        walked.along(&walked.steps.stretches, &mut |point| {
-            for (energy_j, whole_j) in energy(&point).into_iter().zip(wholes) {
-                ahead_m = ahead_m.max(point.way_m - sums.length_m * energy_j / whole_j.max(1.0));
+        let m_per_j = energy(&sums.whole()).map(|whole_j| sums.length_m / whole_j.max(1.0));
+        let ahead = |p: &Along| [0, 1].map(|i| p.way_m - m_per_j[i] * energy(p)[i]);
+        let (mut most_m, mut before_m) = (0.0_f64, [0.0_f64; 2]);
+        for leg in &walked.steps.legs {
+            let (mut in_leg_m, mut points) = ([0.0_f64; 2], Vec::new());
+            let once = walked.along(&leg.stretches, |point| {
+                for (most_m, ahead_m) in in_leg_m.iter_mut().zip(ahead(&point)) {
+                    *most_m = most_m.max(ahead_m);
+                }
+                if along.is_some() {
+                    points.push(point);
+                }
+            });
+            if let Some(along) = &mut along {
+                along.push(AlongLeg { times: leg.times, points });
             }
-        });
-        sums.head_start_m = 1.5 * ahead_m;
-        if walked.hastened.is_none() {
+            // Each further time adds as much as the first has brought.
+            for (i, of_leg_m) in ahead(&once).into_iter().enumerate() {
+                most_m = most_m.max(before_m[i] + in_leg_m[i] + f64::from(leg.times - 1) * of_leg_m.max(0.0));
+                before_m[i] += f64::from(leg.times) * of_leg_m;
+            }
+        }
+        sums.head_start_m = 1.5 * most_m;
+        if !walked.is_hastened {
             sums.hot_m = self.heat.map_or(f64::INFINITY, |heat| hot_m(&heat, walked.steps, &walked.watts));
         }
         sums
@@ -193,21 +255,20 @@ impl<'a> OnRoad<'a> {
 }
 
 impl Walked<'_> {
-    /// Sums over stretches of its trace, of which the least up to each end is told.
-    fn along(&self, by: &[(u32, f64)], each: &mut dyn FnMut(Along)) -> TripEnergy {
+    /// Goes along one leg by steps or stretches of it: `each` is told the least up to the end of each, and the start; all of it is the sum.
+    pub(super) fn along(&self, by: &[(u32, f64)], mut each: impl FnMut(Along)) -> Along {
         let mut sums = TripEnergy::nothing(self.sums.hvac_w);
         each(sums.whole());
-        for (i, (like, seconds)) in by.iter().enumerate() {
+        for (like, seconds) in by {
             sums.go_on(&self.steps.unlike[*like as usize], self.watts[*like as usize], *seconds);
-            // On a trace that the chain hastens, only the whole has a least time.
-            let is_last = i + 1 == by.len();
-            if let Some(least_s) = self.hastened.filter(|_| is_last) {
-                (sums.duration_s, sums.drawing_s) = (least_s, 0.0);
-            }
-            let is_untold = self.hastened.is_some() && !is_last;
-            each(Along { seconds: if is_untold { 0.0 } else { sums.duration_s }, ..sums.whole() });
+            each(self.told(&sums));
         }
-        sums
+        self.told(&sums)
+    }
+
+    /// On a trace that the chain hastens, only the whole has a least time.
+    fn told(&self, sums: &TripEnergy) -> Along {
+        if self.is_hastened { Along { seconds: 0.0, drawing_s: 0.0, ..sums.whole() } } else { sums.whole() }
     }
 }
 
@@ -321,9 +382,9 @@ impl TripEnergy {
         TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1)
     }
 
-    /// Range that no pack of `usable_j` exceeds before heat holds the motors back, m; infinite where it gives back what it draws. Where the least up to each point is told, a few
-    /// runs end where the last of them cannot go on.
-    pub(super) fn furthest_m(&self, usable_j: f64, pack: &Behind, along: &[Along]) -> f64 {
+    /// Range that no pack of `usable_j` exceeds before heat holds the motors back, m; infinite where it gives back what it draws. Where the least
+    /// along its legs is told, a few runs end where the last of them cannot go on.
+    pub(super) fn furthest_m(&self, usable_j: f64, pack: &Behind, along: &[AlongLeg]) -> f64 {
         let whole = self.whole();
         let run_j = |volts_v: f64| self.used_j(&whole, volts_v, pack);
         let full_j = run_j(pack.full_v);
@@ -345,9 +406,7 @@ impl TripEnergy {
         let left_j = usable_j - runs.floor() * full_j;
         let taken = Self::taken(pack.taken_w);
         let at_terminals = |p: &Along| self.energy_j(p.sums(taken), pack.efficiency, pack.taken_w > 0.0, pack.low_voltage_w);
-        let reached = along.iter().rposition(|p| at_terminals(p) <= left_j).unwrap_or(0);
-        // It may end anywhere within the next step.
-        let last_m = along[(reached + 1).min(along.len() - 1)].way_m;
+        let last_m = ends_m(along, left_j, at_terminals);
         furthest_m.min((runs.floor() * self.length_m + last_m + lagging_m) * ROOM_IF_MADE)
     }
 }

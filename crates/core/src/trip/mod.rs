@@ -40,7 +40,7 @@ impl Point {
 }
 
 /// Longest step in s; a longer stretch of a trace is cut, so that speed stays near its middle value within each.
-const LONGEST_STEP_S: f64 = 1.0;
+pub(crate) const LONGEST_STEP_S: f64 = 1.0;
 
 /// How near to the end of a step a crossing is no crossing, m/s.
 const HAIR_M_S: f64 = 1e-3;

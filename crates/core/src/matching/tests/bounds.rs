@@ -149,7 +149,8 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
                 space.before_driving(&space.look_at(problem, &drawn), side, (counting, trace)).expect("chains keep up"),
                 Ahead::FallsBehind
             );
-            let all_fall = space.falls_behind_any(&space.look(problem, own, (side, PackBest::of(problem, side).charger_kg), true), side);
+            let all_fall =
+                space.falls_behind(counting, &space.look(problem, own, (side, PackBest::of(problem, side).charger_kg), true), side);
             let followed = proof.tried(drive, pack as u32, charger as u32).followed();
             assert!(!(falls && followed), "{of}: {drawn:?} keeps up, and was told not to");
             assert!(!(all_fall && followed), "{of}: {drawn:?} keeps up, and all chargers were told not to");
@@ -160,8 +161,10 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let look = space.look(problem, own, (side, side.chargers[charger].only_kg()), true);
             let on_road = OnRoad::of(problem, &space.vehicle, look.drivetrain, counting, (look.mass_kg, look.mass_kg));
             let start_v = side.on_trip.start_v;
-            let full = Emptied { used_j: &[0.0], every: usize::MAX, stages: &[(0.0, start_v), (f64::INFINITY, start_v)] };
-            emptied += u32::from(falls && !on_road.falls_behind(&look, trace, &full));
+            let steps = &problem.bounding[counting].steps;
+            let nothing_j = vec![0.0; trace.points.len()];
+            let full = Emptied { used_j: &nothing_j, every: 1, stages: &[(0.0, start_v), (f64::INFINITY, start_v)] };
+            emptied += u32::from(falls && !on_road.falls_behind(&look, (trace, steps), &full));
         }
     }
     assert!(over_hills > 20, "{over_hills} were told to fall behind over hills");

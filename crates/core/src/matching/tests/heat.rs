@@ -1,11 +1,12 @@
 //! Where motors get too hot, against every share of heat followed to every moment on its own.
 
 use super::proof::spread;
-use crate::matching::bounding::{Step, Steps};
+use crate::matching::bounding::{Leg, Step, Steps};
 use crate::matching::hot::{LEAST_HEAT, MOST_RUNS, hot_m};
 use crate::matching::road_watts::Watts;
 use crate::powertrain::heat::ThermalModel;
-use crate::simulate::MOST_OFF_TRACE;
+use crate::simulate::{MOST_OFF_TRACE, Tolerance};
+use crate::trip::Trace;
 
 /// Way after which it is too hot, m: at the end of each second what is left of all that was added before it, less the seconds of each run that
 /// add the most, as many as that run may be off its trace.
@@ -50,26 +51,29 @@ fn heat_is_told_where_all_that_was_added_comes_to_it() {
         };
         let hardness = 0.2 + 0.12 * (seed % 10) as f64;
         let seconds: Vec<(f64, f64)> = (0..160).map(second).map(|(v, w)| (v, w * hardness)).collect();
-        let mut steps = Steps { unlike: Vec::new(), each: Vec::new(), stretches: Vec::new() };
+        let tolerance = Tolerance::of(&Trace::default());
+        let mut steps = Steps { unlike: Vec::new(), seconds: Vec::new(), legs: Vec::new(), tolerance };
         let mut watts = Vec::new();
-        for (i, (v_m_s, lost_w)) in seconds.iter().enumerate() {
+        for (v_m_s, lost_w) in &seconds {
             steps.unlike.push(Step { v_m_s: *v_m_s, seconds: 1.0, ..Step::default() });
-            steps.each.push((i as u32, 1.0));
+            steps.seconds.push(1.0);
             watts.push(Watts { drawn_w: 0.0, back_w: 0.0, lost_w: *lost_w });
         }
-        steps.stretches.clone_from(&steps.each);
+        let each: Vec<(u32, f64)> = (0..160).map(|i| (i, 1.0)).collect();
+        let leg = |stretches: Vec<(u32, f64)>| Leg { times: 1, each: each.clone(), stretches };
+        steps.legs = vec![leg(each.clone())];
         let (told, exact) = (hot_m(&heat, &steps, &watts), one_by_one_m(&heat, &seconds));
         assert!(told == exact || (told - exact).abs() < 1e-6 * exact, "{told} m, one by one {exact} m, seed {seed}");
         // Those in a row that are alike as one: in pieces of up to twenty seconds nothing is told too early.
-        let (mut in_rows, mut last) = (Steps { stretches: Vec::new(), ..steps.clone() }, None);
+        let (mut in_rows, mut last) = (Vec::<(u32, f64)>::new(), None);
         for (i, second) in seconds.iter().enumerate() {
-            match in_rows.stretches.last_mut().filter(|_| last == Some(second)) {
+            match in_rows.last_mut().filter(|_| last == Some(second)) {
                 Some(stretch) => stretch.1 += 1.0,
-                None => in_rows.stretches.push((i as u32, 1.0)),
+                None => in_rows.push((i as u32, 1.0)),
             }
             last = Some(second);
         }
-        let told_of_rows = hot_m(&heat, &in_rows, &watts);
+        let told_of_rows = hot_m(&heat, &Steps { legs: vec![leg(in_rows)], ..steps }, &watts);
         assert!(told_of_rows >= exact * (1.0 - 1e-6), "{told_of_rows} m in rows, one by one {exact} m, seed {seed}");
         rows_told += u32::from(told_of_rows.is_finite());
         let length_m: f64 = seconds.iter().map(|s| s.0).sum();

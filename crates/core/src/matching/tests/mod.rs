@@ -2,7 +2,9 @@
 
 mod bounds;
 mod certainty;
+mod chargers;
 mod heat;
+mod legs;
 mod order;
 mod proof;
 mod trees;

@@ -90,7 +90,7 @@ fn open_one(i: usize) -> Candidate {
     Candidate { rank: spread(i + 1, 0.271, 37) as f64, simulated: i.is_multiple_of(5), ..candidate(i as u32, 0) }
 }
 
-fn all_open() -> OpenList {
+fn all_open() -> OpenList<u32> {
     let mut open = OpenList::holding(40);
     for i in 0..200 {
         let order = [spread(i + 1, 0.19, 3) as i32, 0, 0, 0, 0];
@@ -100,7 +100,7 @@ fn all_open() -> OpenList {
 }
 
 /// Takes everything out, but for every seventh; what came by and by, and how many were set aside.
-fn emptied(mut open: OpenList, twin: impl Fn(&Candidate) -> u32) -> (Vec<Vec<Candidate>>, usize) {
+fn emptied(mut open: OpenList<u32>, twin: impl Fn(&Candidate) -> u32) -> (Vec<Vec<Candidate>>, usize) {
     let (mut seen, mut aside) = (Vec::new(), Vec::new());
     loop {
         let bound = open.best_rank();
