@@ -13,7 +13,7 @@ use crate::library::MotorModel;
 use crate::powertrain::{Chain, GearPath, Rating};
 use crate::quantity::crossing;
 use crate::quantity::units::{KMH_PER_M_S, RAD_S_PER_RPM};
-use crate::simulate::{ACCELERATION_STEP_M_S, Demands, ShiftPolicy, TractiveForce, hill_at_speed, quickest, top_speed};
+use crate::simulate::{ACCELERATION_STEP_M_S, Demands, ShiftPolicy, TractiveForce, hill_at_speed, quickest_s, top_speed};
 use crate::vehicle::masses;
 
 /// One use of the gears.
@@ -153,7 +153,7 @@ fn gear_choices(document: &Document, chain: &Chain, (from_m_s, to_m_s): (f64, f6
             gear: gear.map(|g| g.gear),
             range: gear.map(|g| g.range),
             overall_ratio: gears[0].ratio,
-            sprint_s: quickest(&mut pulls, from_m_s, to_m_s).time_s,
+            sprint_s: quickest_s(&mut pulls, from_m_s, to_m_s),
             top_speed_kmh: gears.iter().map(|g| top_speed(chain, g, &peak).speed_m_s).fold(0.0, f64::max) * KMH_PER_M_S,
             hill_start_percent: start.grade_percent,
             wh_per_km: drive(ShiftPolicy { gear: gear.map(|g| g.gear), transfer_range: gear.map(|g| g.range), hvac_w: 0.0 }),
@@ -230,7 +230,7 @@ fn windings(document: &Document, (from_m_s, to_m_s): (f64, f64), cancel: &Cancel
             resistance_ohm: resistance,
             peak_current_a: peak_a,
             top_speed_kmh: top(&chain, &peak).speed_m_s * KMH_PER_M_S,
-            sprint_s: quickest(&mut pulls, from_m_s, to_m_s).time_s,
+            sprint_s: quickest_s(&mut pulls, from_m_s, to_m_s),
             hill_start_percent: hill_at_speed(&chain, soc, 0.0, Rating::Peak).grade_percent,
         });
     }

@@ -9,7 +9,7 @@ use crate::figures::performance::{pulls, run_soc, top};
 use crate::inputs::Counted;
 use crate::powertrain::{Chain, Rating};
 use crate::quantity::units::KMH_PER_M_S;
-use crate::simulate::{hill_start, quickest};
+use crate::simulate::{hill_start, quickest_s};
 use crate::vehicle::masses;
 
 /// The design with another ratio behind its gears.
@@ -74,7 +74,7 @@ pub(super) fn ratio_sweep(document: &Counted, cancel: &Cancel) -> Result<Vec<Rat
             overall_ratio: chain.gears.first().map_or(1.0, |g| g.ratio),
             top_speed_kmh: top(&chain, &peak).speed_m_s * KMH_PER_M_S,
             hill_start_percent: hill_start(&chain, soc).grade_percent,
-            sprint_s: quickest(&mut pulls, from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S).time_s,
+            sprint_s: quickest_s(&mut pulls, from_kmh / KMH_PER_M_S, to_kmh / KMH_PER_M_S),
         });
     }
     Ok(out)

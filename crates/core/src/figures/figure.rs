@@ -11,7 +11,7 @@ use crate::powertrain::Rating;
 use crate::quantity::sentence;
 use crate::quantity::units::KMH_PER_M_S;
 use crate::quantity::{Sentence, figure};
-use crate::simulate::{hill_at_speed, hill_start, quickest};
+use crate::simulate::{hill_at_speed, hill_start, quickest_s};
 
 /// One headline figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -139,7 +139,7 @@ impl FigureKind {
             Self::TopSpeed | Self::SpeedLimit => of.top().speed_m_s * KMH_PER_M_S,
             Self::PowerLimit(false) => performance::greatest_shaft_w(chain, of.peak()),
             Self::PowerLimit(true) => performance::rated_w(document),
-            Self::Acceleration(from, to) => quickest(&mut of.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).time_s.unwrap_or(f64::INFINITY),
+            Self::Acceleration(from, to) => quickest_s(&mut of.pulls, from / KMH_PER_M_S, to / KMH_PER_M_S).unwrap_or(f64::INFINITY),
             Self::HillStart => hill_start(chain, soc).grade_percent,
             Self::Hill(kmh, duty) => {
                 let rating = match duty {

@@ -3,7 +3,7 @@
 use crate::document::{Document, DrivingStyle, Trip, TripPath};
 use crate::error::{Error, Result};
 use crate::powertrain::{Chain, Fade, Rating};
-use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, quickest};
+use crate::simulate::{ACCELERATION_STEP_M_S, ShiftPolicy, TractiveForce, quickest_s};
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, masses};
 
@@ -45,7 +45,7 @@ pub(crate) fn trace(document: &Document, chain: &Chain, trip: &Trip, driving_sty
         let limits = chain.limits(soc, chain.low_voltage_w, Rating::Peak);
         let mut pulls: Vec<TractiveForce<'_>> =
             chain.ranges().map(|gears| TractiveForce::new(chain, gears, &limits, ACCELERATION_STEP_M_S)).collect();
-        quickest(&mut pulls, 0.0, v_m_s).time_s.map(|t| v_m_s / t)
+        quickest_s(&mut pulls, 0.0, v_m_s).map(|t| v_m_s / t)
     };
     cut_at_fade(Trace::of_trip(trip, driving_style, &available), document)
 }

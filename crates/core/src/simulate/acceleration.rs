@@ -48,6 +48,13 @@ const TRIED_IN_FULL: usize = 6;
 #[must_use]
 pub fn accelerate(pull: &mut TractiveForce<'_>, from_m_s: f64, to_m_s: f64) -> Acceleration {
     let speeds = (from_m_s, to_m_s);
+    let in_turn = best_choice(pull, speeds).map_or_else(|| (0..pull.gears.len()).collect(), |best| best.1);
+    // Once more, to keep the run itself.
+    run(pull, &in_turn, speeds, f64::INFINITY, true)
+}
+
+/// The quickest choice of gears, as far as their times tell; none where there is none to make.
+fn best_choice(pull: &mut TractiveForce<'_>, speeds: (f64, f64)) -> Option<(Acceleration, Vec<usize>)> {
     let gears: Vec<usize> = (0..pull.gears.len()).collect();
     let mut best: Option<(Acceleration, Vec<usize>)> = None;
     let mut attempt = |pull: &mut TractiveForce<'_>, in_turn: &[usize]| {
@@ -74,8 +81,17 @@ pub fn accelerate(pull: &mut TractiveForce<'_>, from_m_s: f64, to_m_s: f64) -> A
             }
         }
     }
-    // The best once more, to keep the run itself. A driveline always has at least one path.
-    run(pull, &best.map_or(gears, |b| b.1), speeds, f64::INFINITY, true)
+    best
+}
+
+/// Time of [`quickest`], s; none where the second speed is not reached.
+pub(crate) fn quickest_s(pulls: &mut [TractiveForce<'_>], from_m_s: f64, to_m_s: f64) -> Option<f64> {
+    let speeds = (from_m_s, to_m_s);
+    let mut one = |pull: &mut TractiveForce<'_>| match best_choice(pull, speeds) {
+        Some((best, _)) => best.time_s,
+        None => run(pull, &[0], speeds, f64::INFINITY, false).time_s,
+    };
+    pulls.iter_mut().filter_map(&mut one).min_by(f64::total_cmp)
 }
 
 /// The quickest of a run in each range of the transfer box; ranges are not changed on the move.
@@ -109,8 +125,9 @@ struct Run {
     reached_m_s: f64,
     gears: Vec<u32>,
     causes: Vec<(Cause, f64)>,
-    /// A point each step, where they are kept.
+    /// A point each step.
     points: Vec<AccelerationPoint>,
+    /// Whether more than time and speed is kept.
     keeping: bool,
 }
 
@@ -134,11 +151,11 @@ impl Run {
         self.time_s += dt;
         self.speed_m_s = to_m_s;
         self.reached_m_s = self.reached_m_s.max(to_m_s);
-        match self.causes.iter_mut().find(|(c, _)| *c == cause) {
-            Some((_, time)) => *time += dt,
-            None => self.causes.push((cause, dt)),
-        }
         if self.keeping {
+            match self.causes.iter_mut().find(|(c, _)| *c == cause) {
+                Some((_, time)) => *time += dt,
+                None => self.causes.push((cause, dt)),
+            }
             self.points.push(AccelerationPoint { time_s: self.time_s, speed_m_s: to_m_s, distance_m: self.distance_m });
         }
     }

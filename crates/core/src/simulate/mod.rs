@@ -20,6 +20,7 @@ mod temperature;
 mod tests;
 mod top_speed;
 
+pub(crate) use acceleration::quickest_s;
 pub use acceleration::{ACCELERATION_STEP_M_S, Acceleration, AccelerationPoint, accelerate, quickest};
 pub use cycle_run::CycleRun;
 pub use demand::Demands;
