@@ -1,6 +1,8 @@
 //! Chains that cannot keep up with a trip, told before it is driven: not even at more force than they can have at the charge left do they
 //! follow it.
 
+use std::ops::Range;
+
 use super::bounding::Steps;
 use super::bounds::{Bound, OtherEnd, PackLook, Power};
 use super::rated_train::GearSide;
@@ -53,10 +55,10 @@ impl Emptied<'_> {
         self.stages.get(passed.checked_sub(1)?).filter(|_| passed < self.stages.len()).map(|(_, v)| *v)
     }
 
-    /// Whether a charge is surely left at some place, where no voltage is higher than at an earlier one.
-    fn has_emptied(&self, earlier: usize, place: usize) -> bool {
-        let used_j = |place: usize| self.used_j.get(place).copied();
-        self.volts_v(place).is_some() && used_j(earlier) <= used_j(place)
+    /// Whether a charge is surely left all along the places of a leg, where no voltage is higher than some places before. Each time a leg is made
+    /// takes as much, so that the last one tells of those between.
+    fn only_empties(&self, mut places: Range<usize>, before: usize) -> bool {
+        places.all(|place| self.volts_v(place).is_some() && self.used_j[place - before] <= self.used_j[place])
     }
 }
 
@@ -238,8 +240,8 @@ pub(super) fn falls_behind(
                 break;
             }
             // No less is lost on it later on, as no voltage is higher then.
-            let by = (1..=left).find(|more| before.and(more + 1, &lost).is_too_much(tolerance));
-            if by.is_some_and(|more| emptied.has_emptied(place - 1, place - 1 + places * more as usize)) {
+            let further = (1..=left).find(|more| before.and(more + 1, &lost).is_too_much(tolerance)).map(|more| places * more as usize);
+            if further.is_some_and(|further| emptied.only_empties(place - places + further..place + further, further)) {
                 return true;
             }
         }

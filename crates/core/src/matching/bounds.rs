@@ -2,6 +2,7 @@
 
 use std::cell::Cell;
 
+use super::along::{Along, AlongLeg};
 use super::constraint::Constraint;
 use super::fixed_vehicle::FixedVehicle;
 use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
@@ -9,7 +10,7 @@ use super::packs::{OnTrip, PackSide};
 use super::rated_train::GearSide;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain};
-use super::trip_energy::{Along, AlongLeg, Behind, TripEnergy};
+use super::trip_energy::{Behind, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;

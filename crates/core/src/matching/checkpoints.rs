@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
+use super::along::Along;
 use super::behind::Emptied;
 use super::bounding::{Bounding, Steps};
 use super::bounds::{Bound, PackLook};
@@ -11,7 +12,7 @@ use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::rated_train::RatedTrain;
 use super::space::SearchProblem;
-use super::trip_energy::{Along, OnRoad, TripEnergy, Walked};
+use super::trip_energy::{OnRoad, TripEnergy, Walked};
 use crate::trip::Trace;
 
 /// Stretches that a trace is told in: a few to each of the stages in which a voltage falls.

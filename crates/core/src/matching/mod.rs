@@ -1,6 +1,7 @@
 //! The search over the library: which motor, controller, gearing, pack and charger meet a brief on a donor.
 
 mod admitted;
+mod along;
 mod behind;
 mod bests;
 mod blocks;

@@ -1,5 +1,6 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
+use super::along::{Along, AlongLeg, TAKEN_W, ends_m};
 use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
@@ -11,7 +12,7 @@ use super::space::SearchProblem;
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Fade, MotorMap};
 use crate::simulate::{BRIDGE_RUNS, Tolerance};
-use crate::trip::{LONGEST_STEP_S, Trace};
+use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
 
 /// Sums over one run that hold for every mass of an interval.
@@ -37,74 +38,6 @@ pub(super) struct TripEnergy {
     hot_m: f64,
 }
 
-/// The least up to a point of the trace.
-#[derive(Debug, Clone, Copy, Default)]
-pub(super) struct Along {
-    drawn_j: f64,
-    drawn_w2_s: f64,
-    drawing_s: f64,
-    given_back_j: [f64; TAKEN_W.len()],
-    way_m: f64,
-    seconds: f64,
-}
-
-impl Along {
-    /// Holds for a further point as well.
-    pub(super) fn go_on(&mut self, next: &Self) {
-        self.given_back_j = next.given_back_j;
-    }
-
-    /// The same with so many times another before it.
-    pub(super) fn after(&self, times: u32, whole: &Self) -> Self {
-        let (own, times) = (self, f64::from(times));
-        Self {
-            drawn_j: own.drawn_j + times * whole.drawn_j,
-            drawn_w2_s: own.drawn_w2_s + times * whole.drawn_w2_s,
-            drawing_s: own.drawing_s + times * whole.drawing_s,
-            given_back_j: std::array::from_fn(|i| own.given_back_j[i] + times * whole.given_back_j[i]),
-            way_m: own.way_m + times * whole.way_m,
-            seconds: own.seconds + times * whole.seconds,
-        }
-    }
-
-    /// What is drawn, what is given back up to one of [`TAKEN_W`], and the time it takes.
-    fn sums(&self, taken: usize) -> (f64, f64, f64) {
-        (self.drawn_j, self.given_back_j[taken], self.seconds)
-    }
-}
-
-/// The least from the start of a leg up to the ends of its stretches, the start included.
-#[derive(Debug, Clone)]
-pub(super) struct AlongLeg {
-    times: u32,
-    points: Vec<Along>,
-}
-
-/// Way after which no more than an energy is left, m: of a run that takes so much at least up to each point of its legs.
-fn ends_m(along: &[AlongLeg], most_j: f64, at_terminals: impl Fn(&Along) -> f64) -> f64 {
-    let (mut before, mut ends_m) = (Along::default(), 0.0);
-    for AlongLeg { times, points } in along {
-        let Some(whole) = points.last() else { continue };
-        let (told_j, leg_j, before_j): (Vec<f64>, _, _) =
-            (points.iter().map(&at_terminals).collect(), at_terminals(whole), at_terminals(&before));
-        let in_leg = |time: u32| {
-            let left_j = most_j - before_j - f64::from(time) * leg_j;
-            told_j.iter().rposition(|j| *j <= left_j).map(|reached| (time, left_j, reached))
-        };
-        if let Some((time, left_j, reached)) = (0..*times).rev().find_map(in_leg) {
-            let (from, before_m) = (&points[reached], before.way_m + f64::from(time) * whole.way_m);
-            let further_m = points.get(reached + 1).map_or(0.0, |to| {
-                let share = (left_j - told_j[reached]) / (told_j[reached + 1] - told_j[reached]);
-                // Within a stretch all is proportional to the way, but it may end anywhere within a step.
-                (to.way_m - from.way_m) * (share.max(0.0) + LONGEST_STEP_S / (to.seconds - from.seconds)).min(1.0)
-            });
-            ends_m = before_m + from.way_m + further_m;
-        }
-        before = before.after(*times, whole);
-    }
-    ends_m
-}
-
 /// What stands behind the motors.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Behind {
@@ -118,9 +51,6 @@ pub(super) struct Behind {
     pub(super) taken_w: f64,
     pub(super) low_voltage_w: f64,
 }
-
-/// Powers that braking energy is summed up to, W.
-const TAKEN_W: [f64; 5] = [1500.0, 4000.0, 10_000.0, 25_000.0, f64::INFINITY];
 
 /// Energy of a run that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
 /// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
