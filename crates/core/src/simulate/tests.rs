@@ -1,12 +1,13 @@
-//! Steps asked side by side, against each of them asked by itself.
+//! Steps asked side by side, against each of them asked by itself; and the time of an acceleration against its run.
 
 use super::asked::{Asker, Ease};
 use super::driver::{Driver, ShiftPolicy};
 use super::lanes::{LANES, Lanes, SideBySide};
 use super::split::Motion;
+use super::{ACCELERATION_STEP_M_S, TractiveForce, quickest, quickest_s};
 use crate::document::{Checked, Document, Schedule, TripPath};
 use crate::library::{Part, builtin};
-use crate::powertrain::Chain;
+use crate::powertrain::{Chain, Rating};
 use crate::trip::Trace;
 use crate::vehicle::masses;
 
@@ -59,4 +60,30 @@ fn steps_side_by_side_ask_what_each_asks_by_itself() {
     }
     assert!(moving > 5_000 && by_itself < moving / 4, "{by_itself} of {moving} steps of the demos had to be asked by themselves");
     assert!(steps > 500_000 && hard > 20_000 && braked > 50_000, "{steps} steps, {hard} near a limit, {braked} fed back");
+}
+
+/// Whatever motor a vehicle has, on one gear and on several: the time of an acceleration alone is that of the run itself, to the last bit, and
+/// what is never reached is so in both.
+#[test]
+fn the_time_of_an_acceleration_is_that_of_its_run() {
+    let (mut reached, mut never, mut changed) = (0, 0, 0);
+    for name in ["whimbrel-9-a", "pipit-b", "wren-a", "dunlin-a"] {
+        let own = demo(name);
+        for motor in builtin().iter().filter_map(|p| if let Part::Motor(m) = p { Some(m) } else { None }) {
+            let document = own.with_sound(|d| d.design.motor = Some(motor.clone()));
+            let Ok(chain) = Chain::of(&document, masses(&document).test_kg) else { continue };
+            let limits = chain.limits(0.5, chain.low_voltage_w, Rating::Peak);
+            for (from_kmh, to_kmh) in [(0.0, 15.0), (0.0, 50.0), (30.0, 90.0), (0.0, 250.0)] {
+                let pulls = || -> Vec<TractiveForce<'_>> {
+                    chain.ranges().map(|gears| TractiveForce::new(&chain, gears, &limits, ACCELERATION_STEP_M_S)).collect()
+                };
+                let run = quickest(&mut pulls(), from_kmh / 3.6, to_kmh / 3.6);
+                let time_s = quickest_s(&mut pulls(), from_kmh / 3.6, to_kmh / 3.6);
+                assert_eq!(time_s, run.time_s, "{name} with {}, {from_kmh} to {to_kmh} km/h", motor.name);
+                *(if time_s.is_some() { &mut reached } else { &mut never }) += 1;
+                changed += u32::from(run.gears.len() > 1);
+            }
+        }
+    }
+    assert!(reached > 100 && never > 100 && changed > 20, "{reached} reached, {never} not, {changed} with a change of gear");
 }
