@@ -101,17 +101,20 @@ fn same(p: &Problem) -> Result<(usize, u32), TestCaseError> {
     let alone = pool.install(|| search(&p.document, &shuffled, &p.request, &Cancel::new(), |_| true)).expect("sound");
     prop_assert_eq!(&alone.designs, &answer.designs);
     prop_assert_eq!(alone.widened, answer.widened);
-    // Steps are no wider than the number of designs that was asked for makes them.
-    let most = p.request.most_designs as usize;
+    // Steps are as wide as the numbers of designs that were asked for make them: no wider, and no narrower.
+    let (least, most) = (p.request.least_designs as usize, p.request.most_designs as usize);
     let most = most + most / 3;
-    if answer.widened > 1 && 2 * answer.designs.len() <= most {
-        let finer = by_brute_force(p, &all, answer.widened / 2).len();
-        prop_assert!(
-            finer > most,
-            "{} designs in steps {} times as wide, and no more than {finer} in half of those",
-            got.len(),
-            answer.widened
-        );
+    let is_short = |count: usize, times: u32| count < least || times > 8 && count <= most / 2;
+    let in_steps = |times: u32| by_brute_force(p, &all, times).len();
+    if answer.widened > 1 && is_short(got.len(), answer.widened) {
+        let finer = in_steps(answer.widened / 2);
+        prop_assert!(finer > most, "{} designs in steps {} times as wide, {finer} in half of those", got.len(), answer.widened);
+    }
+    let mut times = 2 * answer.widened;
+    while times <= 32 {
+        let count = in_steps(times);
+        prop_assert!(is_short(count, times) || got.len() == count, "{} designs, though {count} in steps {times} times as wide", got.len());
+        times *= 2;
     }
     Ok((got.len(), answer.widened))
 }
@@ -159,7 +162,7 @@ fn the_search_is_brute_force() {
     let indices = (parts(2, 3), parts(2, 3), parts(2, 3), parts(2, 4)).prop_map(|(a, b, c, d)| [a, b, c, d]);
     let brief_of = prop::sample::select(vec!["whimbrel-9-a", "pipit-b", "wren-a", "dunlin-a"]);
     // Few designs are a case for wider steps of what nobody asked about.
-    let listed = (prop::sample::select(vec![0.1, 5.0]), prop::sample::select(vec![5u32, 5, 150]));
+    let listed = (prop::sample::select(vec![0.1, 5.0]), prop::sample::select(vec![(3u32, 5u32), (1, 5), (1_000, 150), (25, 150)]));
     // What must not be exceeded, in a tenth of the cases each.
     let limits = (0.85..2.2f64, 0.85..2.2f64, any::<bool>());
     let twice = prop::option::weighted(0.25, 0.7..1.4f64);
@@ -167,7 +170,7 @@ fn the_search_is_brute_force() {
     let (tried, with_a_design, widened) = (Cell::new(0), Cell::new(0), Cell::new(0));
     let outcome = TestRunner::new(cases(100)).run(
         &drawn,
-        |(name, (indices, twice), class, ease, parallel, (resolution, most_designs), small, (slow, weak, rated))| {
+        |(name, (indices, twice), class, ease, parallel, (resolution, (least_designs, most_designs)), small, (slow, weak, rated))| {
             let volts = if name == "whimbrel-9-a" { [96.0, 144.0, 340.0] } else { [48.0, 72.0, 96.0] }[class];
             let Some(library) = library(volts, &indices) else { return Err(TestCaseError::reject("a kind is missing")) };
             let library = if let Some(mass) = twice { with_the_first_motor_twice(library, mass) } else { library };
@@ -179,6 +182,7 @@ fn the_search_is_brute_force() {
             let request = MatchRequest {
                 most_in_parallel: parallel,
                 resolution_percent: resolution,
+                least_designs,
                 most_designs,
                 gearings,
                 pack,

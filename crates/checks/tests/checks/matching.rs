@@ -235,6 +235,8 @@ fn nonsense_is_refused_by_name() {
     assert_eq!(refused(builtin(), far).len(), 3);
     let few = MatchRequest { most_designs: 3, ..MatchRequest::default() };
     assert_eq!(refused(builtin(), few), ["most_designs is 3; 5 to 10000 is accepted"]);
+    let none = MatchRequest { least_designs: 0, ..MatchRequest::default() };
+    assert_eq!(refused(builtin(), none), ["least_designs is 0; 1 to 10000 is accepted"]);
     // A number of another type is told without the program's words for types.
     for (given, told) in [(json!(-3), "-3"), (json!(4.5), "4.5"), (json!("many"), "\"many\""), (json!(null), "null")] {
         let Err(error) = serde_path_to_error::deserialize::<_, MatchRequest>(json!({ "most_designs": given })) else {

@@ -175,8 +175,8 @@ proptest! {
     #[test]
     fn what_is_left_out_lies_within_a_step_of_what_is_listed(d in drawn()) {
         let (document, library) = (brief(true), library(&d.kept));
-        let all = MatchRequest { most_designs: 10_000, resolution_percent: 1.0, budget: None, ..request(&d, &library) };
-        let (Some(whole), Some(few)) = (find(&document, &library, &all), find(&document, &library, &MatchRequest { most_designs: 5, ..all })) else { return Ok(()) };
+        let all = MatchRequest { least_designs: 10_000, most_designs: 10_000, resolution_percent: 1.0, budget: None, ..request(&d, &library) };
+        let (Some(whole), Some(few)) = (find(&document, &library, &all), find(&document, &library, &MatchRequest { least_designs: 4, most_designs: 5, ..all })) else { return Ok(()) };
         prop_assert_eq!(whole.widened, 1);
         prop_assert!(few.widened > 1 || few.designs.len() <= 6 || few.designs == whole.designs);
         for m in &few.designs {

@@ -41,7 +41,8 @@ impl Plugged<'_> {
             Stretch { apart_h: if told { between * (b - a) } else { f64::INFINITY }, ends: [(i, a), (k, b)], between }
         };
         let (first, last) = (at(0)?, at(STEPS - 1)?);
-        let mut stretches = vec![stretch(0, first, STEPS - 1, last)];
+        let mut stretches = Vec::with_capacity(32);
+        stretches.push(stretch(0, first, STEPS - 1, last));
         loop {
             let (widest, widest_h) = stretches.iter().map(|s| s.apart_h).enumerate().max_by(|a, b| a.1.total_cmp(&b.1))?;
             // Sums are told only where each stretch is.

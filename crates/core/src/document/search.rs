@@ -64,6 +64,8 @@ pub struct MatchRequest {
     pub most_modules: Option<u32>,
     /// Difference below which two figures count as the same, percent. Default 5: well inside every band.
     pub resolution_percent: f64,
+    /// Figures that no goal asks about are told apart only as closely as it takes to list so many designs. Default 25: what a person compares.
+    pub least_designs: u32,
     /// About so many designs are listed at most: where there are more, figures that no goal asks about are told apart less closely.
     /// Default 150: what a person can still read.
     pub most_designs: u32,
@@ -94,6 +96,7 @@ impl Default for MatchRequest {
             strings_in_parallel: None,
             most_modules: None,
             resolution_percent: 5.0,
+            least_designs: 25,
             most_designs: 150,
         }
     }

@@ -7,7 +7,7 @@ use super::configuration::{Configuration, PLACES};
 use super::count::SearchReport;
 use super::gearing::mount_words;
 use super::objectives::{AxisInfo, Figures6};
-use super::pareto::Kept;
+use super::pareto::{Kept, Wanted};
 use super::request::{is_direct, is_salvaged};
 use super::search::{APPROACHES, Found, Search};
 use super::space::SearchProblem;
@@ -219,8 +219,7 @@ pub fn search(
     mut go_on: impl FnMut(&Progress<'_>) -> bool,
 ) -> Result<MatchAnswer> {
     let problem = SearchProblem::of(document, library, request)?;
-    let most = request.most_designs as usize;
-    let mut search = Search::new(&problem, most + most / 3, cancel)?;
+    let mut search = Search::new(&problem, Wanted::of(request), cancel)?;
     search.run(|search| go_on(&Progress { search }))?;
     let found = ranked(&search);
     let mut designs = rows(&problem, &found);

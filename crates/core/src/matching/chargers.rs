@@ -60,7 +60,8 @@ impl SearchSpace {
                 with.set(|d| d.design.charger = record.cloned());
                 // One that is cheaper, lighter and no slower tells enough.
                 let is_beaten = |bin: i32| {
-                    let beats = |a: &ChargerSide| a.price <= price && a.mass_kg <= mass_kg && problem.objectives.bin(4, a.hours) <= bin;
+                    let beats =
+                        |a: &ChargerSide| a.price <= price && a.mass_kg <= mass_kg && problem.objectives.bin(4, a.most_hours) <= bin;
                     fitting.iter().any(beats)
                 };
                 Hours::of(problem, with, &pack.model, is_beaten)
@@ -72,13 +73,16 @@ impl SearchSpace {
             match hours {
                 Hours::Beaten => counts.cut(OUTCLASSED, fed),
                 Hours::Missed(constraint) => counts.cut(goal(constraint), fed),
-                Hours::Takes { hours, shortfall } => fitting.push(ChargerSide { place, mass_kg, price, hours, shortfall }),
+                Hours::Takes { hours: (hours, most_hours), shortfall } => {
+                    fitting.push(ChargerSide { place, mass_kg, price, hours, most_hours, shortfall });
+                }
             }
         }
-        let bin = |c: &ChargerSide| problem.objectives.bin(4, c.hours);
+        let bin = |hours: f64| problem.objectives.bin(4, hours);
         let outclasses = |a: &ChargerSide, b: &ChargerSide| {
-            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && bin(a) <= bin(b) && a.shortfall <= b.shortfall;
-            let better = a.price < b.price || a.mass_kg < b.mass_kg || bin(a) < bin(b) || a.shortfall < b.shortfall;
+            let (slow, quick) = (bin(a.most_hours), bin(b.hours));
+            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && slow <= quick && a.shortfall <= b.shortfall;
+            let better = a.price < b.price || a.mass_kg < b.mass_kg || slow < quick || a.shortfall < b.shortfall;
             no_worse && (better || a.place < b.place)
         };
         pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
@@ -94,50 +98,49 @@ enum Hours {
     Beaten,
     /// It misses a goal, by its place.
     Missed(usize),
-    /// Hours at the socket that counts, and the shortfall of goals that may be missed, as in [`ChargerSide`].
-    Takes { hours: f64, shortfall: f64 },
+    /// Least and most hours at the socket that counts, and the shortfall of goals that may be missed, as in [`ChargerSide`].
+    Takes { hours: (f64, f64), shortfall: f64 },
 }
 
 impl Hours {
     /// Of a document with the charger, and its pack; `is_beaten` is told steps that it takes at least.
     fn of(problem: &SearchProblem, document: &Counted, pack: &PackModel, is_beaten: impl Fn(i32) -> bool) -> Self {
         let (window, socket) = ((pack.soc_min, pack.soc_max), |i: usize| &document.brief.sockets[i]);
-        let hours = |i: usize| {
-            let session = charge(document, pack, socket(i), window.0, window.1);
-            session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
-        };
-        // Most often less tells which side of a goal they are on and in which step.
-        let alike = |i: usize, tell: &dyn Fn(f64) -> i32, is_beaten: &dyn Fn(i32) -> bool| {
+        // As closely as it takes to know on which side of a goal they are and in which step; where they are just at its edge, a simulation tells.
+        let between = |i: usize, tell: &dyn Fn(f64) -> i32, is_beaten: &dyn Fn(i32) -> bool| {
             let enough = |least: f64, most: f64| {
                 tell(least) == tell(most) || most <= least * (1.0 + APART) || least.is_finite() && is_beaten(tell(least))
             };
-            let (least, most) = charge_hours(document, pack, socket(i), window, enough);
-            match tell(least) {
-                bin if bin == tell(most) => Some(least),
-                bin if is_beaten(bin) => None,
-                _ => Some(hours(i)),
-            }
+            charge_hours(document, pack, socket(i), window, enough)
         };
         let missed = |m: &Constraint| {
             let FigureKind::Charge(i) = m.kind else { return false };
-            !alike(i, &|hours| i32::from(m.met(hours)), &|_| false).is_some_and(|hours| m.met(hours))
+            !m.met(between(i, &|hours| i32::from(m.met(hours)), &|_| false).0)
         };
         if let Some(constraint) = problem.constraints.iter().position(missed) {
             return Self::Missed(constraint);
         }
         // Where goals may be missed, by how much counts as well.
         let may_be_beaten = problem.objectives.relaxed.is_empty();
+        let bin = |hours: f64| problem.objectives.bin(4, hours);
+        let is_beaten = |bin: i32| may_be_beaten && is_beaten(bin);
         let counting = match problem.objectives.kinds[4] {
-            Some(FigureKind::Charge(i)) => alike(i, &|hours| problem.objectives.bin(4, hours), &|bin| may_be_beaten && is_beaten(bin)),
-            _ => Some(0.0),
+            Some(FigureKind::Charge(i)) => between(i, &bin, &is_beaten),
+            _ => (0.0, 0.0),
         };
-        let Some(counting) = counting else { return Self::Beaten };
+        if counting.0.is_finite() && is_beaten(bin(counting.0)) {
+            return Self::Beaten;
+        }
+        let hours = |i: usize| {
+            let session = charge(document, pack, socket(i), window.0, window.1);
+            session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
+        };
         let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };
         Self::Takes { hours: counting, shortfall: problem.objectives.relaxed.iter().map(charging).sum() }
     }
 }
 
-/// Share of the hours of a charge up to which they are told from a few of its steps before all are counted.
+/// Share of the hours of a charge within which they are told no closer.
 const APART: f64 = 0.004;
 
 /// Whether a charger gives no less than another at every charge, at whatever socket.

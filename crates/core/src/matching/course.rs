@@ -2,8 +2,9 @@
 //!
 //! What nobody asked about tells designs apart by steps that may be widened. What beats a design in narrow steps does so in wide ones, so the
 //! answer in wide steps is among that in narrow ones, and what is beaten is set aside for narrower ones. A search begins with the widest steps
-//! where a first look finds many members even so, else with narrow ones, and widens them when there are too many members. Once everything has
-//! been looked at the answers in all wider steps follow, and that one is taken which would be found by narrowing from the widest while it is short.
+//! where a first look finds many members even so, else with moderate ones, and widens them when there are too many members. Once everything has
+//! been looked at the answers in all wider steps follow, and that one is taken which would be found by narrowing from the widest: moderate steps
+//! at least, and narrower ones while there are too few members.
 
 use super::count::Counts;
 use super::kin::Twins;
@@ -53,14 +54,14 @@ impl Search<'_> {
         let mut whole: Option<ParetoFront<Found>> = None;
         loop {
             let wider = self.front.widening.wider();
-            // Members come before what they beat but for the room in their bounds: twice as many as wanted are too many in the end. Until
-            // something is complete, more than wanted are reason enough to try wider steps: out of them narrower ones can follow.
-            let most = match (&whole, &wider) {
-                (Some(_), _) => self.most_kept.saturating_mul(2),
-                (None, Some(_)) => self.most_kept,
-                (None, None) => usize::MAX,
+            // Once something is complete, only what stays tells that there will be too many in the end. Before, more than wanted are reason
+            // enough to try wider steps: out of them narrower ones can follow.
+            let too_many = |search: &Self| match (&whole, &wider) {
+                (Some(_), _) => search.stay() > search.wanted.most,
+                (None, Some(_)) => search.front.kept.len() > search.wanted.most,
+                (None, None) => false,
             };
-            match (self.look(packs, &mut open, most, go_on)?, wider) {
+            match (self.look(packs, &mut open, too_many, go_on)?, wider) {
                 (End::Stopped, _) => break,
                 (End::TooMany, Some(wider)) if whole.is_none() => {
                     self.front = self.front.told_by(wider, &mut self.aside.found);
@@ -69,10 +70,10 @@ impl Search<'_> {
                 (End::TooMany, _) => break,
                 (End::Exhausted, _) => {
                     self.complete = true;
-                    if whole.is_some() && self.front.kept.len() > self.most_kept {
+                    if whole.is_some() && self.front.kept.len() > self.wanted.most {
                         break;
                     }
-                    let fitting = self.front.fitting(self.most_kept);
+                    let fitting = self.front.fitting(self.wanted);
                     whole = Some(fitting.clone().unwrap_or_else(|| self.front.clone()));
                     let finer = self.front.widening.finer();
                     let Some(finer) = finer.filter(|_| fitting.is_none() && !self.aside.overflowed) else { break };
@@ -100,15 +101,15 @@ impl Search<'_> {
         if let Some(packs) = PackTree::of(&self.space, self.problem) {
             let every = (self.space.branches.len() / THIN_TRAINS).max(1);
             let mut open = self.everything(&packs, every);
-            self.look(&packs, &mut open, usize::MAX, &mut |search| {
+            self.look(&packs, &mut open, |_| false, &mut |search| {
                 went_on = go_on(search);
                 went_on && search.counts.simulated - before.simulated < FIRST
             })?;
         }
         // Whatever is a member for a while costs many samples where it has to be sure.
         let few = self.front.kept.len() <= MANY && self.problem.request.certainty == Certainty::P50;
-        if few && let Some(narrow) = self.front.widening.narrow() {
-            self.front = self.front.told_by(narrow, &mut self.aside.found);
+        if few && let Some(moderate) = self.front.widening.moderate() {
+            self.front = self.front.told_by(moderate, &mut self.aside.found);
         }
         // Its combinations come again: only the work is counted, not what became of them.
         let Counts { tried, simulated, driven, bounded, blocks, .. } = self.counts;

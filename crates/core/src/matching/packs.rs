@@ -13,8 +13,10 @@ pub(super) struct ChargerSide {
     pub(super) place: u16,
     pub(super) mass_kg: f64,
     pub(super) price: f64,
-    /// h at the socket that counts, no more than it takes and within the same step; infinite when it never fills, zero without a socket.
+    /// h at the socket that counts, no more than it takes; infinite when it never fills, zero without a socket.
     pub(super) hours: f64,
+    /// No less than it takes, h; mostly within the same step.
+    pub(super) most_hours: f64,
     /// Shortfall of the charging goals that may be missed, share of their targets.
     pub(super) shortfall: f64,
 }

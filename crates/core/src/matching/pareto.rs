@@ -3,6 +3,7 @@
 use std::cmp::Ordering;
 
 use super::objectives::{Bins, NEVER, covers};
+use crate::document::MatchRequest;
 
 /// Order among candidates of equal steps: by narrower steps of what was widened, then the cheaper, the lighter, the one named first.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -31,8 +32,8 @@ pub(super) struct Widening {
 
 /// Steps are doubled no more often.
 const MOST_DOUBLED: u32 = 5;
-/// As often they are doubled where few members are expected.
-const DOUBLED_FOR_FEW: u32 = 1;
+/// More often only where there would be too many members: what nobody asked about still counts where it differs some three times.
+const DOUBLED_FREELY: u32 = 3;
 
 impl Widening {
     /// Steps as they are.
@@ -45,9 +46,14 @@ impl Widening {
         Self { of, doubled: if of.contains(&true) { MOST_DOUBLED } else { 0 } }
     }
 
-    /// Narrow ones; none where they are no wider.
-    pub(super) fn narrow(&self) -> Option<Self> {
-        (self.doubled > DOUBLED_FOR_FEW).then_some(Self { of: self.of, doubled: DOUBLED_FOR_FEW })
+    /// Whether they are wider than they should be without need.
+    fn is_drastic(&self) -> bool {
+        self.doubled > DOUBLED_FREELY
+    }
+
+    /// The widest that need no reason; none where they are no wider.
+    pub(super) fn moderate(&self) -> Option<Self> {
+        self.is_drastic().then_some(Self { of: self.of, doubled: DOUBLED_FREELY })
     }
 
     /// Steps twice as wide; none where they are the widest.
@@ -92,6 +98,31 @@ impl Widening {
     pub(super) fn order(&self, bins: &Bins) -> Order {
         let sum = |doubled: u32| self.wide(bins, doubled).iter().fold(0_i32, |sum, x| sum.saturating_add(*x));
         std::array::from_fn(|i| self.doubled.checked_sub(i as u32 + 1).map_or(0, sum))
+    }
+}
+
+/// How many members an answer should have.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Wanted {
+    /// With so many it is told apart no more closely.
+    pub(super) enough: usize,
+    /// With more it is told apart less closely.
+    pub(super) most: usize,
+}
+
+impl Wanted {
+    /// All there are.
+    pub(super) const ALL: Self = Self { enough: usize::MAX, most: usize::MAX };
+
+    /// What a request asks for.
+    pub(super) fn of(request: &MatchRequest) -> Self {
+        let most = request.most_designs as usize;
+        Self { enough: request.least_designs as usize, most: most + most / 3 }
+    }
+
+    /// Whether so many members are too few, as closely as they are told apart.
+    fn is_short(&self, members: usize, widening: Widening) -> bool {
+        members < self.enough || widening.is_drastic() && members <= self.most / 2
     }
 }
 
@@ -143,15 +174,15 @@ impl<T> ParetoFront<T> {
 }
 
 impl<T: Clone> ParetoFront<T> {
-    /// The answer that narrowing from the widest steps would come to: the first of more than half of `most` members, but none of more than `most`
-    /// while there is a wider one. None where even these steps give no more than half.
-    pub(super) fn fitting(&self, most: usize) -> Option<Self> {
+    /// The answer that narrowing from the widest steps would come to: the first of enough members, or of more than half of the most where the
+    /// steps are drastic, but none of too many while there is a wider one. None where even these steps give too few.
+    pub(super) fn fitting(&self, wanted: Wanted) -> Option<Self> {
         let told_by = |widening: Widening| self.told_by(widening, &mut Vec::new());
         let mut front = told_by(Widening::widest(self.widening.of));
-        while front.kept.len() <= most / 2 {
+        while wanted.is_short(front.kept.len(), front.widening) {
             let finer = front.widening.finer().filter(|f| f.doubled >= self.widening.doubled)?;
             let next = told_by(finer);
-            if next.kept.len() > most {
+            if next.kept.len() > wanted.most {
                 break;
             }
             front = next;

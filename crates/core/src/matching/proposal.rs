@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::count::goal;
+use super::pareto::Wanted;
 use super::request::is_salvaged;
 use super::search::Search;
 use super::space::SearchProblem;
@@ -140,7 +141,7 @@ fn cheapest(document: &Checked, library: &[Part], attempt: Attempt, cancel: &Can
     let (mut left_s, mut failed) = (MOST_SECONDS, f64::NEG_INFINITY);
     for budget in (0..BUDGETS).map(|i| first * DEARER.powi(i)) {
         let problem = ready.clone().within(budget.min(most), failed);
-        let mut search = Search::new(&problem, usize::MAX, cancel)?;
+        let mut search = Search::new(&problem, Wanted::ALL, cancel)?;
         let trip_s = problem.followed.iter().map(|i| problem.bounding[*i].trace.duration_s()).sum::<f64>();
         let worked_s =
             |search: &Search<'_>| BLOCK_SECONDS * search.counts.blocks as f64 + (DESIGN_SECONDS + trip_s) * search.counts.tried as f64;

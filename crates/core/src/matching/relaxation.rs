@@ -7,6 +7,7 @@ use super::chosen::{assess, reached};
 use super::configuration::Configuration;
 use super::constraint::Constraint;
 use super::count::SearchReport;
+use super::pareto::Wanted;
 use super::search::Search;
 use super::space::SearchProblem;
 use crate::cancel::Cancel;
@@ -90,7 +91,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
     /// one for each share.
     fn helps(&mut self, relaxed: &[usize]) -> Result<bool> {
         let problem = self.plain.clone().relaxed_by(relaxed, MOST[MOST.len() - 1]);
-        let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
+        let mut search = Search::new(&problem, Wanted::ALL, self.cancel)?;
         let mut stopped = false;
         search.run(|so_far| {
             stopped |= !(self.go_on)(&self.progress);
@@ -107,7 +108,7 @@ impl<F: FnMut(&RelaxProgress) -> bool> WaysOut<'_, F> {
         let helps = self.helps(relaxed)?;
         for most in MOST.into_iter().filter(|_| helps) {
             let problem = self.plain.clone().relaxed_by(relaxed, most);
-            let mut search = Search::new(&problem, usize::MAX, self.cancel)?;
+            let mut search = Search::new(&problem, Wanted::ALL, self.cancel)?;
             search.run(|_| (self.go_on)(&self.progress))?;
             self.out.complete &= search.complete;
             self.out.report = search.report();

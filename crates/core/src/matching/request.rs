@@ -146,6 +146,7 @@ impl MatchRequest {
             within("pack.charge_h", charge_h, 0.1, 48.0, "h", &mut problems);
         }
         within("resolution_percent", self.resolution_percent, 0.1, 25.0, "%", &mut problems);
+        within("least_designs", f64::from(self.least_designs), 1.0, 10_000.0, "", &mut problems);
         within("most_designs", f64::from(self.most_designs), 5.0, 10_000.0, "", &mut problems);
         within("most_in_parallel", f64::from(self.most_in_parallel), 1.0, 60.0, "", &mut problems);
         for (path, count, most) in [

@@ -12,7 +12,7 @@ use super::kin::Twins;
 use super::objectives::Figures6;
 use super::open::{Block, Open, OpenList, Ranked};
 use super::pack_tree::PackTree;
-use super::pareto::{ParetoFront, Tie, Widening};
+use super::pareto::{ParetoFront, Tie, Wanted, Widening};
 use super::request::{is_direct, is_salvaged};
 use super::screening::CautiousSamples;
 use super::simulate::{Learnt, Outcome, Work, bound_tie};
@@ -47,8 +47,8 @@ pub(super) struct Search<'a> {
     pub(super) complete: bool,
     /// Members ranked above this are final: nothing that is open is ranked as high.
     pub(super) settled_above: f64,
-    /// Members of the answer beyond which they are told apart less closely by what nobody asked about.
-    pub(super) most_kept: usize,
+    /// How many members tell how closely they are told apart by what nobody asked about.
+    pub(super) wanted: Wanted,
     pub(super) aside: Aside,
     pub(super) twins: SeenTwins,
     pub(super) cautious: CautiousSamples,
@@ -122,16 +122,16 @@ pub(super) fn longest_first<B: Send, C: Send>(
 }
 
 impl<'a> Search<'a> {
-    /// A search for at most about `most_kept` members, told apart less closely by what nobody asked about where there are more.
+    /// A search for so many members, told apart as closely by what nobody asked about as that takes.
     ///
     /// # Errors
     /// Where the library is too large to be held in memory, or [`crate::error::Error::Cancelled`].
-    pub(super) fn new(problem: &'a SearchProblem, most_kept: usize, cancel: &Cancel) -> Result<Self> {
+    pub(super) fn new(problem: &'a SearchProblem, wanted: Wanted, cancel: &Cancel) -> Result<Self> {
         let mut counts = Counts::new(problem);
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
         let unasked = problem.objectives.unasked();
-        let widening = if most_kept == usize::MAX { Widening::none(unasked) } else { Widening::widest(unasked) };
+        let widening = if wanted == Wanted::ALL { Widening::none(unasked) } else { Widening::widest(unasked) };
         Ok(Self {
             problem,
             space,
@@ -142,7 +142,7 @@ impl<'a> Search<'a> {
             total: 0,
             complete: false,
             settled_above: f64::INFINITY,
-            most_kept,
+            wanted,
             aside: Aside::default(),
             twins: SeenTwins::none(problem),
             cautious: CautiousSamples::new(),
@@ -160,6 +160,11 @@ impl<'a> Search<'a> {
         if !self.complete && self.front.widening.wider().is_some() {
             return 0;
         }
+        self.stay()
+    }
+
+    /// How many members nothing that is open can beat, in steps as wide as they are.
+    pub(super) fn stay(&self) -> usize {
         self.front.kept.iter().filter(|k| k.what.rank > self.settled_above).count()
     }
 
@@ -186,12 +191,12 @@ impl<'a> Search<'a> {
         open
     }
 
-    /// Looks at all that is open, the most promising first, until there are more than `most` members.
+    /// Looks at all that is open, the most promising first, until there are too many members.
     pub(super) fn look(
         &mut self,
         packs: &PackTree,
         open: &mut OpenList<Twins>,
-        most: usize,
+        too_many: impl Fn(&Self) -> bool,
         go_on: &mut impl FnMut(&Self) -> bool,
     ) -> Result<End> {
         loop {
@@ -216,7 +221,7 @@ impl<'a> Search<'a> {
             if self.total > 0 {
                 (self.left, self.settled_above) = (open.combinations(), open.best_rank().unwrap_or(f64::NEG_INFINITY));
             }
-            if self.front.kept.len() > most {
+            if too_many(self) {
                 return Ok(End::TooMany);
             }
             if !go_on(self) {

@@ -8,6 +8,7 @@ use super::chosen::{assess, carried, choice_of, reached, seat};
 use super::count::SearchReport;
 use super::gearing::gearings;
 use super::objectives::covers;
+use super::pareto::Wanted;
 use super::search::Search;
 use super::space::SearchProblem;
 use super::why_not_words::{better_words, no_words, short};
@@ -227,7 +228,7 @@ pub fn why_not(
     let narrow = narrowed(request, library, question);
     let aside = set_aside(document, request, library, question).map_or_else(Sentence::default, |s| (s + " ").into());
     let problem = SearchProblem::of(document, library, &narrow)?;
-    let mut search = Search::new(&problem, usize::MAX, cancel)?;
+    let mut search = Search::new(&problem, Wanted::ALL, cancel)?;
     // Once its best is final the rest does not matter.
     search.run(|search| search.settled() == 0 && go_on())?;
     let report = search.report();
@@ -302,7 +303,7 @@ fn nearest(
     let relaxed: Vec<usize> = (0..plain.constraints.len()).collect();
     for most in [0.15, MOST_MISSED] {
         let problem = SearchProblem::of(document, library, narrow)?.relaxed_by(&relaxed, most);
-        let mut search = Search::new(&problem, usize::MAX, cancel)?;
+        let mut search = Search::new(&problem, Wanted::ALL, cancel)?;
         search.run(|_| go_on())?;
         if let Some(found) = search.front.kept.first() {
             return Ok(Some(examine(all, document, &super::answer::pick(&problem, &found.what.configuration), cancel)?));

@@ -278,6 +278,14 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           }}
         />
         <QuantityField
+          of={{ ...number('least_designs', 'Enough to list are', 'designs', 1, 10_000, '25'), whole: true }}
+          value={request.least_designs ?? 25}
+          width={170}
+          onChange={(v) => {
+            set('least_designs', v ?? 25);
+          }}
+        />
+        <QuantityField
           of={{ ...number('most_designs', 'List about at most', 'designs', 5, 10_000, '150'), whole: true }}
           value={request.most_designs ?? 150}
           width={170}

@@ -214,7 +214,7 @@ export default function MatchStage() {
         )}
         {answer && answer.widened > 1 && (
           <Typography variant="body2" sx={{ mt: 1 }} data-testid="widened">
-            Too many differ only in what no goal asks about. There they count as alike:{' '}
+            Many differ only in what no goal asks about. There they count as alike:{' '}
             {answer.axes
               .filter((a) => a.active && a.target == null)
               .map((a) => stepWords(a.step_percent, said(a.name)))
@@ -222,7 +222,18 @@ export default function MatchStage() {
             .{' '}
             <Button
               onClick={() => {
-                edit('brief.search', { ...request, most_designs: 10_000 });
+                edit('brief.search', {
+                  ...request,
+                  least_designs: designs.length + 1,
+                  most_designs: Math.max(request.most_designs ?? 150, 4 * designs.length),
+                });
+              }}
+            >
+              Tell them apart more closely
+            </Button>
+            <Button
+              onClick={() => {
+                edit('brief.search', { ...request, least_designs: 10_000, most_designs: 10_000 });
               }}
             >
               List them all

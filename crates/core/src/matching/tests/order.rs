@@ -6,7 +6,7 @@ use super::proof::{candidate, spread};
 use crate::matching::candidates::Candidate;
 use crate::matching::objectives::{Bins, NEVER};
 use crate::matching::open::{Block, Open, OpenList, Ranked};
-use crate::matching::pareto::{ParetoFront, Tie, Widening};
+use crate::matching::pareto::{ParetoFront, Tie, Wanted, Widening};
 use crate::matching::search::longest_first;
 
 /// Candidates with steps as they may come: near each other, some never reaching a figure.
@@ -62,9 +62,13 @@ fn what_is_set_aside_in_wide_steps_is_enough_for_narrower_ones() {
         }
         assert_eq!(front.widening.times(), 1);
         // Found from the narrowest, the fitting steps are those that narrowing from the widest ends in.
-        for most in [8, 30, 60] {
+        for (enough, most) in [(1, 8), (5, 8), (4, 30), (16, 30), (40, 60)] {
+            // More than half of the most are asked for in steps more than eight times as wide.
+            let is_short = |front: &ParetoFront<usize>| {
+                front.kept.len() < enough || front.widening.times() > 8 && 2 * front.kept.len() <= most - most % 2
+            };
             let mut narrowed = held(Widening::widest(of), &straight).0;
-            while narrowed.kept.len() <= most / 2
+            while is_short(&narrowed)
                 && let Some(finer) = narrowed.widening.finer()
             {
                 let next = held(finer, &straight).0;
@@ -73,12 +77,12 @@ fn what_is_set_aside_in_wide_steps_is_enough_for_narrower_ones() {
                 }
                 narrowed = next;
             }
-            match front.fitting(most) {
+            match front.fitting(Wanted { enough, most }) {
                 Some(fitting) => {
                     assert_eq!((fitting.widening.times(), members(&fitting)), (narrowed.widening.times(), members(&narrowed)));
                     widths.insert(fitting.widening.times());
                 }
-                None => assert!(narrowed.widening.times() == 1 && narrowed.kept.len() <= most / 2),
+                None => assert!(narrowed.widening.times() == 1 && is_short(&narrowed)),
             }
         }
     }
