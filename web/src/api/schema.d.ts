@@ -1777,6 +1777,7 @@ export interface components {
              *       "exclude": [],
              *       "gearings": [],
              *       "in_hand": [],
+             *       "least_designs": 25,
              *       "most_designs": 150,
              *       "most_in_parallel": 12,
              *       "motor_counts": [
@@ -4855,6 +4856,12 @@ export interface components {
              * @default []
              */
             in_hand?: string[];
+            /**
+             * Format: int32
+             * @description Figures that no goal asks about are told apart only as closely as it takes to list so many designs. Default 25: what a person compares.
+             * @default 25
+             */
+            least_designs?: number;
             /**
              * Format: int32
              * @description Modules in series; absent: as many as the controllers bear.

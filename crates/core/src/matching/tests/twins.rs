@@ -104,7 +104,7 @@ fn no_charger_carries_a_chain_further_than_a_lighter_one_told() {
     }
     assert!(held.reached > 100 && held.broke > 50, "{} ranges compared, {} rules broken", held.reached, held.broke);
     assert!(over_hills > 50, "{over_hills} ranges compared over hills");
-    assert!(held.slack < 0.1, "a range was told {} too far", held.slack);
+    assert!(held.slack < 0.2, "a range was told {} too far", held.slack);
     assert!(held.lighter > 100 && lighter_over_hills > 50, "{} ranges of lighter ones, {lighter_over_hills} over hills", held.lighter);
     assert!(held.lighter_slack() < 0.02, "ranges of lighter ones were told {} too far", held.lighter_slack());
 }
