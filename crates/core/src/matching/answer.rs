@@ -237,7 +237,7 @@ pub fn search(
     Ok(MatchAnswer {
         complete: search.complete,
         settled: search.settled() as u32,
-        axes: problem.objectives.told(search.front.widening.times()),
+        axes: problem.objectives.told(search.front.widening.doubled),
         widened: search.front.widening.times(),
         designs,
         approaches,

@@ -36,7 +36,7 @@ impl Search<'_> {
         self.counts.add(&counts);
         let Some(packs) = PackTree::of(&self.space, self.problem) else {
             (self.left, self.complete) = (0, true);
-            self.front = ParetoFront::new(Widening::none(self.problem.objectives.unasked()));
+            self.front = ParetoFront::new(Widening::none(self.problem.objectives.widened()));
             return Ok(());
         };
         let open = self.everything(&packs, 1);

@@ -116,6 +116,9 @@ const ENOUGH: f64 = 1.5;
 const UNASKED: f64 = 0.2;
 /// What nobody asked for tells designs apart by steps so many times as wide.
 const UNASKED_STEP: f64 = 3.0;
+/// Steps are doubled no more often; those of money, about which everyone asks in the end, only so often that a tenth still counts.
+pub(super) const MOST_DOUBLED: u32 = 5;
+const MONEY_DOUBLED: u32 = 1;
 /// The step of what is never reached.
 pub(super) const NEVER: i32 = 1_000_000;
 
@@ -235,14 +238,19 @@ impl Objectives {
         }
     }
 
-    /// Figures whose steps may be widened: those that no goal asks about.
-    pub(super) fn unasked(&self) -> [bool; 8] {
-        std::array::from_fn(|i| !self.single && self.axes.get(i).is_some_and(|a| a.active && a.target.is_none()))
+    /// How many times the steps of each figure may be doubled: of those that no goal asks about.
+    pub(super) fn widened(&self) -> [u32; 8] {
+        let times = |a: &AxisInfo| match a.axis {
+            _ if !a.active || a.target.is_some() => 0,
+            Axis::Cost => MONEY_DOUBLED,
+            _ => MOST_DOUBLED,
+        };
+        std::array::from_fn(|i| if self.single { 0 } else { self.axes.get(i).map_or(0, times) })
     }
 
-    /// The axes with the steps by which they are told apart, where those of figures that nobody asked about are `times` as wide.
-    pub(super) fn told(&self, times: u32) -> Vec<AxisInfo> {
-        let wide = |i: usize| if self.unasked()[i] { f64::from(times) } else { 1.0 };
+    /// The axes with the steps by which they are told apart, where they are doubled so often as far as they may be.
+    pub(super) fn told(&self, doubled: u32) -> Vec<AxisInfo> {
+        let wide = |i: usize| f64::from(1 << doubled.min(self.widened()[i]));
         let told = |(i, a): (usize, &AxisInfo)| AxisInfo { step_percent: 100.0 * (wide(i) * self.scales[i].step).exp_m1(), ..a.clone() };
         self.axes.iter().enumerate().map(told).collect()
     }

@@ -2,7 +2,7 @@
 
 use std::cmp::Ordering;
 
-use super::objectives::{Bins, NEVER, covers};
+use super::objectives::{Bins, MOST_DOUBLED, NEVER, covers};
 use crate::document::MatchRequest;
 
 /// Order among candidates of equal steps: by narrower steps of what was widened, then the cheaper, the lighter, the one named first.
@@ -25,25 +25,24 @@ impl Tie {
 /// How many times the steps of some figures are doubled.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Widening {
-    /// Which figures are widened.
-    of: [bool; 8],
-    doubled: u32,
+    /// How many times each may be doubled.
+    of: [u32; 8],
+    /// How many times they are, as far as they may be.
+    pub(super) doubled: u32,
 }
 
-/// Steps are doubled no more often.
-const MOST_DOUBLED: u32 = 5;
 /// More often only where there would be too many members: what nobody asked about still counts where it differs some three times.
 const DOUBLED_FREELY: u32 = 3;
 
 impl Widening {
     /// Steps as they are.
-    pub(super) fn none(of: [bool; 8]) -> Self {
+    pub(super) fn none(of: [u32; 8]) -> Self {
         Self { of, doubled: 0 }
     }
 
     /// The widest, of what may be widened.
-    pub(super) fn widest(of: [bool; 8]) -> Self {
-        Self { of, doubled: if of.contains(&true) { MOST_DOUBLED } else { 0 } }
+    pub(super) fn widest(of: [u32; 8]) -> Self {
+        Self { of, doubled: of.into_iter().max().unwrap_or(0) }
     }
 
     /// Whether they are wider than they should be without need.
@@ -76,13 +75,13 @@ impl Widening {
         if doubled == 0 {
             return *bins;
         }
-        std::array::from_fn(|i| if self.of[i] && bins[i] < NEVER { bins[i] >> doubled } else { bins[i] })
+        std::array::from_fn(|i| if bins[i] < NEVER { bins[i] >> doubled.min(self.of[i]) } else { bins[i] })
     }
 
     /// The best narrow steps that a wide one holds: what beats another has those of no lower rank.
     pub(super) fn floor(&self, bins: &Bins) -> Bins {
         let wide = self.wide(bins, self.doubled);
-        std::array::from_fn(|i| if self.of[i] && bins[i] < NEVER { wide[i] << self.doubled } else { wide[i] })
+        std::array::from_fn(|i| if bins[i] < NEVER { wide[i] << self.doubled.min(self.of[i]) } else { wide[i] })
     }
 
     /// Whether one candidate stands for another of equal steps. Whatever beat another in narrower steps comes before it here, so that

@@ -130,8 +130,8 @@ impl<'a> Search<'a> {
         let mut counts = Counts::new(problem);
         let space = SearchSpace::of(problem, &mut counts, cancel)?;
         cancel.check()?;
-        let unasked = problem.objectives.unasked();
-        let widening = if wanted == Wanted::ALL { Widening::none(unasked) } else { Widening::widest(unasked) };
+        let of = problem.objectives.widened();
+        let widening = if wanted == Wanted::ALL { Widening::none(of) } else { Widening::widest(of) };
         Ok(Self {
             problem,
             space,

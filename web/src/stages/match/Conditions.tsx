@@ -278,7 +278,7 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
           }}
         />
         <QuantityField
-          of={{ ...number('least_designs', 'Enough to list are', 'designs', 1, 10_000, '25'), whole: true }}
+          of={{ ...number('least_designs', 'List about at least', 'designs', 1, 10_000, '25'), whole: true }}
           value={request.least_designs ?? 25}
           width={170}
           onChange={(v) => {

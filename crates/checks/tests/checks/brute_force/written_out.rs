@@ -142,7 +142,8 @@ fn bins(p: &Problem, six: &Six, widened: u32) -> [i32; 6] {
             return 0;
         }
         let target = target(axis);
-        let own = if target.is_some() { 1.0 } else { f64::from(widened) };
+        // Steps of money are doubled once at most.
+        let own = if target.is_some() { 1.0 } else { f64::from(if axis == 0 { widened.min(2) } else { widened }) };
         let width = own * if target.is_some() || axis == 0 || axis == 3 { step } else { 3.0 * step };
         let enough = target.filter(|_| axis != 0 && axis != 3).map_or(0.0, |t| less_is_better(axis, t) / 1.5);
         let x = less_is_better(axis, six[axis]).max(enough);
