@@ -23,6 +23,9 @@ const Found = lazy(() => import('./Found'));
 const RelaxView = lazy(() => import('./RelaxView'));
 const WhyNotView = lazy(() => import('./WhyNotView'));
 
+/** As many designs as a search may be asked for. */
+const MOST_LISTED = 10_000;
+
 export default function MatchStage() {
   const { id, document, draft, edit, addVariant, say } = useWorkbench();
   const system = useUnits();
@@ -224,8 +227,8 @@ export default function MatchStage() {
               onClick={() => {
                 edit('brief.search', {
                   ...request,
-                  least_designs: designs.length + 1,
-                  most_designs: Math.max(request.most_designs ?? 150, 4 * designs.length),
+                  least_designs: Math.min(designs.length + 1, MOST_LISTED),
+                  most_designs: Math.min(Math.max(request.most_designs ?? 150, 4 * designs.length), MOST_LISTED),
                 });
               }}
             >
@@ -233,7 +236,7 @@ export default function MatchStage() {
             </Button>
             <Button
               onClick={() => {
-                edit('brief.search', { ...request, least_designs: 10_000, most_designs: 10_000 });
+                edit('brief.search', { ...request, least_designs: MOST_LISTED, most_designs: MOST_LISTED });
               }}
             >
               List them all
