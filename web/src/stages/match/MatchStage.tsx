@@ -9,12 +9,13 @@ import { showText } from '../../units/units';
 import { useSaid, useUnits } from '../../units/UnitsContext';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
 import { Conditions } from './Conditions';
+import { HowClosely } from './HowClosely';
 import { NeedsView } from './NeedsView';
 import { ReportView } from './ReportView';
 import { Approaches } from './Approaches';
 import { askedFor, designOf, forPack, recall, startSearch, stopSearch, useSearch } from '../../workbench/searches';
 import type { Plane } from './plane';
-import { conditionWords, count, finalWords, stepWords, whole } from './words';
+import { conditionWords, count, finalWords, whole } from './words';
 import { Said } from '../../units/Said';
 import { typedLines } from '../../units/refusal';
 
@@ -22,9 +23,6 @@ import { typedLines } from '../../units/refusal';
 const Found = lazy(() => import('./Found'));
 const RelaxView = lazy(() => import('./RelaxView'));
 const WhyNotView = lazy(() => import('./WhyNotView'));
-
-/** As many designs as a search may be asked for. */
-const MOST_LISTED = 10_000;
 
 export default function MatchStage() {
   const { id, document, draft, edit, addVariant, say } = useWorkbench();
@@ -216,32 +214,13 @@ export default function MatchStage() {
           </Typography>
         )}
         {answer && answer.widened > 1 && (
-          <Typography variant="body2" sx={{ mt: 1 }} data-testid="widened">
-            Many differ only in what no goal asks about. There they count as alike:{' '}
-            {answer.axes
-              .filter((a) => a.active && a.target == null)
-              .map((a) => stepWords(a.step_percent, said(a.name)))
-              .join(', ')}
-            .{' '}
-            <Button
-              onClick={() => {
-                edit('brief.search', {
-                  ...request,
-                  least_designs: Math.min(designs.length + 1, MOST_LISTED),
-                  most_designs: Math.min(Math.max(request.most_designs ?? 150, 4 * designs.length), MOST_LISTED),
-                });
-              }}
-            >
-              Tell them apart more closely
-            </Button>
-            <Button
-              onClick={() => {
-                edit('brief.search', { ...request, least_designs: MOST_LISTED, most_designs: MOST_LISTED });
-              }}
-            >
-              List them all
-            </Button>
-          </Typography>
+          <HowClosely
+            answer={answer}
+            request={request}
+            onAsk={(next) => {
+              edit('brief.search', next);
+            }}
+          />
         )}
         {answer && answer.unpriced.length > 0 && (
           <Typography variant="body2" sx={{ mt: 1 }}>
