@@ -30,7 +30,8 @@ export function HowClosely({
       Many differ only in what no goal asks about. There they count as alike:{' '}
       {answer.axes
         .filter((a) => a.active && a.target == null)
-        .map((a) => stepWords(a.step_percent, said(a.name)))
+        // Masses are told apart as shares of the whole: what is added may be nothing.
+        .map((a) => stepWords(a.step_percent, a.axis === 'added_mass' ? 'Mass of the whole vehicle' : said(a.name)))
         .join(', ')}
       .{' '}
       <Button
