@@ -50,19 +50,28 @@ fn unknown(words: &str) -> Option<(String, String)> {
     Some((format!("\"{given}\""), format!("accepted are {known}")))
 }
 
+/// Whether a reader's words about a value tell of a whole number above zero.
+fn is_positive(given: &str) -> bool {
+    given.strip_prefix("integer `").is_some_and(|value| !value.starts_with('-'))
+}
+
 /// What was given and what is accepted, of a reader's words about a value of another type, which name types of the program.
 fn mistyped(words: &str) -> Option<(String, String)> {
     let about = words.strip_prefix("invalid type: ").or_else(|| words.strip_prefix("invalid value: "))?;
     let (given, expected) = about.rsplit_once(", expected ")?;
     let accepted = match expected.split(' ').next()? {
-        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number from 0 on is accepted",
-        "i8" | "i16" | "i32" | "i64" | "isize" => "a whole number is accepted",
-        "f32" | "f64" => "a number is accepted",
-        "a" if expected == "a boolean" => "true or false is accepted",
+        // Whole numbers that are none too small are too large.
+        "u8" if is_positive(given) => format!("a whole number from 0 to {} is accepted", u8::MAX),
+        "u16" if is_positive(given) => format!("a whole number from 0 to {} is accepted", u16::MAX),
+        "u32" if is_positive(given) => format!("a whole number from 0 to {} is accepted", u32::MAX),
+        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number from 0 on is accepted".to_owned(),
+        "i8" | "i16" | "i32" | "i64" | "isize" => "a whole number is accepted".to_owned(),
+        "f32" | "f64" => "a number is accepted".to_owned(),
+        "a" if expected == "a boolean" => "true or false is accepted".to_owned(),
         _ => return None,
     };
     let value = ["integer `", "floating point `"].iter().find_map(|kind| given.strip_prefix(kind)?.strip_suffix('`'));
-    Some((value.or_else(|| given.strip_prefix("string ")).unwrap_or(given).to_owned(), accepted.to_owned()))
+    Some((value.or_else(|| given.strip_prefix("string ")).unwrap_or(given).to_owned(), accepted))
 }
 
 /// Longest piece of an input that a message repeats, characters; and longest place and advice, which may hold pieces of it.

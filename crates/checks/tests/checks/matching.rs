@@ -8,7 +8,7 @@ use joulethesis_core::document::{
 use joulethesis_core::error::{Error, Problem};
 use joulethesis_core::findings::Severity;
 use joulethesis_core::library::{Part, builtin};
-use joulethesis_core::matching::{Compared, MatchAnswer, Question, needs, relaxations, search, why_not};
+use joulethesis_core::matching::{AxisInfo, Compared, MatchAnswer, Progress, Question, needs, relaxations, search, why_not};
 use joulethesis_core::report::{report, report_with_bands};
 use serde_json::json;
 
@@ -246,6 +246,9 @@ fn nonsense_is_refused_by_name() {
         let want = format!("most_designs is {told}; a whole number from 0 on is accepted");
         assert_eq!((problem.message.as_str(), problem.given.as_str()), (want.as_str(), told));
     }
+    let Err(error) = serde_json::from_value::<MatchRequest>(json!({ "most_designs": 1_000_000_000_000_u64 })) else { panic!("it is read") };
+    let problem = Problem::worded("most_designs".to_owned(), &error);
+    assert_eq!(problem.message, "most_designs is 1000000000000; a whole number from 0 to 4294967295 is accepted");
     // A currency without a rate leaves parts out and says so; with one their price is converted.
     let mut library = builtin().to_vec();
     let Some(Part::Motor(m)) = library.iter_mut().find(|p| p.name() == "Winkle 4 pancake") else { panic!("a motor") };
@@ -305,6 +308,22 @@ fn what_has_no_price_or_no_place_is_left_out_and_named() {
     // Whoever allows pouches gets them.
     let allowed = MatchRequest { allow: vec!["pack.bare-pouch".to_owned()], ..only(&[]) };
     assert!(find(&allowed).report.raw > free.report.raw);
+}
+
+/// While it runs a search tells how closely designs are told apart then; in the end the answer says the same of the steps it stays with.
+#[test]
+fn a_running_search_tells_its_steps() {
+    let (document, mut looks) = (sound_demo("pipit-b"), Vec::new());
+    let request = MatchRequest::default();
+    let keep = |progress: &Progress<'_>| {
+        looks.push(progress.axes());
+        true
+    };
+    let answer = search(&document, builtin(), &request, &Cancel::new(), keep).expect("sound");
+    let steps = |axes: &[AxisInfo]| axes.iter().map(|a| a.step_percent).collect::<Vec<_>>();
+    assert!(1 < answer.widened && answer.widened < 32, "{} times as wide: nothing is compared", answer.widened);
+    assert!(looks.iter().any(|axes| steps(axes) == steps(&answer.axes)), "never in the steps of the answer");
+    assert!(looks.iter().any(|axes| steps(axes) != steps(&answer.axes)), "always in the same steps");
 }
 
 /// Nothing leads a list that costs and weighs more than another which has as much as is needed to spare.

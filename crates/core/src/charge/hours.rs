@@ -41,6 +41,7 @@ impl Plugged<'_> {
             Stretch { apart_h: if told { between * (b - a) } else { f64::INFINITY }, ends: [(i, a), (k, b)], between }
         };
         let (first, last) = (at(0)?, at(STEPS - 1)?);
+        // Few charges take more.
         let mut stretches = Vec::with_capacity(32);
         stretches.push(stretch(0, first, STEPS - 1, last));
         loop {

@@ -190,7 +190,7 @@ impl Progress<'_> {
     /// The figures it is judged by.
     #[must_use]
     pub fn axes(&self) -> Vec<AxisInfo> {
-        self.search.problem.objectives.told(self.search.front.widening.times())
+        self.search.axes()
     }
 
     /// The best so far, at most `most`, without reasons.
@@ -237,7 +237,7 @@ pub fn search(
     Ok(MatchAnswer {
         complete: search.complete,
         settled: search.settled() as u32,
-        axes: problem.objectives.told(search.front.widening.doubled),
+        axes: search.axes(),
         widened: search.front.widening.times(),
         designs,
         approaches,

@@ -9,7 +9,7 @@ use super::configuration::Configuration;
 use super::count::{Counts, SearchReport};
 use super::enumerate::SearchSpace;
 use super::kin::Twins;
-use super::objectives::Figures6;
+use super::objectives::{AxisInfo, Figures6};
 use super::open::{Block, Open, OpenList, Ranked};
 use super::pack_tree::PackTree;
 use super::pareto::{ParetoFront, Tie, Wanted, Widening};
@@ -153,6 +153,11 @@ impl<'a> Search<'a> {
     pub(super) fn report(&self) -> SearchReport {
         let kept = self.front.kept.len() as u64;
         self.counts.report(self.problem, self.space.raw, (kept, self.aside.combinations, self.left))
+    }
+
+    /// The figures it is judged by, as closely as they tell members apart now.
+    pub(super) fn axes(&self) -> Vec<AxisInfo> {
+        self.problem.objectives.told(self.front.widening.doubled)
     }
 
     /// How many members, the best ranked first, are final; none while steps may still become wider.

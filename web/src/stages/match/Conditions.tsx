@@ -8,6 +8,7 @@ import { Row } from '../../fields/Fields';
 import type { Field } from '../../units/units';
 import { isOfChain } from '../../parts/records';
 import { useWorkbench } from '../../workbench/WorkbenchContext';
+import { MOST_LISTED } from './words';
 
 const number = (key: string, label: string, unit: string, min: number, max: number, absent: string): Field => ({
   key,
@@ -28,6 +29,12 @@ const caps: Field[] = [
   number('most_modules', 'Modules at hand', '', 1, 24_000, 'as many as needed'),
   number('hill_kmh', 'Hill counts at', 'km/h', 1, 200, 'the brief’s, or 30 km/h'),
 ];
+
+/** How many designs are listed: key, label and the fewest accepted. */
+const listed = [
+  ['least_designs', 'List about at least', 1],
+  ['most_designs', 'List about at most', 5],
+] as const;
 
 const kinds: Record<PartKind, string> = {
   motor: 'motors',
@@ -277,22 +284,20 @@ export function Conditions({ gearings }: { gearings: Gearing[] }) {
             set('resolution_percent', v ?? 5);
           }}
         />
-        <QuantityField
-          of={{ ...number('least_designs', 'List about at least', 'designs', 1, 10_000, '25'), whole: true }}
-          value={request.least_designs ?? 25}
-          width={170}
-          onChange={(v) => {
-            set('least_designs', v ?? 25);
-          }}
-        />
-        <QuantityField
-          of={{ ...number('most_designs', 'List about at most', 'designs', 5, 10_000, '150'), whole: true }}
-          value={request.most_designs ?? 150}
-          width={170}
-          onChange={(v) => {
-            set('most_designs', v ?? 150);
-          }}
-        />
+        {listed.map(([key, label, fewest]) => {
+          const usual = catalogue.request[key];
+          return (
+            <QuantityField
+              key={key}
+              of={{ ...number(key, label, 'designs', fewest, MOST_LISTED, String(usual)), whole: true }}
+              value={request[key] ?? usual}
+              width={170}
+              onChange={(v) => {
+                set(key, v ?? usual);
+              }}
+            />
+          );
+        })}
         {foreign.map((code) => (
           <QuantityField
             key={code}

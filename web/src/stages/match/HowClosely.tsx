@@ -1,10 +1,8 @@
 import { Button, Typography } from '@mui/material';
 import type { MatchAnswer, MatchRequest } from '../../api/types';
 import { useSaid } from '../../units/UnitsContext';
-import { stepWords } from './words';
-
-/** As many designs as a search may be asked for. */
-const MOST_LISTED = 10_000;
+import catalogue from '../../units/catalogue.json' with { type: 'json' };
+import { MOST_LISTED, stepWords } from './words';
 
 /** How closely the designs of an answer are told apart by what no goal asks about, and how to ask for more of them. */
 export function HowClosely({
@@ -36,7 +34,7 @@ export function HowClosely({
       .{' '}
       <Button
         onClick={() => {
-          ask(listed + 1, Math.max(request.most_designs ?? 150, 4 * listed));
+          ask(listed + 1, Math.max(request.most_designs ?? catalogue.request.most_designs, 4 * listed));
         }}
       >
         Tell them apart more closely

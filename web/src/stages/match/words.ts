@@ -79,6 +79,9 @@ export function conditionWords(r: MatchRequest, currency: string): string {
   return said.length === 0 ? 'every part in the library, every way of gearing' : said.join('; ');
 }
 
+/** As many designs as a search may be asked for. */
+export const MOST_LISTED = 10_000;
+
 /** How far apart two designs may be on a figure and count as alike. */
 export const stepWords = (percent: number, name: string) =>
   percent < 100
