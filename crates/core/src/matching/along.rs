@@ -14,12 +14,14 @@ pub(super) struct Along {
     pub(super) given_back_j: [f64; TAKEN_W.len()],
     pub(super) way_m: f64,
     pub(super) seconds: f64,
+    /// The longest that it takes, s; the same where no chain hastens it.
+    pub(super) longest_s: f64,
 }
 
 impl Along {
     /// Holds for a further point as well.
     pub(super) fn go_on(&mut self, next: &Self) {
-        self.given_back_j = next.given_back_j;
+        (self.given_back_j, self.longest_s) = (next.given_back_j, next.longest_s);
     }
 
     /// The same with so many times another before it.
@@ -32,6 +34,7 @@ impl Along {
             given_back_j: std::array::from_fn(|i| own.given_back_j[i] + times * whole.given_back_j[i]),
             way_m: own.way_m + times * whole.way_m,
             seconds: own.seconds + times * whole.seconds,
+            longest_s: own.longest_s + times * whole.longest_s,
         }
     }
 

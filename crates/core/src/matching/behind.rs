@@ -6,6 +6,7 @@ use std::ops::Range;
 use super::bounding::Steps;
 use super::bounds::{Bound, OtherEnd, PackLook, Power};
 use super::rated_train::GearSide;
+use super::reach::{Stages, volts_after};
 use crate::document::{Document, Trip};
 use crate::figures::Duty;
 use crate::simulate::{OFF_TRACE_M_S, Tolerance};
@@ -37,9 +38,11 @@ pub(super) fn payload_kg(base: &Document, trip: &Trip) -> f64 {
 pub(super) struct Emptied<'a> {
     /// Energy that the pack gives at least by any of so many steps of a leg after one another, J; each leg begins with one.
     pub(super) used_j: &'a [f64],
+    /// Energy given before that, J.
+    pub(super) before_j: f64,
     pub(super) every: usize,
     /// Stages of the charge: energy down to each, J, and the voltage there, V. From the last on the window may have ended.
-    pub(super) stages: &'a [(f64, f64)],
+    pub(super) stages: &'a Stages,
 }
 
 impl Emptied<'_> {
@@ -50,15 +53,17 @@ impl Emptied<'_> {
 
     /// Voltage that nothing exceeds in some steps, by their place; none where the window may have ended.
     fn volts_v(&self, place: usize) -> Option<f64> {
-        let used_j = *self.used_j.get(place)?;
-        let passed = self.stages.partition_point(|(j, _)| *j <= used_j);
-        self.stages.get(passed.checked_sub(1)?).filter(|_| passed < self.stages.len()).map(|(_, v)| *v)
+        (place < self.used_j.len()).then(|| volts_after(self.stages, self.up_to_j(place))).flatten()
+    }
+
+    fn up_to_j(&self, place: usize) -> f64 {
+        (self.before_j + self.used_j[place]).max(0.0)
     }
 
     /// Whether a charge is surely left all along the places of a leg, where no voltage is higher than some places before. Each time a leg is made
     /// takes as much, so that the last one tells of those between.
     fn only_empties(&self, mut places: Range<usize>, before: usize) -> bool {
-        places.all(|place| self.volts_v(place).is_some() && self.used_j[place - before] <= self.used_j[place])
+        places.all(|place| self.volts_v(place).is_some() && self.up_to_j(place - before) <= self.up_to_j(place))
     }
 }
 
@@ -171,7 +176,8 @@ impl Lost {
     }
 }
 
-/// Whether every chain that a look holds, of some masses on a road, falls behind a trace by more than following it allows.
+/// Where every chain that a look holds, of some masses on a road, has fallen behind a trace by more than following it allows: a point of the trace;
+/// none where that is not told.
 ///
 /// At every moment the vehicle is no quicker than one that takes the greatest force of any charge it may have left against the resistance of its
 /// slower start of each step, so it loses no less way and is off the trace for no less time. Told as long as there surely is any charge.
@@ -181,8 +187,8 @@ pub(super) fn falls_behind(
     gears: &[&GearSide],
     (trace, steps): (&Trace, &Steps),
     emptied: &Emptied<'_>,
-) -> bool {
-    let Some(look) = at_start(look, masses_kg.1) else { return false };
+) -> Option<usize> {
+    let look = at_start(look, masses_kg.1)?;
     let slowed = Slowed::of(road, masses_kg, gears);
     let mut pulls = Pulls::of(look.again(), gears, masses_kg);
     let mut least = Pulls::of(look.again(), gears, masses_kg);
@@ -212,11 +218,10 @@ pub(super) fn falls_behind(
                     continue;
                 }
                 is_easy = false;
-                let Some(volts_v) = emptied.volts_v(place + i / emptied.every) else { return false };
-                pulls.at_volts(volts_v);
+                pulls.at_volts(emptied.volts_v(place + i / emptied.every)?);
                 let (h, mut driven_m) = (dt / f64::from(SUB_STEPS), 0.0);
-                for i in 1..=SUB_STEPS {
-                    let target_m_s = from.speed_m_s + (wanted_m_s - from.speed_m_s) * f64::from(i) / f64::from(SUB_STEPS);
+                for part in 1..=SUB_STEPS {
+                    let target_m_s = from.speed_m_s + (wanted_m_s - from.speed_m_s) * f64::from(part) / f64::from(SUB_STEPS);
                     // One that slows down does so ever less: counted as if it held its speed.
                     let accel_m_s2 = (pulls.at(v_m_s) - slowed.at_m_s2(v_m_s, from)).max(0.0);
                     let reached_m_s = (v_m_s + accel_m_s2 * h).min(target_m_s.max(v_m_s));
@@ -229,7 +234,7 @@ pub(super) fn falls_behind(
                     lost.off_s += dt;
                 }
                 if lost.is_too_much(tolerance) {
-                    return true;
+                    return Some(from_step + i + 1);
                 }
             }
             (from_step, place) = (from_step + count, place + places);
@@ -240,11 +245,13 @@ pub(super) fn falls_behind(
                 break;
             }
             // No less is lost on it later on, as no voltage is higher then.
-            let further = (1..=left).find(|more| before.and(more + 1, &lost).is_too_much(tolerance)).map(|more| places * more as usize);
-            if further.is_some_and(|further| emptied.only_empties(place - places + further..place + further, further)) {
-                return true;
+            if let Some(more) = (1..=left).find(|more| before.and(more + 1, &lost).is_too_much(tolerance)) {
+                let (more, further) = (more as usize, places * more as usize);
+                if emptied.only_empties(place - places + further..place + further, further) {
+                    return Some(from_step + count * more);
+                }
             }
         }
     }
-    false
+    None
 }

@@ -77,10 +77,13 @@ impl Member for PackBest {
                 on_trip: OnTrip {
                     start_v: t.start_v.max(u.start_v),
                     mean_v: t.mean_v.max(u.mean_v),
+                    least_v: t.least_v.min(u.least_v),
                     resistance_ohm: t.resistance_ohm.min(u.resistance_ohm),
+                    peukert: t.peukert.or_less(u.peukert),
                     peak_a: t.peak_a.max(u.peak_a),
                     feedback_a: t.feedback_a.max(u.feedback_a),
                     usable_j: t.usable_j.max(u.usable_j),
+                    window: t.window.max(u.window),
                 },
             },
             most_ohm: self.most_ohm.max(o.most_ohm),

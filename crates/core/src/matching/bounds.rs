@@ -2,7 +2,6 @@
 
 use std::cell::Cell;
 
-use super::along::{Along, AlongLeg};
 use super::constraint::Constraint;
 use super::fixed_vehicle::FixedVehicle;
 use super::objectives::{Bins, HAIR, Objectives, SHORTFALL};
@@ -10,7 +9,6 @@ use super::packs::{OnTrip, PackSide};
 use super::rated_train::GearSide;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, Drivetrain};
-use super::trip_energy::{Behind, TripEnergy};
 use crate::figures::{Duty, FigureKind};
 use crate::powertrain::Source;
 use crate::quantity::crossing;
@@ -204,33 +202,7 @@ impl Bound<'_> {
             return f64::INFINITY;
         }
         let masses_kg = (self.mass_kg, self.worst.heaviest_kg);
-        self.drivetrain.energies(self.problem, self.vehicle, trip, masses_kg).map(|e| self.reach_km(e, &[])).fold(0.0, f64::max)
-    }
-
-    /// Range that nothing exceeds on a trip that takes at least an energy, km.
-    pub(super) fn reach_km(&self, energy: &TripEnergy, along: &[AlongLeg]) -> f64 {
-        self.behind(energy).map_or(f64::INFINITY, |(usable_j, pack)| energy.furthest_m(usable_j, &pack, along) / 1000.0)
-    }
-
-    /// Energy that a pack gives at least, up to each point of a trace that is followed but for `lagging_j`, J.
-    pub(super) fn used_along_j(&self, energy: &TripEnergy, along: &[Along], lagging_j: f64) -> Vec<f64> {
-        let Some((_, pack)) = self.behind(energy) else { return Vec::new() };
-        let mut used_j = energy.used_along_j(along, &pack);
-        used_j.iter_mut().for_each(|j| *j = (*j - lagging_j).max(0.0));
-        used_j
-    }
-
-    /// Energy within the window of a pack, J, and what it and the controllers make of a trip.
-    fn behind(&self, energy: &TripEnergy) -> Option<(f64, Behind)> {
-        let PackLook { on_trip: on, .. } = self.pack?;
-        // What the controller passes and the cells take, turned into power at the motor; a full pack takes less still.
-        let at = |amps: f64| amps * (on.start_v + amps * self.worst.most_ohm);
-        let (own_a, cells_a) = (self.drive.feedback_a, on.feedback_a);
-        let low_voltage_w = self.vehicle.low_voltage_w;
-        let feedback_w = at(own_a).min(at(cells_a) + low_voltage_w + energy.hvac_w);
-        let taken_w = if feedback_w > 0.0 { feedback_w * (1.0 + 1e-9) / self.worst.least_efficiency } else { 0.0 };
-        let OnTrip { start_v: full_v, mean_v, resistance_ohm, usable_j, .. } = on;
-        Some((usable_j, Behind { full_v, mean_v, resistance_ohm, efficiency: self.drive.efficiency, taken_w, low_voltage_w }))
+        self.drivetrain.energies(self.problem, self.vehicle, trip, masses_kg).map(|e| self.reach_km(e)).fold(0.0, f64::max)
     }
 
     /// The best a figure can be; what is known exactly (cost, mass, hours) is left to the caller.

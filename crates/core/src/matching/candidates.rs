@@ -10,10 +10,12 @@ use super::enumerate::SearchSpace;
 use super::objectives::Bins;
 use super::open::Open;
 use super::packs::PackSide;
+use super::reach::Stages;
 use super::space::SearchProblem;
 use super::subsystems::{Drive, DriveMasses, KeptDrive};
 use super::trip_energy::OnRoad;
 use crate::trip::Trace;
+use std::sync::Arc;
 
 /// One combination that may be in the answer, with the best it can be.
 #[derive(Debug, Clone, Copy)]
@@ -127,12 +129,26 @@ impl SearchSpace {
         let own = if is_shared { None } else { Some(Steps::of(trace)) };
         let steps = own.as_ref().unwrap_or(&problem.bounding[trip].steps);
         let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w);
-        if !is_shared && Checkpoints::of(&on_road, &walked, trace).are_missed((&on_road, &look), (pack, trip), (trace, steps)) {
+        let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
+        let checkpoints = match is_shared {
+            true => look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg),
+            false => Arc::new(Checkpoints::of(&on_road, &walked, trace)),
+        };
+        if !is_shared && checkpoints.are_missed((&on_road, &look), (pack, trip), (trace, steps)) {
             return Some(Ahead::FallsBehind);
         }
         let mut along = Vec::with_capacity(steps.legs.len());
         let energy = on_road.finished(walked, Some(&mut along));
-        Some(Ahead::Reaches(look.reach_km(&energy, &along)))
+        let mut furthest_km = look.reach_km(&energy);
+        let (full_v, stages) = (look.start_v(), pack.stages(problem, trip, look.start_v(), None));
+        // Below its start it may be fuller than there.
+        let full = [(0.0, full_v), (f64::INFINITY, full_v)];
+        let of_runs: &Stages = if trace.leads_below_its_start() { &full } else { &stages };
+        if let Some(runs) = look.run_by_run(&energy, &along, of_runs) {
+            let sags_m = checkpoints.sags_m((&on_road, &look), (trace, steps), (&runs.before_j, &stages));
+            furthest_km = furthest_km.min(runs.ends_m.min(sags_m) / 1000.0);
+        }
+        Some(Ahead::Reaches(furthest_km))
     }
 
     /// The configuration a candidate stands for.

@@ -11,8 +11,10 @@ use super::enumerate::SearchSpace;
 use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::rated_train::RatedTrain;
+use super::reach::{ROOM_IF_MADE, Stages};
 use super::space::SearchProblem;
 use super::trip_energy::{OnRoad, TripEnergy, Walked};
+use crate::simulate::BLOCK_STEPS;
 use crate::trip::Trace;
 
 /// Stretches that a trace is told in: a few to each of the stages in which a voltage falls.
@@ -57,10 +59,33 @@ impl Checkpoints {
         &self,
         (on_road, look): (&OnRoad<'_>, &Bound<'_>),
         (pack, trip): (&PackSide, usize),
-        (trace, steps): (&Trace, &Steps),
+        on: (&Trace, &Steps),
     ) -> bool {
+        let most_a = look.drive.peak_a.min(pack.on_trip.peak_a);
+        let stages = pack.stages(look.problem, trip, look.start_v(), Some(most_a));
         let used_j = look.used_along_j(&self.whole, &self.least, self.lagging_j);
-        on_road.falls_behind(look, (trace, steps), &Emptied { used_j: &used_j, every: self.every, stages: &look.stages(pack, trip) })
+        on_road.falls_behind(look, on, &Emptied { used_j: &used_j, before_j: 0.0, every: self.every, stages: &stages }).is_some()
+    }
+
+    /// Way on which all designs of a look have fallen behind the trace of a trip that they make over and over, m: with what has been used at least
+    /// before each run. Infinite where that is not told.
+    pub(super) fn sags_m(&self, (on_road, look): (&OnRoad<'_>, &Bound<'_>), on: (&Trace, &Steps), (before_j, stages): (&[f64], &Stages)) -> f64 {
+        let used_j = look.used_along_j(&self.whole, &self.least, self.lagging_j);
+        let behind = |run: usize| {
+            on_road.falls_behind(look, on, &Emptied { used_j: &used_j, before_j: before_j[run], every: self.every, stages })
+        };
+        // What falls behind on one run does so on the next.
+        let (mut keeps_up, mut falls) = (0, before_j.len() - 1);
+        let Some(mut at) = (falls > 0).then(|| behind(falls)).flatten() else { return f64::INFINITY };
+        while falls - keeps_up > 1 {
+            let middle = usize::midpoint(keeps_up, falls);
+            match behind(middle) {
+                Some(earlier) => (falls, at) = (middle, earlier),
+                None => keeps_up = middle,
+            }
+        }
+        // It is found out at the end of a block of steps.
+        (falls as f64 * self.whole.length_m + on.0.way_m(at + 1 + BLOCK_STEPS)) * ROOM_IF_MADE
     }
 }
 
@@ -72,7 +97,7 @@ type Kept = Arc<OnceLock<Arc<Checkpoints>>>;
 
 impl RatedTrain {
     /// The least up to checkpoints of a trip, over an interval of masses.
-    fn checkpoints(
+    pub(super) fn checkpoints(
         &self,
         problem: &SearchProblem,
         vehicle: &FixedVehicle,
@@ -105,10 +130,9 @@ impl SearchSpace {
 }
 
 impl Bound<'_> {
-    /// Stages of the charge of its pack, which is as full as it gets, on a trip: energy down to each, J, and the voltage there, V.
-    pub(super) fn stages(&self, pack: &PackSide, trip: usize) -> Vec<(f64, f64)> {
-        let top_v = self.pack.map_or(0.0, |p| p.on_trip.start_v);
-        pack.stages(self.problem, trip, (top_v, self.drive.peak_a.min(pack.on_trip.peak_a)))
+    /// Voltage of its pack at the start of a trip, V.
+    pub(super) fn start_v(&self) -> f64 {
+        self.pack.map_or(0.0, |p| p.on_trip.start_v)
     }
 }
 

@@ -36,6 +36,7 @@ mod packs;
 mod pareto;
 mod proposal;
 mod rated_train;
+mod reach;
 mod relaxation;
 mod request;
 mod road_energy;

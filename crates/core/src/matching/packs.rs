@@ -4,7 +4,7 @@ use super::space::SearchProblem;
 use crate::document::{Document, Pack, Trip};
 use crate::figures::performance;
 use crate::inputs::Counted;
-use crate::pack::PackModel;
+use crate::pack::{PackModel, Peukert};
 use crate::vehicle::Conditions;
 
 /// A charger on a pack.
@@ -35,12 +35,16 @@ pub(super) struct OnTrip {
     pub(super) start_v: f64,
     /// Mean open-circuit voltage over the charge that it may use, V.
     pub(super) mean_v: f64,
+    /// The least within that charge, V.
+    pub(super) least_v: f64,
     pub(super) resistance_ohm: f64,
+    pub(super) peukert: Peukert,
     pub(super) peak_a: f64,
     /// Amps fed back that its cells take, as far as that is respected.
     pub(super) feedback_a: f64,
-    /// Within the window, J.
+    /// Within the window, J, and as a share of the charge that the cells hold.
     pub(super) usable_j: f64,
+    pub(super) window: f64,
 }
 
 /// A pack with the chargers that fit it.
@@ -101,28 +105,32 @@ impl PackSide {
         let on_trip = OnTrip {
             start_v,
             mean_v: if even { usable_wh / usable_ah } else { start_v },
+            least_v: on_day.ocv_v(on_day.soc_min),
             resistance_ohm: on_day.resistance_ohm,
+            peukert: on_day.peukert,
             peak_a: on_day.peak_a,
             feedback_a: if respected { on_day.charge_a } else { f64::INFINITY },
             usable_j: usable_wh * 3600.0,
+            window: start - on_day.soc_min,
         };
         let run_v = model.ocv_v(performance::run_soc(with, &model));
         Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
     }
 
-    /// Stages of the charge on a trip: energy down to each from its start, J, and the open-circuit voltage there, V, `top_v` at first; as far as
-    /// the window surely reaches where no more than `most_a` are drawn.
-    pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, (top_v, most_a): (f64, f64)) -> Vec<(f64, f64)> {
+    /// Stages of the charge on a trip, `top_v` at first: as far as the window surely reaches where no more than `most_a` are drawn, or down to its
+    /// end and beyond.
+    pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, top_v: f64, most_a: Option<f64>) -> Vec<(f64, f64)> {
         let trip = &problem.trips[trip].0;
         let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
         let own = on_its_day(&problem.light, pack, trip);
         let on_day = own.as_ref().unwrap_or(&self.model);
         let start = start_soc(on_day, trip);
-        let surely = surely(on_day, most_a);
+        let share = most_a.map_or(1.0, |amps| surely(on_day, amps));
         let stage = |i: u32| {
-            let soc = start - surely * f64::from(i) / f64::from(STAGES) * (start - on_day.soc_min);
+            let soc = start - share * f64::from(i) / f64::from(STAGES) * (start - on_day.soc_min);
             (on_day.energy_wh(soc, start) * 3600.0, on_day.ocv_v(soc))
         };
-        std::iter::once((0.0, top_v)).chain((1..=STAGES).map(stage)).collect()
+        let beyond = most_a.is_none().then(|| (f64::INFINITY, on_day.ocv_v(on_day.soc_min)));
+        std::iter::once((0.0, top_v)).chain((1..=STAGES).map(stage)).chain(beyond).collect()
     }
 }

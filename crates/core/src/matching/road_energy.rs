@@ -4,7 +4,7 @@
 use super::bounding::Bounding;
 use super::fixed_vehicle::FixedVehicle;
 use super::space::SearchProblem;
-use super::trip_energy::{LAG, ROOM};
+use super::reach::{LAG, ROOM};
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::vehicle::{Conditions, Road};
 

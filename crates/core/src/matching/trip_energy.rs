@@ -1,6 +1,6 @@
 //! The least energy a drivetrain can spend on the trip that counts: what no controller and no pack can better.
 
-use super::along::{Along, AlongLeg, TAKEN_W, ends_m};
+use super::along::{Along, AlongLeg, TAKEN_W};
 use super::behind::{Emptied, falls_behind, payload_kg};
 use super::bounding::{Bounding, PaceClass, Step, Steps};
 use super::bounds::Bound;
@@ -11,7 +11,7 @@ use super::road_watts::Watts;
 use super::space::SearchProblem;
 use crate::powertrain::heat::ThermalModel;
 use crate::powertrain::{Fade, MotorMap};
-use crate::simulate::{BRIDGE_RUNS, Tolerance};
+use crate::simulate::Tolerance;
 use crate::trip::Trace;
 use crate::vehicle::{Conditions, Road};
 
@@ -19,9 +19,10 @@ use crate::vehicle::{Conditions, Road};
 #[derive(Debug, Clone, Copy)]
 pub(super) struct TripEnergy {
     /// Length, m.
-    length_m: f64,
-    /// Duration, s.
+    pub(super) length_m: f64,
+    /// Duration, s: the least and the longest.
     duration_s: f64,
+    longest_s: f64,
     /// Motor-side electrical energy drawn, J.
     drawn_j: f64,
     /// Integral of the square of that power, W^2 s.
@@ -31,39 +32,12 @@ pub(super) struct TripEnergy {
     /// Most that braking can give back, motor side, J, where no more power is taken than each of [`TAKEN_W`].
     given_back_j: [f64; TAKEN_W.len()],
     /// Furthest that a run broken off gets beyond its share of the energy, m.
-    head_start_m: f64,
+    pub(super) head_start_m: f64,
     /// Comfort load, W.
     pub(super) hvac_w: f64,
     /// Way after which heat surely holds the motors back, m; infinite where that is not told.
-    hot_m: f64,
+    pub(super) hot_m: f64,
 }
-
-/// What stands behind the motors.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Behind {
-    /// Open-circuit voltage at most, and on the mean of the charge, V.
-    pub(super) full_v: f64,
-    pub(super) mean_v: f64,
-    pub(super) resistance_ohm: f64,
-    /// Of the controllers.
-    pub(super) efficiency: f64,
-    /// Most of the motors' braking power that is taken, W.
-    pub(super) taken_w: f64,
-    pub(super) low_voltage_w: f64,
-}
-
-/// Energy of a run that lags as far as the rule about following a trip lets it, over that of one that does not. The rule lets 0.3 % of
-/// the length be lost, so a lag of the 2 km/h of its tolerance lasts for a twentieth of the time at most, and a chain that reaches the
-/// cruising speed at all has caught up before it brakes: what it saves on air and kinetic energy stays below a hundredth.
-pub(super) const LAG: f64 = 0.99;
-/// Numerical room: ranges are bridged between runs within 0.05 %.
-pub(super) const ROOM: f64 = 1.003;
-
-/// Room where every run is made, for sums made in another order.
-pub(super) const ROOM_IF_MADE: f64 = 1.0005;
-
-/// Runs from which they sample the voltages of a charge evenly.
-const EVEN_RUNS: f64 = 3.0;
 
 /// A trace that has been walked along, and what each of its steps takes.
 pub(super) struct Walked<'s> {
@@ -109,8 +83,8 @@ impl<'a> OnRoad<'a> {
         }
     }
 
-    /// Whether whatever a look holds falls behind a trace by more than following it allows, with what it has used at least.
-    pub(super) fn falls_behind(&self, look: &Bound<'_>, on: (&Trace, &Steps), emptied: &Emptied<'_>) -> bool {
+    /// Where whatever a look holds has surely fallen behind a trace by more than following it allows, with what it has used at least: a point of it.
+    pub(super) fn falls_behind(&self, look: &Bound<'_>, on: (&Trace, &Steps), emptied: &Emptied<'_>) -> Option<usize> {
         falls_behind(look, (&self.road, self.masses_kg), &self.gears, on, emptied)
     }
 
@@ -207,6 +181,7 @@ impl TripEnergy {
         Self {
             length_m: 0.0,
             duration_s: 0.0,
+            longest_s: 0.0,
             drawn_j: 0.0,
             drawn_w2_s: 0.0,
             drawing_s: 0.0,
@@ -259,14 +234,15 @@ impl TripEnergy {
     }
 
     /// The least up to the end.
-    fn whole(&self) -> Along {
-        let Self { length_m: way_m, duration_s: seconds, drawn_j, drawn_w2_s, drawing_s, given_back_j, .. } = *self;
-        Along { drawn_j, drawn_w2_s, drawing_s, given_back_j, way_m, seconds }
+    pub(super) fn whole(&self) -> Along {
+        let Self { length_m: way_m, duration_s: seconds, longest_s, drawn_j, drawn_w2_s, drawing_s, given_back_j, .. } = *self;
+        Along { drawn_j, drawn_w2_s, drawing_s, given_back_j, way_m, seconds, longest_s }
     }
 
     /// Adds a step.
     fn go_on(&mut self, step: &Step, Watts { drawn_w, back_w, .. }: Watts, seconds: f64) {
         self.duration_s += seconds;
+        self.longest_s += seconds;
         if step.v_m_s <= 0.0 {
             self.drawing_s += seconds;
             return;
@@ -284,59 +260,5 @@ impl TripEnergy {
         for (sum, taken_w) in self.given_back_j.iter_mut().zip(TAKEN_W) {
             *sum += back_w.min(taken_w) * seconds;
         }
-    }
-
-    fn energy_j(&self, (drawn_j, back_j, seconds): (f64, f64, f64), efficiency: f64, regenerates: bool, low_voltage_w: f64) -> f64 {
-        let back_j = if regenerates { back_j } else { 0.0 };
-        LAG * drawn_j / efficiency - efficiency * back_j + (low_voltage_w + self.hvac_w) * seconds
-    }
-
-    /// Energy that a pack gives at least up to a point, what it turns into heat itself included, J.
-    fn used_j(&self, up_to: &Along, volts_v: f64, pack: &Behind) -> f64 {
-        let Behind { resistance_ohm, efficiency, taken_w, low_voltage_w, .. } = *pack;
-        let at_terminals = self.energy_j(up_to.sums(Self::taken(taken_w)), efficiency, taken_w > 0.0, low_voltage_w);
-        // Heat inside the pack at the least current that this power, and what is drawn beside it, can take.
-        let aux_w = low_voltage_w + self.hvac_w;
-        let (drawn_j, drawn_w2_s) = (LAG * up_to.drawn_j / efficiency, (LAG / efficiency).powi(2) * up_to.drawn_w2_s);
-        let watts2_s = drawn_w2_s + 2.0 * aux_w * drawn_j + LAG * aux_w * aux_w * up_to.drawing_s;
-        at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v)
-    }
-
-    /// Energy that a pack gives at least, up to each of some points, J.
-    pub(super) fn used_along_j(&self, along: &[Along], pack: &Behind) -> Vec<f64> {
-        along.iter().map(|p| self.used_j(p, pack.full_v, pack)).collect()
-    }
-
-    /// Place of the least of [`TAKEN_W`] that is no less than a power.
-    fn taken(taken_w: f64) -> usize {
-        TAKEN_W.iter().position(|w| *w >= taken_w).unwrap_or(TAKEN_W.len() - 1)
-    }
-
-    /// Range that no pack of `usable_j` exceeds before heat holds the motors back, m; infinite where it gives back what it draws. Where the least
-    /// along its legs is told, a few runs end where the last of them cannot go on.
-    pub(super) fn furthest_m(&self, usable_j: f64, pack: &Behind, along: &[AlongLeg]) -> f64 {
-        let whole = self.whole();
-        let run_j = |volts_v: f64| self.used_j(&whole, volts_v, pack);
-        let full_j = run_j(pack.full_v);
-        let lagging_m = 0.002 * self.length_m;
-        let hot_m = (self.hot_m + lagging_m) * ROOM;
-        if full_j <= 0.0 {
-            return hot_m;
-        }
-        let reaching_m = |run_j: f64| (self.length_m * usable_j / run_j + self.head_start_m + lagging_m) * ROOM;
-        // Runs at a voltage are as many as it is high, as each takes the less charge: the mean over them of 1/V^2 is that of 1/V over that of
-        // V, and no less than 1 over the square of the mean by Jensen's inequality. A few runs do not sample it evenly.
-        let evenly_m = reaching_m(run_j(pack.mean_v));
-        let furthest_m = if evenly_m > EVEN_RUNS * self.length_m { evenly_m } else { reaching_m(full_j) }.min(hot_m);
-        // Fewer runs than make a bridge are all made, each at no more than the voltage of a full pack.
-        let runs = usable_j / full_j;
-        if along.is_empty() || runs >= BRIDGE_RUNS {
-            return furthest_m;
-        }
-        let left_j = usable_j - runs.floor() * full_j;
-        let taken = Self::taken(pack.taken_w);
-        let at_terminals = |p: &Along| self.energy_j(p.sums(taken), pack.efficiency, pack.taken_w > 0.0, pack.low_voltage_w);
-        let last_m = ends_m(along, left_j, at_terminals);
-        furthest_m.min((runs.floor() * self.length_m + last_m + lagging_m) * ROOM_IF_MADE)
     }
 }

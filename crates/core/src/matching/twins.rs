@@ -19,7 +19,7 @@ use super::candidates::{Ahead, Candidate};
 use super::enumerate::SearchSpace;
 use super::kin::{KinOf, Twins};
 use super::space::SearchProblem;
-use super::trip_energy::{LAG, ROOM, ROOM_IF_MADE};
+use super::reach::{LAG, ROOM, ROOM_IF_MADE};
 use crate::figures::{Driven, FigureKind, Further, MORE_CHARGE};
 use crate::findings::Rule;
 

@@ -24,9 +24,8 @@ pub struct PackModel {
     pub capacity_a_s: f64,
     /// Inverse of the capacity, 1/(A s).
     pub per_a_s: f64,
-    /// Current above which Peukert's law takes extra charge, A.
-    rated_current_a: f64,
-    peukert_less_one: f64,
+    /// What takes extra charge.
+    pub(crate) peukert: Peukert,
     /// Lowest permitted terminal voltage, V.
     pub cutoff_v: f64,
     /// Full-charge voltage, V; the figure held against every maximum.
@@ -43,6 +42,37 @@ pub struct PackModel {
     pub soc_min: f64,
     /// Highest state of charge used.
     pub soc_max: f64,
+}
+
+/// Peukert's law: what a current above the rated one counts for.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Peukert {
+    /// Current above which it takes extra charge, A.
+    pub(crate) rated_a: f64,
+    /// Its exponent less one; zero where it counts nothing.
+    pub(crate) less_one: f64,
+}
+
+impl Peukert {
+    /// What counts no more than either.
+    pub(crate) fn or_less(self, other: Self) -> Self {
+        Self { rated_a: self.rated_a.max(other.rated_a), less_one: self.less_one.min(other.less_one) }
+    }
+
+    /// Whether it counts anything.
+    #[inline]
+    pub(crate) fn counts(&self) -> bool {
+        self.less_one > 0.0
+    }
+
+    /// Current that counts against the capacity, A: `I (I / I_rated)^(n-1)` above the rated current.
+    ///
+    /// # Source
+    /// Capacity at I is `C (I_rated / I)^(n-1)`: Larminie and Lowry, 2nd ed., section 2.2.2 (from memory).
+    #[inline]
+    pub(crate) fn counted_a(&self, current_a: f64) -> f64 {
+        if self.counts() && current_a > self.rated_a { current_a * (current_a / self.rated_a).powf(self.less_one) } else { current_a }
+    }
 }
 
 /// State of the terminals under a load.
@@ -73,8 +103,7 @@ impl PackModel {
             resistance_ohm,
             capacity_a_s: all.capacity_ah * 3600.0,
             per_a_s: 1.0 / (all.capacity_ah * 3600.0),
-            rated_current_a: all.rated_current_a,
-            peukert_less_one: all.peukert_less_one,
+            peukert: Peukert { rated_a: all.rated_current_a, less_one: all.peukert_less_one },
             cutoff_v: all.cutoff_v,
             full_v: all.full_v,
             nominal_v: all.nominal_v,
@@ -105,8 +134,7 @@ impl PackModel {
             resistance_ohm: 0.0,
             capacity_a_s: AMPLE,
             per_a_s: 1.0 / AMPLE,
-            rated_current_a: AMPLE,
-            peukert_less_one: 0.0,
+            peukert: Peukert { rated_a: AMPLE, less_one: 0.0 },
             cutoff_v: 0.0,
             full_v: VOLTS,
             nominal_v: VOLTS,
@@ -122,7 +150,7 @@ impl PackModel {
     #[inline]
     #[must_use]
     pub(crate) fn has_peukert(&self) -> bool {
-        self.peukert_less_one > 0.0
+        self.peukert.counts()
     }
 
     /// Open-circuit voltage in V, linear between the points of the table.
@@ -144,18 +172,11 @@ impl PackModel {
         Some(Terminals { volts_v, current_a: power_w / volts_v })
     }
 
-    /// Current that counts against the capacity, A: Peukert's law `I (I / I_rated)^(n-1)` above the rated current.
-    ///
-    /// # Source
-    /// Capacity at I is `C (I_rated / I)^(n-1)`: Larminie and Lowry, 2nd ed., section 2.2.2 (from memory).
+    /// Current that counts against the capacity, A.
     #[inline]
     #[must_use]
     pub fn counted_a(&self, current_a: f64) -> f64 {
-        if self.peukert_less_one > 0.0 && current_a > self.rated_current_a {
-            current_a * (current_a / self.rated_current_a).powf(self.peukert_less_one)
-        } else {
-            current_a
-        }
+        self.peukert.counted_a(current_a)
     }
 
     /// Energy in Wh between two states of charge at vanishing current.

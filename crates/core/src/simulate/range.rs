@@ -74,6 +74,11 @@ const FURTHEST_M: f64 = 3e6;
 const BRIDGES_SOC: [f64; 3] = [0.24, 0.12, 0.06];
 /// Runs that must fit into a bridge to be worth it.
 pub(crate) const BRIDGE_RUNS: f64 = 5.0;
+/// Whether no run that takes at least a share of the charge is skipped.
+pub(crate) fn is_never_bridged(used_soc: f64) -> bool {
+    used_soc * BRIDGE_RUNS >= BRIDGES_SOC[0]
+}
+
 /// Greatest difference of the trapezoid and the Simpson rule over a bridge, share of its runs. Where the open-circuit voltage has a
 /// corner, a third of it is left in the sum.
 const BRIDGE_ERROR: f64 = 3e-3;

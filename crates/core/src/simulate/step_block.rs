@@ -7,7 +7,7 @@ use crate::powertrain::{HeatStep, Rise};
 use crate::quantity::larger;
 
 /// Most steps of a block: short enough that the open-circuit voltage hardly moves within.
-pub(super) const BLOCK_STEPS: usize = 16;
+pub(crate) const BLOCK_STEPS: usize = 16;
 /// Terms of the series of the current.
 pub(super) const TERMS: usize = 8;
 

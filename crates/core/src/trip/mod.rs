@@ -130,7 +130,12 @@ impl Trace {
     /// Distance in m if followed exactly.
     #[must_use]
     pub fn distance_m(&self) -> f64 {
-        self.points.windows(2).map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s)).sum()
+        self.way_m(self.points.len())
+    }
+
+    /// Way along the first of its points, m.
+    pub(crate) fn way_m(&self, points: usize) -> f64 {
+        self.points[..points.min(self.points.len())].windows(2).map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s)).sum()
     }
 
     /// Duration in s.

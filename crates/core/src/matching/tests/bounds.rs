@@ -8,7 +8,9 @@ use crate::library::{Motor, MotorModel, Part, TorquePoint, builtin};
 use crate::matching::behind::Emptied;
 use crate::matching::bests::PackBest;
 use crate::matching::candidates::{Ahead, Candidate};
-use crate::matching::trip_energy::{Behind, OnRoad, TripEnergy};
+use crate::matching::reach::Behind;
+use crate::matching::trip_energy::{OnRoad, TripEnergy};
+use crate::pack::Peukert;
 use crate::powertrain::MotorMap;
 use crate::simulate::Demands;
 
@@ -163,8 +165,8 @@ fn nothing_that_keeps_up_was_told_to_fall_behind() {
             let start_v = side.on_trip.start_v;
             let steps = &problem.bounding[counting].steps;
             let nothing_j = vec![0.0; trace.points.len()];
-            let full = Emptied { used_j: &nothing_j, every: 1, stages: &[(0.0, start_v), (f64::INFINITY, start_v)] };
-            emptied += u32::from(falls && !on_road.falls_behind(&look, (trace, steps), &full));
+            let full = Emptied { used_j: &nothing_j, before_j: 0.0, every: 1, stages: &[(0.0, start_v), (f64::INFINITY, start_v)] };
+            emptied += u32::from(falls && on_road.falls_behind(&look, (trace, steps), &full).is_none());
         }
     }
     assert!(over_hills > 20, "{over_hills} were told to fall behind over hills");
@@ -230,7 +232,18 @@ fn nothing_that_keeps_cool_passes_where_it_was_told_to_be_hot() {
         let Proof { problem, space, .. } = &proof;
         let counting = problem.trip.expect("a trip");
         // All the charge there could be, so that heat alone ends it.
-        let pack = Behind { full_v: 400.0, mean_v: 400.0, resistance_ohm: 0.0, efficiency: 1.0, taken_w: 0.0, low_voltage_w: 0.0 };
+        let pack = Behind {
+            full_v: 400.0,
+            mean_v: 400.0,
+            least_v: 400.0,
+            resistance_ohm: 0.0,
+            efficiency: 1.0,
+            taken_w: 0.0,
+            low_voltage_w: 0.0,
+            peukert: Peukert { rated_a: 1.0, less_one: 0.0 },
+            usable_j: f64::INFINITY,
+            window: 1.0,
+        };
         for i in 0..240 {
             let (at, drive) = proof.drawn(i);
             let tried = proof.tried(drive, at as u32, 0);
@@ -239,7 +252,7 @@ fn nothing_that_keeps_cool_passes_where_it_was_told_to_be_hot() {
             let own_kg = (look.mass_kg, look.mass_kg);
             let own = TripEnergy::all(problem, &space.vehicle, look.drivetrain, counting, own_kg);
             let shared = look.drivetrain.energies(problem, &space.vehicle, counting, (look.mass_kg, 1.2 * look.mass_kg));
-            let furthest_km = |energy: &TripEnergy| energy.furthest_m(f64::INFINITY, &pack, &[]) / 1000.0;
+            let furthest_km = |energy: &TripEnergy| energy.furthest_m(&pack) / 1000.0;
             let own_km = own.iter().map(furthest_km).fold(0.0, f64::max);
             let shared_km = shared.map(furthest_km).fold(0.0, f64::max);
             assert!(own_km <= shared_km, "hot after {own_km} km alone, after {shared_km} km with others: {:?}", tried.candidate);
