@@ -27,10 +27,11 @@ impl SearchSpace {
         counts: &mut Counts,
     ) {
         let full_v = pack.model.full_v;
-        // Those of the same ratings take as long.
-        let (mut fitting, mut told): (Vec<ChargerSide>, HashMap<u16, Hours>) = (Vec::new(), HashMap::new());
-        for (place, charger) in (0u16..).zip(&problem.chargers) {
-            let record = charger.as_ref().map(|c| &c.counted);
+        let bin = |hours: f64| problem.objectives.bin(4, hours);
+        // Those of the same ratings take as long. From the cheapest on none betters one before it, so that few are ever held.
+        let (mut front, mut told): (Front, HashMap<u16, Hours>) = (Front::default(), HashMap::new());
+        for place in problem.chargers_by_price.iter().copied() {
+            let record = problem.chargers[usize::from(place)].as_ref().map(|c| &c.counted);
             if let Some(c) = record {
                 if charger_over_pack(full_v, c.output_min_v) {
                     counts.cut(rule(Rule::ChargerOverPack), fed);
@@ -46,25 +47,12 @@ impl SearchSpace {
                 counts.cut(why, fed);
                 continue;
             }
-            // One that is no weaker in anything, dearer nor heavier fills it as fast.
-            let outclassed = |a: &ChargerSide| match (&problem.chargers[usize::from(a.place)], record) {
-                (Some(own), Some(c)) => a.price <= price && a.mass_kg <= mass_kg && is_no_weaker(&own.counted, c, full_v),
-                _ => false,
-            };
-            if fitting.iter().any(outclassed) {
-                counts.cut(OUTCLASSED, fed);
-                continue;
-            }
+            // One that is cheaper, lighter and no slower tells enough.
+            let beaten_from = front.quickest(mass_kg);
             let ratings = problem.same.chargers[usize::from(place)];
             let hours = told.get(&ratings).copied().unwrap_or_else(|| {
                 with.set(|d| d.design.charger = record.cloned());
-                // One that is cheaper, lighter and no slower tells enough.
-                let is_beaten = |bin: i32| {
-                    let beats =
-                        |a: &ChargerSide| a.price <= price && a.mass_kg <= mass_kg && problem.objectives.bin(4, a.most_hours) <= bin;
-                    fitting.iter().any(beats)
-                };
-                Hours::of(problem, with, &pack.model, is_beaten)
+                Hours::of(problem, with, &pack.model, |bin| beaten_from <= bin)
             });
             // What beats one may not beat another of the same ratings.
             if !matches!(hours, Hours::Beaten) {
@@ -74,20 +62,75 @@ impl SearchSpace {
                 Hours::Beaten => counts.cut(OUTCLASSED, fed),
                 Hours::Missed(constraint) => counts.cut(goal(constraint), fed),
                 Hours::Takes { hours: (hours, most_hours), shortfall } => {
-                    fitting.push(ChargerSide { place, mass_kg, price, hours, most_hours, shortfall });
+                    let side = ChargerSide { place, mass_kg, price, hours, shortfall };
+                    let own = Fitting { side, quick: bin(hours), slow: bin(most_hours) };
+                    // One that is no weaker in anything, dearer nor heavier fills it as fast.
+                    let outclassed = |a: &Fitting| {
+                        let other = || problem.chargers[usize::from(a.side.place)].as_ref().map(|c| &c.counted);
+                        let no_weaker = || other().zip(record).is_some_and(|(other, c)| is_no_weaker(other, c, full_v));
+                        a.quick <= own.slow && a.side.mass_kg <= mass_kg && no_weaker()
+                    };
+                    let is_out = if problem.objectives.relaxed.is_empty() {
+                        beaten_from <= own.quick || front.fitting.iter().any(outclassed)
+                    } else {
+                        front.fitting.iter().any(|a| a.outclasses(&own))
+                    };
+                    let out = if is_out { 1 } else { front.push(own) };
+                    counts.cut(OUTCLASSED, fed * out);
                 }
             }
         }
-        let bin = |hours: f64| problem.objectives.bin(4, hours);
-        let outclasses = |a: &ChargerSide, b: &ChargerSide| {
-            let (slow, quick) = (bin(a.most_hours), bin(b.hours));
-            let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && slow <= quick && a.shortfall <= b.shortfall;
-            let better = a.price < b.price || a.mass_kg < b.mass_kg || slow < quick || a.shortfall < b.shortfall;
-            no_worse && (better || a.place < b.place)
-        };
-        pack.chargers = fitting.iter().filter(|b| !fitting.iter().any(|a| outclasses(a, b))).copied().collect();
-        pack.chargers.shrink_to_fit();
-        counts.cut(OUTCLASSED, fed * (fitting.len() - pack.chargers.len()) as u64);
+        pack.chargers = front.fitting.iter().map(|f| f.side).collect();
+        pack.chargers.sort_unstable_by_key(|c| c.place);
+    }
+}
+
+/// A charger that may do, and the steps of its least and its most hours.
+struct Fitting {
+    side: ChargerSide,
+    quick: i32,
+    slow: i32,
+}
+
+impl Fitting {
+    fn outclasses(&self, other: &Self) -> bool {
+        let (a, b) = (&self.side, &other.side);
+        let no_worse = a.price <= b.price && a.mass_kg <= b.mass_kg && self.slow <= other.quick && a.shortfall <= b.shortfall;
+        let better = a.price < b.price || a.mass_kg < b.mass_kg || self.slow < other.quick || a.shortfall < b.shortfall;
+        no_worse && (better || a.place < b.place)
+    }
+}
+
+/// Chargers none of which outclasses another, taken in from the cheapest on and of equal prices from the lightest on.
+#[derive(Default)]
+struct Front {
+    fitting: Vec<Fitting>,
+    /// From the lightest on, those that are quicker than all that are lighter: mass, kg, and steps of hours.
+    stairs: Vec<(f64, i32)>,
+}
+
+impl Front {
+    /// The least steps of hours that any takes at most which is no heavier.
+    fn quickest(&self, mass_kg: f64) -> i32 {
+        let lighter = self.stairs.partition_point(|(kg, _)| *kg <= mass_kg);
+        lighter.checked_sub(1).map_or(i32::MAX, |last| self.stairs[last].1)
+    }
+
+    /// Takes in one that none outclasses; how many it outclasses.
+    fn push(&mut self, own: Fitting) -> u64 {
+        let (mass_kg, slow, before) = (own.side.mass_kg, own.slow, self.fitting.len());
+        // Only what is as cheap and light and came before can be.
+        let alike = self.fitting.iter().rposition(|a| a.side.price < own.side.price || a.side.mass_kg < mass_kg).map_or(0, |last| last + 1);
+        let tail = self.fitting.split_off(alike);
+        self.fitting.extend(tail.into_iter().filter(|a| !own.outclasses(a)));
+        let out = before - self.fitting.len();
+        self.fitting.push(own);
+        if slow < self.quickest(mass_kg) {
+            let from = self.stairs.partition_point(|(kg, _)| *kg < mass_kg);
+            let to = from + self.stairs[from..].partition_point(|(_, other)| *other >= slow);
+            self.stairs.splice(from..to, [(mass_kg, slow)]);
+        }
+        out as u64
     }
 }
 
@@ -98,7 +141,7 @@ enum Hours {
     Beaten,
     /// It misses a goal, by its place.
     Missed(usize),
-    /// Least and most hours at the socket that counts, and the shortfall of goals that may be missed, as in [`ChargerSide`].
+    /// Least and most hours at the socket that counts, and the shortfall of goals that may be missed, share of their targets.
     Takes { hours: (f64, f64), shortfall: f64 },
 }
 

@@ -41,10 +41,16 @@ pub(super) const PLACES: [MotorPlace; 4] = [MotorPlace::Shaft, MotorPlace::Wheel
 impl SearchProblem {
     /// Pack of a module with its box.
     pub(super) fn pack(&self, module: &Module, series: u16, parallel: u16) -> Pack {
-        let kg = f64::from(series) * f64::from(parallel) * module.mass_kg;
         let mut pack = bare_pack(module, series, parallel, self.written.design.pack.as_ref());
-        (pack.box_mass_kg, pack.box_price) = self.pack_box(kg);
+        self.put_in_parallel(&mut pack, parallel);
         pack
+    }
+
+    /// Gives a pack as many strings in parallel, and a box for them.
+    pub(super) fn put_in_parallel(&self, pack: &mut Pack, parallel: u16) {
+        pack.strings_in_parallel = u32::from(parallel);
+        let kg = f64::from(pack.modules_in_series) * f64::from(parallel) * pack.module.mass_kg;
+        (pack.box_mass_kg, pack.box_price) = self.pack_box(kg);
     }
 
     /// Mass and price of a pack with its box, kg and money.

@@ -1,8 +1,7 @@
 //! Every combination looked at by closed forms; what cannot meet a rule, a goal or the answer is cut and counted.
 
-use std::collections::HashSet;
+use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
-use std::sync::{Arc, Mutex, PoisonError};
 
 use rayon::prelude::*;
 
@@ -10,6 +9,7 @@ use super::bests::DriveBest;
 use super::branches::Sapling;
 use super::constraint::Constraint;
 use super::count::{Counts, Why, goal, rule};
+use super::fed::{Fed, Feeding};
 use super::fixed_vehicle::FixedVehicle;
 use super::groups::{Group, groups};
 use super::keep_up::KeepUp;
@@ -23,10 +23,8 @@ use super::subsystems::{Drive, Drivetrain, KeptDrive, drivetrains};
 use crate::cancel::Cancel;
 use crate::error::Result;
 use crate::figures::FigureKind;
-use crate::findings::Rule;
 use crate::inputs::Counted;
 use crate::library::Module;
-use crate::limits::{full_charge_over, pack_below};
 
 /// Both sides made ready, drives grouped by the voltages they take.
 #[derive(Debug)]
@@ -122,32 +120,25 @@ impl SearchSpace {
             .flat_map(|(m, module)| problem.series(&module.written).map(move |s| (m, s)))
             .step_by(every)
             .collect();
-        let laid = AtomicUsize::new(0);
-        let known: Mutex<HashSet<Arc<[u32]>>> = Mutex::default();
-        let shared = |voltages: Vec<u32>| {
-            let mut known = known.lock().unwrap_or_else(PoisonError::into_inner);
-            let own = known.get(voltages.as_slice()).cloned();
-            own.unwrap_or_else(|| {
-                let own: Arc<[u32]> = voltages.into();
-                known.insert(own.clone());
-                own
-            })
-        };
+        let (laid, feeding) = (AtomicUsize::new(0), Feeding::of(&self.groups));
         let found: Vec<(Vec<FedPacks>, Counts)> = strings
             .par_chunks(4)
             .with_max_len(1)
             .map(|some| {
                 let (mut counts, mut found, mut template) = (Counts::new(problem), Vec::new(), problem.light.clone());
                 for string in some {
-                    let feeds = self.feeds(problem, *string, &mut counts);
+                    let (record, series) = (&problem.modules[usize::from(string.0)].counted, f64::from(string.1));
+                    let fed = feeding.at(series * f64::from(record.cells_in_series) * record.full_voltage_v);
+                    let each = problem.parallel(string.1).len() as u64 * problem.chargers.len() as u64;
+                    fed.cut.iter().for_each(|(why, drives)| counts.cut(*why, drives * each));
                     // More than are held are refused in the end, whichever they are.
-                    if feeds.is_empty() || laid.load(Ordering::Relaxed) > MOST_PACKS {
+                    if fed.drives == 0 || laid.load(Ordering::Relaxed) > MOST_PACKS {
                         continue;
                     }
-                    let packs = self.packs_of(problem, &mut template, (*string, &feeds), &mut counts, cancel);
+                    let packs = self.packs_of(problem, &mut template, (*string, &fed), &mut counts, cancel);
                     laid.fetch_add(packs.len(), Ordering::Relaxed);
                     if !packs.is_empty() {
-                        found.push((shared(self.voltages(&feeds)), packs));
+                        found.push((fed.voltages.clone(), packs));
                     }
                 }
                 (found, counts)
@@ -176,54 +167,23 @@ impl SearchSpace {
         self.feeds.retain(|_| at.next().is_some_and(|i: usize| i.is_multiple_of(every)));
     }
 
-    /// Voltages of some groups, in their order.
-    fn voltages(&self, groups: &[usize]) -> Vec<u32> {
-        let mut voltages: Vec<u32> = groups.iter().map(|group| self.groups[*group].voltages).collect();
-        voltages.sort_unstable();
-        voltages.dedup();
-        voltages
-    }
-
-    /// Groups that take the full-charge voltage of so many modules in series.
-    fn feeds(&self, problem: &SearchProblem, (module, series): (u16, u16), counts: &mut Counts) -> Vec<usize> {
-        let record = &problem.modules[usize::from(module)].counted;
-        let full_v = f64::from(series) * f64::from(record.cells_in_series) * record.full_voltage_v;
-        let each = problem.parallel(series).len() as u64 * problem.chargers.len() as u64;
-        let mut feeds = Vec::new();
-        for (i, group) in self.groups.iter().enumerate() {
-            let why = if full_charge_over(full_v, group.controller_max_v) {
-                Rule::FullChargeOverController
-            } else if full_charge_over(full_v, group.motor_max_v) {
-                Rule::FullChargeOverMotor
-            } else if pack_below(full_v, group.min_v) {
-                Rule::PackBelowController
-            } else {
-                feeds.push(i);
-                continue;
-            };
-            counts.cut(rule(why), group.drives.len() as u64 * each);
-        }
-        feeds
-    }
-
     /// Packs of some modules in series with their chargers, as many strings in parallel as any goal lets them have.
     fn packs_of(
         &self,
         problem: &SearchProblem,
         template: &mut Counted,
-        ((module, series), feeds): ((u16, u16), &[usize]),
+        ((module, series), fed): ((u16, u16), &Fed),
         counts: &mut Counts,
         cancel: &Cancel,
     ) -> Vec<PackSide> {
-        let fed: u64 = feeds.iter().map(|g| self.groups[*g].drives.len() as u64).sum();
-        let least = |of: fn(&Group) -> f64| feeds.iter().map(|g| of(&self.groups[*g])).fold(f64::INFINITY, f64::min);
-        let (drive_price, drive_kg) = (least(|g| g.least_price), least(|g| g.least_kg));
+        let Fed { drives: fed, least_price: drive_price, least_kg: drive_kg, .. } = *fed;
         let chargers = || problem.chargers.iter().flatten();
         let charger_price = chargers().map(|c| c.counted.price).fold(f64::INFINITY, f64::min);
         let charger_kg = chargers().map(|c| c.counted.mass_kg).fold(f64::INFINITY, f64::min);
         let or_none = |x: f64| if x.is_finite() { x } else { 0.0 };
         let (charger_price, charger_kg) = (or_none(charger_price), or_none(charger_kg));
         let mut packs = Vec::new();
+        PackSide::begin(problem, template, (module, series));
         for parallel in problem.parallel(series) {
             if cancel.is_cancelled() {
                 break;
@@ -234,7 +194,7 @@ impl SearchSpace {
                 counts.cut(why, fed * problem.chargers.len() as u64);
                 continue;
             }
-            let mut pack = PackSide::of(problem, template, (module, series, parallel));
+            let Some(mut pack) = PackSide::of(problem, template, (module, series, parallel)) else { break };
             if let Some(before) = packs.last().map(|before: &PackSide| &before.model) {
                 pack.model = pack.model.sharing_table(before);
             }

@@ -17,6 +17,7 @@ mod constraint;
 mod count;
 mod course;
 mod enumerate;
+mod fed;
 mod fixed_vehicle;
 mod fixes;
 mod gearing;

@@ -15,8 +15,6 @@ pub(super) struct ChargerSide {
     pub(super) price: f64,
     /// h at the socket that counts, no more than it takes; infinite when it never fills, zero without a socket.
     pub(super) hours: f64,
-    /// No less than it takes, h; mostly within the same step.
-    pub(super) most_hours: f64,
     /// Shortfall of the charging goals that may be missed, share of their targets.
     pub(super) shortfall: f64,
 }
@@ -75,8 +73,9 @@ fn surely(pack: &PackModel, most_a: f64) -> f64 {
 }
 
 /// A pack on the day of a trip; none where that is the usual one.
-fn on_its_day(with: &Document, pack: impl FnOnce() -> Pack, trip: &Trip) -> Option<PackModel> {
-    trip.weather.is_some().then(|| PackModel::of(&pack(), &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
+fn on_its_day(with: &Document, pack: impl FnOnce() -> Option<Pack>, trip: &Trip) -> Option<PackModel> {
+    let pack = trip.weather.is_some().then(pack).flatten()?;
+    Some(PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
 }
 
 /// Charge that a trip starts with.
@@ -85,17 +84,26 @@ fn start_soc(pack: &PackModel, trip: &Trip) -> f64 {
 }
 
 impl PackSide {
-    /// A pack without its chargers, which takes the place of any in a template of the search.
-    pub(super) fn of(problem: &SearchProblem, with: &mut Counted, (module, series, parallel): (u16, u16, u16)) -> Self {
-        let record = &problem.modules[usize::from(module)].counted;
-        let pack = problem.pack(record, series, parallel);
+    /// Puts one string of some modules into a template of the search in place of any pack and charger.
+    pub(super) fn begin(problem: &SearchProblem, with: &mut Counted, (module, series): (u16, u16)) {
+        let one = problem.pack(&problem.modules[usize::from(module)].counted, series, 1);
+        with.set(|d| (d.design.pack, d.design.charger) = (Some(one), None));
+    }
+
+    /// A pack without its chargers: as many strings in parallel of the one that a template of the search has.
+    pub(super) fn of(problem: &SearchProblem, with: &mut Counted, (module, series, parallel): (u16, u16, u16)) -> Option<Self> {
         let (mass_kg, price) = problem.pack_mass_and_price(module, series, parallel);
-        with.set(|d| (d.design.pack, d.design.charger) = (Some(pack.clone()), None));
-        let day = Conditions::of(with);
-        let model = PackModel::of(&pack, &with.design.wiring, day.pack_temperature_c);
+        with.set(|d| {
+            d.design.charger = None;
+            if let Some(pack) = &mut d.design.pack {
+                problem.put_in_parallel(pack, parallel);
+            }
+        });
+        let pack = with.design.pack.as_ref()?;
+        let model = PackModel::of(pack, &with.design.wiring, Conditions::of(with).pack_temperature_c);
         let trip = problem.trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let own = trip.and_then(|trip| on_its_day(with, || pack.clone(), trip));
+        let own = trip.and_then(|trip| on_its_day(with, || Some(pack.clone()), trip));
         let on_day = own.as_ref().unwrap_or(&model);
         let start = trip.map_or(on_day.soc_max, |t| start_soc(on_day, t));
         let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
@@ -114,14 +122,14 @@ impl PackSide {
             window: start - on_day.soc_min,
         };
         let run_v = model.ocv_v(performance::run_soc(with, &model));
-        Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model }
+        Some(Self { module, series, parallel, mass_kg, price, run_v, on_trip, chargers: Vec::new(), model })
     }
 
     /// Stages of the charge on a trip, `top_v` at first: as far as the window surely reaches where no more than `most_a` are drawn, or down to its
     /// end and beyond.
     pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, top_v: f64, most_a: Option<f64>) -> Vec<(f64, f64)> {
         let trip = &problem.trips[trip].0;
-        let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
+        let pack = || Some(problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel));
         let own = on_its_day(&problem.light, pack, trip);
         let on_day = own.as_ref().unwrap_or(&self.model);
         let start = start_soc(on_day, trip);

@@ -63,6 +63,8 @@ pub(super) struct SearchProblem {
     pub(super) modules: Vec<Ready<Module>>,
     /// `None` alone when the library has no charger.
     pub(super) chargers: Vec<Option<Ready<Charger>>>,
+    /// Their places from the cheapest on, of equal prices from the lightest on.
+    pub(super) chargers_by_price: Vec<u16>,
     pub(super) same: SameRatings,
     /// Mass and price of box, straps and monitoring for a kilogram of modules.
     pub(super) box_mass_share: f64,
@@ -95,6 +97,13 @@ fn template(design: &Design) -> Design {
         sources: design.sources.clone(),
         ..Design::default()
     }
+}
+
+fn by_price(chargers: &[Option<Ready<Charger>>]) -> Vec<u16> {
+    let key = |place: &u16| chargers[usize::from(*place)].as_ref().map_or((0.0, 0.0), |c| (c.counted.price, c.counted.mass_kg));
+    let mut places: Vec<u16> = (0..chargers.len() as u16).collect();
+    places.sort_by(|a, b| key(a).0.total_cmp(&key(b).0).then(key(a).1.total_cmp(&key(b).1)));
+    places
 }
 
 impl SearchProblem {
@@ -228,6 +237,7 @@ impl SearchProblem {
             without_price,
             gearings,
             same: SameRatings::of(&motors, &controllers, &chargers),
+            chargers_by_price: by_price(&chargers),
             motors,
             controllers,
             modules,

@@ -91,8 +91,7 @@ impl PackModel {
     /// Model of a pack of a checked document with its cells at a temperature.
     #[must_use]
     pub fn of(pack: &Pack, wiring: &Wiring, celsius: f64) -> Self {
-        let strings = Strings::of(pack, celsius);
-        let all = Strings::in_parallel(&strings);
+        let all = Strings::in_parallel(Strings::of(pack, celsius));
         let cable_ohm = match (wiring.cable_length_m, wiring.cable_section_mm2) {
             (Some(length_m), Some(mm2)) => COPPER_OHM_M * length_m / (mm2 * 1e-6),
             _ => 0.0,

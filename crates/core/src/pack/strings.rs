@@ -63,16 +63,15 @@ impl Strings {
         std::iter::once(first).chain(later).collect()
     }
 
-    /// Several strings as one source.
+    /// Several strings, one or more, as one source.
     ///
     /// At rest they level out at one voltage, so the charge left at that voltage is the sum of their charges: that gives the
     /// common table. Under load each carries current in inverse proportion to its resistance, so the whole may only carry what
     /// the one that reaches its rating first allows. Without any resistance current is shared by capacity.
     #[must_use]
-    pub fn in_parallel(strings: &[Self]) -> Self {
-        let [first, rest @ ..] = strings else { unreachable!("a pack has strings") };
-        if rest.is_empty() {
-            return first.clone();
+    pub fn in_parallel(mut strings: Vec<Self>) -> Self {
+        if strings.len() == 1 {
+            return strings.remove(0);
         }
         let capacity_ah: f64 = strings.iter().map(|s| s.capacity_ah).sum();
         let real = strings.iter().all(|s| s.resistance_ohm > 0.0);
@@ -80,7 +79,7 @@ impl Strings {
         let share = |s: &Self| if real { 1.0 / s.resistance_ohm / conductance } else { s.capacity_ah / capacity_ah };
         let carry = |own: fn(&Self) -> f64| strings.iter().map(|s| own(s) / share(s)).fold(f64::INFINITY, f64::min);
         Self {
-            ocv: Self::levelled(strings, capacity_ah),
+            ocv: Self::levelled(&strings, capacity_ah),
             resistance_ohm: if real { 1.0 / conductance } else { 0.0 },
             capacity_ah,
             // Peukert's law takes hold when the first of those that follow it is past its rated current, as the worst of them.

@@ -18,7 +18,7 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
     // The motor's highest speed in the tallest gear allowed; a hair below, so that rounding never lands above it.
     let slowest = driver.choice.gears.iter().map(|g| g.rad_per_m).fold(f64::INFINITY, f64::min);
     let top_m_s = chain.motor.max_speed_rad_s / slowest * (1.0 - 1e-9);
-    let mut likely = &driver.choice.gears[driver.choice.gears.len() - 1];
+    let mut before = Before { gear: &driver.choice.gears[driver.choice.gears.len() - 1], accel_m_s2: None };
     for i in 0..n {
         let supply = chain.supply(state.soc, driver.aux_w);
         let limits = chain.within_heat(chain.limits(state.soc, driver.aux_w, Rating::Peak), state.rise, h);
@@ -36,7 +36,7 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
         // Most often all gears are out of reach at once; every one of them turns masses of its own beside the vehicle's.
         let least_n = resistance_n + chain.road.mass_kg * motion.accel_m_s2();
         if motion.to_m_s > motion.from_m_s && !chain.may_pull(motion.mean_m_s(), least_n, &limits) {
-            at_full_force(driver, state, &motion, (&supply, &limits), &mut likely);
+            at_full_force(driver, state, &motion, (&supply, &limits), &mut before);
             if state.exhausted {
                 return;
             }
@@ -46,13 +46,23 @@ pub(super) fn second(driver: &Driver<'_>, state: &mut CycleRun, step: &Motion) {
             point.wheel_n <= chain.traction.drive_n && chain.power_flow(*point, &supply).is_some_and(|flow| chain.fits(&flow, &limits))
         });
         match taken.and_then(|(gear, point)| Some((gear, chain.power_flow(point, &supply)?))) {
-            Some((gear, flow)) => state.advance(chain, &supply, (gear, &flow), &motion),
-            None => at_full_force(driver, state, &motion, (&supply, &limits), &mut likely),
+            Some((gear, flow)) => {
+                before.accel_m_s2 = None;
+                state.advance(chain, &supply, (gear, &flow), &motion);
+            }
+            None => at_full_force(driver, state, &motion, (&supply, &limits), &mut before),
         }
         if state.exhausted {
             return;
         }
     }
+}
+
+/// What full force came to one sub-step before.
+struct Before<'a> {
+    gear: &'a GearPath,
+    /// None where that was not driven at full force.
+    accel_m_s2: Option<f64>,
 }
 
 /// Best acceleration at a speed over the gears allowed, with the gear that gives it. The gear that is likely to be it is looked at first, which
@@ -88,14 +98,15 @@ fn at_full_force<'a>(
     state: &mut CycleRun,
     motion: &Motion,
     (supply, limits): (&Supply, &Limits),
-    likely: &mut &'a GearPath,
+    before: &mut Before<'a>,
 ) {
     let (chain, v, h, slope) = (driver.chain, motion.from_m_s, motion.dt, motion.slope);
     let highest = motion.to_m_s.max(v);
-    // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step.
-    let (guess, guessed) = hardest(driver, limits, slope, v, likely);
-    let (accel, gear) = hardest(driver, limits, slope, (v + 0.5 * h * guess).min(highest).max(0.0), guessed);
-    *likely = gear;
+    // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step, as it was in the middle of the one before: what
+    // it has changed by since moves that speed by no more than the rule itself leaves open.
+    let guess = before.accel_m_s2.unwrap_or_else(|| hardest(driver, limits, slope, v, before.gear).0);
+    let (accel, gear) = hardest(driver, limits, slope, (v + 0.5 * h * guess).min(highest).max(0.0), before.gear);
+    *before = Before { gear, accel_m_s2: Some(accel) };
     let end = (v + accel * h).min(highest).max(0.0);
     let middle = 0.5 * (v + end);
     if middle <= 0.0 {
