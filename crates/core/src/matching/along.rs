@@ -51,19 +51,23 @@ pub(super) struct AlongLeg {
     pub(super) points: Vec<Along>,
 }
 
-/// Way after which no more than an energy is left, m: of a run that takes so much at least up to each point of its legs.
-pub(super) fn ends_m(along: &[AlongLeg], most_j: f64, at_terminals: impl Fn(&Along) -> f64) -> f64 {
-    let (mut before, mut ends_m) = (Along::default(), 0.0);
+/// What a run takes at least, J, of so much at least from the start of each of its legs.
+pub(super) fn whole_j(along: &[AlongLeg], at_least: impl Fn(&Along) -> f64) -> f64 {
+    along.iter().map(|leg| f64::from(leg.times) * leg.points.last().map_or(0.0, &at_least)).sum()
+}
+
+/// Way after which no more than an energy is left, m: of a run that takes so much at least from the start of each of its legs to each of its points.
+pub(super) fn ends_m(along: &[AlongLeg], most_j: f64, at_least: impl Fn(&Along) -> f64) -> f64 {
+    let (mut before_j, mut way_m, mut ends_m) = (0.0, 0.0, 0.0);
     for AlongLeg { times, points } in along {
         let Some(whole) = points.last() else { continue };
-        let (told_j, leg_j, before_j): (Vec<f64>, _, _) =
-            (points.iter().map(&at_terminals).collect(), at_terminals(whole), at_terminals(&before));
+        let (told_j, leg_j): (Vec<f64>, _) = (points.iter().map(&at_least).collect(), at_least(whole));
         let in_leg = |time: u32| {
             let left_j = most_j - before_j - f64::from(time) * leg_j;
             told_j.iter().rposition(|j| *j <= left_j).map(|reached| (time, left_j, reached))
         };
         if let Some((time, left_j, reached)) = (0..*times).rev().find_map(in_leg) {
-            let (from, before_m) = (&points[reached], before.way_m + f64::from(time) * whole.way_m);
+            let (from, before_m) = (&points[reached], way_m + f64::from(time) * whole.way_m);
             let further_m = points.get(reached + 1).map_or(0.0, |to| {
                 let share = (left_j - told_j[reached]) / (told_j[reached + 1] - told_j[reached]);
                 // Within a stretch all is proportional to the way, but it may end anywhere within a step.
@@ -71,7 +75,7 @@ pub(super) fn ends_m(along: &[AlongLeg], most_j: f64, at_terminals: impl Fn(&Alo
             });
             ends_m = before_m + from.way_m + further_m;
         }
-        before = before.after(*times, whole);
+        (before_j, way_m) = (before_j + f64::from(*times) * leg_j, way_m + f64::from(*times) * whole.way_m);
     }
     ends_m
 }

@@ -11,7 +11,7 @@ use super::enumerate::SearchSpace;
 use super::fixed_vehicle::FixedVehicle;
 use super::packs::{OnTrip, PackSide};
 use super::rated_train::RatedTrain;
-use super::reach::{ROOM_IF_MADE, Stages};
+use super::reach::{ROOM, ROOM_IF_MADE, RunByRun, Stages};
 use super::space::SearchProblem;
 use super::trip_energy::{OnRoad, TripEnergy, Walked};
 use crate::simulate::BLOCK_STEPS;
@@ -67,13 +67,20 @@ impl Checkpoints {
         on_road.falls_behind(look, on, &Emptied { used_j: &used_j, before_j: 0.0, every: self.every, stages: &stages }).is_some()
     }
 
-    /// Way on which all designs of a look have fallen behind the trace of a trip that they make over and over, m: with what has been used at least
-    /// before each run. Infinite where that is not told.
-    pub(super) fn sags_m(&self, (on_road, look): (&OnRoad<'_>, &Bound<'_>), on: (&Trace, &Steps), (before_j, stages): (&[f64], &Stages)) -> f64 {
+    /// Way on which all designs of a look have fallen behind the trace of a trip that they make over and over, m; infinite where that is not told.
+    ///
+    /// Where some runs are skipped, others begin between those told: the one before the last began with less used than is told to be too much, and
+    /// got one run further.
+    pub(super) fn sags_m(
+        &self,
+        (on_road, look): (&OnRoad<'_>, &Bound<'_>),
+        on: (&Trace, &Steps),
+        (runs, stages): (&RunByRun, &Stages),
+    ) -> f64 {
+        let before_j = &runs.before_j;
         let used_j = look.used_along_j(&self.whole, &self.least, self.lagging_j);
-        let behind = |run: usize| {
-            on_road.falls_behind(look, on, &Emptied { used_j: &used_j, before_j: before_j[run], every: self.every, stages })
-        };
+        let behind =
+            |run: usize| on_road.falls_behind(look, on, &Emptied { used_j: &used_j, before_j: before_j[run], every: self.every, stages });
         // What falls behind on one run does so on the next.
         let (mut keeps_up, mut falls) = (0, before_j.len() - 1);
         let Some(mut at) = (falls > 0).then(|| behind(falls)).flatten() else { return f64::INFINITY };
@@ -85,7 +92,8 @@ impl Checkpoints {
             }
         }
         // It is found out at the end of a block of steps.
-        (falls as f64 * self.whole.length_m + on.0.way_m(at + 1 + BLOCK_STEPS)) * ROOM_IF_MADE
+        let (begun, room) = if runs.are_made { (falls, ROOM_IF_MADE) } else { (falls + 1, ROOM) };
+        (begun as f64 * self.whole.length_m + on.0.way_m(at + 1 + BLOCK_STEPS)) * room
     }
 }
 

@@ -1,6 +1,6 @@
 //! How far no charge carries: what a pack gives at least up to points of a trip, and where no more of it is left.
 
-use super::along::{Along, AlongLeg, TAKEN_W, ends_m};
+use super::along::{Along, AlongLeg, TAKEN_W, ends_m, whole_j};
 use super::bounds::{Bound, PackLook};
 use super::packs::OnTrip;
 use super::trip_energy::TripEnergy;
@@ -53,9 +53,14 @@ const EVEN_RUNS: f64 = 3.0;
 pub(super) struct RunByRun {
     /// What has been used at least before each run, J.
     pub(super) before_j: Vec<f64>,
-    /// Where the last of them ends at the latest, m from the start of the first.
+    /// Where the last of them ends at the latest, m from the start of the first; infinite where some may be skipped.
     pub(super) ends_m: f64,
+    /// Whether each of them is surely made.
+    pub(super) are_made: bool,
 }
+
+/// Most runs that are told of where some may be skipped.
+const MOST_TOLD: f64 = 500.0;
 
 impl Bound<'_> {
     /// Range that nothing exceeds on a trip that takes at least an energy, km.
@@ -63,7 +68,7 @@ impl Bound<'_> {
         self.behind(energy).map_or(f64::INFINITY, |pack| energy.furthest_m(&pack) / 1000.0)
     }
 
-    /// The runs that use up a charge of some stages, where each of them is made; none where some may be skipped.
+    /// The runs that use up a charge of some stages; none where they may give back what they take.
     pub(super) fn run_by_run(&self, energy: &TripEnergy, along: &[AlongLeg], stages: &Stages) -> Option<RunByRun> {
         energy.run_by_run(&self.behind(energy)?, along, stages)
     }
@@ -151,25 +156,30 @@ impl TripEnergy {
 
     /// As [`Bound::run_by_run`].
     fn run_by_run(&self, pack: &Behind, along: &[AlongLeg], stages: &Stages) -> Option<RunByRun> {
-        let whole = self.whole();
-        let full_j = self.used_j(&whole, pack.full_v, pack);
+        let run_j = |volts_v: f64| whole_j(along, |p| self.used_j(p, volts_v, pack));
+        let full_j = run_j(pack.full_v);
         // Each takes so much of the charge at least.
         let share = pack.window * full_j * pack.least_v / (pack.usable_j * pack.full_v);
-        if full_j <= 0.0 || pack.usable_j / full_j >= BRIDGE_RUNS && !is_never_bridged(share) {
+        if full_j <= 0.0 {
             return None;
+        }
+        if pack.usable_j / full_j >= BRIDGE_RUNS && !is_never_bridged(share) {
+            let runs = (pack.usable_j / full_j).min(MOST_TOLD) as u32;
+            let before_j = (0..=runs).map(|run| f64::from(run) * full_j).collect();
+            return Some(RunByRun { before_j, ends_m: f64::INFINITY, are_made: false });
         }
         let (mut before_j, mut used_j) = (Vec::new(), 0.0);
         loop {
             before_j.push(used_j);
             let volts_v = volts_after(stages, used_j)?;
-            let run_j = self.used_j(&whole, volts_v, pack);
-            if used_j + run_j < pack.usable_j {
-                used_j += run_j;
+            let one_j = run_j(volts_v);
+            if used_j + one_j < pack.usable_j {
+                used_j += one_j;
                 continue;
             }
             let last_m = ends_m(along, pack.usable_j - used_j, |p| self.used_j(p, volts_v, pack));
             let runs_m = (before_j.len() - 1) as f64 * self.length_m;
-            return Some(RunByRun { before_j, ends_m: (runs_m + last_m + self.lagging_m()) * ROOM_IF_MADE });
+            return Some(RunByRun { before_j, ends_m: (runs_m + last_m + self.lagging_m()) * ROOM_IF_MADE, are_made: true });
         }
     }
 }

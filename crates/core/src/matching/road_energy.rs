@@ -3,8 +3,8 @@
 
 use super::bounding::Bounding;
 use super::fixed_vehicle::FixedVehicle;
-use super::space::SearchProblem;
 use super::reach::{LAG, ROOM};
+use super::space::SearchProblem;
 use crate::quantity::units::STANDARD_GRAVITY_M_S2;
 use crate::vehicle::{Conditions, Road};
 

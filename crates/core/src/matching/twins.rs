@@ -18,8 +18,8 @@ use super::bounds::Bound;
 use super::candidates::{Ahead, Candidate};
 use super::enumerate::SearchSpace;
 use super::kin::{KinOf, Twins};
-use super::space::SearchProblem;
 use super::reach::{LAG, ROOM, ROOM_IF_MADE};
+use super::space::SearchProblem;
 use crate::figures::{Driven, FigureKind, Further, MORE_CHARGE};
 use crate::findings::Rule;
 

@@ -32,7 +32,7 @@ pub use held_pace::{HeldPace, held_pace};
 pub use hill::{HillGrade, hill_at_speed, hill_start, hill_start_in};
 pub(crate) use hill::{climb_and_grip, grip_percent};
 pub(crate) use range::{BRIDGE_RUNS, is_never_bridged, range_after};
-pub(crate) use step_block::BLOCK_STEPS;
 pub use range::{RangeEnd, RangeResult, range, range_in_full, range_of};
 pub use split::Split;
+pub(crate) use step_block::BLOCK_STEPS;
 pub use top_speed::{TopSpeed, top_speed};

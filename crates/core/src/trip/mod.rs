@@ -135,7 +135,10 @@ impl Trace {
 
     /// Way along the first of its points, m.
     pub(crate) fn way_m(&self, points: usize) -> f64 {
-        self.points[..points.min(self.points.len())].windows(2).map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s)).sum()
+        self.points[..points.min(self.points.len())]
+            .windows(2)
+            .map(|w| 0.5 * (w[0].speed_m_s + w[1].speed_m_s) * (w[1].time_s - w[0].time_s))
+            .sum()
     }
 
     /// Duration in s.

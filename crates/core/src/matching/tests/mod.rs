@@ -7,5 +7,6 @@ mod heat;
 mod legs;
 mod order;
 mod proof;
+mod reach;
 mod trees;
 mod twins;
