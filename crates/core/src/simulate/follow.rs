@@ -103,8 +103,10 @@ fn at_full_force<'a>(
     let (chain, v, h, slope) = (driver.chain, motion.from_m_s, motion.dt, motion.slope);
     let highest = motion.to_m_s.max(v);
     // Mid-point rule: the acceleration is taken at the speed expected in the middle of the step, as it was in the middle of the one before: what
-    // it has changed by since moves that speed by no more than the rule itself leaves open.
-    let guess = before.accel_m_s2.unwrap_or_else(|| hardest(driver, limits, slope, v, before.gear).0);
+    // it has changed by since moves that speed by no more than the rule itself leaves open. One that slows down is looked at where it is: from
+    // rest a chain without power pulls at no speed but that.
+    let rising = before.accel_m_s2.filter(|accel| *accel > 0.0);
+    let guess = rising.unwrap_or_else(|| hardest(driver, limits, slope, v, before.gear).0);
     let (accel, gear) = hardest(driver, limits, slope, (v + 0.5 * h * guess).min(highest).max(0.0), before.gear);
     *before = Before { gear, accel_m_s2: Some(accel) };
     let end = (v + accel * h).min(highest).max(0.0);
