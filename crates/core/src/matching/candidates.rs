@@ -1,5 +1,7 @@
 //! Packs paired with drives and chargers: single designs that may be in the answer, and closer looks at them.
 
+use std::sync::Arc;
+
 use super::blocks::{Answered, Opened};
 use super::bounding::Steps;
 use super::bounds::{Bound, Known, OtherEnd, PackLook, Told};
@@ -15,7 +17,6 @@ use super::space::SearchProblem;
 use super::subsystems::{Drive, DriveMasses, KeptDrive};
 use super::trip_energy::OnRoad;
 use crate::trip::Trace;
-use std::sync::Arc;
 
 /// One combination that may be in the answer, with the best it can be.
 #[derive(Debug, Clone, Copy)]
@@ -125,11 +126,11 @@ impl SearchSpace {
             return Some(Ahead::FallsBehind);
         }
         let look = as_full_as_it_gets(look.again(), pack, trace);
-        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, (look.mass_kg, look.worst.heaviest_kg));
+        let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
+        let on_road = OnRoad::of(problem, &self.vehicle, look.drivetrain, trip, masses_kg);
         let own = if is_shared { None } else { Some(Steps::of(trace)) };
         let steps = own.as_ref().unwrap_or(&problem.bounding[trip].steps);
         let walked = on_road.walk((steps, steps.duration_s()), problem.trips[trip].0.hvac_w);
-        let masses_kg = (look.mass_kg, look.worst.heaviest_kg);
         let checkpoints = match is_shared {
             true => look.drivetrain.checkpoints(problem, &self.vehicle, trip, masses_kg),
             false => Arc::new(Checkpoints::of(&on_road, &walked, trace)),

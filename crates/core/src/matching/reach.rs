@@ -76,7 +76,9 @@ impl Bound<'_> {
     /// Energy that a pack gives at least, up to each point of a trace that is followed but for `lagging_j`, J.
     pub(super) fn used_along_j(&self, energy: &TripEnergy, along: &[Along], lagging_j: f64) -> Vec<f64> {
         let Some(pack) = self.behind(energy) else { return Vec::new() };
-        along.iter().map(|p| energy.used_j(p, pack.full_v, &pack) - lagging_j).collect()
+        // What is not drawn is not counted either; as its slope only rises, no more is spared than at the slope of all that is drawn.
+        let spared_j = |p: &Along| lagging_j * pack.peukert.per_more_a(energy.mean_a(p, pack.full_v, &pack));
+        along.iter().map(|p| energy.used_j(p, pack.full_v, &pack) - spared_j(p)).collect()
     }
 
     /// What a pack and the controllers make of a trip.
@@ -116,12 +118,19 @@ impl TripEnergy {
         let (drawn_j, drawn_w2_s) = (LAG * up_to.drawn_j / efficiency, (LAG / efficiency).powi(2) * up_to.drawn_w2_s);
         let watts2_s = drawn_w2_s + 2.0 * aux_w * drawn_j + LAG * aux_w * aux_w * up_to.drawing_s;
         let used_j = at_terminals + resistance_ohm * watts2_s / (volts_v * volts_v);
-        if !pack.peukert.counts() || up_to.longest_s <= 0.0 {
+        if !pack.peukert.counts() {
             return used_j;
         }
         // What the law counts grows ever faster with the current: no less than if what is drawn were drawn evenly.
-        let mean_a = (drawn_j + LAG * aux_w * up_to.drawing_s) / (volts_v * up_to.longest_s);
+        let mean_a = self.mean_a(up_to, volts_v, pack);
         used_j + pack.least_v * (pack.peukert.counted_a(mean_a) - mean_a) * up_to.longest_s
+    }
+
+    /// What is drawn at least up to a point, drawn evenly over the longest time that it takes, A.
+    fn mean_a(&self, up_to: &Along, volts_v: f64, pack: &Behind) -> f64 {
+        let aux_w = pack.low_voltage_w + self.hvac_w;
+        let drawn_j = LAG * (up_to.drawn_j / pack.efficiency + aux_w * up_to.drawing_s);
+        if up_to.longest_s > 0.0 { drawn_j / (volts_v * up_to.longest_s) } else { 0.0 }
     }
 
     /// Place of the least of [`TAKEN_W`] that is no less than a power.

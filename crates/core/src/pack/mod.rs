@@ -65,6 +65,12 @@ impl Peukert {
         self.less_one > 0.0
     }
 
+    /// What counts more for an ampere more: the slope of [`Self::counted_a`], which only rises.
+    pub(crate) fn per_more_a(&self, current_a: f64) -> f64 {
+        let share = (current_a / self.rated_a).max(1.0);
+        if self.counts() && share > 1.0 { (1.0 + self.less_one) * share.powf(self.less_one) } else { 1.0 }
+    }
+
     /// Current that counts against the capacity, A: `I (I / I_rated)^(n-1)` above the rated current.
     ///
     /// # Source
