@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::ChargeLimit;
 use super::supply::Plugged;
 use crate::document::{Document, Socket};
+use crate::library::{Charger, Module};
 use crate::pack::PackModel;
 
 /// A charge from one state of charge to another.
@@ -28,16 +29,17 @@ pub struct ChargeSession {
     pub limited_by: ChargeLimit,
 }
 
-/// Least and most hours of [`charge`], as close as is `enough`, at a fraction of its work; endless where it does not get there.
+/// Least and most hours of [`charge`] by modules and charger, as close as is `enough`, at a fraction of its work; endless where it does not get
+/// there.
 #[must_use]
 pub(crate) fn charge_hours(
-    document: &Document,
+    parts: (&Module, Option<&Charger>),
     pack: &PackModel,
     socket: &Socket,
     soc: (f64, f64),
     enough: impl Fn(f64, f64) -> bool,
 ) -> (f64, f64) {
-    let plugged = Plugged::of(document, pack, socket);
+    let plugged = Plugged::between(parts, pack, socket);
     plugged.and_then(|p| p.hours_between(soc, enough)).unwrap_or((f64::INFINITY, f64::INFINITY))
 }
 

@@ -5,7 +5,7 @@ use serde::Serialize;
 use super::ChargeLimit;
 use super::pilot::pilot_amps;
 use crate::document::{Document, Socket, SocketKind};
-use crate::library::{Charger, USUAL_TAPER_END_C};
+use crate::library::{Charger, Module, USUAL_TAPER_END_C};
 use crate::pack::PackModel;
 
 /// Share of the charge that is put in below the current at which the taper ends: lithium balances, lead-acid absorbs for hours (common
@@ -155,10 +155,15 @@ impl<'a> Plugged<'a> {
     /// `None` without the charger or pack it needs.
     pub(super) fn of(document: &Document, pack: &'a PackModel, socket: &Socket) -> Option<Self> {
         let module = &document.design.pack.as_ref()?.module;
+        Self::between((module, document.design.charger.as_ref()), pack, socket)
+    }
+
+    /// As [`Self::of`], of modules and a charger.
+    pub(super) fn between((module, charger): (&Module, Option<&Charger>), pack: &'a PackModel, socket: &Socket) -> Option<Self> {
         let lead = module.chemistry.is_lead();
         let (accepted_per_h, taper_end_c) = (module.acceptance_or_usual(), module.taper_end_or_usual());
         Some(Self {
-            supply: Supply::of(socket, document.design.charger.as_ref(), pack)?,
+            supply: Supply::of(socket, charger, pack)?,
             pack,
             lead,
             accepted_per_h,

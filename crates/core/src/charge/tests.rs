@@ -28,7 +28,8 @@ fn hours_told_from_a_few_steps_hold_those_of_the_charge() {
                 for socket in &van.brief.sockets {
                     let whole = charge(&document, &model, socket, window.0, window.1).and_then(|s| s.hours_h);
                     for share in [0.2, 0.04, 0.004] {
-                        let (least, most) = charge_hours(&document, &model, socket, window, |least, most| most <= least * (1.0 + share));
+                        let (least, most) =
+                            charge_hours((module, Some(charger)), &model, socket, window, |least, most| most <= least * (1.0 + share));
                         let of = format!("{} x{series} with {} at {day_c} degC, {}", module.name, charger.name, socket.name);
                         let Some(hours) = whole else {
                             assert!(least.is_infinite(), "{of}: never full, told {least}");

@@ -1,6 +1,9 @@
 //! Trees of packs and of drives, cut in halves where they differ most, each branch with a best that none of its members exceeds.
 
+use std::ops::Range;
 use std::sync::OnceLock;
+
+use rayon::prelude::*;
 
 /// Something of which two have a best that neither exceeds.
 pub(super) trait Member: Copy + Send + Sync {
@@ -33,22 +36,23 @@ pub(super) struct Tree<T> {
 const SINGLE: u32 = 1 << 31;
 
 impl<T: Member> Tree<T> {
-    /// Of one member or more, each with its number.
-    pub(super) fn of(members: &[(u32, T)]) -> Self {
-        Self::with_halves_from(members, SIDE_BY_SIDE)
+    /// Of one member or more by their numbers.
+    pub(super) fn of(numbers: Range<u32>, member: impl Fn(u32) -> T + Sync) -> Self {
+        let keys: Vec<[f64; 5]> = numbers.clone().into_par_iter().map(|number| member(number).keys()).collect();
+        Self::with_halves_from(numbers, (&member, &keys), SIDE_BY_SIDE)
     }
 
     /// The same on one thread. What waits for something made once must not take up other work meanwhile, which may wait for the same.
-    fn of_alone(members: &[(u32, T)]) -> Self {
-        Self::with_halves_from(members, usize::MAX)
+    fn of_alone(numbers: Range<u32>, member: impl Fn(u32) -> T + Sync) -> Self {
+        let keys: Vec<[f64; 5]> = numbers.clone().map(|number| member(number).keys()).collect();
+        Self::with_halves_from(numbers, (&member, &keys), usize::MAX)
     }
 
-    fn with_halves_from(members: &[(u32, T)], side_by_side: usize) -> Self {
-        let keys: Vec<[f64; 5]> = members.iter().map(|m| m.1.keys()).collect();
-        let mut places: Vec<u32> = (0..members.len() as u32).collect();
-        let mut branches = Vec::with_capacity(members.len());
-        grow(Growing { members, keys: &keys, side_by_side }, &mut places, 0, &mut branches);
-        Self { order: places.into_iter().map(|place| members[place as usize].0).collect(), branches }
+    fn with_halves_from(numbers: Range<u32>, (member, keys): (&(impl Fn(u32) -> T + Sync), &[[f64; 5]]), side_by_side: usize) -> Self {
+        let (first, mut order) = (numbers.start, numbers.collect::<Vec<u32>>());
+        let mut branches = Vec::with_capacity(order.len());
+        grow(Growing { first, member, keys, side_by_side }, &mut order, 0, &mut branches);
+        Self { order, branches }
     }
 
     /// Place of the branch that holds all of some members, one or more, the first of which has a place in the order, where so many branches
@@ -103,12 +107,12 @@ impl<T: Member> Sapling<T> {
     }
 
     /// The whole tree, of members by their numbers.
-    pub(super) fn tree(&self, member: impl Fn(u32) -> T) -> &Tree<T> {
+    pub(super) fn tree(&self, member: impl Fn(u32) -> T + Sync) -> &Tree<T> {
         let numbers = self.first..self.first + self.root.to as u32;
-        self.tree.get_or_init(|| Tree::of_alone(&numbers.map(|number| (number, member(number))).collect::<Vec<_>>()))
+        self.tree.get_or_init(|| Tree::of_alone(numbers, member))
     }
 
-    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T) -> Branch<T> {
+    pub(super) fn at(&self, place: u32, member: impl Fn(u32) -> T + Sync) -> Branch<T> {
         if place == self.root_place() { self.root } else { self.tree(&member).at(place, &member) }
     }
 
@@ -123,30 +127,44 @@ impl<T: Member> Sapling<T> {
 /// Members of a half from which on both grow side by side.
 const SIDE_BY_SIDE: usize = 2048;
 
-/// What a tree is grown of: members, each with its number and its keys, and how many make a half grow beside the other.
-#[derive(Clone, Copy)]
-struct Growing<'a, T> {
-    members: &'a [(u32, T)],
+/// What a tree is grown of: members by their numbers, with the keys of each from the first on, and how many make a half grow beside the other.
+struct Growing<'a, F> {
+    first: u32,
+    member: &'a F,
     keys: &'a [[f64; 5]],
     side_by_side: usize,
 }
 
-/// Grows the branch of some members, told by their places, which it puts in the order of the tree; its place and best. Its halves come before it.
-fn grow<T: Member>(of: Growing<'_, T>, places: &mut [u32], from: usize, branches: &mut Vec<Branch<T>>) -> (u32, T) {
-    let (Growing { members, keys, side_by_side }, count) = (of, places.len());
-    let root = Tree::<T>::root_of(count, from, branches.len());
-    if let [only] = places {
-        return (root, members[*only as usize].1);
+impl<F> Clone for Growing<'_, F> {
+    fn clone(&self) -> Self {
+        *self
     }
+}
+
+impl<F> Copy for Growing<'_, F> {}
+
+/// Grows the branch of some members by their numbers, which it puts in the order of the tree; its place and best. Its halves come before it.
+fn grow<T: Member, F: Fn(u32) -> T + Sync>(
+    of: Growing<'_, F>,
+    numbers: &mut [u32],
+    from: usize,
+    branches: &mut Vec<Branch<T>>,
+) -> (u32, T) {
+    let (Growing { first, member, keys, side_by_side }, count) = (of, numbers.len());
+    let root = Tree::<T>::root_of(count, from, branches.len());
+    if let [only] = numbers {
+        return (root, member(*only));
+    }
+    let key = |number: u32, k: usize| keys[(number - first) as usize][k];
     let ends = |k: usize| {
-        let keys = places.iter().map(|place| keys[*place as usize][k]);
+        let keys = numbers.iter().map(|number| key(*number, k));
         keys.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), x| (low.min(x), high.max(x)))
     };
     let widths: [f64; 5] = std::array::from_fn(|k| ends(k).1 - ends(k).0);
     let widest = (0..widths.len()).max_by(|a, b| widths[*a].total_cmp(&widths[*b]).then(b.cmp(a))).unwrap_or_default();
-    let (middle, key) = (count / 2, |place: u32| keys[place as usize][widest]);
-    places.select_nth_unstable_by(middle, |a, b| key(*a).total_cmp(&key(*b)).then(members[*a as usize].0.cmp(&members[*b as usize].0)));
-    let (left, right) = places.split_at_mut(middle);
+    let middle = count / 2;
+    numbers.select_nth_unstable_by(middle, |a, b| key(*a, widest).total_cmp(&key(*b, widest)).then(a.cmp(b)));
+    let (left, right) = numbers.split_at_mut(middle);
     let ((left, best), (right, other)) = if left.len() < side_by_side {
         (grow(of, left, from, branches), grow(of, right, from + middle, branches))
     } else {

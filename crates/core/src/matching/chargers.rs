@@ -11,7 +11,7 @@ use crate::charge::{charge, charge_hours};
 use crate::figures::FigureKind;
 use crate::findings::Rule;
 use crate::inputs::Counted;
-use crate::library::Charger;
+use crate::library::{Charger, Module};
 use crate::limits::{charger_over_pack, charger_under_pack};
 use crate::pack::PackModel;
 
@@ -51,8 +51,8 @@ impl SearchSpace {
             let beaten_from = front.quickest(mass_kg);
             let ratings = problem.same.chargers[usize::from(place)];
             let hours = told.get(&ratings).copied().unwrap_or_else(|| {
-                with.set(|d| d.design.charger = record.cloned());
-                Hours::of(problem, with, &pack.model, |bin| beaten_from <= bin)
+                let parts = (&problem.modules[usize::from(pack.module)].counted, record);
+                Hours::of(problem, with, (parts, &pack.model), |bin| beaten_from <= bin)
             });
             // What beats one may not beat another of the same ratings.
             if !matches!(hours, Hours::Beaten) {
@@ -146,15 +146,21 @@ enum Hours {
 }
 
 impl Hours {
-    /// Of a document with the charger, and its pack; `is_beaten` is told steps that it takes at least.
-    fn of(problem: &SearchProblem, document: &Counted, pack: &PackModel, is_beaten: impl Fn(i32) -> bool) -> Self {
-        let (window, socket) = ((pack.soc_min, pack.soc_max), |i: usize| &document.brief.sockets[i]);
+    /// Of a charger, where there is one, on a pack of some modules, which a template of the search has; `is_beaten` is told steps that it takes at
+    /// least.
+    fn of(
+        problem: &SearchProblem,
+        with: &mut Counted,
+        (parts, pack): ((&Module, Option<&Charger>), &PackModel),
+        is_beaten: impl Fn(i32) -> bool,
+    ) -> Self {
+        let (window, socket) = ((pack.soc_min, pack.soc_max), |i: usize| &problem.light.brief.sockets[i]);
         // As closely as it takes to know on which side of a goal they are and in which step; where they are just at its edge, a simulation tells.
         let between = |i: usize, tell: &dyn Fn(f64) -> i32, is_beaten: &dyn Fn(i32) -> bool| {
             let enough = |least: f64, most: f64| {
                 tell(least) == tell(most) || most <= least * (1.0 + APART) || least.is_finite() && is_beaten(tell(least))
             };
-            charge_hours(document, pack, socket(i), window, enough)
+            charge_hours(parts, pack, socket(i), window, enough)
         };
         let missed = |m: &Constraint| {
             let FigureKind::Charge(i) = m.kind else { return false };
@@ -174,8 +180,12 @@ impl Hours {
         if counting.0.is_finite() && is_beaten(bin(counting.0)) {
             return Self::Beaten;
         }
+        if problem.objectives.relaxed.is_empty() {
+            return Self::Takes { hours: counting, shortfall: 0.0 };
+        }
+        with.set(|d| d.design.charger = parts.1.cloned());
         let hours = |i: usize| {
-            let session = charge(document, pack, socket(i), window.0, window.1);
+            let session = charge(with, pack, socket(i), window.0, window.1);
             session.and_then(|s| s.hours_h).unwrap_or(f64::INFINITY)
         };
         let charging = |m: &Constraint| if let FigureKind::Charge(i) = m.kind { m.shortfall(hours(i)) } else { 0.0 };

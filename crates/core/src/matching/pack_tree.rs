@@ -1,7 +1,5 @@
 //! Packs as a tree, and how many chargers of any of its branches some voltages may feed.
 
-use rayon::prelude::*;
-
 use super::bests::PackBest;
 use super::branches::{Branch, Tree};
 use super::enumerate::SearchSpace;
@@ -36,9 +34,7 @@ impl PackTree {
         if packs.is_empty() {
             return None;
         }
-        let members: Vec<(u32, PackBest)> =
-            (0..packs.len()).into_par_iter().map(|i| (i as u32, PackBest::of(problem, &packs[i]))).collect();
-        let tree = Tree::of(&members);
+        let tree = Tree::of(0..packs.len() as u32, |at| PackBest::of(problem, &packs[at as usize]));
         let mut fed = vec![vec![0; packs.len() / every + 1]; voltages(space)];
         for (i, at) in tree.order.iter().enumerate() {
             for voltages in &*space.feeds[*at as usize] {

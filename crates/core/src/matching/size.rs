@@ -4,11 +4,11 @@ use super::space::SearchProblem;
 use crate::error::{Error, Result};
 
 /// Most motors on gearings, those of different ratings, those with controllers that no goal rules out, and packs that none does: about a
-/// gigabyte in all at the worst, whatever the library.
+/// gigabyte and a half in all at the worst, whatever the library.
 const MOST_TRAINS: usize = 200_000;
 const MOST_RATED: usize = 30_000;
 pub(super) const MOST_DRIVES: usize = 2_000_000;
-pub(super) const MOST_PACKS: usize = 400_000;
+pub(super) const MOST_PACKS: usize = 1_200_000;
 /// Most of both that are looked at one by one before that.
 const MOST_PAIRED: usize = 20_000_000;
 const MOST_LAID: usize = 20_000_000;
@@ -26,16 +26,17 @@ pub(super) fn too_many_drives() -> Error {
 
 /// The refusal of more packs than memory would bear, of those that money, mass, voltages and the road alone let stand.
 pub(super) fn too_many_packs() -> Error {
-    too_many(MOST_PACKS, "packs (modules in series and parallel) within money, mass and range")
+    let asked = "ask for a budget, a greatest mass or a range, name the modules that may be used, exclude some, or retire parts";
+    refused(MOST_PACKS, "packs (modules in series and parallel) within money, mass and range", asked)
 }
 
 /// The refusal of a library that would not fit into memory.
 fn too_many(most: usize, what: &str) -> Error {
-    Error::field(
-        "library",
-        format!("more than {most} {what}"),
-        "a narrower search is accepted: name the parts that may be used, exclude some, name ways of gearing or counts, or retire parts",
-    )
+    refused(most, what, "name the parts that may be used, exclude some, name ways of gearing or counts, or retire parts")
+}
+
+fn refused(most: usize, what: &str, asked: &str) -> Error {
+    Error::field("library", format!("more than {most} {what}"), format!("a narrower search is accepted: {asked}"))
 }
 
 /// Refuses a search that memory would not bear, before anything is made for it.

@@ -39,10 +39,9 @@ impl Table {
 
     /// Integral over state of charge, V; the trapezoid rule is exact for the table.
     pub(crate) fn integral(&self, from_soc: f64, to_soc: f64) -> f64 {
-        let mut knots = vec![from_soc];
-        knots.extend(self.soc.iter().copied().filter(|s| *s > from_soc && *s < to_soc));
-        knots.push(to_soc);
-        knots.windows(2).map(|w| 0.5 * (self.volts_v(w[0]) + self.volts_v(w[1])) * (w[1] - w[0])).sum()
+        let knots = self.soc.iter().copied().filter(|s| *s > from_soc && *s < to_soc).chain([to_soc]);
+        let ends = |before: &mut f64, knot: f64| Some((std::mem::replace(before, knot), knot));
+        knots.scan(from_soc, ends).map(|(a, b)| 0.5 * (self.volts_v(a) + self.volts_v(b)) * (b - a)).sum()
     }
 
     /// State of charge at a voltage; where the table is level, its lower end.

@@ -76,8 +76,8 @@ impl Proof {
         let mut counts = Counts::new(&problem);
         let mut space = SearchSpace::of(&problem, &mut counts, &Cancel::new()).expect("small enough");
         space.lay_packs(&problem, 5, &mut counts, &Cancel::new()).expect("not told to stop");
-        let packs: Vec<(u32, PackBest)> = (0u32..).zip(&space.packs).map(|(i, pack)| (i, PackBest::of(&problem, pack))).collect();
-        Self { packs: Tree::of(&packs), problem, space }
+        let packs = Tree::of(0..space.packs.len() as u32, |at| PackBest::of(&problem, &space.packs[at as usize]));
+        Self { packs, problem, space }
     }
 
     /// Every branch that holds a drive.

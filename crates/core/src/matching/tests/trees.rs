@@ -29,15 +29,11 @@ fn member(number: u32) -> Cheapest {
     Cheapest(spread(number as usize + 1, 0.271, 5000) as f64 / 100.0)
 }
 
-fn members() -> Vec<(u32, Cheapest)> {
-    (0..MANY).map(|number| (number, member(number))).collect()
-}
-
 /// Every branch holds what its halves hold, and no member exceeds the best of a branch that holds it.
 #[test]
 fn a_tree_is_the_same_on_however_many_threads() {
-    let tree = Tree::of(&members());
-    let alone = rayon::ThreadPoolBuilder::new().num_threads(1).build().expect("a pool").install(|| Tree::of(&members()));
+    let tree = Tree::of(0..MANY, member);
+    let alone = rayon::ThreadPoolBuilder::new().num_threads(1).build().expect("a pool").install(|| Tree::of(0..MANY, member));
     assert_eq!(tree.order, alone.order);
     let (mut open, mut leaves) = (vec![tree.root_place()], 0);
     while let Some(place) = open.pop() {
@@ -65,7 +61,7 @@ fn few_members_have_their_places_too() {
     for count in 1..40 {
         let sapling = Sapling::of(0, (0..count).map(member)).expect("members");
         let root = sapling.at(sapling.root_place(), |_| panic!("nothing below the root was asked for"));
-        let tree = Tree::of(&(0..count).map(|number| (number, member(number))).collect::<Vec<_>>());
+        let tree = Tree::of(0..count, member);
         assert_eq!(format!("{:?}", tree.at(tree.root_place(), member)), format!("{root:?}"), "{count} members");
         let (mut open, mut held) = (vec![root], Vec::new());
         while let Some(branch) = open.pop() {
