@@ -147,7 +147,7 @@ impl SearchSpace {
         let of_runs: &Stages = if trace.leads_below_its_start() { &full } else { &stages };
         if let Some(runs) = look.run_by_run(&energy, &along, of_runs) {
             let sags_m = checkpoints.sags_m((&on_road, &look), (trace, steps), (&runs, &stages));
-            furthest_km = furthest_km.min(runs.ends_m.min(sags_m) / 1000.0);
+            furthest_km = furthest_km.min(runs.ends_m.map_or(sags_m, |ends_m| ends_m.min(sags_m)) / 1000.0);
         }
         Some(Ahead::Reaches(furthest_km))
     }

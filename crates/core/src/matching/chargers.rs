@@ -6,7 +6,7 @@ use super::constraint::Constraint;
 use super::count::{Counts, OUTCLASSED, goal, rule};
 use super::enumerate::SearchSpace;
 use super::packs::{ChargerSide, PackSide};
-use super::space::SearchProblem;
+use super::space::{Ready, SearchProblem};
 use crate::charge::{charge, charge_hours};
 use crate::figures::FigureKind;
 use crate::findings::Rule;
@@ -14,6 +14,14 @@ use crate::inputs::Counted;
 use crate::library::{Charger, Module};
 use crate::limits::{charger_over_pack, charger_under_pack};
 use crate::pack::PackModel;
+
+/// Places of chargers from the cheapest on, of equal prices from the lightest on.
+pub(super) fn by_price(chargers: &[Option<Ready<Charger>>]) -> Vec<u16> {
+    let key = |place: &u16| chargers[usize::from(*place)].as_ref().map_or((0.0, 0.0), |c| (c.counted.price, c.counted.mass_kg));
+    let mut places: Vec<u16> = (0..chargers.len() as u16).collect();
+    places.sort_by(|a, b| key(a).0.total_cmp(&key(b).0).then(key(a).1.total_cmp(&key(b).1)));
+    places
+}
 
 impl SearchSpace {
     /// Gives a pack, which a template of the search has, the chargers that suit it, with drives of at least a price and mass; the others are counted,

@@ -92,7 +92,7 @@ impl Checkpoints {
             }
         }
         // It is found out at the end of a block of steps.
-        let (begun, room) = if runs.are_made { (falls, ROOM_IF_MADE) } else { (falls + 1, ROOM) };
+        let (begun, room) = if runs.ends_m.is_some() { (falls, ROOM_IF_MADE) } else { (falls + 1, ROOM) };
         (begun as f64 * self.whole.length_m + on.0.way_m(at + 1 + BLOCK_STEPS)) * room
     }
 }

@@ -73,9 +73,8 @@ fn surely(pack: &PackModel, most_a: f64) -> f64 {
 }
 
 /// A pack on the day of a trip; none where that is the usual one.
-fn on_its_day(with: &Document, pack: impl FnOnce() -> Option<Pack>, trip: &Trip) -> Option<PackModel> {
-    let pack = trip.weather.is_some().then(pack).flatten()?;
-    Some(PackModel::of(&pack, &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
+fn on_its_day(with: &Document, pack: impl FnOnce() -> Pack, trip: &Trip) -> Option<PackModel> {
+    trip.weather.is_some().then(|| PackModel::of(&pack(), &with.design.wiring, Conditions::of_trip(with, trip).pack_temperature_c))
 }
 
 /// Charge that a trip starts with.
@@ -90,7 +89,8 @@ impl PackSide {
         with.set(|d| (d.design.pack, d.design.charger) = (Some(one), None));
     }
 
-    /// A pack without its chargers: as many strings in parallel of the one that a template of the search has.
+    /// A pack without its chargers: as many strings in parallel of the one that [`Self::begin`] has put into a template of the search; none without
+    /// one.
     pub(super) fn of(problem: &SearchProblem, with: &mut Counted, (module, series, parallel): (u16, u16, u16)) -> Option<Self> {
         let (mass_kg, price) = problem.pack_mass_and_price(module, series, parallel);
         with.set(|d| {
@@ -103,7 +103,7 @@ impl PackSide {
         let model = PackModel::of(pack, &with.design.wiring, Conditions::of(with).pack_temperature_c);
         let trip = problem.trip.map(|i| &problem.trips[i].0);
         let respected = with.design.regeneration.respect_pack_limits;
-        let own = trip.and_then(|trip| on_its_day(with, || Some(pack.clone()), trip));
+        let own = trip.and_then(|trip| on_its_day(with, || pack.clone(), trip));
         let on_day = own.as_ref().unwrap_or(&model);
         let start = trip.map_or(on_day.soc_max, |t| start_soc(on_day, t));
         let (usable_wh, start_v) = (on_day.energy_wh(on_day.soc_min, start), on_day.ocv_v(start));
@@ -129,7 +129,7 @@ impl PackSide {
     /// end and beyond.
     pub(super) fn stages(&self, problem: &SearchProblem, trip: usize, top_v: f64, most_a: Option<f64>) -> Vec<(f64, f64)> {
         let trip = &problem.trips[trip].0;
-        let pack = || Some(problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel));
+        let pack = || problem.pack(&problem.modules[usize::from(self.module)].counted, self.series, self.parallel);
         let own = on_its_day(&problem.light, pack, trip);
         let on_day = own.as_ref().unwrap_or(&self.model);
         let start = start_soc(on_day, trip);

@@ -53,10 +53,8 @@ const EVEN_RUNS: f64 = 3.0;
 pub(super) struct RunByRun {
     /// What has been used at least before each run, J.
     pub(super) before_j: Vec<f64>,
-    /// Where the last of them ends at the latest, m from the start of the first; infinite where some may be skipped.
-    pub(super) ends_m: f64,
-    /// Whether each of them is surely made.
-    pub(super) are_made: bool,
+    /// Where the last of them ends at the latest, m from the start of the first; none where not each of them is surely made.
+    pub(super) ends_m: Option<f64>,
 }
 
 /// Most runs that are told of where some may be skipped.
@@ -175,7 +173,7 @@ impl TripEnergy {
         if pack.usable_j / full_j >= BRIDGE_RUNS && !is_never_bridged(share) {
             let runs = (pack.usable_j / full_j).min(MOST_TOLD) as u32;
             let before_j = (0..=runs).map(|run| f64::from(run) * full_j).collect();
-            return Some(RunByRun { before_j, ends_m: f64::INFINITY, are_made: false });
+            return Some(RunByRun { before_j, ends_m: None });
         }
         let (mut before_j, mut used_j) = (Vec::new(), 0.0);
         loop {
@@ -188,7 +186,7 @@ impl TripEnergy {
             }
             let last_m = ends_m(along, pack.usable_j - used_j, |p| self.used_j(p, volts_v, pack));
             let runs_m = (before_j.len() - 1) as f64 * self.length_m;
-            return Some(RunByRun { before_j, ends_m: (runs_m + last_m + self.lagging_m()) * ROOM_IF_MADE, are_made: true });
+            return Some(RunByRun { before_j, ends_m: Some((runs_m + last_m + self.lagging_m()) * ROOM_IF_MADE) });
         }
     }
 }

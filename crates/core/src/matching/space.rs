@@ -5,6 +5,7 @@ use std::borrow::Cow;
 
 use super::admitted::{Unfit, priced, unfit};
 use super::bounding::{Bounding, follows_chain};
+use super::chargers::by_price;
 use super::configuration::bare_pack;
 use super::constraint::{Constraint, constraints};
 use super::gearing::{Gearing, gearings, mounts};
@@ -97,13 +98,6 @@ fn template(design: &Design) -> Design {
         sources: design.sources.clone(),
         ..Design::default()
     }
-}
-
-fn by_price(chargers: &[Option<Ready<Charger>>]) -> Vec<u16> {
-    let key = |place: &u16| chargers[usize::from(*place)].as_ref().map_or((0.0, 0.0), |c| (c.counted.price, c.counted.mass_kg));
-    let mut places: Vec<u16> = (0..chargers.len() as u16).collect();
-    places.sort_by(|a, b| key(a).0.total_cmp(&key(b).0).then(key(a).1.total_cmp(&key(b).1)));
-    places
 }
 
 impl SearchProblem {

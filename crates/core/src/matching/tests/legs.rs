@@ -73,7 +73,7 @@ fn legs_told_once_tell_what_they_tell_one_by_one() {
                 let energy = on_road.finished(walked, Some(&mut along));
                 let whole_km = look.reach_km(&energy);
                 let runs = look.run_by_run(&energy, &along, &[(0.0, look.start_v()), (f64::INFINITY, look.start_v())]);
-                (missed, whole_km, runs.map_or(whole_km, |runs| whole_km.min(runs.ends_m / 1000.0)))
+                (missed, whole_km, runs.and_then(|runs| runs.ends_m).map_or(whole_km, |ends_m| whole_km.min(ends_m / 1000.0)))
             };
             let ((missed, whole_km, along_km), (missed_apart, whole_apart_km, along_apart_km)) = (told(&steps), told(&apart));
             let of = format!("{}: {:?} on {:?}", document.name, drive.controller, pack.module);

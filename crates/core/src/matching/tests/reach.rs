@@ -74,7 +74,7 @@ fn nothing_goes_further_than_told_run_by_run() {
                 lead.push(told_km / range_km - 1.0);
             }
             let full = [(0.0, look.start_v()), (f64::INFINITY, look.start_v())];
-            if look.run_by_run(&energy, &along, &full).is_some_and(|runs| runs.are_made) {
+            if look.run_by_run(&energy, &along, &full).is_some_and(|runs| runs.ends_m.is_some()) {
                 let whole = range_in_full(&chain, trace, trips::way(trip), start);
                 assert_eq!((range.distance_m, range.end), (whole.distance_m, whole.end), "{}", of());
                 made += u32::from(range.runs > 2.0);
